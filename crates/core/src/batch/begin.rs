@@ -1,0 +1,65 @@
+//! Beginning a batch: sheet, part, area, film wanted, transfer efficiency.
+
+use crate::film::wet_for_dry_um;
+use crate::limits;
+use crate::mixing::{check_thinner, finished_solids_pct};
+use crate::quantity::Prefs;
+use crate::refusal::Refusal;
+use crate::sheets::Sheet;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Whether the film asked for is wet or dry.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FilmIs {
+    /// Wet.
+    Wet,
+    /// Dry.
+    Dry,
+}
+
+/// What a person asks for.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct Wanted {
+    pub sheet: uuid::Uuid,
+    pub part: String,
+    /// Coat of the part's system: primer, finish …
+    pub coat: String,
+    /// Zones of the part, by name; empty: the part is one zone.
+    #[serde(default)]
+    pub zones: Vec<String>,
+    pub area_m2: f64,
+    pub film_um: f64,
+    pub film_is: FilmIs,
+    pub transfer_pct: f64,
+    #[serde(default)]
+    pub thinner_pct: Option<f64>,
+}
+
+/// Checks what is wanted against its sheet and returns the wet film aimed at.
+///
+/// **Errors:** a refusal naming the field.
+pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<f64, Refusal> {
+    limits::check_name("part", &wanted.part)?;
+    limits::check_text("coat", &wanted.coat, limits::LABEL_CHARS)?;
+    for zone in &wanted.zones {
+        limits::check_text("zones", zone, limits::LABEL_CHARS)?;
+    }
+    if wanted.zones.len() > 12 {
+        return Err(Refusal::bad_input("too-many", "zones", "At most 12 zones."));
+    }
+    limits::AREA.check("area_m2", wanted.area_m2, prefs)?;
+    limits::FILM.check("film_um", wanted.film_um, prefs)?;
+    limits::TRANSFER.check("transfer_pct", wanted.transfer_pct, prefs)?;
+    let thinner = wanted.thinner_pct.unwrap_or(0.0);
+    check_thinner(sheet, thinner, prefs)?;
+    let wet_um = match wanted.film_is {
+        FilmIs::Wet => wanted.film_um,
+        FilmIs::Dry => wet_for_dry_um(wanted.film_um, finished_solids_pct(sheet, thinner)),
+    };
+    limits::FILM.check("film_um", wet_um, prefs)?;
+    Ok(wet_um)
+}

@@ -1,0 +1,317 @@
+//! May this entry be written? Facts are taken when well formed; acts must keep the rules.
+
+use super::holds::{self, Hold, Severity};
+use super::payload::{Ended, GateName, Payload};
+use super::record::{Charge, Record};
+use super::{Entry, Kind};
+use crate::film;
+use crate::limits::{self, check_text};
+use crate::mixing::Component;
+use crate::people::{May, Role, may};
+use crate::quantity::Prefs;
+use crate::refusal::Refusal;
+use crate::sheets::ChargeKind;
+use jiff::Timestamp;
+use uuid::Uuid;
+
+/// Who writes.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Writer {
+    /// Id.
+    pub id: Uuid,
+    /// Role.
+    pub role: Role,
+    /// How they read numbers.
+    pub prefs: Prefs,
+}
+
+/// Decides on a new entry against the record so far. A release gets its `badness` filled in.
+///
+/// **Errors:** a [`Refusal`] with its reason and way out; nothing is half taken.
+pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp) -> Result<(), Refusal> {
+    let payload = Payload::decode(entry.kind, entry.version, &entry.payload)?;
+    well_formed(&payload, writer.prefs)?;
+    in_time(entry, now)?;
+    in_order(record, entry.kind)?;
+    permitted(record, entry.kind, &payload, writer)?;
+    if let Some(id) = payload.charge() {
+        let charge = record
+            .charge(id)
+            .ok_or_else(|| Refusal::bad_input("unknown-charge", "charge", "There is no such pot in this batch."))?;
+        if charge.closed.is_some() {
+            return Err(Refusal::conflict("charge-closed", format!("Pot {} is closed already.", charge.no)));
+        }
+    }
+    match payload {
+        Payload::OpenCharge(open) => {
+            let aim = record.aim().map(|b| b.sheet.charge);
+            if aim.is_some_and(|kind| kind != open.kind) {
+                return Err(Refusal::bad_input("wrong-charge", "kind", "The sheet mixes this product the other way."));
+            }
+            if record.charge(open.charge).is_some() {
+                return Err(Refusal::conflict("charge-exists", "This pot is open already."));
+            }
+            Ok(())
+        }
+        Payload::Pour(p) => may_pour(record, &p),
+        Payload::Combine(c) => may_combine(record, c.charge, writer.prefs),
+        Payload::Stirred(c) => may_stir(record, c.charge),
+        Payload::StartSpraying(c) => may_spray(record, c.charge, now, writer.prefs),
+        Payload::Pass(p) => {
+            let known = |z: &Uuid| record.aim().is_some_and(|b| b.zones.iter().any(|k| k.id == *z));
+            if p.zones.iter().all(known) { Ok(()) } else { Err(unknown_zone("zones")) }
+        }
+        Payload::Comb(c) => {
+            film::comb(&c.teeth_um, c.tooth_um, writer.prefs)?;
+            let known = c.zone.is_none_or(|z| record.aim().is_some_and(|b| b.zones.iter().any(|k| k.id == z)));
+            if known { Ok(()) } else { Err(unknown_zone("zone")) }
+        }
+        Payload::Answer(a) => {
+            let known = record.deviations.iter().any(|d| d.entry == a.entry && d.code == a.code);
+            if known { Ok(()) } else { Err(Refusal::bad_input("unknown-deviation", "entry", "There is no such deviation.")) }
+        }
+        Payload::Release(r) => {
+            seen(record, r.seen_seq)?;
+            let hold = holds::all(record, now, writer.prefs)
+                .into_iter()
+                .find(|h| h.gate == r.gate && h.charge == r.charge)
+                .ok_or_else(|| Refusal::conflict("nothing-held", "Nothing is on hold there any more."))?;
+            if hold.severity == Severity::Stop {
+                return Err(Refusal::stop("stop", format!("{} This is a stop: nobody may release it.", hold.text)));
+            }
+            entry.payload["badness"] = hold.badness.into();
+            Ok(())
+        }
+        Payload::Strike(s) => may_strike(record, s.entry),
+        Payload::Sign(s) => may_sign(record, s.seen_seq, now, writer.prefs),
+        Payload::Accept(s) => {
+            seen(record, s.seen_seq)?;
+            if record.signature.is_none() {
+                return Err(Refusal::conflict("not-signed", "The work is not signed yet."));
+            }
+            Ok(())
+        }
+        Payload::Reopen(_) => {
+            if record.signature.is_none() {
+                Err(Refusal::conflict("not-signed", "There is no signature to void."))
+            } else {
+                Ok(())
+            }
+        }
+        _ => Ok(()),
+    }
+}
+
+fn unknown_zone(field: &str) -> Refusal {
+    Refusal::bad_input("unknown-zone", field, "The part has no such zone.")
+}
+
+/// Every figure inside the limits of sense, every text readable.
+fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
+    let scale = |field: &str, g: f64, resolution: f64| {
+        limits::SCALE_READING.check(field, g, prefs)?;
+        limits::SCALE_RESOLUTION.check("resolution_g", resolution, prefs)
+    };
+    match payload {
+        Payload::Conditions(r) => r.validate(prefs).map(|_| ()),
+        Payload::OpenCharge(c) => limits::AMOUNT.check("wanted_ml", c.wanted_ml, prefs).map(|_| ()),
+        Payload::Pour(p) => scale("reading_g", p.reading_g, p.resolution_g).map(|_| ()),
+        Payload::Catch(c) => {
+            for (field, g) in [("a_g", c.a_g), ("b_g", c.b_g)] {
+                scale(field, g, c.resolution_g)?;
+                if g < c.resolution_g {
+                    return Err(Refusal::bad_input("nothing-caught", field, "This catch is empty on this scale."));
+                }
+            }
+            Ok(())
+        }
+        Payload::PotTemperature(p) => limits::TEMPERATURE.check("temp_c", p.temp_c, prefs).map(|_| ()),
+        Payload::SetUp(s) => {
+            limits::POT_PRESSURE.check("pot_kpa", s.pot_kpa, prefs)?;
+            limits::ATOMIZING_PRESSURE.check_optional("atomizing_kpa", s.atomizing_kpa, prefs)?;
+            limits::STREAM.check_optional("stream_mm", s.stream_mm, prefs).map(|_| ())
+        }
+        Payload::Pass(p) => limits::AMOUNT.check_optional("used_ml", p.used_ml, prefs).map(|_| ()),
+        Payload::CloseCharge(c) => {
+            limits::AMOUNT.check_optional("waste_ml", c.waste_ml, prefs)?;
+            if c.how == Ended::Discarded {
+                check_text("reason", c.reason.as_deref().unwrap_or(""), limits::TEXT_CHARS)?;
+            }
+            Ok(())
+        }
+        Payload::Note(n) => check_text("text", &n.text, limits::TEXT_CHARS).map(|_| ()),
+        Payload::Answer(a) => check_text("text", &a.text, limits::TEXT_CHARS).map(|_| ()),
+        Payload::Release(r) => check_text("reason", &r.reason, limits::TEXT_CHARS).map(|_| ()),
+        Payload::Strike(s) => check_text("reason", &s.reason, limits::TEXT_CHARS).map(|_| ()),
+        Payload::Reopen(r) => check_text("reason", &r.reason, limits::TEXT_CHARS).map(|_| ()),
+        Payload::Begin(_)
+        | Payload::Guards(_)
+        | Payload::Combine(_)
+        | Payload::Stirred(_)
+        | Payload::StartSpraying(_)
+        | Payload::Comb(_)
+        | Payload::Sign(_)
+        | Payload::Accept(_) => Ok(()),
+    }
+}
+
+fn in_time(entry: &Entry, now: Timestamp) -> Result<(), Refusal> {
+    let ago = now.duration_since(entry.happened).as_secs_f64();
+    if ago > limits::BACK_DATE_S {
+        return Err(Refusal::bad_input("too-long-ago", "ago_s", "More than 24 h back. Write a note with the time instead."));
+    }
+    if ago < -1.0 {
+        return Err(Refusal::bad_input("in-the-future", "ago_s", "This has not happened yet."));
+    }
+    Ok(())
+}
+
+fn in_order(record: &Record, kind: Kind) -> Result<(), Refusal> {
+    match (record.begin.is_some(), kind) {
+        (false, Kind::Begin) => Ok(()),
+        (false, _) => Err(Refusal::conflict("not-begun", "This batch is not begun.")),
+        (true, Kind::Begin) => Err(Refusal::conflict("begun-already", "This batch is begun already.")),
+        (true, _) => Ok(()),
+    }?;
+    if record.acceptance.is_some() && !matches!(kind, Kind::Note | Kind::Reopen) {
+        return Err(Refusal::conflict("accepted", "The card is closed. Write a note, or ask a lead to reopen it."));
+    }
+    if record.signature.is_some() && !matches!(kind, Kind::Note | Kind::Reopen | Kind::Accept) {
+        return Err(Refusal::conflict("signed", "The work is signed. Write a note, or ask a lead to reopen it."));
+    }
+    Ok(())
+}
+
+/// What the viewer may do, by the one table.
+pub fn permitted(record: &Record, kind: Kind, payload: &Payload, writer: &Writer) -> Result<(), Refusal> {
+    let role = writer.role.word();
+    let no = |text: String| Err(Refusal::forbidden("not-your-role", text));
+    match may(writer.role, kind) {
+        May::Yes => Ok(()),
+        May::No => no(format!("The role {role} may not do this. Ask someone who may.")),
+        May::OwnBatch if record.workers.contains(&writer.id) => Ok(()),
+        May::OwnBatch => no("You did not work on this batch. Someone who did signs it.".into()),
+        May::NotAlone if record.workers.iter().any(|w| *w != writer.id) => Ok(()),
+        May::NotAlone => no("You did this work alone. Someone else accepts it.".into()),
+        May::OwnEntry => match payload {
+            Payload::Strike(s) if record.log.iter().any(|l| l.entry == s.entry && l.who != writer.id) => {
+                no("This is another's entry. They or a lead may strike it.".into())
+            }
+            _ => Ok(()),
+        },
+    }
+}
+
+fn may_pour(record: &Record, pour: &super::payload::Pour) -> Result<(), Refusal> {
+    let Some(charge) = record.charge(pour.charge) else { return Ok(()) };
+    if charge.kind == ChargeKind::AtGun {
+        return Err(Refusal::conflict("at-gun", "This product is mixed at the gun: there is nothing to pour together."));
+    }
+    let last = charge.pours.last().map_or(0.0, |p| p.it.weighed.reading_g);
+    if !pour.tared && pour.reading_g < last - pour.resolution_g {
+        return Err(Refusal::bad_input(
+            "scale-fell",
+            "reading_g",
+            "The scale shows less than before this pour. Was it tared, or the cup changed? Tick “tared before” or read again.",
+        ));
+    }
+    if pour.component == Component::Hardener && record.aim().is_some_and(|b| !b.sheet.has_hardener) {
+        return Err(Refusal::bad_input("no-hardener", "component", "This product has no second component."));
+    }
+    Ok(())
+}
+
+/// Gates that are closed, not released: the first one refuses.
+fn refuse_if_held(held: Vec<Option<Hold>>) -> Result<(), Refusal> {
+    match held.into_iter().flatten().find(|h| h.released.is_none()) {
+        None => Ok(()),
+        Some(h) if h.severity == Severity::Stop => Err(Refusal::stop("stop", h.text)),
+        Some(h) => Err(Refusal::hold("hold", h.text)),
+    }
+}
+
+/// No combining before conditions are go, guards on and base in.
+pub fn may_combine(record: &Record, charge: Uuid, prefs: Prefs) -> Result<(), Refusal> {
+    let held = [GateName::Conditions, GateName::Guards].map(|g| holds::batch_hold(record, g, None, prefs));
+    refuse_if_held(held.into())?;
+    let charge = known(record, charge)?;
+    if charge.combine.is_some() {
+        return Err(Refusal::conflict("combined-already", format!("Pot {} is combined already.", charge.no)));
+    }
+    if !charge.pours.iter().any(|p| p.it.weighed.component == Component::Base) {
+        return Err(Refusal::hold("no-base", format!("There is no base in pot {} yet. Pour the base first.", charge.no)));
+    }
+    Ok(())
+}
+
+fn may_stir(record: &Record, charge: Uuid) -> Result<(), Refusal> {
+    let charge = known(record, charge)?;
+    let hardened = record.aim().is_none_or(|b| !b.sheet.has_hardener) || charge.combined().is_some();
+    if charge.pours.is_empty() || !hardened {
+        return Err(Refusal::hold(
+            "not-combined",
+            format!("Pot {} holds no hardener yet; its induction begins when both are stirred.", charge.no),
+        ));
+    }
+    Ok(())
+}
+
+/// No spraying in induction, from a spent pot, with the ratio open or the conditions on hold.
+pub fn may_spray(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
+    let charge = known(record, charge)?;
+    let mut held = vec![holds::clock_hold(record, charge, now), holds::ratio_hold(record, charge, prefs)];
+    held.extend([GateName::Conditions, GateName::Guards].map(|g| holds::batch_hold(record, g, None, prefs)));
+    held.sort_by_key(|h| h.as_ref().is_none_or(|h| h.severity != Severity::Stop));
+    refuse_if_held(held)?;
+    if charge.kind == ChargeKind::Pot && charge.pours.is_empty() {
+        return Err(Refusal::hold("empty-pot", format!("Pot {} is empty. Fill it at Mix.", charge.no)));
+    }
+    let needs_hardener = charge.kind == ChargeKind::Pot && record.aim().is_some_and(|b| b.sheet.has_hardener);
+    if needs_hardener && charge.combined().is_none() {
+        return Err(Refusal::hold("not-combined", format!("Pot {} holds no hardener yet.", charge.no)));
+    }
+    Ok(())
+}
+
+fn known(record: &Record, charge: Uuid) -> Result<&Charge, Refusal> {
+    record.charge(charge).ok_or_else(|| Refusal::bad_input("unknown-charge", "charge", "There is no such pot in this batch."))
+}
+
+fn may_strike(record: &Record, entry: Uuid) -> Result<(), Refusal> {
+    let line = record
+        .log
+        .iter()
+        .find(|l| l.entry == entry)
+        .ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;
+    match line.kind {
+        _ if line.struck.is_some() => Err(Refusal::conflict("struck-already", "This entry is struck already.")),
+        Kind::Strike | Kind::Begin | Kind::Sign | Kind::Accept | Kind::Reopen => {
+            Err(Refusal::conflict("not-strikable", "This entry cannot be struck. Enter it again, or ask a lead to reopen."))
+        }
+        _ => Ok(()),
+    }
+}
+
+fn seen(record: &Record, seen_seq: i64) -> Result<(), Refusal> {
+    if seen_seq == record.head_seq {
+        Ok(())
+    } else {
+        Err(Refusal::conflict("seen-older", "Something was written since you looked. Look again, then sign or release."))
+    }
+}
+
+/// No signing with an open deviation or hold, a live pot, or nothing sprayed.
+pub fn may_sign(record: &Record, seen_seq: i64, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
+    seen(record, seen_seq)?;
+    if let Some(open) = record.deviations.iter().find(|d| d.answer.is_none()) {
+        return Err(Refusal::hold("open-deviation", format!("A deviation is not answered: {}", open.text)));
+    }
+    if record.passes.is_empty() {
+        return Err(Refusal::hold("nothing-sprayed", "No pass is stamped yet."));
+    }
+    if let Some(live) = record.charges.iter().find(|c| c.closed.is_none()) {
+        return Err(Refusal::hold("charge-open", format!("Pot {} is still open. Empty or discard it at Spray.", live.no)));
+    }
+    let film = holds::all(record, now, prefs).into_iter().find(|h| h.gate == GateName::Film);
+    refuse_if_held(vec![film])
+}

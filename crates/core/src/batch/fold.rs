@@ -1,0 +1,137 @@
+//! Adding entries up. Total: any book folds, and striking never fails.
+
+use super::payload::{Comb, Payload};
+use super::record::{Charge, CombRead, Logged, Poured, Record, Signature, Stamped};
+use super::{Entry, Kind, deviations};
+use crate::film::{self, CombOf};
+use crate::mixing::Weighed;
+use crate::pot_life::HeldTemperature;
+use crate::quantity::Prefs;
+use crate::verdict::Measured;
+use std::collections::HashMap;
+use uuid::Uuid;
+
+/// An entry that arrived more than this after it happened is flagged.
+const LATE_S: i64 = 120;
+
+/// Folds the entries of a book, in sequence, into its record.
+pub fn fold(entries: &[Entry]) -> Record {
+    let struck = strikes(entries);
+    let mut record = Record::default();
+    for entry in entries {
+        record.head_seq = entry.seq;
+        record.head_hash.clone_from(&entry.hash);
+        let why = struck.get(&entry.id).cloned();
+        let live = why.is_none();
+        record.log.push(Logged {
+            entry: entry.id,
+            seq: entry.seq,
+            kind: entry.kind,
+            at: entry.happened,
+            late: entry.arrived.duration_since(entry.happened).as_secs() > LATE_S,
+            who: entry.who,
+            by: entry.by.clone(),
+            payload: entry.payload.clone(),
+            struck: why,
+        });
+        if live && let Ok(payload) = Payload::decode(entry.kind, entry.version, &entry.payload) {
+            apply(&mut record, entry, payload);
+        }
+    }
+    record.deviations = deviations::find(&record);
+    record
+}
+
+fn strikes(entries: &[Entry]) -> HashMap<Uuid, String> {
+    entries
+        .iter()
+        .filter(|e| e.kind == Kind::Strike)
+        .filter_map(|e| match Payload::decode(e.kind, e.version, &e.payload) {
+            Ok(Payload::Strike(s)) => Some((s.entry, format!("{}: {}", e.by, s.reason))),
+            _ => None,
+        })
+        .collect()
+}
+
+fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
+    fn stamp<T>(entry: &Entry, it: T) -> Stamped<T> {
+        Stamped { entry: entry.id, seq: entry.seq, at: entry.happened, by: entry.by.clone(), it }
+    }
+    let worked = match entry.kind {
+        Kind::Note | Kind::Answer | Kind::Release | Kind::Strike | Kind::Sign | Kind::Accept | Kind::Reopen => false,
+        _ => true,
+    };
+    if worked {
+        record.workers.insert(entry.who);
+    }
+    let signature = || Signature { who: entry.who, by: entry.by.clone(), at: entry.happened, hash: entry.hash.clone() };
+    match payload {
+        Payload::Begin(b) => record.begin = Some(stamp(entry, *b)),
+        Payload::Conditions(c) => record.conditions.push(stamp(entry, c)),
+        Payload::Guards(g) => record.guards.extend(g.hazards),
+        Payload::OpenCharge(c) => record.charges.push(Charge {
+            id: c.charge,
+            no: c.no,
+            kind: c.kind,
+            wanted_ml: c.wanted_ml,
+            opened: entry.happened,
+            pours: Vec::new(),
+            combine: None,
+            stirred: None,
+            temperatures: Vec::new(),
+            started: None,
+            closed: None,
+        }),
+        Payload::Pour(p) => on(record, p.charge, |c| {
+            let weighed =
+                Weighed { component: p.component, reading_g: p.reading_g, tared: p.tared, resolution_g: p.resolution_g };
+            c.pours.push(stamp(entry, Poured { weighed, lot: p.lot }));
+        }),
+        Payload::Combine(p) => on(record, p.charge, |c| c.combine = Some(stamp(entry, ()))),
+        // Stirring again does not restart the induction.
+        Payload::Stirred(p) => {
+            on(record, p.charge, |c| c.stirred = Some(c.stirred.map_or(entry.happened, |s| s.min(entry.happened))))
+        }
+        Payload::PotTemperature(p) => on(record, p.charge, |c| {
+            c.temperatures.push(HeldTemperature { from: entry.happened, temp_c: p.temp_c });
+        }),
+        Payload::SetUp(s) => record.set_ups.push(stamp(entry, s)),
+        Payload::Catch(c) => record.catches.push(stamp(entry, c)),
+        Payload::StartSpraying(p) => on(record, p.charge, |c| c.started = Some(c.started.unwrap_or(entry.happened))),
+        Payload::Pass(p) => record.passes.push(stamp(entry, p)),
+        Payload::Comb(c) => {
+            if let Some(read) = comb(record, &c) {
+                record.combs.push(stamp(entry, read));
+            }
+        }
+        Payload::CloseCharge(p) => on(record, p.charge, |c| c.closed = Some(stamp(entry, p.clone()))),
+        Payload::Answer(a) => record.answers.push(stamp(entry, a)),
+        Payload::Release(r) => record.releases.push(stamp(entry, r)),
+        Payload::Sign(_) => record.signature = Some(signature()),
+        Payload::Accept(_) => record.acceptance = Some(signature()),
+        Payload::Reopen(_) => (record.signature, record.acceptance) = (None, None),
+        Payload::Note(_) | Payload::Strike(_) => {}
+    }
+}
+
+/// Does something to a charge; to one that was struck away, nothing (a deviation says so).
+fn on(record: &mut Record, charge: Uuid, act: impl FnOnce(&mut Charge)) {
+    if let Some(charge) = record.charges.iter_mut().find(|c| c.id == charge) {
+        act(charge);
+    }
+}
+
+fn comb(record: &Record, c: &Comb) -> Option<CombRead> {
+    let read = film::comb(&c.teeth_um, c.tooth_um, Prefs::METRIC).ok()?;
+    let here = |zone: Option<Uuid>| zone.is_none() || c.zone.is_none() || zone == c.zone;
+    let after_pass =
+        record.passes.iter().filter(|p| p.it.zones.is_empty() || c.zone.is_none_or(|z| p.it.zones.contains(&z))).count();
+    // The total before is the last one read here after an earlier pass.
+    let before = record.combs.iter().rev().find(|r| here(r.it.zone) && r.it.after_pass < after_pass).map(|r| r.it.total_um);
+    let nothing = Measured::between(0.0, 0.0);
+    let (total_um, pass_um) = match c.of {
+        CombOf::Total => (read, film::less(read, before.unwrap_or(nothing))),
+        CombOf::ThisPass => (film::plus(before.unwrap_or(nothing), read), read),
+    };
+    Some(CombRead { zone: c.zone, after_pass, total_um, pass_um })
+}

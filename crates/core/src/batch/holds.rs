@@ -1,0 +1,202 @@
+//! Gates: what holds or stops the work now, why, and whether a lead has released it.
+
+use super::payload::GateName;
+use super::record::{Charge, Record};
+use crate::conditions::{self, Gate};
+use crate::mixing;
+use crate::pot_life::PotState;
+use crate::quantity::{Prefs, show, show_duration};
+use crate::ratio_check;
+use crate::sheets::ChargeKind;
+use crate::verdict::{Measured, Verdict};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Hold or stop.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Severity {
+    /// A lead may release it.
+    Hold,
+    /// Nobody may.
+    Stop,
+}
+
+/// A closed gate.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Hold {
+    /// Which gate.
+    pub gate: GateName,
+    /// Which charge, for a gate of one.
+    pub charge: Option<Uuid>,
+    /// Hold or stop.
+    pub severity: Severity,
+    /// What, why, and what to do.
+    pub text: String,
+    /// How far past the limit, for comparing with what was released.
+    pub badness: f64,
+    /// Who released it and why.
+    pub released: Option<String>,
+}
+
+/// Nothing was read at all: worse than any reading.
+const UNREAD: f64 = 1e6;
+
+fn hold(record: &Record, gate: GateName, charge: Option<Uuid>, severity: Severity, text: String, badness: f64) -> Hold {
+    let released = record
+        .releases
+        .iter()
+        .rev()
+        .filter(|_| severity == Severity::Hold)
+        .find(|r| r.it.gate == gate && r.it.charge == charge && r.it.badness >= badness - 1e-9)
+        .map(|r| format!("{}: {}", r.by, r.it.reason));
+    Hold { gate, charge, severity, text, badness, released }
+}
+
+/// The hold of a gate of the whole batch, judged by what was known at `at` (`None`: all that is known).
+pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs: Prefs) -> Option<Hold> {
+    let aim = record.aim()?;
+    match gate {
+        GateName::Conditions => {
+            let last = match at {
+                Some(at) => record.conditions_at(at),
+                None => record.conditions.iter().max_by_key(|c| (c.at, c.seq)),
+            };
+            let Some(read) = last else {
+                return Some(hold(
+                    record,
+                    gate,
+                    None,
+                    Severity::Hold,
+                    "Conditions are not read yet. Read air, surface, material and humidity.".into(),
+                    UNREAD,
+                ));
+            };
+            let judged = conditions::judge(&aim.sheet, &read.it, prefs);
+            let severity = match judged.gate {
+                Gate::Go => return None,
+                Gate::Hold => Severity::Hold,
+                Gate::Stop => Severity::Stop,
+            };
+            Some(hold(
+                record,
+                gate,
+                None,
+                severity,
+                format!("Conditions: {}. Wait, warm or dry, then read again.", judged.reason),
+                judged.badness,
+            ))
+        }
+        GateName::Guards => {
+            let missing: Vec<&str> =
+                aim.sheet.hazards.iter().filter(|h| !record.guards.contains(h)).map(|h| h.caution().0).collect();
+            let text = format!("Guards not on yet: {}. Put them on and tick them.", missing.join(", "));
+            (!missing.is_empty()).then(|| hold(record, gate, None, Severity::Hold, text, missing.len() as f64))
+        }
+        GateName::Film => {
+            let read = record.combs.last()?;
+            let tol = crate::verdict::Tolerance::between(aim.sheet.wet_min_um, aim.sheet.wet_max_um);
+            let m = read.it.total_um;
+            let what = match tol.judge(m) {
+                Verdict::In => return None,
+                Verdict::Low => "is under the sheet",
+                Verdict::High => "is over the sheet",
+                Verdict::CannotTell => "cannot be told from its limit",
+            };
+            let say = |um| show(um, crate::quantity::Kind::Film, prefs).text;
+            let text = format!("Wet film {} to {} {what}.", say(m.lo), say(m.hi));
+            Some(hold(record, gate, None, Severity::Hold, text, outside(m, aim.sheet.wet_min_um, aim.sheet.wet_max_um)))
+        }
+        GateName::Ratio | GateName::Induction | GateName::Life => None,
+    }
+}
+
+/// How far an interval reaches past a band, relative to the band.
+fn outside(m: Measured, lo: f64, hi: f64) -> f64 {
+    ((m.hi - hi).max(lo - m.lo) / (hi - lo).max(1e-9)).max(0.0)
+}
+
+/// The ratio gate of a charge: as weighed for a pot, as caught at the gun.
+pub fn ratio_hold(record: &Record, charge: &Charge, prefs: Prefs) -> Option<Hold> {
+    let aim = record.aim()?;
+    let hardener = aim.sheet.hardener()?;
+    let scope = Some(charge.id);
+    let gate = GateName::Ratio;
+    let (said, what) = match charge.kind {
+        ChargeKind::Pot => (mixing::said(&aim.sheet, mixing::b_per_a(&charge.weighed())?)?, "as weighed"),
+        ChargeKind::AtGun => {
+            let Some(catch) = record.catches.iter().rev().find(|c| c.it.charge == charge.id) else {
+                return Some(hold(
+                    record,
+                    gate,
+                    scope,
+                    Severity::Hold,
+                    "The ratio is not proved yet. Catch both streams.".into(),
+                    UNREAD,
+                ));
+            };
+            let b_per_a = ratio_check::b_per_a_of(catch.it.a_g, catch.it.b_g, catch.it.resolution_g)?;
+            (mixing::said(&aim.sheet, b_per_a)?, "as caught")
+        }
+    };
+    let (lo, hi) = (said.tolerance.lo.unwrap_or(0.0), said.tolerance.hi.unwrap_or(f64::MAX));
+    let verdict = said.tolerance.judge(said.measured);
+    let figure = show(said.measured.value, said.kind, prefs).text;
+    let (severity, text) = match verdict {
+        Verdict::In => return None,
+        Verdict::CannotTell => (
+            Severity::Hold,
+            format!("Pot {} at {figure} {what}: this scale cannot tell. Tare before hardener, or take a finer scale.", charge.no),
+        ),
+        Verdict::Low | Verdict::High if hardener.band.is_some() => (
+            Severity::Stop,
+            format!("Catalyst at {figure} is outside its band. It is no gel-time control: discard, or correct the pour."),
+        ),
+        Verdict::Low | Verdict::High => {
+            (Severity::Hold, format!("Pot {} at {figure} {what} is out. Add what is short before you stir.", charge.no))
+        }
+    };
+    Some(hold(record, gate, scope, severity, text, outside(said.measured, lo, hi)))
+}
+
+/// The clock gates of a charge at an instant: induction and life.
+pub fn clock_hold(record: &Record, charge: &Charge, now: Timestamp) -> Option<Hold> {
+    let clock = record.clock(charge, now)?;
+    let scope = Some(charge.id);
+    match clock.state {
+        PotState::Spent => {
+            let text = format!("Pot {} is spent. Discard it; thinner does not bring it back.", charge.no);
+            Some(hold(record, GateName::Life, scope, Severity::Stop, text, clock.age))
+        }
+        PotState::Mixing => {
+            let text = format!("Pot {} cannot be sprayed yet: it is not stirred. Stir it.", charge.no);
+            Some(hold(record, GateName::Induction, scope, Severity::Hold, text, UNREAD))
+        }
+        PotState::Inducting => {
+            let left = clock.induction_ends.map_or(0.0, |end| end.duration_since(now).as_secs_f64());
+            let text = format!(
+                "Pot {} cannot be sprayed yet: induction ends in {}. Stir it once more then.",
+                charge.no,
+                show_duration(left)
+            );
+            Some(hold(record, GateName::Induction, scope, Severity::Hold, text, left))
+        }
+        _ => None,
+    }
+}
+
+/// Every closed gate now, worst first.
+pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
+    let mut holds: Vec<Hold> = [GateName::Conditions, GateName::Guards, GateName::Film]
+        .into_iter()
+        .filter_map(|gate| batch_hold(record, gate, None, prefs))
+        .collect();
+    for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
+        holds.extend(ratio_hold(record, charge, prefs));
+        holds.extend(clock_hold(record, charge, now));
+    }
+    holds.sort_by_key(|h| (h.severity == Severity::Hold, h.released.is_some()));
+    holds
+}

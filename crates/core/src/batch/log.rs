@@ -1,0 +1,114 @@
+//! The log strip: each entry in one line of plain words, in the reader's units.
+
+use super::payload::{Ended, Payload};
+use super::record::{Logged, Record};
+use crate::conditions::dew_point_c;
+use crate::quantity::{Kind, Prefs, show};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A line of the strip.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct LogLine {
+    /// The entry.
+    pub entry: Uuid,
+    /// Its sequence.
+    pub seq: i64,
+    /// Its kind.
+    pub kind: super::Kind,
+    /// When it happened.
+    pub at: Timestamp,
+    /// Entered more than two minutes after it happened.
+    pub late: bool,
+    /// Who wrote it.
+    pub who: Uuid,
+    /// Their name.
+    pub by: String,
+    /// What, in words.
+    pub text: String,
+    /// Struck: by whom and why.
+    pub struck: Option<String>,
+}
+
+/// The strip of a record, newest first.
+pub fn lines(record: &Record, prefs: Prefs) -> Vec<LogLine> {
+    record
+        .log
+        .iter()
+        .rev()
+        .map(|l| LogLine {
+            entry: l.entry,
+            seq: l.seq,
+            kind: l.kind,
+            at: l.at,
+            late: l.late,
+            who: l.who,
+            by: l.by.clone(),
+            text: words(record, l, prefs),
+            struck: l.struck.clone(),
+        })
+        .collect()
+}
+
+fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
+    let Ok(payload) = Payload::decode(line.kind, line.kind.version(), &line.payload) else {
+        return "An entry this version cannot read".into();
+    };
+    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let pot = |id: Uuid| record.charge(id).map_or("a struck pot".to_string(), |c| format!("pot {}", c.no));
+    let zone =
+        |id: Uuid| record.aim().and_then(|b| b.zones.iter().find(|z| z.id == id)).map_or(String::new(), |z| z.name.clone());
+    match payload {
+        Payload::Begin(b) => {
+            format!("Begun: {} {}, {}, {} wet", b.part_label, b.coat_name, say(b.area_m2, Kind::Area), say(b.wet_um, Kind::Film))
+        }
+        Payload::Conditions(c) => {
+            let dew = dew_point_c(c.air_c, c.rh_pct);
+            format!("Conditions: surface {}, dew point {}", say(c.surface_c, Kind::Temperature), say(dew, Kind::Temperature))
+        }
+        Payload::Guards(g) => format!("Guards on: {}", g.hazards.iter().map(|h| h.caution().0).collect::<Vec<_>>().join(", ")),
+        Payload::OpenCharge(c) => format!("Pot {} opened for {}", c.no, say(c.wanted_ml, Kind::Volume)),
+        Payload::Pour(p) => {
+            let lot = p.lot.map_or(String::new(), |l| format!(", lot {}", l.code));
+            let how = if p.tared { "apart" } else { "on the scale" };
+            format!("{} in {}: {} {how}{lot}", capital(p.component.word()), pot(p.charge), say(p.reading_g, Kind::Mass))
+        }
+        Payload::Combine(c) => format!("Hardener to base in {}", pot(c.charge)),
+        Payload::Stirred(c) => format!("Stirred {}", pot(c.charge)),
+        Payload::PotTemperature(p) => format!("{} at {}", capital(&pot(p.charge)), say(p.temp_c, Kind::Temperature)),
+        Payload::SetUp(s) => {
+            let stream = s.stream_mm.map_or("no stream read".to_string(), |mm| format!("stream {}", say(mm, Kind::Length)));
+            format!("Pot pressure {}, {stream}", say(s.pot_kpa, Kind::Pressure))
+        }
+        Payload::Catch(c) => format!("Caught A {} to B {}", say(c.a_g, Kind::Mass), say(c.b_g, Kind::Mass)),
+        Payload::StartSpraying(c) => format!("Spraying from {}", pot(c.charge)),
+        Payload::Pass(p) => {
+            let used = p.used_ml.map_or(String::new(), |ml| format!(", {}", say(ml, Kind::Volume)));
+            let zones: Vec<String> = p.zones.iter().map(|z| zone(*z)).collect();
+            let place = if zones.is_empty() { String::new() } else { format!(" on {}", zones.join(", ")) };
+            format!("Pass from {}{place}{used}", pot(p.charge))
+        }
+        Payload::Comb(c) => {
+            let place = c.zone.map_or(String::new(), |z| format!(" at {}", zone(z)));
+            c.tooth_um.map_or(format!("Comb{place}: no tooth wet"), |t| format!("Comb{place}: wet to {}", say(t, Kind::Film)))
+        }
+        Payload::CloseCharge(c) => match c.how {
+            Ended::Emptied => format!("Emptied {}", pot(c.charge)),
+            Ended::Discarded => format!("Discarded {}: {}", pot(c.charge), c.reason.unwrap_or_default()),
+        },
+        Payload::Note(n) => format!("Note: {}", n.text),
+        Payload::Answer(a) => format!("Answered: {}", a.text),
+        Payload::Release(r) => format!("Released: {}", r.reason),
+        Payload::Strike(s) => format!("Struck an entry: {}", s.reason),
+        Payload::Sign(_) => "Work signed".into(),
+        Payload::Accept(_) => "Accepted".into(),
+        Payload::Reopen(r) => format!("Reopened: {}", r.reason),
+    }
+}
+
+fn capital(word: &str) -> String {
+    let mut letters = word.chars();
+    letters.next().map(|c| c.to_uppercase().collect::<String>() + letters.as_str()).unwrap_or_default()
+}

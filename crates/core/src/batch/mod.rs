@@ -1,0 +1,163 @@
+//! The log book of a batch: what may be written, what it adds up to, and what it means now.
+//!
+//! Data flows one way: [`payload`] (what an entry says) → [`fold`] (the [`record::Record`], which knows no
+//! time) → [`holds`] and [`view`] (what it means at an instant, for a person). [`check`] decides whether a
+//! new entry may be written, by folding it in and asking the same rules.
+
+pub mod begin;
+pub mod card;
+pub mod check;
+pub mod deviations;
+pub mod fold;
+pub mod holds;
+pub mod log;
+pub mod payload;
+pub mod record;
+pub mod stations;
+pub mod view;
+
+pub use fold::fold;
+pub use record::Record;
+pub use view::view;
+
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Kinds of entry in a batch book.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Kind {
+    /// Act: sheet, part, area, film.
+    Begin,
+    /// Fact: air, surface, material, humidity.
+    Conditions,
+    /// Fact: guards against hazards are on.
+    Guards,
+    /// Act: a pot or an at-the-gun charge is opened.
+    OpenCharge,
+    /// Fact: a reading after a pour.
+    Pour,
+    /// Act: hardener goes to base; the pot begins to age.
+    Combine,
+    /// Fact: stirred; induction begins.
+    Stirred,
+    /// Fact: the pot's own temperature.
+    PotTemperature,
+    /// Fact: pressures and stream.
+    SetUp,
+    /// Fact: two catches.
+    Catch,
+    /// Act: this charge goes on the part.
+    StartSpraying,
+    /// Fact: a pass.
+    Pass,
+    /// Fact: a comb reading.
+    Comb,
+    /// Fact: a charge is emptied or discarded.
+    CloseCharge,
+    /// Fact: a note.
+    Note,
+    /// Fact: an answer to a deviation.
+    Answer,
+    /// Act: a lead releases a hold.
+    Release,
+    /// Act: an entry is struck.
+    Strike,
+    /// Act: the work is signed.
+    Sign,
+    /// Act: the work is accepted; the card closes.
+    Accept,
+    /// Act: a signature is voided.
+    Reopen,
+}
+
+impl Kind {
+    /// Every kind.
+    pub const ALL: [Kind; 21] = [
+        Kind::Begin,
+        Kind::Conditions,
+        Kind::Guards,
+        Kind::OpenCharge,
+        Kind::Pour,
+        Kind::Combine,
+        Kind::Stirred,
+        Kind::PotTemperature,
+        Kind::SetUp,
+        Kind::Catch,
+        Kind::StartSpraying,
+        Kind::Pass,
+        Kind::Comb,
+        Kind::CloseCharge,
+        Kind::Note,
+        Kind::Answer,
+        Kind::Release,
+        Kind::Strike,
+        Kind::Sign,
+        Kind::Accept,
+        Kind::Reopen,
+    ];
+
+    /// The wire and column name.
+    pub fn name(self) -> &'static str {
+        match self {
+            Kind::Begin => "begin",
+            Kind::Conditions => "conditions",
+            Kind::Guards => "guards",
+            Kind::OpenCharge => "open_charge",
+            Kind::Pour => "pour",
+            Kind::Combine => "combine",
+            Kind::Stirred => "stirred",
+            Kind::PotTemperature => "pot_temperature",
+            Kind::SetUp => "set_up",
+            Kind::Catch => "catch",
+            Kind::StartSpraying => "start_spraying",
+            Kind::Pass => "pass",
+            Kind::Comb => "comb",
+            Kind::CloseCharge => "close_charge",
+            Kind::Note => "note",
+            Kind::Answer => "answer",
+            Kind::Release => "release",
+            Kind::Strike => "strike",
+            Kind::Sign => "sign",
+            Kind::Accept => "accept",
+            Kind::Reopen => "reopen",
+        }
+    }
+
+    /// Reads a wire name.
+    pub fn from_name(name: &str) -> Option<Kind> {
+        Kind::ALL.into_iter().find(|k| k.name() == name)
+    }
+
+    /// The payload version written today. Older versions are upcast in [`payload::Payload::decode`].
+    pub fn version(self) -> i32 {
+        1
+    }
+}
+
+/// An entry as it stands in the book, with the writer's name joined on.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Entry {
+    /// Id, made by the client.
+    pub id: Uuid,
+    /// Sequence in the book.
+    pub seq: i64,
+    /// Kind.
+    pub kind: Kind,
+    /// Payload version.
+    pub version: i32,
+    /// Payload.
+    pub payload: serde_json::Value,
+    /// Who.
+    pub who: Uuid,
+    /// Their name.
+    pub by: String,
+    /// When it happened.
+    pub happened: Timestamp,
+    /// When it arrived.
+    pub arrived: Timestamp,
+    /// Its hash.
+    pub hash: String,
+}

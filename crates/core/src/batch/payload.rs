@@ -1,0 +1,384 @@
+//! What each kind of entry says. Unknown fields are refused, so that nothing is silently dropped.
+
+use super::Kind;
+use crate::conditions::Readings;
+use crate::film::CombOf;
+use crate::mixing::Component;
+use crate::refusal::Refusal;
+use crate::sheets::{ChargeKind, Hazard, Sheet};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use std::collections::BTreeSet;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A zone of a part, named.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Zone {
+    /// Id.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+}
+
+/// Begin: everything the fold will need, so that the book stands alone.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct Begin {
+    /// Running number of the shop.
+    pub number: i64,
+    pub sheet_version: Uuid,
+    /// Number of that version of the sheet.
+    pub sheet_edition: i32,
+    /// The sheet as pinned.
+    pub sheet: Sheet,
+    pub part: Uuid,
+    pub part_name: String,
+    pub part_label: String,
+    pub zones: Vec<Zone>,
+    pub coat: Uuid,
+    pub coat_name: String,
+    pub area_m2: f64,
+    /// Wet film aimed at.
+    pub wet_um: f64,
+    pub transfer_pct: f64,
+    pub thinner_pct: f64,
+}
+
+/// Guards acknowledged.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Guards {
+    /// The hazards whose guards are on.
+    pub hazards: BTreeSet<Hazard>,
+}
+
+/// A charge opened.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OpenCharge {
+    /// Its id.
+    pub charge: Uuid,
+    /// Pot number of the shop day; the server gives it.
+    #[serde(default)]
+    pub no: i64,
+    /// Pot or at the gun.
+    pub kind: ChargeKind,
+    /// Finished paint wanted in it.
+    pub wanted_ml: f64,
+}
+
+/// A lot used.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct LotRef {
+    /// Id.
+    pub id: Uuid,
+    /// Code on the can.
+    pub code: String,
+}
+
+/// A reading after a pour.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct Pour {
+    pub charge: Uuid,
+    pub component: Component,
+    /// What the scale showed.
+    pub reading_g: f64,
+    /// Tared before this pour.
+    #[serde(default)]
+    pub tared: bool,
+    /// Resolution of the scale.
+    pub resolution_g: f64,
+    /// The scale.
+    #[serde(default)]
+    pub instrument: Option<Uuid>,
+    /// The lot.
+    #[serde(default)]
+    pub lot: Option<LotRef>,
+}
+
+/// Something done to one charge, with nothing more to say.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OnCharge {
+    /// Which.
+    pub charge: Uuid,
+}
+
+/// The pot's own temperature.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PotTemperature {
+    /// Which.
+    pub charge: Uuid,
+    /// How warm.
+    pub temp_c: f64,
+}
+
+/// Pressures and stream of one try.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SetUp {
+    /// Fluid pressure at the pot.
+    pub pot_kpa: f64,
+    /// Atomizing pressure.
+    #[serde(default)]
+    pub atomizing_kpa: Option<f64>,
+    /// Length at which the stream bends.
+    #[serde(default)]
+    pub stream_mm: Option<f64>,
+}
+
+/// Two catches.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Catch {
+    /// Which charge.
+    pub charge: Uuid,
+    /// A.
+    pub a_g: f64,
+    /// B.
+    pub b_g: f64,
+    /// Resolution of the scale.
+    pub resolution_g: f64,
+    /// The scale.
+    #[serde(default)]
+    pub instrument: Option<Uuid>,
+}
+
+/// A pass.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Pass {
+    /// Which charge.
+    pub charge: Uuid,
+    /// Which zones; empty means the whole part.
+    #[serde(default)]
+    pub zones: Vec<Uuid>,
+    /// Paint used, when known.
+    #[serde(default)]
+    pub used_ml: Option<f64>,
+}
+
+/// A comb reading.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Comb {
+    /// Where; missing: anywhere on the part.
+    #[serde(default)]
+    pub zone: Option<Uuid>,
+    /// Last wetted tooth; missing: none was.
+    #[serde(default)]
+    pub tooth_um: Option<f64>,
+    /// Teeth of the comb.
+    pub teeth_um: Vec<f64>,
+    /// Total so far or this pass.
+    pub of: CombOf,
+}
+
+/// How a charge ended.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Ended {
+    /// Sprayed out.
+    Emptied,
+    /// Thrown away, what was left of it.
+    Discarded,
+}
+
+/// A charge ended.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CloseCharge {
+    /// Which.
+    pub charge: Uuid,
+    /// How.
+    pub how: Ended,
+    /// Why, for a discard.
+    #[serde(default)]
+    pub reason: Option<String>,
+    /// Waste.
+    #[serde(default)]
+    pub waste_ml: Option<f64>,
+}
+
+/// A note.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Note {
+    /// What.
+    pub text: String,
+}
+
+/// An answer to a deviation.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Answer {
+    /// The entry it hangs on.
+    pub entry: Uuid,
+    /// Its code.
+    pub code: String,
+    /// The answer.
+    pub text: String,
+}
+
+/// The gates of a batch.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum GateName {
+    /// Dew margin, humidity, temperatures.
+    Conditions,
+    /// Guards by hazard.
+    Guards,
+    /// Ratio as weighed, or as caught.
+    Ratio,
+    /// Induction of a pot.
+    Induction,
+    /// Life of a pot.
+    Life,
+    /// Film at the end.
+    Film,
+}
+
+/// A release.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Release {
+    /// Which gate.
+    pub gate: GateName,
+    /// Which charge, for a gate of a charge.
+    #[serde(default)]
+    pub charge: Option<Uuid>,
+    /// Why.
+    pub reason: String,
+    /// Head the releaser saw.
+    pub seen_seq: i64,
+    /// How far past the limit it was; core fills it in. Worse later reopens the hold.
+    #[serde(default)]
+    pub badness: f64,
+}
+
+/// A strike.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Strike {
+    /// Which entry.
+    pub entry: Uuid,
+    /// Why.
+    pub reason: String,
+}
+
+/// A signature: it signs what was seen.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Sign {
+    /// Head the signer saw.
+    pub seen_seq: i64,
+}
+
+/// A reopening.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Reopen {
+    /// Why.
+    pub reason: String,
+}
+
+/// A decoded payload.
+#[derive(Debug, Clone, PartialEq)]
+#[allow(missing_docs)]
+pub enum Payload {
+    Begin(Box<Begin>),
+    Conditions(Readings),
+    Guards(Guards),
+    OpenCharge(OpenCharge),
+    Pour(Pour),
+    Combine(OnCharge),
+    Stirred(OnCharge),
+    PotTemperature(PotTemperature),
+    SetUp(SetUp),
+    Catch(Catch),
+    StartSpraying(OnCharge),
+    Pass(Pass),
+    Comb(Comb),
+    CloseCharge(CloseCharge),
+    Note(Note),
+    Answer(Answer),
+    Release(Release),
+    Strike(Strike),
+    Sign(Sign),
+    Accept(Sign),
+    Reopen(Reopen),
+}
+
+impl Payload {
+    /// Decodes a payload of any version ever written. What was typed (`typed`) is for people, not for sums.
+    ///
+    /// **Errors:** a [`Refusal`] naming the field that is missing, unknown or of the wrong shape.
+    pub fn decode(kind: Kind, version: i32, value: &Value) -> Result<Payload, Refusal> {
+        if version != kind.version() {
+            return Err(Refusal::bad_input(
+                "unknown-version",
+                "version",
+                format!("There is no version {version} of this entry."),
+            ));
+        }
+        let mut value = value.clone();
+        if let Value::Object(map) = &mut value {
+            map.remove("typed");
+        }
+        Ok(match kind {
+            Kind::Begin => Payload::Begin(read(value)?),
+            Kind::Conditions => Payload::Conditions(read(value)?),
+            Kind::Guards => Payload::Guards(read(value)?),
+            Kind::OpenCharge => Payload::OpenCharge(read(value)?),
+            Kind::Pour => Payload::Pour(read(value)?),
+            Kind::Combine => Payload::Combine(read(value)?),
+            Kind::Stirred => Payload::Stirred(read(value)?),
+            Kind::PotTemperature => Payload::PotTemperature(read(value)?),
+            Kind::SetUp => Payload::SetUp(read(value)?),
+            Kind::Catch => Payload::Catch(read(value)?),
+            Kind::StartSpraying => Payload::StartSpraying(read(value)?),
+            Kind::Pass => Payload::Pass(read(value)?),
+            Kind::Comb => Payload::Comb(read(value)?),
+            Kind::CloseCharge => Payload::CloseCharge(read(value)?),
+            Kind::Note => Payload::Note(read(value)?),
+            Kind::Answer => Payload::Answer(read(value)?),
+            Kind::Release => Payload::Release(read(value)?),
+            Kind::Strike => Payload::Strike(read(value)?),
+            Kind::Sign => Payload::Sign(read(value)?),
+            Kind::Accept => Payload::Accept(read(value)?),
+            Kind::Reopen => Payload::Reopen(read(value)?),
+        })
+    }
+
+    /// The charge this entry is about, if it is about one.
+    pub fn charge(&self) -> Option<Uuid> {
+        match self {
+            Payload::Pour(p) => Some(p.charge),
+            Payload::Combine(c) | Payload::Stirred(c) | Payload::StartSpraying(c) => Some(c.charge),
+            Payload::PotTemperature(p) => Some(p.charge),
+            Payload::Catch(c) => Some(c.charge),
+            Payload::Pass(p) => Some(p.charge),
+            Payload::CloseCharge(c) => Some(c.charge),
+            _ => None,
+        }
+    }
+}
+
+/// Reads any wire form, turning serde's words into a refusal at the field.
+pub fn read<T: serde::de::DeserializeOwned>(value: Value) -> Result<T, Refusal> {
+    serde_json::from_value(value).map_err(|e| {
+        let text = e.to_string();
+        let field = text.split('`').nth(1).unwrap_or("payload").to_string();
+        match text.as_str() {
+            t if t.starts_with("missing field") => Refusal::bad_input("missing", &field, "This is needed."),
+            t if t.starts_with("unknown field") => Refusal::bad_input("unknown-field", &field, "There is no such field here."),
+            t if t.contains("null") => Refusal::bad_input("missing", "payload", "A needed field is empty."),
+            _ => Refusal::bad_input("not-understood", "payload", format!("This cannot be read: {text}.")),
+        }
+    })
+}

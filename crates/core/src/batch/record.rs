@@ -1,0 +1,225 @@
+//! What the entries of a batch add up to. No clock is read here.
+
+use super::Kind;
+use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, SetUp};
+use crate::conditions::Readings;
+use crate::mixing::{self, Component, PlannedPour, Weighed};
+use crate::pot_life::{self, Clocked, HeldTemperature};
+use crate::quantity::Prefs;
+use crate::sheets::{ChargeKind, Hazard, Sheet};
+use crate::verdict::Measured;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Something written by someone at some time.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Stamped<T> {
+    /// The entry.
+    pub entry: Uuid,
+    /// Its sequence.
+    pub seq: i64,
+    /// When it happened.
+    pub at: Timestamp,
+    /// Who wrote it.
+    pub by: String,
+    /// What.
+    pub it: T,
+}
+
+/// One accepted pour.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Poured {
+    /// As weighed.
+    pub weighed: Weighed,
+    /// The lot.
+    pub lot: Option<LotRef>,
+}
+
+/// A charge as it stands.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Charge {
+    /// Id.
+    pub id: Uuid,
+    /// Pot number.
+    pub no: i64,
+    /// Pot or at the gun.
+    pub kind: ChargeKind,
+    /// Wanted in it.
+    pub wanted_ml: f64,
+    /// When it was opened.
+    pub opened: Timestamp,
+    /// Pours in order.
+    pub pours: Vec<Stamped<Poured>>,
+    /// Entry and time of the combine act.
+    pub combine: Option<Stamped<()>>,
+    /// When it was stirred.
+    pub stirred: Option<Timestamp>,
+    /// Its own temperatures.
+    pub temperatures: Vec<HeldTemperature>,
+    /// When spraying from it began.
+    pub started: Option<Timestamp>,
+    /// How it ended.
+    pub closed: Option<Stamped<CloseCharge>>,
+}
+
+impl Charge {
+    /// The pours as the scale saw them.
+    pub fn weighed(&self) -> Vec<Weighed> {
+        self.pours.iter().map(|p| p.it.weighed).collect()
+    }
+
+    /// When hardener first met base: the act of combining, or the first pour of B, whichever is earlier.
+    /// The earlier is the safe side.
+    pub fn combined(&self) -> Option<Timestamp> {
+        let poured = self.pours.iter().find(|p| p.it.weighed.component == Component::Hardener).map(|p| p.at);
+        [self.combine.as_ref().map(|c| c.at), poured].into_iter().flatten().min()
+    }
+
+    /// Volume in the pot by what was weighed, in millilitres.
+    pub fn mixed_ml(&self, sheet: &Sheet) -> f64 {
+        let weighed = self.weighed();
+        let part = |c, density: Option<f64>| density.map_or(0.0, |d| mixing::total_g(&weighed, c) / d);
+        part(Component::Base, Some(sheet.base_density_kg_l))
+            + part(Component::Hardener, sheet.hardener_density_kg_l)
+            + part(Component::Thinner, sheet.thinner_density_kg_l)
+    }
+}
+
+/// A comb reading with its film.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct CombRead {
+    /// Where.
+    pub zone: Option<Uuid>,
+    /// Passes on that place before the reading.
+    pub after_pass: usize,
+    /// All wet so far.
+    pub total_um: Measured,
+    /// The pass alone.
+    pub pass_um: Measured,
+}
+
+/// A fact that broke a rule and must be answered before signing.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Deviation {
+    /// The entry it hangs on.
+    pub entry: Uuid,
+    /// Code.
+    pub code: String,
+    /// What happened.
+    pub text: String,
+    /// The answer, once given.
+    pub answer: Option<String>,
+}
+
+/// A signature.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Signature {
+    /// Who.
+    pub who: Uuid,
+    /// Name.
+    pub by: String,
+    /// When.
+    pub at: Timestamp,
+    /// Hash of the entry that signs.
+    pub hash: String,
+}
+
+/// A line of the log strip.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Logged {
+    /// The entry.
+    pub entry: Uuid,
+    /// Its sequence.
+    pub seq: i64,
+    /// Kind.
+    pub kind: Kind,
+    /// When it happened.
+    pub at: Timestamp,
+    /// It was entered later than two minutes after.
+    pub late: bool,
+    /// Who.
+    pub who: Uuid,
+    /// Name.
+    pub by: String,
+    /// What it said.
+    pub payload: serde_json::Value,
+    /// Struck: by whom and why.
+    pub struck: Option<String>,
+}
+
+/// The whole record of a batch.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs)]
+pub struct Record {
+    pub begin: Option<Stamped<Begin>>,
+    pub conditions: Vec<Stamped<Readings>>,
+    pub guards: BTreeSet<Hazard>,
+    pub charges: Vec<Charge>,
+    pub set_ups: Vec<Stamped<SetUp>>,
+    pub catches: Vec<Stamped<Catch>>,
+    pub passes: Vec<Stamped<Pass>>,
+    pub combs: Vec<Stamped<CombRead>>,
+    pub answers: Vec<Stamped<Answer>>,
+    pub releases: Vec<Stamped<Release>>,
+    pub deviations: Vec<Deviation>,
+    pub signature: Option<Signature>,
+    pub acceptance: Option<Signature>,
+    /// Everyone who wrote a fact or act of the work.
+    pub workers: BTreeSet<Uuid>,
+    pub log: Vec<Logged>,
+    pub head_seq: i64,
+    pub head_hash: String,
+}
+
+impl Record {
+    /// The pinned sheet and the aim. `None` before the first entry.
+    pub fn aim(&self) -> Option<&Begin> {
+        self.begin.as_ref().map(|b| &b.it)
+    }
+
+    /// A charge by id.
+    pub fn charge(&self, id: Uuid) -> Option<&Charge> {
+        self.charges.iter().find(|c| c.id == id)
+    }
+
+    /// Temperatures that held for a charge: the material's readings and its own, in time order.
+    pub fn temperatures(&self, charge: &Charge) -> Vec<HeldTemperature> {
+        let mut all: Vec<HeldTemperature> = self
+            .conditions
+            .iter()
+            .map(|c| HeldTemperature { from: c.at, temp_c: c.it.material_c })
+            .chain(charge.temperatures.iter().copied())
+            .collect();
+        all.sort_by_key(|h| h.from);
+        all
+    }
+
+    /// The clocks of a charge at an instant; `None` for one that does not age, or not yet.
+    pub fn clock(&self, charge: &Charge, now: Timestamp) -> Option<Clocked> {
+        let until = charge.closed.as_ref().map_or(now, |c| c.at.min(now));
+        pot_life::clock(&self.aim()?.sheet, &self.temperatures(charge), charge.combined()?, charge.stirred, until)
+    }
+
+    /// The pouring plan of a charge. Empty when it has none.
+    pub fn plan(&self, charge: &Charge) -> Vec<PlannedPour> {
+        self.aim()
+            .filter(|_| charge.kind == ChargeKind::Pot)
+            .and_then(|b| mixing::plan(&b.sheet, charge.wanted_ml, b.thinner_pct, Prefs::METRIC).ok())
+            .unwrap_or_default()
+    }
+
+    /// Paint used from a charge so far, and what is left of it.
+    pub fn left_ml(&self, charge: &Charge) -> f64 {
+        let mixed = self.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
+        let used: f64 = self.passes.iter().filter(|p| p.it.charge == charge.id).filter_map(|p| p.it.used_ml).sum();
+        if charge.closed.is_some() { 0.0 } else { (mixed - used).max(0.0) }
+    }
+
+    /// The last conditions read at or before an instant.
+    pub fn conditions_at(&self, at: Timestamp) -> Option<&Stamped<Readings>> {
+        self.conditions.iter().filter(|c| c.at <= at).max_by_key(|c| (c.at, c.seq))
+    }
+}

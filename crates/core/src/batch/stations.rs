@@ -1,0 +1,176 @@
+//! The six stations of a batch and the one line under each, derived.
+
+use super::holds::{Hold, Severity};
+use super::payload::GateName;
+use super::record::Record;
+use crate::pot_life::PotState;
+use crate::quantity::{Kind, Prefs, show, show_duration};
+use crate::sheets::ChargeKind;
+use crate::{conditions, mixing, ratio_check};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// How a station stands. Worst first.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Stand {
+    /// Nobody may go on.
+    Stop,
+    /// Hangs below the line; a lead may release.
+    Hold,
+    /// Lies across the line.
+    InWork,
+    /// An outline.
+    NotReached,
+    /// Rides above the line.
+    Done,
+    /// A gap in the line.
+    NotNeeded,
+}
+
+/// A station on the waterline.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Station {
+    /// 1 to 6.
+    pub no: u8,
+    /// Ready, Mix, Set, Prove, Spray, Close.
+    pub name: String,
+    /// How it stands.
+    pub stand: Stand,
+    /// At most 22 characters.
+    pub line: String,
+}
+
+/// Longest line under a float.
+pub const LINE_CHARS: usize = 22;
+
+/// The waterline of a record at an instant.
+pub fn stations(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Station> {
+    let each = [
+        ("Ready", ready(record, holds, prefs)),
+        ("Mix", mix(record, now)),
+        ("Set", set(record, prefs)),
+        ("Prove", prove(record, holds, prefs)),
+        ("Spray", spray(record, holds, prefs)),
+        ("Close", close(record)),
+    ];
+    (1..)
+        .zip(each)
+        .map(|(no, (name, (stand, line)))| Station {
+            no,
+            name: name.into(),
+            stand,
+            line: line.chars().take(LINE_CHARS).collect(),
+        })
+        .collect()
+}
+
+/// The stand a set of gates imposes, if one is closed and not released.
+fn held(holds: &[Hold], gates: &[GateName]) -> Option<Stand> {
+    let open = holds.iter().filter(|h| h.released.is_none() && gates.contains(&h.gate));
+    open.map(|h| if h.severity == Severity::Stop { Stand::Stop } else { Stand::Hold }).min_by_key(|s| *s != Stand::Stop)
+}
+
+fn ready(record: &Record, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
+    let Some(last) = record.conditions.last() else {
+        return (Stand::InWork, "read the conditions".into());
+    };
+    let margin = show(last.it.margin_dk().value, Kind::TempDiff, prefs).text;
+    let gates: Vec<&Hold> = holds.iter().filter(|h| h.released.is_none()).collect();
+    if gates.iter().any(|h| h.gate == GateName::Conditions) {
+        let stand = held(holds, &[GateName::Conditions]).unwrap_or(Stand::Hold);
+        return (stand, format!("dew margin {margin}"));
+    }
+    if gates.iter().any(|h| h.gate == GateName::Guards) {
+        return (Stand::InWork, "guards not on yet".into());
+    }
+    let released = record.aim().is_some_and(|b| conditions::judge(&b.sheet, &last.it, prefs).gate != conditions::Gate::Go);
+    (Stand::Done, if released { "released by a lead".into() } else { format!("dew margin {margin}") })
+}
+
+fn mix(record: &Record, now: Timestamp) -> (Stand, String) {
+    let Some(aim) = record.aim() else { return (Stand::NotReached, String::new()) };
+    if aim.sheet.charge == ChargeKind::AtGun {
+        return (Stand::NotNeeded, "mixed at the gun".into());
+    }
+    let Some(last) = record.charges.last() else { return (Stand::NotReached, String::new()) };
+    if last.closed.is_some() {
+        return (Stand::Done, format!("pot {} closed", last.no));
+    }
+    match record.clock(last, now) {
+        None if last.started.is_some() => (Stand::Done, format!("pot {} filled", last.no)),
+        None => (Stand::InWork, format!("pot {} · filling", last.no)),
+        Some(c) if c.state == PotState::Mixing => (Stand::InWork, format!("pot {} · stir it", last.no)),
+        Some(c) if c.state == PotState::Spent => (Stand::Stop, format!("pot {} · spent", last.no)),
+        Some(c) => {
+            let left = c.spent_at.duration_since(now).as_secs_f64();
+            (Stand::Done, format!("pot {} · {}", last.no, show_duration(left)))
+        }
+    }
+}
+
+fn set(record: &Record, prefs: Prefs) -> (Stand, String) {
+    let (Some(aim), Some(last)) = (record.aim(), record.set_ups.last()) else { return (Stand::NotReached, String::new()) };
+    let pot = show(last.it.pot_kpa, Kind::Pressure, prefs).text;
+    match last.it.stream_mm {
+        None => (Stand::InWork, format!("{pot}, no stream")),
+        Some(mm) => {
+            let stream = crate::delivery::judge_stream(aim.sheet.stream, mm, prefs);
+            let done = stream.level.verdict == Some(crate::verdict::Verdict::In);
+            (if done { Stand::Done } else { Stand::InWork }, format!("{pot}, {} {}", stream.level.shown.text, stream.level.word))
+        }
+    }
+}
+
+fn prove(record: &Record, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
+    let Some(aim) = record.aim() else { return (Stand::NotReached, String::new()) };
+    if !aim.sheet.has_hardener {
+        return (Stand::NotNeeded, "nothing to prove".into());
+    }
+    let said = match aim.sheet.charge {
+        ChargeKind::Pot => record.charges.iter().rev().find_map(|c| mixing::said(&aim.sheet, mixing::b_per_a(&c.weighed())?)),
+        ChargeKind::AtGun => record
+            .catches
+            .last()
+            .and_then(|c| mixing::said(&aim.sheet, ratio_check::b_per_a_of(c.it.a_g, c.it.b_g, c.it.resolution_g)?)),
+    };
+    let Some(said) = said else {
+        return (if record.charges.is_empty() { Stand::NotReached } else { Stand::InWork }, "not proved yet".into());
+    };
+    let line = format!("{} {}", show(said.measured.value, said.kind, prefs).text, said.tolerance.judge(said.measured).word());
+    let stirred = record.charges.iter().any(|c| c.stirred.is_some() || c.kind == ChargeKind::AtGun);
+    (held(holds, &[GateName::Ratio]).filter(|_| stirred).unwrap_or(if stirred { Stand::Done } else { Stand::InWork }), line)
+}
+
+fn spray(record: &Record, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
+    let started = record.charges.iter().any(|c| c.started.is_some());
+    if !started && record.passes.is_empty() {
+        return (Stand::NotReached, String::new());
+    }
+    let count = record.passes.len();
+    let passes = if count == 1 { "1 pass".to_string() } else { format!("{count} passes") };
+    let line = match record.combs.last() {
+        Some(read) => {
+            let say = |um| show(um, Kind::Film, prefs);
+            format!("{passes} · {}–{}", say(read.it.total_um.lo).figure, say(read.it.total_um.hi).text)
+        }
+        None => passes,
+    };
+    let over = record.charges.iter().all(|c| c.closed.is_some()) && count > 0;
+    let stand = held(holds, &[GateName::Life, GateName::Film]).filter(|s| *s == Stand::Stop || over);
+    (stand.unwrap_or(if over { Stand::Done } else { Stand::InWork }), line)
+}
+
+fn close(record: &Record) -> (Stand, String) {
+    let open = record.deviations.iter().filter(|d| d.answer.is_none()).count();
+    match (&record.signature, &record.acceptance) {
+        (_, Some(_)) => (Stand::Done, "accepted".into()),
+        (Some(_), None) => (Stand::InWork, "signed, to accept".into()),
+        (None, None) if open > 0 => (Stand::Hold, format!("{open} to answer")),
+        (None, None) if !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some()) => {
+            (Stand::InWork, "to sign".into())
+        }
+        (None, None) => (Stand::NotReached, String::new()),
+    }
+}

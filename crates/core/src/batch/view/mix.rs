@@ -1,0 +1,237 @@
+//! The Mix station: the plan, the pour in hand, the cup, the ratio as it stands.
+
+use crate::batch::record::{Charge, Record};
+use crate::film;
+use crate::mixing::{self, Component, PlannedPour, Said};
+use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::sheets::{ChargeKind, Sheet};
+use crate::verdict::{Level, Measured, Tolerance, Verdict};
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// One row of the pour table.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PourLine {
+    pub component: Component,
+    pub name: String,
+    pub lot: Option<String>,
+    pub plan: Shown,
+    pub poured: Option<Shown>,
+    /// in, short, over, pouring.
+    pub word: String,
+    /// This is the pour in hand.
+    pub in_hand: bool,
+}
+
+/// A mark on the cup.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CupMark {
+    pub component: Component,
+    pub label: String,
+    /// Height, 0 to 1 of the cup.
+    pub at: f64,
+    /// Liquid stands to here.
+    pub poured: bool,
+}
+
+/// A pot at Mix.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct MixPot {
+    pub id: Uuid,
+    pub no: i64,
+    pub wanted: Shown,
+    pub lines: Vec<PourLine>,
+    /// What to pour now; missing when all is in.
+    pub hand: Option<Component>,
+    /// What one tared cup shows when it is in.
+    pub to_reading: Option<Shown>,
+    /// What is still to go.
+    pub to_go: Option<Shown>,
+    /// What the scale shows.
+    pub on_scale: Shown,
+    /// The pour in hand, or the last one.
+    pub level: Option<Level>,
+    pub ratio: Option<Level>,
+    pub marks: Vec<CupMark>,
+    pub combined: bool,
+    pub stirred: bool,
+    pub working: Working,
+}
+
+/// The Mix station.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct MixView {
+    pub need: Shown,
+    /// Need less what was mixed: proposed for the next pot, as a text to edit.
+    pub propose: Shown,
+    pub need_working: Option<Working>,
+    /// Open pots, newest first.
+    pub pots: Vec<MixPot>,
+}
+
+/// The ratio of a pot as weighed, in the sheet's words, with its sum.
+pub(super) fn ratio(sheet: &Sheet, charge: &Charge, prefs: Prefs) -> Option<(Said, Working)> {
+    let weighed = charge.weighed();
+    let said = mixing::said(sheet, mixing::b_per_a(&weighed)?)?;
+    let mut w = Working::new(
+        &format!("Ratio as weighed, {}", sheet.ratio_words(prefs)),
+        "Each reading ± half the scale's resolution, worst case carried through",
+    );
+    let a = mixing::total_g(&weighed, Component::Base);
+    let b = mixing::total_g(&weighed, Component::Hardener);
+    w.line("Base", "on the scale", a, Kind::Mass, prefs);
+    w.line("Hardener", "difference of two readings, or weighed apart", b, Kind::Mass, prefs);
+    w.line("At the least", "worst case of the scale", said.measured.lo, said.kind, prefs);
+    w.line("At the most", "worst case of the scale", said.measured.hi, said.kind, prefs);
+    w.line("As weighed", "with the densities of the sheet", said.measured.value, said.kind, prefs);
+    Some((said, w))
+}
+
+pub(super) fn mix(record: &Record, prefs: Prefs) -> MixView {
+    let Some(aim) = record.aim() else {
+        let none = show(0.0, Kind::Volume, prefs);
+        return MixView { need: none.clone(), propose: none, need_working: None, pots: Vec::new() };
+    };
+    let need = film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct);
+    let mixed: f64 = record.charges.iter().map(|c| c.mixed_ml(&aim.sheet)).sum();
+    MixView {
+        need: show(need, Kind::Volume, prefs),
+        propose: show((need - mixed).max(need * 0.05), Kind::Volume, prefs),
+        need_working: Some(film::need_working(aim.area_m2, aim.wet_um, aim.transfer_pct, prefs)),
+        pots: record
+            .charges
+            .iter()
+            .rev()
+            .filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot)
+            .map(|c| pot(record, &aim.sheet, c, aim.thinner_pct, prefs))
+            .collect(),
+    }
+}
+
+fn pot(record: &Record, sheet: &Sheet, charge: &Charge, thinner_pct: f64, prefs: Prefs) -> MixPot {
+    let plan = record.plan(charge);
+    let weighed = charge.weighed();
+    let go = mixing::to_go(&plan, &weighed);
+    let half = weighed.last().map_or(0.5, |w| w.resolution_g / 2.0);
+    let judge = |p: &PlannedPour, left: &PlannedPour| {
+        let target = mixing::total_g(&weighed, p.component) + left.mass_g;
+        let slack = target * sheet.hardener().map_or(0.05, |h| h.tolerance);
+        (target, Tolerance::between(target - slack, target + slack))
+    };
+    let done = |p: &PlannedPour, left: &PlannedPour| {
+        let poured = mixing::total_g(&weighed, p.component);
+        poured > 0.0 && matches!(judge(p, left).1.judge(Measured::pm(poured, half)), Verdict::In | Verdict::CannotTell)
+    };
+    let hand = plan.iter().zip(&go).find(|(p, left)| !done(p, left)).map(|(p, left)| (p.component, *left));
+    let lines = plan
+        .iter()
+        .zip(&go)
+        .map(|(p, left)| {
+            let poured = mixing::total_g(&weighed, p.component);
+            let (target, tol) = judge(p, left);
+            let in_hand = hand.is_some_and(|(c, _)| c == p.component);
+            let word = match tol.judge(Measured::pm(poured, half)) {
+                _ if poured == 0.0 => "",
+                Verdict::In | Verdict::CannotTell => "in",
+                Verdict::Low => "short",
+                Verdict::High => "over",
+            };
+            PourLine {
+                component: p.component,
+                name: p.component.word().into(),
+                lot: charge
+                    .pours
+                    .iter()
+                    .rev()
+                    .find(|x| x.it.weighed.component == p.component)
+                    .and_then(|x| x.it.lot.clone())
+                    .map(|l| l.code),
+                plan: show(target, Kind::Mass, prefs),
+                poured: (poured > 0.0).then(|| show(poured, Kind::Mass, prefs)),
+                word: word.into(),
+                in_hand,
+            }
+        })
+        .collect();
+    let said = ratio(sheet, charge, prefs).map(|(said, _)| said);
+    let ratio_level = said.map(|s| {
+        let level = Level::draw("Ratio as it stands", s.measured, s.tolerance, 1.0, s.kind, prefs);
+        if hand.is_some_and(|(c, _)| c == Component::Hardener) { level.under_way("short so far") } else { level }
+    });
+    MixPot {
+        id: charge.id,
+        no: charge.no,
+        wanted: show(charge.wanted_ml, Kind::Volume, prefs),
+        lines,
+        hand: hand.map(|(c, _)| c),
+        to_reading: hand.map(|(_, left)| show(weighed.last().map_or(0.0, |w| w.reading_g) + left.mass_g, Kind::Mass, prefs)),
+        to_go: hand.map(|(_, left)| show(left.mass_g, Kind::Mass, prefs)),
+        on_scale: show(weighed.last().map_or(0.0, |w| w.reading_g), Kind::Mass, prefs),
+        level: pour_level(&plan, &go, charge, sheet, prefs),
+        ratio: ratio_level,
+        marks: marks(sheet, charge, &plan, &go, prefs),
+        combined: charge.combined().is_some(),
+        stirred: charge.stirred.is_some(),
+        working: mixing::working(sheet, &plan, charge.wanted_ml, thinner_pct, prefs),
+    }
+}
+
+/// The last pour on its level: mass poured of that component against what it should be.
+fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: &Sheet, prefs: Prefs) -> Option<Level> {
+    let weighed = charge.weighed();
+    let last = weighed.last()?;
+    let left = plan.iter().zip(go).find(|(p, _)| p.component == last.component)?.1;
+    let poured = mixing::total_g(&weighed, last.component);
+    let target = poured + left.mass_g;
+    let slack = target * sheet.hardener().map_or(0.05, |h| h.tolerance);
+    let tol = Tolerance::between(target - slack, target + slack);
+    let first = weighed.len() == 1 || last.tared;
+    let m = Measured::pm(poured, if first { last.resolution_g / 2.0 } else { last.resolution_g });
+    let level = Level::draw(&format!("{} poured", last.component.word()), m, tol, 1.0, Kind::Mass, prefs);
+    Some(match tol.judge(m) {
+        Verdict::Low => level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, Kind::Mass, prefs).text)),
+        Verdict::High => level.advise("the rest of the plan grows to match"),
+        Verdict::In | Verdict::CannotTell => level,
+    })
+}
+
+/// Marks on the cup: poured layers, then what is still to come, by volume, the cup a fifth larger than the plan.
+fn marks(sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], go: &[PlannedPour], prefs: Prefs) -> Vec<CupMark> {
+    let weighed = charge.weighed();
+    let density = |c: Component| match c {
+        Component::Base => sheet.base_density_kg_l,
+        Component::Hardener => sheet.hardener_density_kg_l.unwrap_or(1.0),
+        Component::Thinner => sheet.thinner_density_kg_l.unwrap_or(1.0),
+    };
+    let volume =
+        |p: &PlannedPour, left: &PlannedPour| (mixing::total_g(&weighed, p.component) + left.mass_g) / density(p.component);
+    let full: f64 = plan.iter().zip(go).map(|(p, l)| volume(p, l)).sum::<f64>() * 1.2;
+    if full <= 0.0 {
+        return Vec::new();
+    }
+    let mut out = Vec::new();
+    let (mut height, mut reading) = (0.0, 0.0);
+    for (p, left) in plan.iter().zip(go) {
+        let poured = mixing::total_g(&weighed, p.component);
+        if poured > 0.0 {
+            reading += poured;
+            height += poured / density(p.component);
+            let label = format!("{}, {}", p.component.word(), show(poured, Kind::Mass, prefs).text);
+            out.push(CupMark { component: p.component, label, at: height / full, poured: true });
+        }
+        // A remainder under the scale's step is no mark.
+        if left.mass_g > weighed.last().map_or(0.0, |w| w.resolution_g) {
+            reading += left.mass_g;
+            height += left.mass_g / density(p.component);
+            let label = format!("{} to {}", p.component.word(), show(reading, Kind::Mass, prefs).text);
+            out.push(CupMark { component: p.component, label, at: height / full, poured: false });
+        }
+    }
+    out
+}

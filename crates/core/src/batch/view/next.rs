@@ -1,0 +1,118 @@
+//! What needs hands next, soonest first.
+
+use crate::batch::holds::{Hold, Severity};
+use crate::batch::payload::GateName;
+use crate::batch::record::Record;
+use crate::pot_life::PotState;
+use crate::quantity::{Kind, Prefs, show};
+use crate::schedule::recoat;
+use crate::sheets::ChargeKind;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// How urgent it looks: position and word say it too.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Tone {
+    /// Now or lost.
+    Urgent,
+    /// Held.
+    Watch,
+    /// In order.
+    Calm,
+    /// Only waiting.
+    Quiet,
+}
+
+/// One line of *Hands next*.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Next {
+    pub batch: Uuid,
+    pub at: Timestamp,
+    /// Seconds from `as_of`; zero or less is now.
+    pub in_s: f64,
+    pub text: String,
+    pub why: String,
+    pub part: String,
+    pub tone: Tone,
+    /// Station that answers it.
+    pub station: u8,
+}
+
+/// What this batch wants, soonest first.
+pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp) -> Vec<Next> {
+    let Some(aim) = record.aim() else { return Vec::new() };
+    let mut out: Vec<Next> = Vec::new();
+    let mut add = |at: Timestamp, station: u8, tone: Tone, text: String, why: String| {
+        let in_s = at.duration_since(now).as_secs_f64();
+        out.push(Next { batch, at, in_s, text, why, part: format!("{} · {}", aim.part_label, aim.coat_name), tone, station });
+    };
+    if record.acceptance.is_some() {
+        return out; // a closed card wants nothing; its recoat stands with the part
+    }
+    if record.signature.is_some() {
+        add(now, 6, Tone::Quiet, "Accept the work".into(), "signed, waits for a lead or inspector".into());
+        let last = record.passes.last().map(|p| recoat(&aim.sheet, p.at, record.conditions_at(p.at).map(|c| c.it.surface_c)));
+        if let Some(earliest) = last.and_then(|w| w.earliest).filter(|t| *t > now) {
+            add(earliest, 6, Tone::Quiet, "Next coat may go on".into(), "earliest recoat by sheet".into());
+        }
+        return out;
+    }
+    for hold in holds.iter().filter(|h| h.released.is_none() && h.gate == GateName::Conditions && !record.conditions.is_empty()) {
+        let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
+        add(now, 1, tone, "Conditions on hold".into(), hold.text.clone());
+    }
+    if record.conditions.is_empty() {
+        add(now, 1, Tone::Calm, "Read the conditions".into(), "nothing may be combined before".into());
+    } else if holds.iter().any(|h| h.gate == GateName::Guards && h.released.is_none()) {
+        add(now, 1, Tone::Calm, "Put the guards on".into(), "each hazard of the sheet, ticked".into());
+    } else if record.charges.is_empty() {
+        let what = if aim.sheet.charge == ChargeKind::AtGun { (4, "Catch both streams") } else { (2, "Mix the first pot") };
+        add(now, what.0, Tone::Calm, what.1.into(), "conditions are go".into());
+    }
+    for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
+        let no = charge.no;
+        let left = show(record.left_ml(charge), Kind::Volume, Prefs::METRIC).text;
+        let Some(clock) = record.clock(charge, now) else {
+            if charge.kind == ChargeKind::AtGun && !record.catches.iter().any(|c| c.it.charge == charge.id) {
+                add(now, 4, Tone::Calm, "Prove the ratio".into(), "catch both streams at full trigger".into());
+            } else if charge.started.is_none() && charge.kind == ChargeKind::Pot {
+                add(now, 2, Tone::Calm, format!("Fill pot {no}"), "base first".into());
+            }
+            continue;
+        };
+        match clock.state {
+            PotState::Spent => add(now, 5, Tone::Urgent, format!("Discard pot {no}"), "its life is spent".into()),
+            PotState::LastCall => {
+                add(clock.spent_at, 5, Tone::Urgent, format!("Empty pot {no} or set it aside"), format!("last call, {left} left"))
+            }
+            PotState::Watch => {
+                add(clock.spent_at, 5, Tone::Watch, format!("Use pot {no} up"), format!("last quarter of its life, {left} left"))
+            }
+            PotState::Ready => {
+                add(clock.spent_at, 5, Tone::Quiet, format!("Pot {no} must be empty"), format!("ready, {left} left"))
+            }
+            PotState::Mixing => {
+                add(now, 2, Tone::Calm, format!("Stir pot {no}"), "hardener is in; induction starts when stirred".into())
+            }
+            PotState::Inducting => {
+                let at = clock.induction_ends.unwrap_or(now);
+                add(at, 5, Tone::Calm, format!("Pot {no} is ready: stir once, then load"), "induction ends".into());
+            }
+            PotState::Filling | PotState::Open => {}
+        }
+    }
+    if !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some()) {
+        let open = record.deviations.iter().filter(|d| d.answer.is_none()).count();
+        if open > 0 {
+            add(now, 6, Tone::Watch, "Answer the deviations".into(), format!("{open} open before signing"));
+        } else {
+            add(now, 6, Tone::Calm, "Sign the work".into(), "every pot is closed".into());
+        }
+    }
+    out.sort_by_key(|n| n.at);
+    out
+}

@@ -1,0 +1,82 @@
+//! The pot rack: each live charge with its liquid and its ring.
+
+use crate::batch::record::{Charge, Record};
+use crate::pot_life::PotState;
+use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::sheets::ChargeKind;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A live pot on the rack.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PotView {
+    pub id: Uuid,
+    pub batch: Uuid,
+    pub no: i64,
+    /// Part label.
+    pub part: String,
+    pub state: PotState,
+    pub word: String,
+    /// Seconds the large figure counts down: to the end of induction, else to the end of life.
+    pub counts_s: Option<f64>,
+    /// Age at `as_of`, spent at 1.
+    pub age: f64,
+    /// Age gained in a second.
+    pub age_per_s: f64,
+    pub spent_at: Option<Timestamp>,
+    pub induction_ends: Option<Timestamp>,
+    pub left: Shown,
+    /// Liquid left as a share of what was mixed, 0 to 1.
+    pub left_share: f64,
+    /// Seconds until the state changes by itself.
+    pub changes_s: Option<f64>,
+    pub sprayed: bool,
+}
+
+/// The live charges of a batch. A charge at the gun is no vessel and does not stand on the rack.
+pub fn pots(batch: Uuid, record: &Record, now: Timestamp, prefs: Prefs) -> Vec<PotView> {
+    record
+        .charges
+        .iter()
+        .filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot)
+        .map(|c| pot(batch, record, c, now, prefs))
+        .collect()
+}
+
+fn pot(batch: Uuid, record: &Record, charge: &Charge, now: Timestamp, prefs: Prefs) -> PotView {
+    let clock = record.clock(charge, now);
+    let hardened = record.aim().is_some_and(|b| b.sheet.has_hardener);
+    let state = clock.map_or(if hardened { PotState::Filling } else { PotState::Open }, |c| c.state);
+    let mixed = record.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
+    let left = record.left_ml(charge);
+    let until = |at: Timestamp| at.duration_since(now).as_secs_f64();
+    let counts_s = clock.map(|c| match (c.state, c.induction_ends) {
+        (PotState::Inducting, Some(end)) => until(end),
+        _ => until(c.spent_at),
+    });
+    let changes_s = clock.and_then(|c| {
+        let to_age = |age: f64| (age - c.age) / c.age_per_s;
+        let steps = [to_age(crate::pot_life::WATCH_FROM), to_age(crate::pot_life::LAST_CALL_FROM), to_age(1.0)];
+        steps.into_iter().chain(c.induction_ends.map(until)).filter(|s| *s > 0.0).min_by(f64::total_cmp)
+    });
+    PotView {
+        id: charge.id,
+        batch,
+        no: charge.no,
+        part: record.aim().map_or(String::new(), |b| b.part_label.clone()),
+        state,
+        word: state.word().into(),
+        counts_s,
+        age: clock.map_or(0.0, |c| c.age),
+        age_per_s: clock.map_or(0.0, |c| c.age_per_s),
+        spent_at: clock.map(|c| c.spent_at),
+        induction_ends: clock.and_then(|c| c.induction_ends),
+        left: show(left, Kind::Volume, prefs),
+        left_share: if mixed > 0.0 { (left / mixed).clamp(0.0, 1.0) } else { 0.0 },
+        changes_s,
+        sprayed: charge.started.is_some(),
+    }
+}

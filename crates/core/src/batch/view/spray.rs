@@ -1,0 +1,185 @@
+//! The Spray station: passes, comb, film wet and dry.
+
+use super::Viewer;
+use crate::batch::check::may_spray;
+use crate::batch::record::Record;
+use crate::film::{dry_of_wet_um, less};
+use crate::mixing::finished_solids_pct;
+use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::verdict::{Level, Measured, Tolerance, Verdict};
+use crate::working::Working;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A pass in the table.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PassRow {
+    pub entry: Uuid,
+    pub no: usize,
+    pub at: Timestamp,
+    pub pot: i64,
+    /// Zones by name; empty: the whole part.
+    pub zones: Vec<String>,
+    pub used: Option<Shown>,
+    /// Wet film read after it.
+    pub wet: Option<Shown>,
+}
+
+/// The film of a zone so far.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ZoneFilm {
+    pub id: Option<Uuid>,
+    pub name: String,
+    pub wet: Option<Shown>,
+    pub word: String,
+}
+
+/// A tooth of the comb.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Tooth {
+    pub tooth_um: f64,
+    pub shown: Shown,
+}
+
+/// The Spray station.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct SprayView {
+    /// The charge on the gun.
+    pub charge: Option<Uuid>,
+    pub pot: Option<i64>,
+    /// A pot that may be started, or the reason it may not.
+    pub start: Option<Uuid>,
+    pub start_pot: Option<i64>,
+    pub cannot_start: Option<String>,
+    pub passes: Vec<PassRow>,
+    pub last_pass: Option<Timestamp>,
+    pub zones: Vec<ZoneFilm>,
+    pub teeth: Vec<Tooth>,
+    /// Index of the tooth nearest the aim: the comb shows ten around it.
+    pub aim_at: usize,
+    pub this_pass: Option<Level>,
+    pub total: Option<Level>,
+    pub dry: Option<Level>,
+    pub working: Option<Working>,
+    pub advice: String,
+}
+
+pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayView {
+    let prefs = viewer.writer.prefs;
+    let on_gun = record.charges.iter().rev().find(|c| c.closed.is_none() && c.started.is_some());
+    let waiting = record.charges.iter().find(|c| c.closed.is_none() && c.started.is_none());
+    let mut teeth = viewer.comb_um.clone();
+    teeth.sort_by(f64::total_cmp);
+    let aim_um = record.aim().map_or(0.0, |b| b.wet_um);
+    let aim_at =
+        teeth.iter().enumerate().min_by(|a, b| (a.1 - aim_um).abs().total_cmp(&(b.1 - aim_um).abs())).map_or(0, |(i, _)| i);
+    let read = record.combs.last();
+    let (this_pass, total, dry, working) = levels(record, prefs);
+    let advice = match (read, record.aim()) {
+        (Some(r), Some(aim)) => advice(r.it.total_um, aim.sheet.wet_min_um, aim.sheet.wet_max_um, prefs),
+        _ => String::new(),
+    };
+    SprayView {
+        charge: on_gun.map(|c| c.id),
+        pot: on_gun.map(|c| c.no),
+        start: waiting.map(|c| c.id),
+        start_pot: waiting.map(|c| c.no),
+        cannot_start: waiting.and_then(|c| may_spray(record, c.id, now, prefs).err()).map(|r| r.text),
+        passes: passes(record, prefs),
+        last_pass: record.passes.last().map(|p| p.at),
+        zones: zones(record, prefs),
+        teeth: teeth.iter().map(|t| Tooth { tooth_um: *t, shown: show(*t, Kind::Film, prefs) }).collect(),
+        aim_at,
+        this_pass,
+        total,
+        dry,
+        working,
+        advice,
+    }
+}
+
+fn advice(total: Measured, min: f64, max: f64, prefs: Prefs) -> String {
+    match Tolerance::between(min, max).judge(total) {
+        Verdict::In => "in: let it flash, then look again".into(),
+        Verdict::High => "too heavy: stop, let it level, do not add".into(),
+        Verdict::Low | Verdict::CannotTell if total.lo < min => {
+            let wants = less(Measured::between(min, min), total);
+            let say = |um: f64| show(um, Kind::Film, prefs);
+            format!("one more pass of {} or so", say(wants.hi.max(1.0)).text)
+        }
+        Verdict::Low | Verdict::CannotTell => "near its most: no more on this place".into(),
+    }
+}
+
+type Levels = (Option<Level>, Option<Level>, Option<Level>, Option<Working>);
+
+fn levels(record: &Record, prefs: Prefs) -> Levels {
+    let (Some(aim), Some(read)) = (record.aim(), record.combs.last()) else { return (None, None, None, None) };
+    let sheet = &aim.sheet;
+    let vs = finished_solids_pct(sheet, aim.thinner_pct);
+    let draw = |label: &str, m: Measured, tol: Tolerance| {
+        Level::draw(label, m, tol, aim.wet_um, Kind::Film, prefs).as_interval(m, Kind::Film, prefs)
+    };
+    let total = draw("Total wet so far", read.it.total_um, Tolerance::between(sheet.wet_min_um, sheet.wet_max_um));
+    let pass = draw("This pass", read.it.pass_um, Tolerance::at_most(sheet.wet_max_um));
+    let dry_um = read.it.total_um.map(|um| dry_of_wet_um(um, vs));
+    let dry_tol = Tolerance::between(dry_of_wet_um(sheet.wet_min_um, vs), dry_of_wet_um(sheet.wet_max_um, vs));
+    let dry = draw("Dry, predicted", dry_um, dry_tol);
+    let mut w = Working::new("Film", "ASTM D4414 comb: above the last wetted tooth, below the next. Dry = wet × volume solids");
+    let solids = show(vs, Kind::Percent, prefs).text;
+    w.line("Wet, at the least", "last wetted tooth", read.it.total_um.lo, Kind::Film, prefs);
+    w.line("Wet, at the most", "next tooth", read.it.total_um.hi, Kind::Film, prefs);
+    w.line(
+        "Dry, middle",
+        format!("{} × {solids} finished solids", show(read.it.total_um.value, Kind::Film, prefs).text),
+        dry_um.value,
+        Kind::Film,
+        prefs,
+    );
+    (Some(pass), Some(total), Some(dry), Some(w))
+}
+
+fn passes(record: &Record, prefs: Prefs) -> Vec<PassRow> {
+    let name =
+        |id: &Uuid| record.aim().and_then(|b| b.zones.iter().find(|z| z.id == *id)).map_or(String::new(), |z| z.name.clone());
+    (1..)
+        .zip(&record.passes)
+        .map(|(no, p)| PassRow {
+            entry: p.entry,
+            no,
+            at: p.at,
+            pot: record.charge(p.it.charge).map_or(0, |c| c.no),
+            zones: p.it.zones.iter().map(name).collect(),
+            used: p.it.used_ml.map(|ml| show(ml, Kind::Volume, prefs)),
+            wet: record.combs.iter().rev().find(|c| c.it.after_pass == no).map(|c| interval(c.it.total_um, prefs)),
+        })
+        .collect()
+}
+
+fn interval(m: Measured, prefs: Prefs) -> Shown {
+    Level::draw("", m, Tolerance { lo: None, hi: None }, 1.0, Kind::Film, prefs).as_interval(m, Kind::Film, prefs).shown
+}
+
+fn zones(record: &Record, prefs: Prefs) -> Vec<ZoneFilm> {
+    let Some(aim) = record.aim() else { return Vec::new() };
+    let tol = Tolerance::between(aim.sheet.wet_min_um, aim.sheet.wet_max_um);
+    let film = |id: Option<Uuid>, name: &str| {
+        let read = record.combs.iter().rev().find(|c| c.it.zone == id || c.it.zone.is_none());
+        ZoneFilm {
+            id,
+            name: name.into(),
+            wet: read.map(|r| interval(r.it.total_um, prefs)),
+            word: read.map_or(String::new(), |r| tol.judge(r.it.total_um).word().into()),
+        }
+    };
+    match aim.zones.as_slice() {
+        [] => vec![film(None, "whole part")],
+        zones => zones.iter().map(|z| film(Some(z.id), &z.name)).collect(),
+    }
+}

@@ -1,0 +1,167 @@
+//! Conditions: dew point, margin of the surface, go / hold / stop.
+
+use crate::limits;
+use crate::quantity::{Kind, Prefs};
+use crate::refusal::Refusal;
+use crate::sheets::Sheet;
+use crate::verdict::{Level, Measured, Tolerance, Verdict};
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What was read.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Readings {
+    /// Air.
+    pub air_c: f64,
+    /// Surface of the part or mould.
+    pub surface_c: f64,
+    /// The material in its can.
+    pub material_c: f64,
+    /// Relative humidity.
+    pub rh_pct: f64,
+}
+
+/// Error of a shop thermometer, from memory; an instrument's own figure replaces it.
+pub const THERMOMETER_DK: f64 = 0.5;
+/// Error of a shop hygrometer, from memory.
+pub const HYGROMETER_PCT: f64 = 3.0;
+
+/// Magnus coefficients over water. Source: Alduchov & Eskridge, J. Appl. Meteor. 35 (1996) 601–609.
+const MAGNUS_B: f64 = 17.625;
+const MAGNUS_C: f64 = 243.04;
+
+/// Dew point over water.
+///
+/// **Formula:** `γ = ln(RH/100) + 17.625·T/(243.04+T)`, `Td = 243.04·γ/(17.625−γ)`. **Units:** °C, %.
+/// **Source:** Alduchov & Eskridge 1996. **Example:** 25 °C at 50 % → 13.86 °C.
+///
+/// ```
+/// let dew = level_keel_core::conditions::dew_point_c(25.0, 50.0);
+/// assert!((dew - 13.86).abs() < 0.04);
+/// ```
+pub fn dew_point_c(air_c: f64, rh_pct: f64) -> f64 {
+    let gamma = (rh_pct / 100.0).ln() + MAGNUS_B * air_c / (MAGNUS_C + air_c);
+    MAGNUS_C * gamma / (MAGNUS_B - gamma)
+}
+
+impl Readings {
+    /// Checks every reading against the limits of sense.
+    pub fn validate(self, prefs: Prefs) -> Result<Readings, Refusal> {
+        limits::TEMPERATURE.check("air_c", self.air_c, prefs)?;
+        limits::TEMPERATURE.check("surface_c", self.surface_c, prefs)?;
+        limits::TEMPERATURE.check("material_c", self.material_c, prefs)?;
+        limits::HUMIDITY.check("rh_pct", self.rh_pct, prefs)?;
+        Ok(self)
+    }
+
+    /// Surface above dew point, with the error of both instruments carried in the worst way.
+    pub fn margin_dk(&self) -> Measured {
+        let value = self.surface_c - dew_point_c(self.air_c, self.rh_pct);
+        let most = dew_point_c(self.air_c + THERMOMETER_DK, (self.rh_pct + HYGROMETER_PCT).min(100.0));
+        let least = dew_point_c(self.air_c - THERMOMETER_DK, (self.rh_pct - HYGROMETER_PCT).max(1.0));
+        Measured { lo: self.surface_c - THERMOMETER_DK - most, value, hi: self.surface_c + THERMOMETER_DK - least }
+    }
+}
+
+/// What the conditions allow.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Gate {
+    /// Work may go on.
+    Go,
+    /// A lead may release it.
+    Hold,
+    /// Nobody may.
+    Stop,
+}
+
+/// Conditions judged: the gate, the levels, the reasons.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Judged {
+    /// Worst of all.
+    pub gate: Gate,
+    /// One level per judged figure.
+    pub levels: Vec<Level>,
+    /// Why it is not go, in words; empty on go.
+    pub reason: String,
+    /// How far past the limits, for comparing a later reading with the one released.
+    pub badness: f64,
+    /// The sum.
+    pub working: Working,
+}
+
+/// Judges readings against a sheet.
+///
+/// The margin and RH judge the *reading*: the margin is itself the guard against reading error. The
+/// temperatures judge with their uncertainty, and *cannot tell* holds. Under the margin is a hold; at or
+/// under the dew point a stop. **Source:** ISO 8502-4 / 12944-7 for the 3 °C margin; common practice.
+pub fn judge(sheet: &Sheet, r: &Readings, prefs: Prefs) -> Judged {
+    let dew = dew_point_c(r.air_c, r.rh_pct);
+    let margin = r.margin_dk();
+    let mut working = Working::new("Dew margin", "Magnus formula, Alduchov & Eskridge 1996");
+    let t = |c: f64| crate::quantity::show(c, Kind::Temperature, prefs).text;
+    let rh = crate::quantity::show(r.rh_pct, Kind::Percent, prefs).text;
+    working.line("Dew point", format!("air {} at {rh}", t(r.air_c)), dew, Kind::Temperature, prefs);
+    working.line("Surface above it", format!("{} − {}", t(r.surface_c), t(dew)), margin.value, Kind::TempDiff, prefs);
+
+    let mut levels = Vec::new();
+    let mut reasons: Vec<String> = Vec::new();
+    let mut gate = Gate::Go;
+    let mut badness = 0.0_f64;
+    if let Some(min) = sheet.margin_min_dk {
+        let tol = Tolerance::at_least(min);
+        let level = Level::draw("Dew margin", margin, tol, 6.0, Kind::TempDiff, prefs).judged_by_reading(tol, margin.value);
+        if margin.value <= 0.0 {
+            gate = Gate::Stop;
+            reasons.push("the surface is at or under the dew point: it is wet".into());
+        } else if margin.value < min {
+            gate = gate.worst(Gate::Hold);
+            reasons.push(format!("the surface is only {} above the dew point", level.shown.text));
+        }
+        badness = badness.max(min - margin.value);
+        levels.push(level);
+    }
+    if let Some(max) = sheet.rh_max_pct {
+        let tol = Tolerance::at_most(max);
+        let m = Measured { hi: (r.rh_pct + HYGROMETER_PCT).min(100.0), ..Measured::pm(r.rh_pct, HYGROMETER_PCT) };
+        let level = Level::draw("Relative humidity", m, tol, 30.0, Kind::Percent, prefs).judged_by_reading(tol, r.rh_pct);
+        if r.rh_pct > max {
+            gate = gate.worst(Gate::Hold);
+            reasons.push(format!("relative humidity is {}", level.shown.text));
+        }
+        badness = badness.max((r.rh_pct - max) / 5.0);
+        levels.push(level);
+    }
+    let band = Tolerance::between(sheet.temp_min_c, sheet.temp_max_c);
+    for (label, temp) in [("Surface", r.surface_c), ("Air", r.air_c), ("Material", r.material_c)] {
+        let m = Measured::pm(temp, THERMOMETER_DK);
+        let level = Level::draw(label, m, band, 10.0, Kind::Temperature, prefs);
+        match band.judge(m) {
+            Verdict::In => {}
+            Verdict::CannotTell => {
+                reasons.push(format!("{} at {} is too near its limit to tell", label.to_lowercase(), level.shown.text))
+            }
+            Verdict::Low => reasons.push(format!("{} is too cold at {}", label.to_lowercase(), level.shown.text)),
+            Verdict::High => reasons.push(format!("{} is too hot at {}", label.to_lowercase(), level.shown.text)),
+        }
+        if band.judge(m) != Verdict::In {
+            gate = gate.worst(Gate::Hold);
+        }
+        badness = badness.max((m.hi - sheet.temp_max_c).max(sheet.temp_min_c - m.lo));
+        levels.push(level);
+    }
+    Judged { gate, levels, reason: reasons.join("; "), badness, working }
+}
+
+impl Gate {
+    /// The worse of two.
+    pub fn worst(self, other: Gate) -> Gate {
+        match (self, other) {
+            (Gate::Stop, _) | (_, Gate::Stop) => Gate::Stop,
+            (Gate::Hold, _) | (_, Gate::Hold) => Gate::Hold,
+            (Gate::Go, Gate::Go) => Gate::Go,
+        }
+    }
+}

@@ -1,0 +1,121 @@
+//! The stream at the gun: how far it runs before it bends, and the school that judges it.
+
+use crate::quantity::{Kind, Prefs, show};
+use crate::sheets::StreamSchool;
+use crate::verdict::{Level, Measured, Tolerance, Verdict};
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Standard gravity, m/s².
+const GRAVITY: f64 = 9.806_65;
+/// One inch in millimetres (exact).
+const INCH_MM: f64 = 25.4;
+/// Fall at which a stream is called bent: one inch. Derived; agrees with 8–12 psi giving 8–12 in.
+pub const BEND_MM: f64 = INCH_MM;
+/// How well an eye reads a stream, half width, from memory.
+pub const STREAM_EYE_MM: f64 = 0.5 * INCH_MM;
+
+/// Speed of a stream that has fallen `bend_mm` after `length_mm`.
+///
+/// **Formula:** `v = L / √(2s/g)`. **Units:** mm in, m/s out. **Source:** free fall.
+/// **Check:** 6 in ↔ 2.12 m/s, 8 ↔ 2.82, 10 ↔ 3.53, 12 ↔ 4.24 m/s at s = 1 in.
+///
+/// ```
+/// let v = level_keel_core::delivery::stream_speed_m_s(8.0 * 25.4, 25.4);
+/// assert!((v - 2.82).abs() < 0.005);
+/// ```
+pub fn stream_speed_m_s(length_mm: f64, bend_mm: f64) -> f64 {
+    length_mm / 1000.0 / (2.0 * bend_mm / 1000.0 / GRAVITY).sqrt()
+}
+
+/// Length after which a stream of this speed has fallen `bend_mm`: the inverse of [`stream_speed_m_s`].
+pub fn stream_length_mm(speed_m_s: f64, bend_mm: f64) -> f64 {
+    1000.0 * speed_m_s * (2.0 * bend_mm / 1000.0 / GRAVITY).sqrt()
+}
+
+/// Drop of the stream at a distance, for the picture: `y = s·(x/L)²`.
+pub fn drop_mm(x_mm: f64, length_mm: f64) -> f64 {
+    BEND_MM * (x_mm / length_mm.max(1.0)).powi(2)
+}
+
+impl StreamSchool {
+    /// The band of lengths. Common practice in the trade; the product or gun picks the school.
+    pub fn band_mm(self) -> (f64, f64) {
+        let (lo, hi) = match self {
+            StreamSchool::GeneralPot => (6.0, 8.0),
+            StreamSchool::HighTransfer => (8.0, 10.0),
+            StreamSchool::Industrial => (8.0, 12.0),
+        };
+        (lo * INCH_MM, hi * INCH_MM)
+    }
+}
+
+/// A point of the stream's arc, for the picture.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct ArcPoint {
+    /// Distance from the gun.
+    pub x_mm: f64,
+    /// How far it has fallen.
+    pub drop_mm: f64,
+}
+
+/// A seen stream, judged.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Stream {
+    /// The level against the school.
+    pub level: Level,
+    /// The seen arc.
+    pub arc: Vec<ArcPoint>,
+    /// Arc of the shortest stream allowed.
+    pub shortest: Vec<ArcPoint>,
+    /// Arc of the longest stream allowed.
+    pub longest: Vec<ArcPoint>,
+    /// The school's band.
+    pub band_lo_mm: f64,
+    /// The school's band.
+    pub band_hi_mm: f64,
+    /// The sum.
+    pub working: Working,
+}
+
+fn arc(length_mm: f64) -> Vec<ArcPoint> {
+    // Drawn until it has fallen four inches or run sixteen: what the picture's rule can hold.
+    (0..=32)
+        .map(|i| f64::from(i) * INCH_MM / 2.0)
+        .map(|x_mm| ArcPoint { x_mm, drop_mm: drop_mm(x_mm, length_mm) })
+        .take_while(|p| p.drop_mm <= 4.0 * INCH_MM)
+        .collect()
+}
+
+/// Judges a seen stream against its school. The eye is good to half an inch.
+pub fn judge_stream(school: StreamSchool, length_mm: f64, prefs: Prefs) -> Stream {
+    let (lo, hi) = school.band_mm();
+    let tol = Tolerance::between(lo, hi);
+    let m = Measured::pm(length_mm, STREAM_EYE_MM);
+    let say = |mm: f64| show(mm, Kind::Length, prefs).text;
+    let advice = match tol.judge(m) {
+        Verdict::In => String::new(),
+        Verdict::Low => format!("{} short: a little more pot pressure", say(lo - length_mm)),
+        Verdict::High => format!("{} long: back the pot off, and vent it", say(length_mm - hi)),
+        Verdict::CannotTell => "on the edge: look again, gun level, full trigger".into(),
+    };
+    let mut working = Working::new("Stream", "Free fall; bent = 1 in of fall. Bands: common practice in the trade");
+    let speed = stream_speed_m_s(length_mm, BEND_MM);
+    working.line(
+        "Length seen",
+        format!("leaves at {speed:.2} m/s, falls {} on the way", say(BEND_MM)),
+        length_mm,
+        Kind::Length,
+        prefs,
+    );
+    Stream {
+        level: Level::draw("Stream", m, tol, 50.0, Kind::Length, prefs).advise(advice),
+        arc: arc(length_mm),
+        shortest: arc(lo),
+        longest: arc(hi),
+        band_lo_mm: lo,
+        band_hi_mm: hi,
+        working,
+    }
+}

@@ -1,0 +1,102 @@
+//! Film: wet and dry, how much paint a coat needs, and what a comb gauge says.
+
+use crate::limits;
+use crate::quantity::{Kind, Prefs, show};
+use crate::refusal::Refusal;
+use crate::verdict::Measured;
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Wet film that dries to a given film.
+///
+/// **Formula:** `WFT = DFT / VS`. **Units:** µm, per cent. **Source:** arithmetic of volume solids.
+/// **Check:** 2.2 mil dry at 56.36 % → 3.903 mil wet.
+pub fn wet_for_dry_um(dry_um: f64, solids_pct: f64) -> f64 {
+    dry_um / (solids_pct / 100.0)
+}
+
+/// Dry film left by a wet film: the inverse of [`wet_for_dry_um`].
+pub fn dry_of_wet_um(wet_um: f64, solids_pct: f64) -> f64 {
+    wet_um * solids_pct / 100.0
+}
+
+/// Paint needed for a coat.
+///
+/// **Formula:** `area × WFT / TE`; a square metre at one micrometre is one millilitre.
+/// **Check:** 1 US gal on 80 ft², nothing lost = 20.05 mil. **Source:** arithmetic.
+///
+/// ```
+/// assert_eq!(level_keel_core::film::need_ml(10.0, 100.0, 50.0), 2000.0);
+/// ```
+pub fn need_ml(area_m2: f64, wet_um: f64, transfer_pct: f64) -> f64 {
+    area_m2 * wet_um / (transfer_pct / 100.0)
+}
+
+/// The need as a sum on paper.
+pub fn need_working(area_m2: f64, wet_um: f64, transfer_pct: f64, prefs: Prefs) -> Working {
+    let mut w = Working::new("Paint needed", "Area × wet film ÷ transfer efficiency");
+    let area = show(area_m2, Kind::Area, prefs).text;
+    let film = show(wet_um, Kind::Film, prefs).text;
+    let te = show(transfer_pct, Kind::Percent, prefs).text;
+    w.line("On the part", format!("{area} × {film}"), area_m2 * wet_um, Kind::Volume, prefs);
+    w.line("From the gun", format!("÷ {te} that stays"), need_ml(area_m2, wet_um, transfer_pct), Kind::Volume, prefs);
+    w
+}
+
+/// What a comb reading is of.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum CombOf {
+    /// Everything wet so far: wet on wet.
+    Total,
+    /// This pass alone: on a dried layer.
+    ThisPass,
+}
+
+/// The film between the last wetted tooth and the next.
+///
+/// **Source:** ASTM D4414: above the last wetted tooth, below the next. Tooth 0 (`None`) is under the
+/// first. **Errors:** a tooth that is not on the comb; the last tooth wetted (the film is off the comb).
+pub fn comb(teeth_um: &[f64], wetted_um: Option<f64>, prefs: Prefs) -> Result<Measured, Refusal> {
+    let mut teeth = teeth_um.to_vec();
+    teeth.sort_by(f64::total_cmp);
+    let field = "tooth_um";
+    for tooth in &teeth {
+        limits::FILM.check("teeth_um", *tooth, prefs)?;
+    }
+    let first = *teeth.first().ok_or_else(|| Refusal::bad_input("missing", "teeth_um", "The comb has no teeth."))?;
+    let Some(wetted) = wetted_um else {
+        return Ok(Measured::between(0.0, first));
+    };
+    // Teeth are entered as people write them, in mil or µm: allow for rounding, not for another tooth.
+    let at = teeth.iter().position(|t| (t - wetted).abs() < 0.5).ok_or_else(|| {
+        Refusal::bad_input(
+            "not-on-comb",
+            field,
+            format!("There is no tooth of {} on this comb.", show(wetted, Kind::Film, prefs).text),
+        )
+    })?;
+    match teeth.get(at + 1) {
+        Some(next) => Ok(Measured::between(teeth[at], *next)),
+        None => Err(Refusal::bad_input(
+            "comb-too-short",
+            field,
+            "The last tooth is wet: the film is thicker than this comb reads. Take a longer comb.",
+        )),
+    }
+}
+
+/// This pass from two totals, or a total from a pass and the total before: interval arithmetic.
+pub fn less(total: Measured, before: Measured) -> Measured {
+    Measured {
+        lo: (total.lo - before.hi).max(0.0),
+        value: (total.value - before.value).max(0.0),
+        hi: (total.hi - before.lo).max(0.0),
+    }
+}
+
+/// Sum of two intervals.
+pub fn plus(a: Measured, b: Measured) -> Measured {
+    Measured { lo: a.lo + b.lo, value: a.value + b.value, hi: a.hi + b.hi }
+}

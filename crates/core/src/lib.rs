@@ -1,0 +1,44 @@
+//! The rules of the trade and every computation of Level Keel: no I/O, no clock, no interface.
+//!
+//! A map of the rooms, in the order data flows through them:
+//!
+//! | module | answers |
+//! |---|---|
+//! | [`quantity`] | what a person typed, as a number in one base unit; a number, as that person reads it |
+//! | [`limits`] | the bounds of every input, each stated once |
+//! | [`refusal`] | the one public error: what, why, which field, and the way out |
+//! | [`verdict`] | a value with its uncertainty against a tolerance: in, out, cannot tell; the level |
+//! | [`working`] | a sum as one would write it on paper |
+//! | [`sheets`] | a product: ratio, densities, life, band, hazards |
+//! | [`mixing`] | pour plan, scale honesty, ratio as weighed |
+//! | [`pot_life`] | life at a temperature, age, state of a pot |
+//! | [`conditions`] | dew point, margin, go / hold / stop |
+//! | [`delivery`] | the stream at the gun |
+//! | [`ratio_check`] | two catches |
+//! | [`film`] | wet, dry, need, comb |
+//! | [`schedule`] | recoat window |
+//! | [`people`] | roles and what each may do |
+//! | [`batch`] | the log book of a batch: entries, fold, view, stations, holds |
+//!
+//! **Units policy.** Every `f64` carries its unit in its name (`_g _ml _mm _um _m2 _c _dk _kpa _pct _s
+//! _ml_min _kg_l`); pressure is gauge; `_c` is a temperature, `_dk` a difference of two.
+
+pub mod batch;
+pub mod canonical;
+pub mod conditions;
+pub mod delivery;
+pub mod film;
+pub mod limits;
+pub mod mixing;
+pub mod people;
+pub mod pot_life;
+pub mod quantity;
+pub mod ratio_check;
+pub mod refusal;
+pub mod schedule;
+pub mod sheets;
+pub mod verdict;
+pub mod working;
+
+/// The version printed on every signed card, so that a later fix never silently changes a signed verdict.
+pub const CORE_VERSION: &str = env!("CARGO_PKG_VERSION");

@@ -1,0 +1,125 @@
+//! Every bound of every input, stated once. Messages come from here.
+//!
+//! They are limits of sense (beyond them the figure is a slip of the pen), not tolerances of the trade.
+
+use crate::quantity::{Kind, Prefs, show};
+use crate::refusal::Refusal;
+
+/// A bound: what it bounds, its kind (so its unit), least and most allowed.
+#[derive(Debug, Clone, Copy)]
+pub struct Limit {
+    /// The trade's word.
+    pub name: &'static str,
+    /// Kind, which gives the unit.
+    pub kind: Kind,
+    /// Least allowed, in the base unit.
+    pub min: f64,
+    /// Most allowed, in the base unit.
+    pub max: f64,
+}
+
+const fn limit(name: &'static str, kind: Kind, min: f64, max: f64) -> Limit {
+    Limit { name, kind, min, max }
+}
+
+impl Limit {
+    /// Passes `value` or refuses it, naming the field and both bounds in the person's units.
+    ///
+    /// ```
+    /// use level_keel_core::{limits::DENSITY, quantity::Prefs};
+    /// assert!(DENSITY.check("base_density_kg_l", 0.2, Prefs::METRIC).is_err());
+    /// ```
+    pub fn check(&self, field: &str, value: f64, prefs: Prefs) -> Result<f64, Refusal> {
+        if value.is_finite() && value >= self.min && value <= self.max {
+            return Ok(value);
+        }
+        let say = |v: f64| show(v, self.kind, prefs).text;
+        Err(Refusal::bad_input(
+            "outside-limits",
+            field,
+            format!("{} {} is outside {} to {}.", self.name, say(value), say(self.min), say(self.max)),
+        ))
+    }
+
+    /// As [`Limit::check`], for a field that may be left out.
+    pub fn check_optional(&self, field: &str, value: Option<f64>, prefs: Prefs) -> Result<Option<f64>, Refusal> {
+        value.map(|v| self.check(field, v, prefs)).transpose()
+    }
+}
+
+/// Density of a liquid component.
+pub const DENSITY: Limit = limit("Density", Kind::Density, 0.5, 3.5);
+/// Parts of A to one part of B.
+pub const RATIO: Limit = limit("Ratio", Kind::Ratio, 0.05, 100.0);
+/// Percent of B on A by weight.
+pub const HARDENER_PERCENT: Limit = limit("Hardener", Kind::Percent, 0.1, 100.0);
+/// Volume solids.
+pub const SOLIDS: Limit = limit("Volume solids", Kind::Percent, 1.0, 100.0);
+/// Thinner, of base or of mixed.
+pub const THINNER: Limit = limit("Thinner", Kind::Percent, 0.0, 300.0);
+/// Thinner of finished mix: at 100 % there would be no paint.
+pub const THINNER_OF_FINISHED: Limit = limit("Thinner of finished mix", Kind::Percent, 0.0, 99.0);
+/// Tolerance on B per A.
+pub const TOLERANCE: Limit = limit("Tolerance", Kind::Percent, 0.1, 50.0);
+/// Transfer efficiency.
+pub const TRANSFER: Limit = limit("Transfer efficiency", Kind::Percent, 5.0, 100.0);
+/// Temperature of air, surface or material.
+pub const TEMPERATURE: Limit = limit("Temperature", Kind::Temperature, -40.0, 80.0);
+/// Margin of the surface above the dew point.
+pub const MARGIN: Limit = limit("Dew margin", Kind::TempDiff, 0.0, 20.0);
+/// Relative humidity; 0 and above 100 are faults of the instrument.
+pub const HUMIDITY: Limit = limit("Relative humidity", Kind::Percent, 1.0, 100.0);
+/// Area of a part.
+pub const AREA: Limit = limit("Area", Kind::Area, 0.001, 100_000.0);
+/// Film, wet or dry.
+pub const FILM: Limit = limit("Film", Kind::Film, 1.0, 10_000.0);
+/// A reading of a scale.
+pub const SCALE_READING: Limit = limit("Scale reading", Kind::Mass, 0.0, 1_000_000.0);
+/// Resolution of a scale.
+pub const SCALE_RESOLUTION: Limit = limit("Scale resolution", Kind::Mass, 0.001, 1000.0);
+/// Amount of paint.
+pub const AMOUNT: Limit = limit("Amount", Kind::Volume, 0.1, 1_000_000.0);
+/// Fluid pressure of a pot, gauge: nothing here may pass 1,000 kPa (145 psi) until the rig says so.
+pub const POT_PRESSURE: Limit = limit("Pot pressure", Kind::Pressure, 0.0, 1000.0);
+/// Atomizing pressure, gauge.
+pub const ATOMIZING_PRESSURE: Limit = limit("Atomizing pressure", Kind::Pressure, 0.0, 1000.0);
+/// Length of the stream before it bends.
+pub const STREAM: Limit = limit("Stream", Kind::Length, 0.0, 2000.0);
+/// Pot life and induction as a sheet states them.
+pub const SHEET_TIME: Limit = limit("Time", Kind::Time, 0.0, 365.0 * 86_400.0);
+/// Pot life: at least half a minute.
+pub const POT_LIFE: Limit = limit("Pot life", Kind::Time, 30.0, 30.0 * 86_400.0);
+/// How long ago an entry may have happened, in seconds.
+pub const BACK_DATE_S: f64 = 24.0 * 3600.0;
+/// Longest name of a person, part, lot or product.
+pub const NAME_CHARS: usize = 80;
+/// Longest short label.
+pub const LABEL_CHARS: usize = 14;
+/// Longest note or reason.
+pub const TEXT_CHARS: usize = 2000;
+
+/// Checks a name: something visible, not too long, no control characters.
+pub fn check_name(field: &str, text: &str) -> Result<String, Refusal> {
+    check_text(field, text, NAME_CHARS)
+}
+
+/// Checks a text of at most `most` characters; trims it.
+pub fn check_text(field: &str, text: &str, most: usize) -> Result<String, Refusal> {
+    let text = text.trim();
+    if text.is_empty() {
+        return Err(Refusal::bad_input("missing", field, "This cannot be empty."));
+    }
+    let length = text.chars().count();
+    if length > most {
+        return Err(Refusal::bad_input("too-long", field, format!("{length} characters; at most {most} fit here.")));
+    }
+    if text.chars().any(|c| c.is_control() && c != '\n') {
+        return Err(Refusal::bad_input("not-text", field, "This holds characters that cannot be printed."));
+    }
+    Ok(text.into())
+}
+
+/// The value of a required field, or a refusal naming it.
+pub fn required<T>(field: &str, value: Option<T>) -> Result<T, Refusal> {
+    value.ok_or_else(|| Refusal::bad_input("missing", field, "This is needed."))
+}

@@ -1,0 +1,124 @@
+//! Roles, and the one table of what each may do.
+
+use crate::batch::Kind;
+use crate::refusal::Refusal;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What a person is in the shop.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Role {
+    /// Does the work.
+    Applicator,
+    /// Releases work.
+    Lead,
+    /// Measures and accepts.
+    Inspector,
+    /// Answers for the records.
+    Owner,
+}
+
+impl Role {
+    /// Every role.
+    pub const ALL: [Role; 4] = [Role::Applicator, Role::Lead, Role::Inspector, Role::Owner];
+
+    /// The word.
+    pub fn word(self) -> &'static str {
+        match self {
+            Role::Applicator => "applicator",
+            Role::Lead => "lead",
+            Role::Inspector => "inspector",
+            Role::Owner => "owner",
+        }
+    }
+}
+
+/// What a person may do outside the books.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Duty {
+    /// Create and edit sheets and instruments.
+    Sheets,
+    /// People, settings, exports of everything.
+    House,
+}
+
+/// How far a permission reaches.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum May {
+    /// Always.
+    Yes,
+    /// Only on a batch they worked on.
+    OwnBatch,
+    /// Only where they did not do the work alone.
+    NotAlone,
+    /// Only an entry of their own.
+    OwnEntry,
+    /// Never.
+    No,
+}
+
+/// The table: entry kind and role. A new kind does not compile until it is placed here.
+pub fn may(role: Role, kind: Kind) -> May {
+    use Role::{Applicator, Inspector, Lead, Owner};
+    match kind {
+        Kind::Begin
+        | Kind::Conditions
+        | Kind::Guards
+        | Kind::OpenCharge
+        | Kind::Pour
+        | Kind::Combine
+        | Kind::Stirred
+        | Kind::PotTemperature
+        | Kind::SetUp
+        | Kind::Catch
+        | Kind::StartSpraying
+        | Kind::Pass
+        | Kind::Comb
+        | Kind::CloseCharge
+        | Kind::Note
+        | Kind::Answer => May::Yes,
+        Kind::Sign => match role {
+            Applicator => May::OwnBatch,
+            Lead | Owner => May::Yes,
+            Inspector => May::No,
+        },
+        Kind::Accept => match role {
+            Applicator => May::No,
+            Lead => May::NotAlone,
+            Inspector | Owner => May::Yes,
+        },
+        Kind::Release | Kind::Reopen => match role {
+            Lead | Owner => May::Yes,
+            Applicator | Inspector => May::No,
+        },
+        Kind::Strike => match role {
+            Lead | Owner => May::Yes,
+            Applicator | Inspector => May::OwnEntry,
+        },
+    }
+}
+
+/// Whether a role has a duty outside the books.
+pub fn has_duty(role: Role, duty: Duty) -> Result<(), Refusal> {
+    let ok = match duty {
+        Duty::Sheets => matches!(role, Role::Lead | Role::Owner),
+        Duty::House => role == Role::Owner,
+    };
+    let whose = match duty {
+        Duty::Sheets => "a lead or the owner",
+        Duty::House => "the owner",
+    };
+    if ok { Ok(()) } else { Err(Refusal::forbidden("not-your-role", format!("Only {whose} may do this. Ask them to."))) }
+}
+
+/// A PIN: four to twelve digits, not all the same.
+pub fn check_pin(pin: &str) -> Result<(), Refusal> {
+    let digits = pin.chars().all(|c| c.is_ascii_digit()) && (4..=12).contains(&pin.len());
+    let same = pin.chars().all(|c| Some(c) == pin.chars().next());
+    if digits && !same {
+        Ok(())
+    } else {
+        Err(Refusal::bad_input("weak-pin", "pin", "A PIN is 4 to 12 digits, not all the same."))
+    }
+}

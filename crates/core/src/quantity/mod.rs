@@ -1,0 +1,157 @@
+//! Quantities: what people type, in one base unit per kind, and back in the unit set they read.
+//!
+//! A *temperature* and a *temperature difference* are different kinds and never convert into each other.
+
+mod parse;
+mod resolve;
+mod show;
+mod units;
+
+pub use parse::{ParseError, parse};
+pub use resolve::{resolve, understood};
+pub use show::{Shown, show, show_duration};
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// The kinds of quantity a field can hold, each with its base unit.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Kind {
+    /// grams
+    Mass,
+    /// millilitres
+    Volume,
+    /// millimetres
+    Length,
+    /// micrometres
+    Film,
+    /// square metres
+    Area,
+    /// degrees Celsius on the scale
+    Temperature,
+    /// kelvin, a difference of two temperatures
+    TempDiff,
+    /// kilopascal, gauge
+    Pressure,
+    /// per cent
+    Percent,
+    /// parts of A to one part of B
+    Ratio,
+    /// seconds, typed bare as minutes
+    Time,
+    /// seconds by stopwatch, typed bare as seconds
+    Stopwatch,
+    /// millilitres a minute
+    Flow,
+    /// kilograms a litre
+    Density,
+}
+
+impl Kind {
+    /// Every kind, for tests and documentation.
+    pub const ALL: [Kind; 14] = [
+        Kind::Mass,
+        Kind::Volume,
+        Kind::Length,
+        Kind::Film,
+        Kind::Area,
+        Kind::Temperature,
+        Kind::TempDiff,
+        Kind::Pressure,
+        Kind::Percent,
+        Kind::Ratio,
+        Kind::Time,
+        Kind::Stopwatch,
+        Kind::Flow,
+        Kind::Density,
+    ];
+
+    /// The kind a wire field holds, read from its unit suffix; `None` for a field without one.
+    ///
+    /// ```
+    /// use level_keel_core::quantity::Kind;
+    /// assert_eq!(Kind::of_field("pot_kpa"), Some(Kind::Pressure));
+    /// assert_eq!(Kind::of_field("flow_ml_min"), Some(Kind::Flow));
+    /// assert_eq!(Kind::of_field("note"), None);
+    /// ```
+    pub fn of_field(field: &str) -> Option<Kind> {
+        // Longest suffix first, so that `_ml_min` is not read as something else.
+        const SUFFIXES: [(&str, Kind); 13] = [
+            ("_watch_s", Kind::Stopwatch),
+            ("_ml_min", Kind::Flow),
+            ("_kg_l", Kind::Density),
+            ("_kpa", Kind::Pressure),
+            ("_pct", Kind::Percent),
+            ("_ml", Kind::Volume),
+            ("_mm", Kind::Length),
+            ("_um", Kind::Film),
+            ("_m2", Kind::Area),
+            ("_dk", Kind::TempDiff),
+            ("_c", Kind::Temperature),
+            ("_g", Kind::Mass),
+            ("_s", Kind::Time),
+        ];
+        if field == "ratio" || field.ends_with("_ratio") {
+            return Some(Kind::Ratio);
+        }
+        SUFFIXES.iter().find(|(s, _)| field.ends_with(s)).map(|(_, k)| *k)
+    }
+
+    /// The trade's word for the kind, for messages.
+    pub fn word(self) -> &'static str {
+        match self {
+            Kind::Mass => "mass",
+            Kind::Volume => "volume",
+            Kind::Length => "length",
+            Kind::Film => "film thickness",
+            Kind::Area => "area",
+            Kind::Temperature => "temperature",
+            Kind::TempDiff => "temperature difference",
+            Kind::Pressure => "pressure",
+            Kind::Percent => "percent",
+            Kind::Ratio => "ratio",
+            Kind::Time | Kind::Stopwatch => "time",
+            Kind::Flow => "flow",
+            Kind::Density => "density",
+        }
+    }
+}
+
+/// The unit set a person reads in.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum UnitSet {
+    /// US customary throughout.
+    Us,
+    /// Metric throughout.
+    Metric,
+    /// psi, mil and inch for the gun and the film; °C, g, L, m² for the rest.
+    #[default]
+    Mixed,
+}
+
+/// How a person writes numbers.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum NumberFormat {
+    /// `1604.2`; a comma is refused, because `0,8` and `1,604` cannot be told apart.
+    #[default]
+    Point,
+    /// `1604,2`; a comma is the decimal mark.
+    Comma,
+}
+
+/// A person's way of reading and writing numbers.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, ToSchema)]
+pub struct Prefs {
+    /// Unit set.
+    pub units: UnitSet,
+    /// Number format.
+    pub numbers: NumberFormat,
+}
+
+impl Prefs {
+    /// Metric with a decimal point: what the log and the tests read.
+    pub const METRIC: Prefs = Prefs { units: UnitSet::Metric, numbers: NumberFormat::Point };
+}

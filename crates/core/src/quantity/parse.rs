@@ -1,0 +1,212 @@
+//! Reading what people type: `3 1/2 in`, `0.8 bar`, `1 h 30`, `4:1`, `62°F`.
+
+use super::units::{Unit, bare_unit, find, units};
+use super::{Kind, NumberFormat, Prefs};
+use thiserror::Error;
+
+/// Why a text is not a quantity of the kind asked for.
+#[derive(Debug, Clone, PartialEq, Error)]
+pub enum ParseError {
+    /// Nothing was typed.
+    #[error("nothing typed")]
+    Empty,
+    /// The text does not begin with a number, or holds something that is not one.
+    #[error("“{0}” is not a number")]
+    NotANumber(String),
+    /// A number too large to compute with.
+    #[error("“{0}” is too large")]
+    TooLarge(String),
+    /// A comma that could be a decimal mark or a thousands mark.
+    #[error("write “{0}” without the comma: it can be read in two ways. Use a point for decimals, or set your number format")]
+    Comma(String),
+    /// A fraction over zero.
+    #[error("“{0}” divides by zero")]
+    ZeroDivisor(String),
+    /// A unit that belongs to another kind, or to none.
+    #[error("“{unit}” is not a unit of {kind} here. Use {known}")]
+    UnknownUnit {
+        /// As typed.
+        unit: String,
+        /// The word of the kind.
+        kind: &'static str,
+        /// The symbols that would do.
+        known: String,
+    },
+}
+
+/// Longest text read as a quantity.
+const LONGEST: usize = 60;
+
+/// Parses `text` as a quantity of `kind`.
+///
+/// **Units:** the result is in the base unit of the kind ([`Kind`]). A missing unit is filled from the
+/// person's unit set. Parts add up: `5 ft 6 in`, `1 h 30` (the bare part takes the next smaller unit).
+/// **Errors:** [`ParseError`]; never panics, never guesses a comma.
+///
+/// ```
+/// use level_keel_core::quantity::{parse, Kind, Prefs};
+/// assert_eq!(parse("1 h 30", Kind::Time, Prefs::METRIC), Ok(5400.0));
+/// assert_eq!(parse("4:1", Kind::Ratio, Prefs::METRIC), Ok(4.0));
+/// assert!(parse("12 furlongs", Kind::Length, Prefs::METRIC).is_err());
+/// ```
+pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
+    let text = text.trim();
+    if text.is_empty() {
+        return Err(ParseError::Empty);
+    }
+    if text.chars().count() > LONGEST {
+        return Err(ParseError::NotANumber(text.chars().take(LONGEST).collect()));
+    }
+    let whole = normalise(text, prefs.numbers)?;
+    if kind == Kind::Ratio {
+        return ratio(&whole, text);
+    }
+    let mut rest = whole.as_str();
+    let mut total = 0.0;
+    let mut last: Option<Unit> = None;
+    while !rest.is_empty() {
+        let (number, after) = number(rest, text)?;
+        let cut = after.find(|c: char| c.is_ascii_digit() || c == '.').unwrap_or(after.len());
+        // A digit inside a unit (m2, ft2, cm3) belongs to the unit.
+        let cut = unit_end(after, cut, kind);
+        let (name, next) = (after[..cut].trim(), after[cut..].trim_start());
+        let unit = match (name.is_empty(), &last) {
+            (true, None) => bare(kind, prefs, next.is_empty(), text)?,
+            (true, Some(previous)) => smaller(kind, previous, text)?,
+            (false, _) => find(kind, name).ok_or_else(|| unknown(name, kind))?,
+        };
+        if let Some(previous) = &last
+            && (unit.factor >= previous.factor || number < 0.0)
+        {
+            return Err(ParseError::NotANumber(text.into()));
+        }
+        total += number * unit.factor + unit.offset;
+        if unit.offset != 0.0 && !next.is_empty() {
+            return Err(ParseError::NotANumber(text.into()));
+        }
+        last = Some(unit);
+        rest = next;
+    }
+    if total.is_finite() { Ok(total) } else { Err(ParseError::TooLarge(text.into())) }
+}
+
+fn bare(kind: Kind, prefs: Prefs, alone: bool, text: &str) -> Result<Unit, ParseError> {
+    if !alone {
+        return Err(ParseError::NotANumber(text.into()));
+    }
+    find(kind, bare_unit(kind, prefs.units)).ok_or_else(|| ParseError::NotANumber(text.into()))
+}
+
+fn smaller(kind: Kind, than: &Unit, text: &str) -> Result<Unit, ParseError> {
+    units(kind)
+        .into_iter()
+        .filter(|u| u.factor < than.factor && u.offset == 0.0 && matches!(u.symbol, "min" | "s" | "in" | "oz" | "fl oz"))
+        .max_by(|a, b| a.factor.total_cmp(&b.factor))
+        .ok_or_else(|| ParseError::NotANumber(text.into()))
+}
+
+fn unknown(name: &str, kind: Kind) -> ParseError {
+    let known: Vec<&str> = units(kind).iter().map(|u| u.symbol).collect();
+    ParseError::UnknownUnit { unit: name.into(), kind: kind.word(), known: known.join(", ") }
+}
+
+/// Folds typographic signs to plain ones and settles the comma.
+fn normalise(text: &str, format: NumberFormat) -> Result<String, ParseError> {
+    let mut out = String::with_capacity(text.len());
+    for c in text.chars() {
+        match c {
+            '½' => out.push_str(" 1/2"),
+            '¼' => out.push_str(" 1/4"),
+            '¾' => out.push_str(" 3/4"),
+            '−' | '–' => out.push('-'),
+            '\u{a0}' | '\u{202f}' => out.push(' '),
+            ',' if format == NumberFormat::Comma => out.push('.'),
+            ',' => return Err(ParseError::Comma(text.into())),
+            '.' if format == NumberFormat::Comma => return Err(ParseError::Comma(text.into())),
+            c => out.push(c),
+        }
+    }
+    Ok(out.trim().to_string())
+}
+
+/// Where the unit after a number ends: at the next digit, unless that digit is part of a unit's name.
+fn unit_end(after: &str, cut: usize, kind: Kind) -> usize {
+    let mut end = cut;
+    if let Some(digit) = after[cut..].chars().next().filter(|c| *c == '2' || *c == '3') {
+        let wider = cut + digit.len_utf8();
+        if find(kind, &after[..wider]).is_some() && !after[wider..].starts_with(|c: char| c.is_ascii_digit()) {
+            end = wider;
+        }
+    }
+    end
+}
+
+/// Takes a number off the front: decimal, exponent, `1/2`, or `3 1/2`.
+fn number<'a>(text: &'a str, whole: &str) -> Result<(f64, &'a str), ParseError> {
+    let (first, rest) = decimal(text).ok_or_else(|| ParseError::NotANumber(whole.into()))?;
+    if !first.is_finite() {
+        return Err(ParseError::TooLarge(whole.into()));
+    }
+    if let Some(after) = rest.strip_prefix('/')
+        && after.starts_with(|c: char| c.is_ascii_digit())
+    {
+        let (under, rest) = decimal(after).ok_or_else(|| ParseError::NotANumber(whole.into()))?;
+        return Ok((divide(first, under, whole)?, rest));
+    }
+    let spaced = rest.trim_start();
+    if spaced.len() < rest.len()
+        && let Some((over, after)) = decimal(spaced)
+        && let Some(after) = after.strip_prefix('/')
+        && after.starts_with(|c: char| c.is_ascii_digit())
+    {
+        let (under, rest) = decimal(after).ok_or_else(|| ParseError::NotANumber(whole.into()))?;
+        let part = divide(over, under, whole)?;
+        return Ok((if first < 0.0 { first - part } else { first + part }, rest));
+    }
+    Ok((first, rest))
+}
+
+fn divide(over: f64, under: f64, whole: &str) -> Result<f64, ParseError> {
+    if under == 0.0 { Err(ParseError::ZeroDivisor(whole.into())) } else { Ok(over / under) }
+}
+
+/// A decimal number with optional sign and exponent; `None` when there is none at the front.
+fn decimal(text: &str) -> Option<(f64, &str)> {
+    let bytes = text.as_bytes();
+    let mut end = usize::from(matches!(bytes.first(), Some(b'-' | b'+')));
+    let digits_from = end;
+    while end < bytes.len() && (bytes[end].is_ascii_digit() || bytes[end] == b'.') {
+        end += 1;
+    }
+    if !bytes[digits_from..end].iter().any(u8::is_ascii_digit) {
+        return None;
+    }
+    if matches!(bytes.get(end), Some(b'e' | b'E')) {
+        let mut exponent = end + 1 + usize::from(matches!(bytes.get(end + 1), Some(b'-' | b'+')));
+        let from = exponent;
+        while exponent < bytes.len() && bytes[exponent].is_ascii_digit() {
+            exponent += 1;
+        }
+        if exponent > from {
+            end = exponent;
+        }
+    }
+    text[..end].parse().ok().map(|n| (n, &text[end..]))
+}
+
+fn ratio(text: &str, whole: &str) -> Result<f64, ParseError> {
+    let (a, rest) = number(text, whole)?;
+    let rest = rest.trim_start();
+    let rest = rest.strip_prefix(':').or_else(|| rest.strip_prefix("to ")).map(str::trim_start);
+    match rest {
+        None if number(text, whole)?.1.trim().is_empty() => Ok(a),
+        None => Err(ParseError::NotANumber(whole.into())),
+        Some(rest) => {
+            let (b, end) = number(rest, whole)?;
+            if !end.trim().is_empty() {
+                return Err(ParseError::NotANumber(whole.into()));
+            }
+            divide(a, b, whole)
+        }
+    }
+}
