@@ -115,7 +115,7 @@ pub fn has_duty(role: Role, duty: Duty) -> Result<(), Refusal> {
 /// A PIN: four to twelve digits, not all the same.
 pub fn check_pin(pin: &str) -> Result<(), Refusal> {
     let digits = pin.chars().all(|c| c.is_ascii_digit()) && (4..=12).contains(&pin.len());
-    let same = pin.chars().all(|c| Some(c) == pin.chars().next());
+    let same = pin.bytes().all(|b| pin.bytes().next() == Some(b));
     if digits && !same {
         Ok(())
     } else {

@@ -57,10 +57,10 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
     fn stamp<T>(entry: &Entry, it: T) -> Stamped<T> {
         Stamped { entry: entry.id, seq: entry.seq, at: entry.happened, by: entry.by.clone(), it }
     }
-    let worked = match entry.kind {
-        Kind::Note | Kind::Answer | Kind::Release | Kind::Strike | Kind::Sign | Kind::Accept | Kind::Reopen => false,
-        _ => true,
-    };
+    let worked = !matches!(
+        entry.kind,
+        Kind::Note | Kind::Answer | Kind::Release | Kind::Strike | Kind::Sign | Kind::Accept | Kind::Reopen
+    );
     if worked {
         record.workers.insert(entry.who);
     }

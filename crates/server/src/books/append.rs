@@ -1,0 +1,235 @@
+//! One entry, one transaction: lock the book, ask core, chain the hash, keep the projection, tell the browsers.
+
+use super::{enrich, store};
+use crate::auth::Person;
+use crate::live::CHANNEL;
+use crate::problem::Problem;
+use crate::state::State;
+use jiff::Timestamp;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::card::{Card, card};
+use level_keel_core::batch::check::check;
+use level_keel_core::batch::view::{BatchView, Viewer, view};
+use level_keel_core::batch::{Entry, Kind, Record, fold};
+use level_keel_core::canonical::{self, Sealed, cut, seal};
+use level_keel_core::pot_life::after;
+use level_keel_core::quantity::{Shown, resolve, understood};
+use level_keel_core::refusal::Refusal;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use sha2::{Digest, Sha256};
+use sqlx::PgConnection;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// An entry as a browser sends it.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewEntry {
+    /// Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+    pub id: Uuid,
+    /// Kind of entry.
+    pub kind: String,
+    /// What it says; quantities as numbers in the unit of the field's name, or texts as typed.
+    #[schema(value_type = Object)]
+    pub payload: Value,
+    /// Seconds ago it happened, by the browser's own monotonic clock.
+    #[serde(default)]
+    pub ago_s: f64,
+}
+
+/// What came of it.
+#[derive(Debug, Serialize, Deserialize, ToSchema)]
+pub struct Written {
+    /// Stored; false for a dry run.
+    pub stored: bool,
+    /// It was stored before, by the same id and content.
+    pub repeated: bool,
+    /// Sequence in the book.
+    pub seq: i64,
+    /// Every quantity as understood, by field.
+    pub understood: BTreeMap<String, Shown>,
+    /// What is wrong with it (dry run only; else an error).
+    pub refusals: Vec<Refusal>,
+    /// The batch as it is, or as it would be.
+    pub view: Option<BatchView>,
+}
+
+/// Who writes, when.
+pub struct Writing<'a> {
+    /// The server.
+    pub state: &'a State,
+    /// Who.
+    pub person: &'a Person,
+    /// When it arrives.
+    pub now: Timestamp,
+    /// Store nothing.
+    pub dry_run: bool,
+}
+
+impl Writing<'_> {
+    /// Appends to a book that exists.
+    pub async fn append(&self, book: Uuid, new: NewEntry) -> Result<Written, Problem> {
+        let mut tx = self.state.db.begin().await?;
+        let result = self.append_in(&mut tx, book, new).await;
+        match result {
+            Ok(written) if written.stored && !written.repeated => {
+                tx.commit().await?;
+                Ok(written)
+            }
+            other => {
+                tx.rollback().await?;
+                self.soften(other)
+            }
+        }
+    }
+
+    /// In a dry run a refusal is an answer and not an error: the form shows it at the field.
+    pub(super) fn soften(&self, result: Result<Written, Problem>) -> Result<Written, Problem> {
+        let refusals = match result {
+            Err(Problem::Refused(r)) if self.dry_run => vec![r],
+            Err(Problem::Fields(all)) if self.dry_run => all,
+            other => return other,
+        };
+        Ok(Written { stored: false, repeated: false, seq: 0, understood: BTreeMap::new(), refusals, view: None })
+    }
+
+    /// Appends inside a transaction; the caller commits.
+    pub(super) async fn append_in(&self, tx: &mut PgConnection, book: Uuid, new: NewEntry) -> Result<Written, Problem> {
+        sqlx::query!("select id from book where id = $1 for update", book)
+            .fetch_optional(&mut *tx)
+            .await?
+            .ok_or(Problem::NotFound("book"))?;
+        let kind = Kind::from_name(&new.kind)
+            .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
+        let request = request_hash(&new);
+        let entries = store::load(tx, book).await?;
+        let viewer = Viewer { writer: self.person.writer(), comb_um: crate::instruments::comb_um(&self.state.db).await? };
+        if let Some(stored) =
+            sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", new.id).fetch_optional(&mut *tx).await?
+        {
+            if stored.book_id != book || stored.request_sha256 != request {
+                return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
+            }
+            let shown = entries.iter().find(|e| e.id == new.id).map(|e| understood(&e.payload, self.person.prefs));
+            let view = view(book, &fold(&entries), &viewer, self.now);
+            return Ok(Written {
+                stored: true,
+                repeated: true,
+                seq: stored.seq,
+                understood: shown.unwrap_or_default(),
+                refusals: Vec::new(),
+                view,
+            });
+        }
+        if !new.ago_s.is_finite() {
+            return Err(Refusal::bad_input("not-understood", "ago_s", "Seconds ago must be a number.").into());
+        }
+        let mut payload = new.payload;
+        let typed = resolve(&mut payload, self.person.prefs)?;
+        let record = fold(&entries);
+        enrich::enrich(self, tx, &record, kind, &mut payload).await?;
+        if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {
+            map.insert("typed".into(), serde_json::to_value(&typed)?);
+        }
+        let mut entry = Entry {
+            id: new.id,
+            seq: record.head_seq + 1,
+            kind,
+            version: kind.version(),
+            payload,
+            who: self.person.id,
+            by: self.person.name.clone(),
+            happened: cut(after(self.now, -new.ago_s)),
+            arrived: cut(self.now),
+            hash: String::new(),
+        };
+        check(&record, &mut entry, &viewer.writer, self.now)?;
+        self.store(tx, book, entries, entry, &record.head_hash, &request, &viewer).await
+    }
+
+    #[allow(clippy::too_many_arguments)] // the parts of one row; a struct for one call would only rename them
+    async fn store(
+        &self,
+        tx: &mut PgConnection,
+        book: Uuid,
+        mut entries: Vec<Entry>,
+        mut entry: Entry,
+        previous: &str,
+        request: &str,
+        viewer: &Viewer,
+    ) -> Result<Written, Problem> {
+        let text = canonical::text(&entry.payload);
+        let (seq, understood) = (entry.seq, understood(&entry.payload, self.person.prefs));
+        entry.hash = seal(
+            previous,
+            &Sealed {
+                book,
+                seq,
+                id: entry.id,
+                kind: entry.kind.name(),
+                version: entry.version,
+                payload: &text,
+                who: entry.who,
+                happened: entry.happened,
+                arrived: entry.arrived,
+            },
+        );
+        if !self.dry_run {
+            sqlx::query!(
+                "insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
+                 values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)",
+                book,
+                seq,
+                entry.id,
+                entry.kind.name(),
+                entry.version,
+                text,
+                entry.who,
+                entry.happened.to_sqlx() as _,
+                entry.arrived.to_sqlx() as _,
+                request,
+                previous,
+                entry.hash,
+            )
+            .execute(&mut *tx)
+            .await?;
+        }
+        let kind = entry.kind;
+        entries.push(entry);
+        let record = fold(&entries);
+        let view = view(book, &record, viewer, self.now);
+        if !self.dry_run {
+            let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
+            store::project(tx, book, &record, card.as_ref()).await?;
+            sqlx::query!("select pg_notify($1, $2)", CHANNEL, book.to_string()).execute(&mut *tx).await?;
+        }
+        Ok(Written { stored: !self.dry_run, repeated: false, seq, understood, refusals: Vec::new(), view })
+    }
+
+    /// The card to keep: made anew by a signature, kept by a note, dropped by a reopening.
+    async fn card(
+        &self,
+        tx: &mut PgConnection,
+        book: Uuid,
+        kind: Kind,
+        record: &Record,
+        view: Option<&BatchView>,
+    ) -> Result<Option<Card>, Problem> {
+        match kind {
+            Kind::Sign | Kind::Accept => Ok(view.map(|v| card(record, v.clone()))),
+            Kind::Reopen => Ok(None),
+            _ => {
+                let stored = sqlx::query_scalar!("select signed_card from batch where id = $1", book).fetch_optional(tx).await?;
+                Ok(stored.flatten().map(serde_json::from_value).transpose()?)
+            }
+        }
+    }
+}
+
+/// Hash of what the browser sent, without the time, which a repeat counts anew.
+fn request_hash(new: &NewEntry) -> String {
+    let text = format!("{}\n{}", new.kind, canonical::text(&new.payload));
+    Sha256::digest(text.as_bytes()).iter().map(|b| format!("{b:02x}")).collect()
+}

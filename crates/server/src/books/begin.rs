@@ -1,0 +1,116 @@
+//! Beginning a batch: the book and its first entry in one transaction.
+
+use super::enrich::BATCH_NUMBERS;
+use super::{NewEntry, Writing, Written};
+use crate::parts::ensure;
+use crate::problem::Problem;
+use crate::sheets::newest;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::begin::{Wanted, check};
+use level_keel_core::batch::payload::{Begin, read};
+use level_keel_core::quantity::resolve;
+use level_keel_core::refusal::Refusal;
+use serde::Deserialize;
+use serde_json::Value;
+use sqlx::PgConnection;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A batch as a browser asks for it.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct NewBatch {
+    /// Made by the browser; the book and the batch have it, so a double tap is one batch.
+    pub id: Uuid,
+    /// Sheet, part, coat, zones, area, film, transfer efficiency, thinner; quantities as numbers or texts.
+    #[schema(value_type = Object)]
+    pub wanted: Value,
+}
+
+impl Writing<'_> {
+    /// Begins a batch.
+    pub async fn begin(&self, new: NewBatch) -> Result<Written, Problem> {
+        let mut tx = self.state.db.begin().await?;
+        let result = self.begin_in(&mut tx, new).await;
+        match result {
+            Ok(written) if written.stored && !written.repeated => {
+                tx.commit().await?;
+                Ok(written)
+            }
+            other => {
+                tx.rollback().await?;
+                self.soften(other)
+            }
+        }
+    }
+
+    async fn begin_in(&self, tx: &mut PgConnection, new: NewBatch) -> Result<Written, Problem> {
+        // One person's double tap must not race itself into two numbers.
+        sqlx::query!("select pg_advisory_xact_lock($1)", BATCH_NUMBERS).execute(&mut *tx).await?;
+        // The first entry's id follows from the book's, so a repeat finds it.
+        let entry = Uuid::new_v5(&new.id, b"begin");
+        let mut wanted = new.wanted;
+        let typed = resolve(&mut wanted, self.person.prefs)?;
+        let wanted: Wanted = read(wanted)?;
+        let existing = sqlx::query_scalar!("select payload from entry where book_id = $1 and seq = 1", new.id)
+            .fetch_optional(&mut *tx)
+            .await?;
+        let payload = match existing {
+            Some(stored) => same(&wanted, &serde_json::from_str(&stored)?)?,
+            None => self.first_entry(tx, new.id, &wanted, typed).await?,
+        };
+        self.append_in(tx, new.id, NewEntry { id: entry, kind: "begin".into(), payload, ago_s: 0.0 }).await
+    }
+
+    async fn first_entry(
+        &self,
+        tx: &mut PgConnection,
+        book: Uuid,
+        wanted: &Wanted,
+        typed: std::collections::BTreeMap<String, String>,
+    ) -> Result<Value, Problem> {
+        let (sheet_version, sheet_edition, sheet) = newest(tx, wanted.sheet).await?;
+        let wet_um = check(wanted, &sheet, self.person.prefs)?;
+        let rows = ensure(tx, &wanted.part, &wanted.coat, &wanted.zones, self.now).await?;
+        sqlx::query!("insert into book (id, kind, created) values ($1, 'batch', $2)", book, self.now.to_sqlx() as _)
+            .execute(&mut *tx)
+            .await?;
+        let number =
+            sqlx::query_scalar!("select coalesce(max(number), 0) + 1 from batch").fetch_one(&mut *tx).await?.unwrap_or(1);
+        let begin = Begin {
+            number,
+            sheet_version,
+            sheet_edition,
+            sheet,
+            part: rows.part,
+            part_name: wanted.part.trim().into(),
+            part_label: rows.label,
+            zones: rows.zones,
+            coat: rows.coat,
+            coat_name: wanted.coat.trim().into(),
+            area_m2: wanted.area_m2,
+            wet_um,
+            transfer_pct: wanted.transfer_pct,
+            thinner_pct: wanted.thinner_pct.unwrap_or(0.0),
+        };
+        let mut payload = serde_json::to_value(begin)?;
+        if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {
+            map.insert("typed".into(), serde_json::to_value(typed)?);
+        }
+        Ok(payload)
+    }
+}
+
+/// A repeat must ask for the same batch; then the stored entry is sent again.
+fn same(wanted: &Wanted, stored: &Value) -> Result<Value, Problem> {
+    let field = |name: &str| stored.get(name).cloned().unwrap_or_default();
+    let alike = field("part_name") == wanted.part.trim()
+        && field("coat_name") == wanted.coat.trim()
+        && field("area_m2") == wanted.area_m2
+        && field("transfer_pct") == wanted.transfer_pct;
+    if alike {
+        Ok(stored.clone())
+    } else {
+        Err(Refusal::conflict("id-taken", "This batch was begun with other figures. Begin afresh.").into())
+    }
+}

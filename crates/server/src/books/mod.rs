@@ -1,0 +1,13 @@
+//! Books and their entries: the one way anything of the work is written down.
+
+mod append;
+mod begin;
+mod check_log;
+mod enrich;
+pub mod http;
+mod store;
+
+pub use append::{NewEntry, Writing, Written};
+pub use begin::NewBatch;
+pub use check_log::{Checked, check_log, rebuild};
+pub use store::load;

@@ -1,0 +1,80 @@
+//! Reading a book back as core knows it, and keeping its projection.
+
+use crate::problem::Problem;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::card::Card;
+use level_keel_core::batch::{Entry, Kind, Record};
+use sqlx::PgConnection;
+use uuid::Uuid;
+
+/// The entries of a book, in sequence.
+pub async fn load(tx: &mut PgConnection, book: Uuid) -> Result<Vec<Entry>, Problem> {
+    let rows = sqlx::query!(
+        r#"select e.seq, e.id, e.kind, e.version, e.payload, e.who, p.name as by, e.hash,
+             e.happened as "happened: jiff_sqlx::Timestamp", e.arrived as "arrived: jiff_sqlx::Timestamp"
+           from entry e join person p on p.id = e.who where e.book_id = $1 order by e.seq"#,
+        book
+    )
+    .fetch_all(tx)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            Ok(Entry {
+                id: r.id,
+                seq: r.seq,
+                kind: Kind::from_name(&r.kind)
+                    .ok_or_else(|| Problem::Fault(format!("unknown kind {} in book {book}", r.kind)))?,
+                version: r.version,
+                payload: serde_json::from_str(&r.payload)?,
+                who: r.who,
+                by: r.by,
+                happened: r.happened.to_jiff(),
+                arrived: r.arrived.to_jiff(),
+                hash: r.hash,
+            })
+        })
+        .collect()
+}
+
+/// Writes the projection of a batch: indexed columns, folded record, lots used, the card when there is one.
+pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: Option<&Card>) -> Result<(), Problem> {
+    let Some(begin) = &record.begin else { return Ok(()) };
+    let aim = &begin.it;
+    let state = match (&record.signature, &record.acceptance) {
+        (_, Some(_)) => "accepted",
+        (Some(_), None) => "signed",
+        (None, None) => "open",
+    };
+    let last = record.log.iter().map(|l| l.at).max().unwrap_or(begin.at);
+    sqlx::query!(
+        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, head_seq, record, signed_card)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)
+         on conflict (id) do update set state = $8, last_happened = $10, head_seq = $11, record = $12, signed_card = $13",
+        book,
+        aim.number,
+        aim.sheet_version,
+        aim.part,
+        aim.coat,
+        format!("{} · {}", aim.part_name, aim.coat_name),
+        aim.sheet.name,
+        state,
+        begin.at.to_sqlx() as _,
+        last.to_sqlx() as _,
+        record.head_seq,
+        serde_json::to_value(record)?,
+        card.map(serde_json::to_value).transpose()?,
+    )
+    .execute(&mut *tx)
+    .await?;
+    lots(tx, book, record).await
+}
+
+/// Lots by the log: a struck pour gives its lot back.
+async fn lots(tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<(), Problem> {
+    let used: Vec<Uuid> = record.charges.iter().flat_map(|c| &c.pours).filter_map(|p| p.it.lot.as_ref()).map(|l| l.id).collect();
+    sqlx::query!("delete from lot_use where batch_id = $1 and lot_id <> all($2)", book, &used).execute(&mut *tx).await?;
+    sqlx::query!("insert into lot_use (batch_id, lot_id) select $1, unnest($2::uuid[]) on conflict do nothing", book, &used)
+        .execute(tx)
+        .await?;
+    Ok(())
+}

@@ -1,0 +1,171 @@
+//! The demo crew: writes entries by the same way as everybody else.
+
+use crate::auth::Person;
+use crate::books::{NewBatch, NewEntry, Writing, Written};
+use crate::people;
+use crate::problem::Problem;
+use crate::state::State;
+use jiff::Timestamp;
+use level_keel_core::people::Role;
+use level_keel_core::pot_life::after;
+use level_keel_core::quantity::Prefs;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+/// Namespace of every id of the demo.
+const SEED: Uuid = Uuid::from_u128(0x4c65_7665_6c20_4b65_656c_2064_656d_6f21);
+
+/// Invented people, one a role. The PINs are in the README; they open a demo and nothing else.
+const CREW: [(&str, Role, &str); 4] = [
+    ("Ansa Reef", Role::Applicator, "1357"),
+    ("Brok Tarn", Role::Lead, "2468"),
+    ("Celo Wick", Role::Inspector, "3579"),
+    ("Dunja Fenn", Role::Owner, "4680"),
+];
+
+/// The crew on a server.
+pub struct Crew<'a> {
+    /// The server.
+    pub state: &'a State,
+    people: Vec<Person>,
+}
+
+/// An id of the demo by name.
+pub fn id(name: &str) -> Uuid {
+    Uuid::new_v5(&SEED, name.as_bytes())
+}
+
+impl<'a> Crew<'a> {
+    /// Adds the crew to an empty database.
+    pub async fn hire(state: &'a State, now: Timestamp) -> Result<Crew<'a>, Problem> {
+        for (name, role, pin) in CREW {
+            people::add(&state.db, id(name), name, role, pin, now).await?;
+        }
+        Self::known(state).await
+    }
+
+    /// The crew hired before.
+    pub async fn known(state: &'a State) -> Result<Crew<'a>, Problem> {
+        let person = |(name, role, _): (&str, Role, &str)| Person {
+            id: id(name),
+            name: name.into(),
+            role,
+            prefs: Prefs::METRIC,
+            session: Uuid::nil(),
+        };
+        Ok(Crew { state, people: CREW.into_iter().map(person).collect() })
+    }
+
+    /// The one of a role.
+    pub fn one(&self, role: Role) -> &Person {
+        self.people.iter().find(|p| p.role == role).unwrap_or(&self.people[0])
+    }
+}
+
+/// A batch of the demo while it is written: time moves with each entry.
+pub struct Job<'a> {
+    crew: &'a Crew<'a>,
+    name: String,
+    /// The book.
+    pub book: Uuid,
+    /// When the next entry happens.
+    pub at: Timestamp,
+    count: u32,
+    head: i64,
+}
+
+impl<'a> Job<'a> {
+    /// Begins a batch at a time.
+    pub async fn begin(crew: &'a Crew<'a>, name: &str, at: Timestamp, wanted: Value) -> Result<Job<'a>, Problem> {
+        let book = id(name);
+        let writing = Writing { state: crew.state, person: crew.one(Role::Applicator), now: at, dry_run: false };
+        writing.begin(NewBatch { id: book, wanted }).await?;
+        Ok(Job { crew, name: name.into(), book, at, count: 0, head: 1 })
+    }
+
+    /// Goes on with a batch begun before, after its last entry.
+    pub fn resume(crew: &'a Crew<'a>, name: &str, book: Uuid, at: Timestamp, head: i64) -> Job<'a> {
+        Job { crew, name: name.into(), book, at, count: 0, head }
+    }
+
+    /// The server.
+    pub fn state(&self) -> &State {
+        self.crew.state
+    }
+
+    /// Lets minutes pass.
+    pub fn wait(&mut self, minutes: f64) -> &mut Self {
+        self.at = after(self.at, minutes * 60.0);
+        self
+    }
+
+    /// Writes an entry as someone.
+    pub async fn write_as(&mut self, role: Role, kind: &str, payload: Value) -> Result<Written, Problem> {
+        self.count += 1;
+        let entry =
+            NewEntry { id: id(&format!("{}/{}/{}", self.name, self.at, self.count)), kind: kind.into(), payload, ago_s: 0.0 };
+        let writing = Writing { state: self.crew.state, person: self.crew.one(role), now: self.at, dry_run: false };
+        let written = writing.append(self.book, entry).await?;
+        self.head = written.seq;
+        Ok(written)
+    }
+
+    /// Writes an entry as the applicator.
+    pub async fn write(&mut self, kind: &str, payload: Value) -> Result<Written, Problem> {
+        self.write_as(Role::Applicator, kind, payload).await
+    }
+
+    /// Reads conditions and puts the guards on.
+    pub async fn ready(
+        &mut self,
+        air_c: f64,
+        surface_c: f64,
+        material_c: f64,
+        rh_pct: f64,
+        hazards: &[&str],
+    ) -> Result<(), Problem> {
+        self.write("conditions", json!({ "air_c": air_c, "surface_c": surface_c, "material_c": material_c, "rh_pct": rh_pct }))
+            .await?;
+        self.wait(3.0).write("guards", json!({ "hazards": hazards })).await?;
+        Ok(())
+    }
+
+    /// Opens a pot and weighs everything in by its plan, `off_g` too much hardener; stirs it.
+    pub async fn mix(&mut self, pot: &str, wanted_ml: f64, lots: [&str; 3], off_g: f64) -> Result<Uuid, Problem> {
+        let charge = id(&format!("{}/{pot}", self.name));
+        let opened = self.write("open_charge", json!({ "charge": charge, "kind": "pot", "wanted_ml": wanted_ml })).await?;
+        let lines = opened.view.and_then(|v| v.mix.pots.into_iter().next()).map(|p| p.lines).unwrap_or_default();
+        let record = crate::books::load(&mut *self.crew.state.db.acquire().await?, self.book).await?;
+        let record = level_keel_core::batch::fold(&record);
+        let plan = record.charge(charge).map(|c| record.plan(c)).unwrap_or_default();
+        for (index, (pour, line)) in plan.iter().zip(lines).enumerate() {
+            if line.component == level_keel_core::mixing::Component::Hardener {
+                self.wait(1.0).write("combine", json!({ "charge": charge })).await?;
+            }
+            let off = if index > 0 { off_g } else { 0.0 };
+            let reading = (pour.running_g + off).round();
+            self.wait(1.0)
+                .write("pour", json!({ "charge": charge, "component": line.component, "reading_g": reading, "resolution_g": 1.0, "lot": lots.get(index) }))
+                .await?;
+        }
+        self.wait(2.0).write("stirred", json!({ "charge": charge })).await?;
+        Ok(charge)
+    }
+
+    /// A pass and a comb reading after it, in mil.
+    pub async fn pass(&mut self, charge: Uuid, used_ml: Option<f64>, wet_mil: f64) -> Result<(), Problem> {
+        self.write("pass", json!({ "charge": charge, "zones": [], "used_ml": used_ml })).await?;
+        let teeth = crate::instruments::comb_um(&self.crew.state.db).await?;
+        self.wait(2.0).write("comb", json!({ "tooth_um": wet_mil * 25.4, "teeth_um": teeth, "of": "total" })).await?;
+        Ok(())
+    }
+
+    /// Signed by the applicator, accepted by the inspector.
+    pub async fn sign(&mut self) -> Result<(), Problem> {
+        let seen = self.head;
+        self.wait(10.0).write("sign", json!({ "seen_seq": seen })).await?;
+        let seen = self.head;
+        self.wait(25.0).write_as(Role::Inspector, "accept", json!({ "seen_seq": seen })).await?;
+        Ok(())
+    }
+}

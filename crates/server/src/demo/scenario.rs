@@ -1,0 +1,151 @@
+//! What happened at the island works: two finished batches, and a shift in full swing.
+
+use super::crew::{Crew, Job, id};
+use super::sheets::{FINISH, GEL_COAT, PRIMER};
+use crate::problem::Problem;
+use jiff::SignedDuration;
+use jiff::Timestamp;
+use level_keel_core::batch::Record;
+use level_keel_core::people::Role;
+use level_keel_core::pot_life::after;
+use serde_json::{Value, json};
+
+const FINISH_GUARDS: [&str; 3] = ["isocyanate", "solvent", "pressure_vessel"];
+const PRIMER_GUARDS: [&str; 2] = ["solvent", "pressure_vessel"];
+
+/// A part as asked for: name, coat, zones, area.
+type Asked<'a> = (&'a str, &'a str, &'a [&'a str], f64);
+
+fn wanted(sheet: &str, (part, coat, zones, area_m2): Asked<'_>, film: &str, transfer_pct: f64, thinner_pct: f64) -> Value {
+    json!({ "sheet": id(sheet), "part": part, "coat": coat, "zones": zones, "area_m2": area_m2, "film_um": film, "film_is": "wet",
+            "transfer_pct": transfer_pct, "thinner_pct": thinner_pct })
+}
+
+fn days_before(now: Timestamp, days: i64) -> Timestamp {
+    now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now)
+}
+
+/// Two finished batches: a buoy primed, a flume section gel coated.
+pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
+    let key = days_before(now, 9);
+    let mut buoy =
+        Job::begin(crew, &format!("{key}/buoy"), key, wanted(PRIMER, ("Buoy 3", "primer", &[], 11.4), "4 mil", 62.0, 5.0))
+            .await?;
+    buoy.wait(10.0).ready(21.0, 20.4, 20.5, 62.0, &PRIMER_GUARDS).await?;
+    let pot = buoy.wait(10.0).mix("pot", 1900.0, ["P-2204", "H-118", "T-77"], 0.0).await?;
+    buoy.wait(12.0).write("set_up", json!({ "pot_kpa": "8 psi", "atomizing_kpa": "45 psi", "stream_mm": "7 in" })).await?;
+    buoy.wait(3.0).write("set_up", json!({ "pot_kpa": "10 psi", "atomizing_kpa": "45 psi", "stream_mm": "10 in" })).await?;
+    buoy.wait(8.0).write("start_spraying", json!({ "charge": pot })).await?;
+    buoy.wait(4.0).pass(pot, Some(950.0), 2.0).await?;
+    buoy.wait(14.0).pass(pot, Some(880.0), 4.0).await?;
+    buoy.wait(5.0).write("close_charge", json!({ "charge": pot, "how": "emptied" })).await?;
+    buoy.write("note", json!({ "text": "Lifting eye and seam striped by brush before the second pass." })).await?;
+    buoy.sign().await?;
+
+    let key = days_before(now, 6);
+    let zones = ["inlet", "run", "lip"];
+    let mut flume = Job::begin(
+        crew,
+        &format!("{key}/flume"),
+        key,
+        wanted(GEL_COAT, ("Flume section 11", "gel coat", &zones, 9.2), "20 mil", 80.0, 0.0),
+    )
+    .await?;
+    flume.wait(10.0).ready(22.5, 21.6, 22.0, 55.0, &["peroxide", "styrene", "high_pressure_fluid"]).await?;
+    let charge = id(&format!("{key}/flume/gun"));
+    flume.wait(6.0).write("open_charge", json!({ "charge": charge, "kind": "at_gun", "wanted_ml": 5800 })).await?;
+    flume.wait(6.0).write("catch", json!({ "charge": charge, "a_g": 812.4, "b_g": 14.9, "resolution_g": 0.1 })).await?;
+    flume.wait(5.0).write("set_up", json!({ "pot_kpa": "55 psi", "atomizing_kpa": "22 psi" })).await?;
+    flume.wait(5.0).write("start_spraying", json!({ "charge": charge })).await?;
+    for wet in [7.0, 14.0, 20.0] {
+        flume.wait(3.0).pass(charge, None, wet).await?;
+    }
+    flume.wait(6.0).write("close_charge", json!({ "charge": charge, "how": "emptied" })).await?;
+    flume.sign().await
+}
+
+/// Today's shift: one pot in last call, one ready, one inducting.
+pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
+    let ago = |minutes: f64| after(now, -minutes * 60.0);
+    let key = now.to_string();
+    let zones = ["tower", "hull", "skirt"];
+    let mut finish = Job::begin(
+        crew,
+        &format!("{key}/finish"),
+        ago(225.0),
+        wanted(FINISH, ("Buoy 7", "finish", &zones, 22.8), "4 mil", 65.0, 5.0),
+    )
+    .await?;
+    finish.wait(6.0).ready(22.4, 21.2, 22.0, 58.0, &FINISH_GUARDS).await?;
+    // Combined three hours and a quarter ago at 22 °C on a four-hour sheet at 20 °C: about 0.93 of its life.
+    finish.at = ago(201.0);
+    let first = finish.mix("first", 1900.0, ["F-0931", "H-204", "T-77"], 0.0).await?;
+    finish.wait(6.0).write("set_up", json!({ "pot_kpa": "8 psi", "atomizing_kpa": "45 psi", "stream_mm": "7 in" })).await?;
+    finish.wait(2.0).write("set_up", json!({ "pot_kpa": "10.5 psi", "atomizing_kpa": "45 psi", "stream_mm": "9.5 in" })).await?;
+    finish.wait(12.0).write("start_spraying", json!({ "charge": first })).await?;
+    finish.wait(5.0).pass(first, Some(1150.0), 2.0).await?;
+    finish.at = ago(66.0);
+    finish.mix("second", 1900.0, ["F-0931", "H-204", "T-77"], 4.0).await?;
+
+    let mut primer = Job::begin(
+        crew,
+        &format!("{key}/primer"),
+        ago(34.0),
+        wanted(PRIMER, ("Buoy 8", "primer", &[], 11.4), "4 mil", 62.0, 5.0),
+    )
+    .await?;
+    primer.wait(5.0).ready(22.4, 21.0, 21.5, 58.0, &PRIMER_GUARDS).await?;
+    primer.at = ago(16.0);
+    primer.mix("only", 1900.0, ["P-2207", "H-118", "T-77"], 0.0).await?;
+    Ok(())
+}
+
+/// The crew finishes what the old shift left: sprays what may be sprayed, discards the rest, signs.
+pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
+    let open = sqlx::query!(
+        r#"select b.id, b.head_seq, b.record, b.last_happened as "last: jiff_sqlx::Timestamp" from batch b where b.state = 'open' order by b.begun"#
+    )
+    .fetch_all(&crew.state.db)
+    .await?;
+    for row in open {
+        // Batches a visitor began carry random ids; those stay open for them.
+        if row.id.get_version_num() != 5 {
+            continue;
+        }
+        let record: Record = serde_json::from_value(row.record)?;
+        let mut job = Job::resume(crew, "close", row.id, row.last.to_jiff(), row.head_seq);
+        job.wait(21.0);
+        close(&mut job, &record).await?;
+    }
+    Ok(())
+}
+
+async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
+    let mut wet_mil = if record.passes.is_empty() { 2.0 } else { 3.0 };
+    for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
+        let started = charge.started.is_some() || job.write("start_spraying", json!({ "charge": charge.id })).await.is_ok();
+        if started && record.clock(charge, job.at).is_none_or(|c| c.age < 1.0) {
+            job.wait(2.0).pass(charge.id, None, wet_mil).await?;
+            wet_mil = 4.0;
+            job.wait(2.0).pass(charge.id, None, wet_mil).await?;
+        }
+        job.wait(1.0)
+            .write(
+                "close_charge",
+                json!({ "charge": charge.id, "how": "discarded", "reason": "End of shift; the rest of the pot." }),
+            )
+            .await?;
+    }
+    let entries = crate::books::load(&mut *job_db(job).await?, job.book).await?;
+    for open in level_keel_core::batch::fold(&entries).deviations.into_iter().filter(|d| d.answer.is_none()) {
+        let answer = json!({ "entry": open.entry, "code": open.code, "text": "Looked at by the lead at the end of the shift." });
+        job.wait(1.0).write_as(Role::Lead, "answer", answer).await?;
+    }
+    // What cannot be signed by the rules stays open for a person to look at.
+    let _ = job.sign().await;
+    Ok(())
+}
+
+async fn job_db(job: &Job<'_>) -> Result<sqlx::pool::PoolConnection<sqlx::Postgres>, Problem> {
+    Ok(job.state().db.acquire().await?)
+}

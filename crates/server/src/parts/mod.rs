@@ -1,0 +1,115 @@
+//! Parts, zones, coats and lots: names typed by people become rows at once.
+
+use crate::auth::Person;
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{get, web};
+use jiff::Timestamp;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::payload::Zone;
+use level_keel_core::sheets::propose_label;
+use serde::Serialize;
+use sqlx::PgConnection;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A part by name.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Part {
+    pub id: Uuid,
+    pub name: String,
+    pub label: String,
+    /// Its zones.
+    pub zones: Vec<String>,
+    /// Its coats, in order.
+    pub coats: Vec<String>,
+}
+
+/// Parts, newest first, for the name field of Begin.
+#[utoipa::path(tag = "parts", responses((status = 200, body = [Part])))]
+#[get("/parts")]
+pub async fn list(state: web::Data<State>, _person: Person) -> Answer<Vec<Part>> {
+    let rows = sqlx::query!(
+        r#"select p.id, p.name, p.label,
+             coalesce((select array_agg(z.name order by z.id) from zone z where z.part_id = p.id), '{}') as "zones!",
+             coalesce((select array_agg(c.name order by c.place) from coat c where c.part_id = p.id), '{}') as "coats!"
+           from part p order by p.created desc limit 200"#
+    )
+    .fetch_all(&state.db)
+    .await?;
+    let parts = rows.into_iter().map(|r| Part { id: r.id, name: r.name, label: r.label, zones: r.zones, coats: r.coats });
+    Ok(web::Json(parts.collect()))
+}
+
+/// The part, coat and zones of these names, made when they are new.
+pub struct Named {
+    /// Part.
+    pub part: Uuid,
+    /// Its short label.
+    pub label: String,
+    /// Coat.
+    pub coat: Uuid,
+    /// Zones in the order asked.
+    pub zones: Vec<Zone>,
+}
+
+/// Finds or makes the rows for typed names, inside the caller's transaction.
+pub async fn ensure(tx: &mut PgConnection, part: &str, coat: &str, zones: &[String], now: Timestamp) -> Result<Named, Problem> {
+    let (part, coat) = (part.trim(), coat.trim());
+    let row = sqlx::query!(
+        "insert into part (id, name, label, created) values ($1, $2, $3, $4)
+         on conflict (lower(name)) do update set name = part.name returning id, label",
+        Uuid::now_v7(),
+        part,
+        propose_label(part),
+        now.to_sqlx() as _,
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    let coat = sqlx::query_scalar!(
+        "insert into coat (id, part_id, name, place)
+         values ($1, $2, $3, (select count(*)::int + 1 from coat where part_id = $2))
+         on conflict (part_id, lower(name)) do update set name = coat.name returning id",
+        Uuid::now_v7(),
+        row.id,
+        coat,
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    let mut found = Vec::new();
+    for name in zones {
+        let zone = sqlx::query!(
+            "insert into zone (id, part_id, name) values ($1, $2, $3)
+             on conflict (part_id, lower(name)) do update set name = zone.name returning id, name",
+            Uuid::now_v7(),
+            row.id,
+            name.trim(),
+        )
+        .fetch_one(&mut *tx)
+        .await?;
+        found.push(Zone { id: zone.id, name: zone.name });
+    }
+    Ok(Named { part: row.id, label: row.label, coat, zones: found })
+}
+
+/// The lot of this code for a component of a product, made when it is new.
+pub async fn ensure_lot(
+    tx: &mut PgConnection,
+    sheet: Uuid,
+    component: &str,
+    code: &str,
+    now: Timestamp,
+) -> Result<Uuid, Problem> {
+    Ok(sqlx::query_scalar!(
+        "insert into lot (id, code, sheet_id, component, created) values ($1, $2, $3, $4, $5)
+         on conflict (sheet_id, component, lower(code)) do update set code = lot.code returning id",
+        Uuid::now_v7(),
+        code,
+        sheet,
+        component,
+        now.to_sqlx() as _,
+    )
+    .fetch_one(tx)
+    .await?)
+}

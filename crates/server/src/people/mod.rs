@@ -1,0 +1,169 @@
+//! People: who is here, signing in and out, how they read numbers.
+
+use crate::auth::{self, Person};
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{HttpResponse, delete, get, post, put, web};
+use jiff::Timestamp;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::limits::check_name;
+use level_keel_core::people::{Duty, Role, check_pin, has_duty};
+use level_keel_core::quantity::{NumberFormat, UnitSet};
+use level_keel_core::refusal::Refusal;
+use serde::{Deserialize, Serialize};
+use sqlx::PgPool;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A name to sign in with.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct Named {
+    /// Id.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+    /// Role.
+    pub role: Role,
+}
+
+/// The signed-in person, and how the shop's time runs.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Me {
+    pub id: Uuid,
+    pub name: String,
+    pub role: Role,
+    pub units: UnitSet,
+    pub numbers: NumberFormat,
+    /// May create and edit sheets.
+    pub may_edit_sheets: bool,
+    /// Server time now.
+    pub now: Timestamp,
+    /// Seconds of shop time in a real second.
+    pub clock_rate: f64,
+    /// The shop's time zone.
+    pub zone: String,
+    /// Version of the application; on a mismatch the page says reload.
+    pub version: String,
+}
+
+/// Name and PIN.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SignIn {
+    /// Name.
+    pub name: String,
+    /// PIN.
+    pub pin: String,
+}
+
+/// How a person reads and writes numbers.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Reads {
+    /// Unit set.
+    pub units: UnitSet,
+    /// Number format.
+    pub numbers: NumberFormat,
+}
+
+/// A new person.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct NewPerson {
+    pub name: String,
+    pub role: Role,
+    pub pin: String,
+}
+
+fn me(state: &State, person: &Person) -> Me {
+    Me {
+        id: person.id,
+        name: person.name.clone(),
+        role: person.role,
+        units: person.prefs.units,
+        numbers: person.prefs.numbers,
+        may_edit_sheets: has_duty(person.role, Duty::Sheets).is_ok(),
+        now: state.clock.now(),
+        clock_rate: state.clock.rate(),
+        zone: state.settings.zone.clone(),
+        version: env!("CARGO_PKG_VERSION").into(),
+    }
+}
+
+/// Names to sign in with. The one list that needs no session: it is the sign-in page.
+#[utoipa::path(tag = "people", responses((status = 200, body = [Named])))]
+#[get("/people")]
+pub async fn list(state: web::Data<State>) -> Answer<Vec<Named>> {
+    let rows = sqlx::query!("select id, name, role from person where not retired order by name").fetch_all(&state.db).await?;
+    let named = rows.into_iter().map(|r| Ok(Named { id: r.id, name: r.name, role: auth::word(&r.role)? }));
+    Ok(web::Json(named.collect::<Result<_, Problem>>()?))
+}
+
+/// Adds a person. Owner only.
+#[utoipa::path(tag = "people", responses((status = 200, body = Named)))]
+#[post("/people")]
+pub async fn create(state: web::Data<State>, person: Person, body: web::Json<NewPerson>) -> Answer<Named> {
+    has_duty(person.role, Duty::House)?;
+    let new = body.into_inner();
+    let id = add(&state.db, Uuid::now_v7(), &new.name, new.role, &new.pin, state.clock.now()).await?;
+    Ok(web::Json(Named { id, name: new.name, role: new.role }))
+}
+
+/// Writes a person's row.
+pub async fn add(db: &PgPool, id: Uuid, name: &str, role: Role, pin: &str, now: Timestamp) -> Result<Uuid, Problem> {
+    let name = check_name("name", name)?;
+    check_pin(pin)?;
+    sqlx::query!(
+        "insert into person (id, name, role, pin_hash, created) values ($1, $2, $3, $4, $5)",
+        id,
+        name,
+        role.word(),
+        auth::hash_pin(pin)?,
+        now.to_sqlx() as _,
+    )
+    .execute(db)
+    .await
+    .map_err(|e| match e.as_database_error() {
+        Some(d) if d.is_unique_violation() => Refusal::bad_input("name-taken", "name", "Someone has this name already.").into(),
+        _ => Problem::from(e),
+    })?;
+    Ok(id)
+}
+
+/// Who is signed in here.
+#[utoipa::path(tag = "people", responses((status = 200, body = Me), (status = 401)))]
+#[get("/session")]
+pub async fn current(state: web::Data<State>, person: Person) -> Answer<Me> {
+    Ok(web::Json(me(&state, &person)))
+}
+
+/// Signs in.
+#[utoipa::path(tag = "people", responses((status = 204), (status = 422), (status = 429)))]
+#[post("/session")]
+pub async fn sign_in(state: web::Data<State>, body: web::Json<SignIn>) -> Result<HttpResponse, Problem> {
+    let cookie = auth::sign_in(&state, &body.name, &body.pin).await?;
+    Ok(HttpResponse::NoContent().cookie(cookie).finish())
+}
+
+/// Signs out and revokes the session.
+#[utoipa::path(tag = "people", responses((status = 204)))]
+#[delete("/session")]
+pub async fn sign_out(state: web::Data<State>, person: Person) -> Result<HttpResponse, Problem> {
+    let cookie = auth::sign_out(&state, &person).await?;
+    Ok(HttpResponse::NoContent().cookie(cookie).finish())
+}
+
+/// Sets how the signed-in person reads numbers. Changes no stored value.
+#[utoipa::path(tag = "people", responses((status = 200, body = Me)))]
+#[put("/session/reads")]
+pub async fn reads(state: web::Data<State>, mut person: Person, body: web::Json<Reads>) -> Answer<Me> {
+    let word = |v: serde_json::Value| v.as_str().unwrap_or_default().to_string();
+    let (units, numbers) = (word(serde_json::to_value(body.units)?), word(serde_json::to_value(body.numbers)?));
+    sqlx::query!("update person set units = $2, numbers = $3 where id = $1", person.id, units, numbers)
+        .execute(&state.db)
+        .await?;
+    person.prefs = level_keel_core::quantity::Prefs { units: body.units, numbers: body.numbers };
+    Ok(web::Json(me(&state, &person)))
+}

@@ -1,0 +1,144 @@
+//! The only place that maps an error to a status and an RFC 9457 body. Texts of our own faults stay in the log.
+
+use actix_web::http::{StatusCode, header::ContentType};
+use actix_web::{HttpResponse, ResponseError};
+use level_keel_core::refusal::{Refusal, Why};
+use serde::{Deserialize, Serialize};
+use std::fmt;
+use utoipa::ToSchema;
+
+/// The body of every error.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct ProblemBody {
+    /// Short title.
+    pub title: String,
+    /// HTTP status.
+    pub status: u16,
+    /// Stable kebab-case code.
+    pub code: String,
+    /// Field, when it belongs to one.
+    pub field: Option<String>,
+    /// What, why, and what to do.
+    pub detail: String,
+    /// Every field at fault, when there are several.
+    #[serde(default)]
+    pub fields: Vec<Refusal>,
+}
+
+/// Everything that can go wrong at the edge.
+#[derive(Debug)]
+pub enum Problem {
+    /// Core says no.
+    Refused(Refusal),
+    /// Core says no at several fields.
+    Fields(Vec<Refusal>),
+    /// Not signed in, or the session is over.
+    SignIn,
+    /// Too many wrong PINs.
+    Throttled(i64),
+    /// No such thing.
+    NotFound(&'static str),
+    /// Broken JSON, wrong shape, too large.
+    Request(StatusCode, String),
+    /// Our fault.
+    Fault(String),
+}
+
+impl fmt::Display for Problem {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}", self.body().detail)
+    }
+}
+
+impl From<Refusal> for Problem {
+    fn from(r: Refusal) -> Self {
+        Problem::Refused(r)
+    }
+}
+
+impl From<Vec<Refusal>> for Problem {
+    fn from(r: Vec<Refusal>) -> Self {
+        Problem::Fields(r)
+    }
+}
+
+impl From<sqlx::Error> for Problem {
+    fn from(e: sqlx::Error) -> Self {
+        Problem::Fault(e.to_string())
+    }
+}
+
+impl From<serde_json::Error> for Problem {
+    fn from(e: serde_json::Error) -> Self {
+        Problem::Fault(e.to_string())
+    }
+}
+
+impl Problem {
+    fn body(&self) -> ProblemBody {
+        let make = |status: u16, title: &str, code: &str, field: Option<String>, detail: String| ProblemBody {
+            title: title.into(),
+            status,
+            code: code.into(),
+            field,
+            detail,
+            fields: Vec::new(),
+        };
+        match self {
+            Problem::Refused(r) => {
+                let (status, title) = match r.why {
+                    Why::BadInput => (422, "Not understood"),
+                    Why::Forbidden => (403, "Not for this role"),
+                    Why::Hold => (409, "On hold"),
+                    Why::Stop => (409, "Stopped"),
+                    Why::Conflict => (409, "Does not fit"),
+                };
+                let mut body = make(status, title, &r.code, r.field.clone(), r.text.clone());
+                body.fields = vec![r.clone()];
+                body
+            }
+            Problem::Fields(all) => {
+                let first = all.first();
+                let text = first.map_or(String::new(), |r| r.text.clone());
+                let code = first.map_or("not-understood".into(), |r| r.code.clone());
+                let mut body = make(422, "Not understood", &code, first.and_then(|r| r.field.clone()), text);
+                body.fields.clone_from(all);
+                body
+            }
+            Problem::SignIn => make(401, "Sign in", "sign-in", None, "Sign in to go on. What you typed is kept here.".into()),
+            Problem::Throttled(s) => {
+                make(429, "Wait", "too-many-tries", None, format!("Too many wrong tries. Wait {s} s, then try again."))
+            }
+            Problem::NotFound(what) => make(404, "Not here", "not-found", None, format!("There is no such {what}.")),
+            Problem::Request(status, text) => {
+                let code = if status.as_u16() == 413 { "too-large" } else { "not-understood" };
+                make(status.as_u16(), "Not understood", code, None, text.clone())
+            }
+            Problem::Fault(_) => {
+                make(500, "Our fault", "fault", None, "Something broke on the server. Nothing was stored. Try again.".into())
+            }
+        }
+    }
+}
+
+impl ResponseError for Problem {
+    fn status_code(&self) -> StatusCode {
+        StatusCode::from_u16(self.body().status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR)
+    }
+
+    fn error_response(&self) -> HttpResponse {
+        if let Problem::Fault(text) = self {
+            tracing::error!(%text, "fault");
+        }
+        HttpResponse::build(self.status_code())
+            .insert_header(ContentType("application/problem+json".parse().unwrap_or(mime_json())))
+            .json(self.body())
+    }
+}
+
+fn mime_json() -> actix_web::mime::Mime {
+    actix_web::mime::APPLICATION_JSON
+}
+
+/// What a handler returns.
+pub type Answer<T> = Result<actix_web::web::Json<T>, Problem>;

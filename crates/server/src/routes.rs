@@ -1,0 +1,147 @@
+//! The whole route table on one page, and the edge around it.
+
+use crate::problem::Problem;
+use crate::state::State;
+use crate::{board, books, instruments, live, parts, people, records, sheets};
+use actix_files::{Files, NamedFile};
+use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
+use actix_web::http::StatusCode;
+use actix_web::middleware::{Compress, DefaultHeaders};
+use actix_web::{HttpResponse, Responder, get, web};
+use std::path::PathBuf;
+use utoipa::OpenApi;
+use utoipa_actix_web::{AppExt, scope, service_config::ServiceConfig};
+
+/// Largest request body; entries are small.
+pub const BODY_BYTES: usize = 256 * 1024;
+
+/// Everything comes from here and nothing from elsewhere. The hash is that of the empty string: the style
+/// library needs it to insert its rules, and it lets no inline style through.
+const CSP: &str = "default-src 'none'; script-src 'self'; style-src 'self' 'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='; \
+    img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+/// Headers of every answer.
+pub fn headers() -> DefaultHeaders {
+    DefaultHeaders::new()
+        .add(("Content-Security-Policy", CSP))
+        .add(("X-Content-Type-Options", "nosniff"))
+        .add(("Referrer-Policy", "no-referrer"))
+        .add(("X-Level-Keel-Version", env!("CARGO_PKG_VERSION")))
+}
+
+/// The API, under `/api/v1`.
+pub fn api(config: &mut ServiceConfig) {
+    config.service(
+        scope::scope("/api/v1")
+            .service(people::list)
+            .service(people::create)
+            .service(people::current)
+            .service(people::sign_in)
+            .service(people::sign_out)
+            .service(people::reads)
+            .service(instruments::list)
+            .service(parts::list)
+            .service(sheets::list)
+            .service(sheets::understand)
+            .service(sheets::versions)
+            .service(sheets::create)
+            .service(sheets::edit)
+            .service(books::http::begin)
+            .service(books::http::append)
+            .service(books::http::batch)
+            .service(books::http::batch_card)
+            .service(board::board)
+            .service(records::list)
+            .service(live::stream)
+            .service(openapi_json)
+            .default_service(web::to(nothing)),
+    );
+}
+
+#[derive(OpenApi)]
+#[openapi(info(
+    title = "Level Keel",
+    description = "Request fields whose names end in a unit take a number in that unit or a text as typed; answers give `shown` texts in the reader's units."
+))]
+struct Doc;
+
+/// The OpenAPI document of the table above.
+pub fn openapi() -> utoipa::openapi::OpenApi {
+    let (_, mut doc) = actix_web::App::new().into_utoipa_app().openapi(Doc::openapi()).configure(api).split_for_parts();
+    doc.info.title = "Level Keel".into();
+    doc.info.version = env!("CARGO_PKG_VERSION").into();
+    doc
+}
+
+/// This document.
+#[utoipa::path(tag = "api", responses((status = 200)))]
+#[get("/openapi.json")]
+async fn openapi_json() -> impl Responder {
+    HttpResponse::Ok().json(openapi())
+}
+
+/// Any other path of the API: a problem, never the page.
+async fn nothing() -> Result<HttpResponse, Problem> {
+    Err(Problem::NotFound("address"))
+}
+
+/// Whether server and database answer.
+#[get("/healthz")]
+pub async fn healthz(state: web::Data<State>) -> HttpResponse {
+    match sqlx::query_scalar!("select 1").fetch_one(&state.db).await {
+        Ok(_) => HttpResponse::Ok().body("ok"),
+        Err(_) => HttpResponse::ServiceUnavailable().body("no database"),
+    }
+}
+
+/// Built scripts, styles and fonts: their names carry a hash, so they may be kept for ever.
+pub fn assets(dir: &str) -> impl HttpServiceFactory + use<> {
+    web::scope("/assets")
+        .wrap(Compress::default())
+        .wrap(DefaultHeaders::new().add(("Cache-Control", "public, max-age=31536000, immutable")))
+        .service(Files::new("", PathBuf::from(dir).join("assets")))
+}
+
+/// The built page. Paths of the page's own router get `index.html`; a missing asset is a 404.
+pub fn page(dir: &str) -> impl HttpServiceFactory + use<> {
+    let index = PathBuf::from(dir).join("index.html");
+    Files::new("/", dir).index_file("index.html").default_handler(fn_service(move |req: ServiceRequest| {
+        let index = index.clone();
+        async move {
+            let (req, _) = req.into_parts();
+            let asset =
+                req.path().starts_with("/assets/") || req.path().rsplit('/').next().is_some_and(|last| last.contains('.'));
+            let response = match NamedFile::open(&index) {
+                Ok(file) if !asset => file.into_response(&req),
+                _ => HttpResponse::new(StatusCode::NOT_FOUND),
+            };
+            Ok(ServiceResponse::new(req, response))
+        }
+    }))
+}
+
+/// Errors of reading a request, as problems.
+pub fn json_config() -> web::JsonConfig {
+    web::JsonConfig::default().limit(BODY_BYTES).error_handler(|error, _| {
+        use actix_web::error::JsonPayloadError as E;
+        let too_large = matches!(error, E::Overflow { .. } | E::OverflowKnownLength { .. });
+        let (status, text) = if too_large {
+            (StatusCode::PAYLOAD_TOO_LARGE, format!("This is more than {} kB. Entries are small.", BODY_BYTES / 1024))
+        } else {
+            (StatusCode::BAD_REQUEST, format!("This is not the JSON expected here: {error}."))
+        };
+        Problem::Request(status, text).into()
+    })
+}
+
+/// A path or query that cannot be read names nothing.
+pub fn path_config() -> web::PathConfig {
+    web::PathConfig::default().error_handler(|_, _| Problem::NotFound("address").into())
+}
+
+/// As for paths.
+pub fn query_config() -> web::QueryConfig {
+    web::QueryConfig::default().error_handler(|error, _| {
+        Problem::Request(StatusCode::BAD_REQUEST, format!("This query cannot be read: {error}.")).into()
+    })
+}

@@ -1,0 +1,109 @@
+//! Starting and stopping: connect, migrate, bind, serve.
+
+use crate::clock::Clock;
+use crate::live::Live;
+use crate::settings::Settings;
+use crate::state::State;
+use crate::{demo, routes};
+use actix_web::dev::Server;
+use actix_web::{App, HttpServer, web};
+use sqlx::PgPool;
+use sqlx::postgres::PgPoolOptions;
+use std::net::TcpListener;
+use tracing_actix_web::TracingLogger;
+use utoipa_actix_web::AppExt;
+
+/// Ports tried after the first.
+const PORTS: u16 = 20;
+
+/// Why the server did not start.
+#[derive(Debug, thiserror::Error)]
+pub enum StartError {
+    /// No database.
+    #[error("the database does not answer: {0}")]
+    Database(#[from] sqlx::Error),
+    /// The database could not be brought to this version.
+    #[error("the database could not be migrated: {0}")]
+    Migrate(#[from] sqlx::migrate::MigrateError),
+    /// No port, or the server broke.
+    #[error("cannot listen on {host}:{port}: {error}")]
+    Listen {
+        /// Host asked for.
+        host: String,
+        /// Port asked for.
+        port: u16,
+        /// Why.
+        error: std::io::Error,
+    },
+    /// The demo could not be brought up.
+    #[error("the demo could not be loaded: {0}")]
+    Demo(String),
+    /// The server broke.
+    #[error("the server stopped: {0}")]
+    Io(#[from] std::io::Error),
+}
+
+/// Connects and migrates.
+pub async fn connect(settings: &Settings) -> Result<PgPool, StartError> {
+    let db = PgPoolOptions::new().max_connections(16).connect(&settings.database_url).await?;
+    sqlx::migrate!("./migrations").run(&db).await?;
+    Ok(db)
+}
+
+/// The state of a server on the settings' own database and clock.
+pub async fn state(settings: Settings) -> Result<State, StartError> {
+    let db = connect(&settings).await?;
+    let clock = Clock::at(jiff::Timestamp::now(), settings.clock_rate);
+    Ok(State { db, clock, live: Live::default(), settings })
+}
+
+/// Binds the first free port.
+fn bind(settings: &Settings) -> Result<TcpListener, StartError> {
+    let last = if settings.port_search { settings.port.saturating_add(PORTS) } else { settings.port };
+    let mut result = Err(std::io::Error::other("no port tried"));
+    for port in settings.port..=last {
+        result = TcpListener::bind((settings.host.as_str(), port));
+        if result.is_ok() {
+            break;
+        }
+    }
+    result.map_err(|error| StartError::Listen { host: settings.host.clone(), port: settings.port, error })
+}
+
+/// Builds the server on a listener; the caller awaits it.
+pub fn server(state: State, listener: TcpListener, workers: usize) -> std::io::Result<Server> {
+    let server = HttpServer::new(move || {
+        let (assets, page) = (routes::assets(&state.settings.web_dir), routes::page(&state.settings.web_dir));
+        App::new()
+            .into_utoipa_app()
+            .app_data(web::Data::new(state.clone()))
+            .app_data(routes::json_config())
+            .app_data(routes::path_config())
+            .app_data(routes::query_config())
+            .configure(routes::api)
+            .into_app()
+            .service(routes::healthz)
+            .service(assets)
+            .service(page)
+            .wrap(routes::headers())
+            .wrap(TracingLogger::default())
+    });
+    Ok(server.workers(workers).shutdown_timeout(3).listen(listener)?.run())
+}
+
+/// Serves until told to stop. Prints the address when it answers.
+pub async fn serve(settings: Settings) -> Result<(), StartError> {
+    let state = state(settings).await?;
+    if state.settings.demo {
+        demo::bring_up(&state).await.map_err(|e| StartError::Demo(format!("{e:?}")))?;
+    }
+    let listener = bind(&state.settings)?;
+    let address = listener.local_addr()?;
+    let (live, db) = (state.live.clone(), state.db.clone());
+    let listening = actix_web::rt::spawn(live.listen(db));
+    let server = server(state, listener, 2)?;
+    println!("http://{address}");
+    server.await?;
+    listening.abort();
+    Ok(())
+}

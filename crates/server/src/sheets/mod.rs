@@ -1,0 +1,213 @@
+//! Product sheets with immutable versions.
+
+use crate::auth::Person;
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{get, post, put, web};
+use jiff::Timestamp;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::payload::read;
+use level_keel_core::people::{Duty, has_duty};
+use level_keel_core::quantity::{Prefs, Shown, resolve, understood};
+use level_keel_core::refusal::Refusal;
+use level_keel_core::sheets::{Sheet, propose_label};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use sqlx::PgConnection;
+use std::collections::BTreeMap;
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+/// A sheet with its version.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct SheetRow {
+    pub id: Uuid,
+    pub version: Uuid,
+    pub edition: i32,
+    pub sheet: Sheet,
+    /// Every quantity, shown in the reader's units, by field.
+    pub shown: BTreeMap<String, Shown>,
+    pub ratio: String,
+    pub written: Timestamp,
+    pub written_by: String,
+}
+
+/// A sheet as typed: quantities as numbers in the unit of the field's name, or texts.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedSheet {
+    /// The edition the editor saw; not for a new sheet.
+    #[serde(default)]
+    pub seen_edition: Option<i32>,
+    /// The form.
+    #[schema(value_type = Object)]
+    pub sheet: Value,
+}
+
+/// What a typed sheet means.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Understood {
+    /// Every quantity as understood.
+    pub shown: BTreeMap<String, Shown>,
+    /// What is wrong with it, by field; empty when it could be stored.
+    pub refusals: Vec<Refusal>,
+    /// The ratio in words.
+    pub ratio: String,
+}
+
+/// `?dry_run=true` parses and judges, and stores nothing.
+#[derive(Debug, Deserialize, IntoParams)]
+pub struct DryRun {
+    /// Store nothing.
+    #[serde(default)]
+    pub dry_run: bool,
+}
+
+/// Parses a typed sheet into a valid one.
+pub fn parse(mut value: Value, prefs: Prefs) -> Result<Sheet, Vec<Refusal>> {
+    resolve(&mut value, prefs)?;
+    if let Value::Object(map) = &mut value {
+        let name = map.get("name").and_then(Value::as_str).unwrap_or_default().to_string();
+        let label = map.get("label").and_then(Value::as_str).unwrap_or_default().trim().to_string();
+        if label.is_empty() && !name.trim().is_empty() {
+            map.insert("label".into(), Value::from(propose_label(&name)));
+        }
+    }
+    read::<Sheet>(value).and_then(|s| s.validate(prefs)).map_err(|r| vec![r])
+}
+
+/// Newest version of every sheet.
+#[utoipa::path(tag = "sheets", responses((status = 200, body = [SheetRow])))]
+#[get("/sheets")]
+pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<SheetRow>> {
+    let rows = sqlx::query!(
+        r#"select distinct on (v.sheet_id) v.sheet_id, v.id, v.edition, v.body, v.written as "written: jiff_sqlx::Timestamp", p.name as by
+           from sheet_version v join person p on p.id = v.written_by order by v.sheet_id, v.edition desc"#
+    )
+    .fetch_all(&state.db)
+    .await?;
+    let mut all = rows
+        .into_iter()
+        .map(|r| row(r.sheet_id, r.id, r.edition, r.body, r.written.to_jiff(), r.by, person.prefs))
+        .collect::<Result<Vec<_>, _>>()?;
+    all.sort_by_key(|row| row.sheet.name.to_lowercase());
+    Ok(web::Json(all))
+}
+
+fn row(
+    id: Uuid,
+    version: Uuid,
+    edition: i32,
+    body: Value,
+    written: Timestamp,
+    by: String,
+    prefs: Prefs,
+) -> Result<SheetRow, Problem> {
+    let shown = understood(&body, prefs);
+    let sheet: Sheet = serde_json::from_value(body)?;
+    Ok(SheetRow { id, version, edition, ratio: sheet.ratio_words(prefs), sheet, shown, written, written_by: by })
+}
+
+/// Every version of a sheet, newest first.
+#[utoipa::path(tag = "sheets", responses((status = 200, body = [SheetRow]), (status = 404)))]
+#[get("/sheets/{id}")]
+pub async fn versions(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Vec<SheetRow>> {
+    let rows = sqlx::query!(
+        r#"select v.sheet_id, v.id, v.edition, v.body, v.written as "written: jiff_sqlx::Timestamp", p.name as by
+           from sheet_version v join person p on p.id = v.written_by where v.sheet_id = $1 order by v.edition desc"#,
+        *id
+    )
+    .fetch_all(&state.db)
+    .await?;
+    if rows.is_empty() {
+        return Err(Problem::NotFound("sheet"));
+    }
+    let all = rows.into_iter().map(|r| row(r.sheet_id, r.id, r.edition, r.body, r.written.to_jiff(), r.by, person.prefs));
+    Ok(web::Json(all.collect::<Result<_, _>>()?))
+}
+
+/// Reads a typed sheet while it is typed: what it means, what is wrong. Stores nothing.
+#[utoipa::path(tag = "sheets", request_body = TypedSheet, responses((status = 200, body = Understood)))]
+#[post("/sheets/understand")]
+pub async fn understand(person: Person, body: web::Json<TypedSheet>) -> Answer<Understood> {
+    let value = body.into_inner().sheet;
+    let mut numbers = value.clone();
+    // Fields that do parse are shown even while others do not yet.
+    let _ = resolve(&mut numbers, person.prefs);
+    let parsed = parse(value, person.prefs);
+    let ratio = parsed.as_ref().map(|s| s.ratio_words(person.prefs)).unwrap_or_default();
+    Ok(web::Json(Understood { shown: understood(&numbers, person.prefs), refusals: parsed.err().unwrap_or_default(), ratio }))
+}
+
+/// Creates a sheet.
+#[utoipa::path(tag = "sheets", request_body = TypedSheet, responses((status = 200, body = SheetRow), (status = 422), (status = 403)))]
+#[post("/sheets")]
+pub async fn create(state: web::Data<State>, person: Person, body: web::Json<TypedSheet>) -> Answer<SheetRow> {
+    has_duty(person.role, Duty::Sheets)?;
+    let sheet = parse(body.into_inner().sheet, person.prefs)?;
+    let now = state.clock.now();
+    let mut tx = state.db.begin().await?;
+    let id = Uuid::now_v7();
+    sqlx::query!("insert into sheet (id, created) values ($1, $2)", id, now.to_sqlx() as _).execute(&mut *tx).await?;
+    let version = write(&mut tx, id, 1, &sheet, person.id, now).await?;
+    tx.commit().await?;
+    Ok(web::Json(row(id, version, 1, serde_json::to_value(&sheet)?, now, person.name, person.prefs)?))
+}
+
+/// Edits a sheet: a new version. Batches begun keep the one they pinned.
+#[utoipa::path(tag = "sheets", request_body = TypedSheet, responses((status = 200, body = SheetRow), (status = 409), (status = 422)))]
+#[put("/sheets/{id}")]
+pub async fn edit(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<TypedSheet>) -> Answer<SheetRow> {
+    has_duty(person.role, Duty::Sheets)?;
+    let TypedSheet { seen_edition, sheet } = body.into_inner();
+    let sheet = parse(sheet, person.prefs)?;
+    let now = state.clock.now();
+    let mut tx = state.db.begin().await?;
+    sqlx::query!("select id from sheet where id = $1 for update", *id)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(Problem::NotFound("sheet"))?;
+    let newest =
+        sqlx::query_scalar!("select max(edition) from sheet_version where sheet_id = $1", *id).fetch_one(&mut *tx).await?;
+    let newest = newest.unwrap_or(0);
+    if seen_edition != Some(newest) {
+        return Err(Refusal::conflict("seen-older", "Someone edited this sheet since you opened it. Open it again.").into());
+    }
+    let version = write(&mut tx, *id, newest + 1, &sheet, person.id, now).await?;
+    tx.commit().await?;
+    Ok(web::Json(row(*id, version, newest + 1, serde_json::to_value(&sheet)?, now, person.name, person.prefs)?))
+}
+
+/// Writes a version.
+pub async fn write(
+    tx: &mut PgConnection,
+    id: Uuid,
+    edition: i32,
+    sheet: &Sheet,
+    by: Uuid,
+    now: Timestamp,
+) -> Result<Uuid, Problem> {
+    let version = Uuid::now_v7();
+    sqlx::query!(
+        "insert into sheet_version (id, sheet_id, edition, name, body, written_by, written) values ($1, $2, $3, $4, $5, $6, $7)",
+        version,
+        id,
+        edition,
+        sheet.name,
+        serde_json::to_value(sheet)?,
+        by,
+        now.to_sqlx() as _,
+    )
+    .execute(tx)
+    .await?;
+    Ok(version)
+}
+
+/// The newest version of a sheet.
+pub async fn newest(tx: &mut PgConnection, id: Uuid) -> Result<(Uuid, i32, Sheet), Problem> {
+    let row = sqlx::query!("select id, edition, body from sheet_version where sheet_id = $1 order by edition desc limit 1", id)
+        .fetch_optional(tx)
+        .await?
+        .ok_or_else(|| Refusal::bad_input("unknown-sheet", "sheet", "There is no such sheet."))?;
+    Ok((row.id, row.edition, serde_json::from_value(row.body)?))
+}

@@ -1,0 +1,27 @@
+//! What every handler can reach.
+
+use crate::clock::Clock;
+use crate::live::Live;
+use crate::settings::Settings;
+use sqlx::PgPool;
+
+/// Shared state of the server.
+#[derive(Clone)]
+pub struct State {
+    /// Database.
+    pub db: PgPool,
+    /// Time.
+    pub clock: Clock,
+    /// Live updates.
+    pub live: Live,
+    /// Settings.
+    pub settings: Settings,
+}
+
+impl State {
+    /// The shop's day, for pot numbers.
+    pub fn shop_day(&self) -> jiff::civil::Date {
+        let zone = jiff::tz::TimeZone::get(&self.settings.zone).unwrap_or(jiff::tz::TimeZone::UTC);
+        self.clock.now().to_zoned(zone).date()
+    }
+}
