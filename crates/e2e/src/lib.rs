@@ -1,1 +1,7 @@
+//! The real interface in headless Chromium: a server of its own on a free port, a browser of its own.
 
+pub mod browser;
+pub mod shop;
+
+pub use browser::Browser;
+pub use shop::Shop;

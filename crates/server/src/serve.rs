@@ -6,6 +6,7 @@ use crate::settings::Settings;
 use crate::state::State;
 use crate::{demo, routes};
 use actix_web::dev::Server;
+pub use actix_web::dev::ServerHandle;
 use actix_web::{App, HttpServer, web};
 use sqlx::PgPool;
 use sqlx::postgres::PgPoolOptions;

@@ -97,7 +97,7 @@ export interface paths {
             cookie?: never;
         };
         /** The instruments of the shop. */
-        get: operations["list"];
+        get: operations["instruments_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -148,7 +148,7 @@ export interface paths {
             cookie?: never;
         };
         /** Parts, newest first, for the name field of Begin. */
-        get: operations["list"];
+        get: operations["parts_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -165,10 +165,10 @@ export interface paths {
             cookie?: never;
         };
         /** Names to sign in with. The one list that needs no session: it is the sign-in page. */
-        get: operations["list"];
+        get: operations["people_list"];
         put?: never;
         /** Adds a person. Owner only. */
-        post: operations["create"];
+        post: operations["people_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -183,7 +183,7 @@ export interface paths {
             cookie?: never;
         };
         /** Signed and accepted batches, newest first, at most 200. */
-        get: operations["list"];
+        get: operations["records_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -236,10 +236,10 @@ export interface paths {
             cookie?: never;
         };
         /** Newest version of every sheet. */
-        get: operations["list"];
+        get: operations["sheets_list"];
         put?: never;
         /** Creates a sheet. */
-        post: operations["create"];
+        post: operations["sheets_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1422,7 +1422,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    instruments_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -1476,7 +1476,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    parts_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -1495,7 +1495,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    people_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -1514,7 +1514,7 @@ export interface operations {
             };
         };
     };
-    create: {
+    people_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -1537,7 +1537,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    records_list: {
         parameters: {
             query?: {
                 /** @description Part, coat, product or number; empty finds all. */
@@ -1657,7 +1657,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    sheets_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -1676,7 +1676,7 @@ export interface operations {
             };
         };
     };
-    create: {
+    sheets_create: {
         parameters: {
             query?: never;
             header?: never;

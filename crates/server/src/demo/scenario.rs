@@ -77,8 +77,8 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     )
     .await?;
     finish.wait(6.0).ready(22.4, 21.2, 22.0, 58.0, &FINISH_GUARDS).await?;
-    // Combined three hours and a quarter ago at 22 °C on a four-hour sheet at 20 °C: about 0.93 of its life.
-    finish.at = ago(201.0);
+    // Combined a little over three hours ago at 22 °C on a four-hour sheet at 20 °C: about 0.92 of its life.
+    finish.at = ago(194.0);
     let first = finish.mix("first", 1900.0, ["F-0931", "H-204", "T-77"], 0.0).await?;
     finish.wait(6.0).write("set_up", json!({ "pot_kpa": "8 psi", "atomizing_kpa": "45 psi", "stream_mm": "7 in" })).await?;
     finish.wait(2.0).write("set_up", json!({ "pot_kpa": "10.5 psi", "atomizing_kpa": "45 psi", "stream_mm": "9.5 in" })).await?;

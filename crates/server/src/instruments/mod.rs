@@ -24,7 +24,7 @@ pub struct Instrument {
 }
 
 /// The instruments of the shop.
-#[utoipa::path(tag = "instruments", responses((status = 200, body = [Instrument])))]
+#[utoipa::path(operation_id = "instruments_list", tag = "instruments", responses((status = 200, body = [Instrument])))]
 #[get("/instruments")]
 pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<Instrument>> {
     let rows = sqlx::query!("select id, kind, name, resolution from instrument order by kind, resolution, name")

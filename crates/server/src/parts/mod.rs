@@ -27,7 +27,7 @@ pub struct Part {
 }
 
 /// Parts, newest first, for the name field of Begin.
-#[utoipa::path(tag = "parts", responses((status = 200, body = [Part])))]
+#[utoipa::path(operation_id = "parts_list", tag = "parts", responses((status = 200, body = [Part])))]
 #[get("/parts")]
 pub async fn list(state: web::Data<State>, _person: Person) -> Answer<Vec<Part>> {
     let rows = sqlx::query!(

@@ -93,7 +93,7 @@ fn me(state: &State, person: &Person) -> Me {
 }
 
 /// Names to sign in with. The one list that needs no session: it is the sign-in page.
-#[utoipa::path(tag = "people", responses((status = 200, body = [Named])))]
+#[utoipa::path(operation_id = "people_list", tag = "people", responses((status = 200, body = [Named])))]
 #[get("/people")]
 pub async fn list(state: web::Data<State>) -> Answer<Vec<Named>> {
     let rows = sqlx::query!("select id, name, role from person where not retired order by name").fetch_all(&state.db).await?;
@@ -102,7 +102,7 @@ pub async fn list(state: web::Data<State>) -> Answer<Vec<Named>> {
 }
 
 /// Adds a person. Owner only.
-#[utoipa::path(tag = "people", responses((status = 200, body = Named)))]
+#[utoipa::path(operation_id = "people_create", tag = "people", responses((status = 200, body = Named)))]
 #[post("/people")]
 pub async fn create(state: web::Data<State>, person: Person, body: web::Json<NewPerson>) -> Answer<Named> {
     has_duty(person.role, Duty::House)?;

@@ -32,7 +32,7 @@ pub struct Find {
 }
 
 /// Signed and accepted batches, newest first, at most 200.
-#[utoipa::path(tag = "records", params(Find), responses((status = 200, body = [RecordRow])))]
+#[utoipa::path(operation_id = "records_list", tag = "records", params(Find), responses((status = 200, body = [RecordRow])))]
 #[get("/records")]
 pub async fn list(state: web::Data<State>, _person: Person, find: web::Query<Find>) -> Answer<Vec<RecordRow>> {
     let words = format!("%{}%", find.find.trim().replace(['\\', '%', '_'], ""));

@@ -77,7 +77,7 @@ pub fn parse(mut value: Value, prefs: Prefs) -> Result<Sheet, Vec<Refusal>> {
 }
 
 /// Newest version of every sheet.
-#[utoipa::path(tag = "sheets", responses((status = 200, body = [SheetRow])))]
+#[utoipa::path(operation_id = "sheets_list", tag = "sheets", responses((status = 200, body = [SheetRow])))]
 #[get("/sheets")]
 pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<SheetRow>> {
     let rows = sqlx::query!(
@@ -140,7 +140,7 @@ pub async fn understand(person: Person, body: web::Json<TypedSheet>) -> Answer<U
 }
 
 /// Creates a sheet.
-#[utoipa::path(tag = "sheets", request_body = TypedSheet, responses((status = 200, body = SheetRow), (status = 422), (status = 403)))]
+#[utoipa::path(operation_id = "sheets_create", tag = "sheets", request_body = TypedSheet, responses((status = 200, body = SheetRow), (status = 422), (status = 403)))]
 #[post("/sheets")]
 pub async fn create(state: web::Data<State>, person: Person, body: web::Json<TypedSheet>) -> Answer<SheetRow> {
     has_duty(person.role, Duty::Sheets)?;

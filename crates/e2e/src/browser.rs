@@ -1,0 +1,197 @@
+//! A browser of its own: its own chromedriver on a free port, in its own process group, gone when dropped.
+
+use fantoccini::wd::WebDriverCompatibleCommand;
+use fantoccini::{Client, ClientBuilder, Locator};
+use serde_json::{Value, json};
+use std::os::unix::process::CommandExt;
+use std::process::{Child, Command, Stdio};
+use std::time::Duration;
+
+const FLAGS: [&str; 18] = [
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--no-default-browser-check",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-extensions",
+    "--disable-crash-reporter",
+    "--disable-breakpad",
+    "--hide-scrollbars",
+    "--force-device-scale-factor=1",
+    "--font-render-hinting=none",
+    "--lang=en-US",
+    "--force-prefers-reduced-motion",
+    "--window-size=1280,800",
+];
+
+/// How long a thing may take to appear.
+const PATIENCE: Duration = Duration::from_secs(15);
+
+/// A headless Chromium.
+pub struct Browser {
+    /// The WebDriver client.
+    pub client: Client,
+    driver: Child,
+    profile: std::path::PathBuf,
+}
+
+impl Browser {
+    /// Starts one at 1280×800.
+    pub async fn start() -> Browser {
+        let port = std::net::TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port").port();
+        let driver = Command::new("chromedriver")
+            .arg(format!("--port={port}"))
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .process_group(0)
+            .spawn()
+            .expect("chromedriver is installed by script/test");
+        let profile = std::env::temp_dir().join(format!("level-keel-{}", uuid::Uuid::now_v7()));
+        let mut flags: Vec<String> = FLAGS.iter().map(ToString::to_string).collect();
+        flags.push(format!("--user-data-dir={}", profile.display()));
+        let caps = json!({ "goog:chromeOptions": { "args": flags } });
+        let Value::Object(caps) = caps else { unreachable!("an object literal") };
+        let mut builder = ClientBuilder::new(hyper_util::client::legacy::connect::HttpConnector::new());
+        builder.capabilities(caps);
+        let mut tries = 0;
+        let client = loop {
+            match builder.connect(&format!("http://127.0.0.1:{port}")).await {
+                Ok(client) => break client,
+                Err(e) if tries > 100 => panic!("chromedriver does not answer: {e}"),
+                Err(_) => tries += 1,
+            }
+            tokio::time::sleep(Duration::from_millis(100)).await;
+        };
+        let browser = Browser { client, driver, profile };
+        browser.size(1280, 800).await;
+        browser
+    }
+
+    /// Sets the size of the page itself.
+    pub async fn size(&self, width: u32, height: u32) {
+        let params = json!({ "width": width, "height": height, "deviceScaleFactor": 1, "mobile": false });
+        self.cdp("Emulation.setDeviceMetricsOverride", params).await;
+    }
+
+    async fn cdp(&self, cmd: &str, params: Value) {
+        let body = json!({ "cmd": cmd, "params": params });
+        self.client.issue_cmd(Cdp(body)).await.expect("a devtools command");
+    }
+
+    /// Opens an address.
+    pub async fn go(&self, address: &str) {
+        self.client.goto(address).await.expect("the page opens");
+    }
+
+    /// Waits for a CSS selector.
+    pub async fn wait(&self, css: &str) -> fantoccini::elements::Element {
+        self.client
+            .wait()
+            .at_most(PATIENCE)
+            .for_element(Locator::Css(css))
+            .await
+            .unwrap_or_else(|_| panic!("never appeared: {css}"))
+    }
+
+    /// Waits until the page holds a text.
+    pub async fn wait_text(&self, text: &str) {
+        let words: String = text.split_whitespace().collect::<Vec<_>>().join(" ");
+        let end = std::time::Instant::now() + PATIENCE;
+        loop {
+            if self.text().await.contains(&words) {
+                return;
+            }
+            if std::time::Instant::now() > end {
+                panic!("never said: {words}\n--- the page says:\n{}", self.text().await);
+            }
+            tokio::time::sleep(Duration::from_millis(100)).await;
+        }
+    }
+
+    /// All text of the page, spaces folded (no-break ones too).
+    pub async fn text(&self) -> String {
+        let text = self.client.execute("return document.body.innerText", vec![]).await.expect("a script");
+        text.as_str()
+            .unwrap_or_default()
+            .split(|c: char| c.is_whitespace() || c == '\u{a0}')
+            .filter(|w| !w.is_empty())
+            .collect::<Vec<_>>()
+            .join(" ")
+    }
+
+    /// Clicks once it can be clicked.
+    pub async fn click(&self, css: &str) {
+        let end = std::time::Instant::now() + PATIENCE;
+        loop {
+            let element = self.wait(&format!("{css}:not([disabled])")).await;
+            match element.click().await {
+                Ok(()) => return,
+                Err(e) if std::time::Instant::now() > end => panic!("cannot click {css}: {e}"),
+                Err(_) => tokio::time::sleep(Duration::from_millis(100)).await,
+            }
+        }
+    }
+
+    /// Clicks a button by its name attribute.
+    pub async fn press(&self, name: &str) {
+        self.click(&format!("button[name='{name}']")).await;
+    }
+
+    /// Types into a field by its name attribute, replacing what is there.
+    pub async fn fill(&self, name: &str, text: &str) {
+        let field = self.wait(&format!("[name='{name}']")).await;
+        let set = "const [f, t] = arguments; const p = Object.getOwnPropertyDescriptor(f.tagName === 'SELECT' ? HTMLSelectElement.prototype : HTMLInputElement.prototype, 'value'); f.focus(); p.set.call(f, t); f.dispatchEvent(new Event(f.tagName === 'SELECT' ? 'change' : 'input', { bubbles: true }));";
+        let element = serde_json::to_value(&field).expect("an element");
+        self.client.execute(set, vec![element, json!(text)]).await.expect("a script");
+    }
+
+    /// Types real key strokes into a field by its name attribute.
+    pub async fn type_in(&self, name: &str, text: &str) {
+        self.wait(&format!("[name='{name}']")).await.send_keys(text).await.expect("keys");
+    }
+
+    /// Signs in by name and PIN.
+    pub async fn sign_in(&self, address: &str, name: &str, pin: &str) {
+        self.go(address).await;
+        self.wait(".names button").await;
+        let pick = "[...document.querySelectorAll('.names button')].find(b => b.innerText.includes(arguments[0])).click()";
+        self.client.execute(pick, vec![json!(name)]).await.expect("a script");
+        self.type_in("pin", pin).await;
+        self.press("sign-in").await;
+        self.wait(".top nav").await;
+    }
+
+    /// A picture once fonts are there and two frames are drawn.
+    pub async fn picture(&self, path: &std::path::Path) {
+        let settle = "const done = arguments[arguments.length - 1]; document.fonts.ready.then(() => requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(() => done(true), 350))));";
+        self.client.execute_async(settle, vec![]).await.expect("a script");
+        let png = self.client.screenshot().await.expect("a picture");
+        std::fs::write(path, png).expect("the picture is written");
+    }
+}
+
+impl Drop for Browser {
+    fn drop(&mut self) {
+        // The whole group: chromedriver and every browser it started.
+        let _ = Command::new("kill").args(["-KILL", &format!("-{}", self.driver.id())]).status();
+        let _ = self.driver.wait();
+        let _ = std::fs::remove_dir_all(&self.profile);
+    }
+}
+
+#[derive(Debug)]
+struct Cdp(Value);
+
+impl WebDriverCompatibleCommand for Cdp {
+    fn endpoint(&self, base: &url::Url, session: Option<&str>) -> Result<url::Url, url::ParseError> {
+        base.join(&format!("session/{}/goog/cdp/execute", session.unwrap_or_default()))
+    }
+
+    fn method_and_body(&self, _: &url::Url) -> (http::Method, Option<String>) {
+        (http::Method::POST, Some(self.0.to_string()))
+    }
+}

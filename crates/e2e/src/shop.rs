@@ -1,0 +1,62 @@
+//! A whole server on a free port, over a database of its own, with a clock a test may move.
+
+use level_keel_server::clock::Clock;
+use level_keel_server::live::Live;
+use level_keel_server::settings::Settings;
+use level_keel_server::state::State;
+use level_keel_server::{demo, serve};
+use sqlx::PgPool;
+use std::net::TcpListener;
+use tokio::task::JoinHandle;
+
+/// A running shop.
+pub struct Shop {
+    /// `http://127.0.0.1:PORT`.
+    pub address: String,
+    /// Its clock.
+    pub clock: Clock,
+    /// Its state.
+    pub state: State,
+    server: actix_web_handle::Handle,
+    listening: JoinHandle<()>,
+}
+
+/// The parts of actix a test needs to stop its server.
+mod actix_web_handle {
+    /// Handle and task of a server.
+    pub struct Handle {
+        pub stop: level_keel_server::serve::ServerHandle,
+        pub task: tokio::task::JoinHandle<std::io::Result<()>>,
+    }
+}
+
+impl Shop {
+    /// Opens a shop with the demo's people, sheets and shift.
+    pub async fn open(db: PgPool) -> Shop {
+        let settings = Settings { web_dir: web_dir(), demo: true, ..Settings::default() };
+        let clock = Clock::wall();
+        let state = State { db: db.clone(), clock: clock.clone(), live: Live::default(), settings };
+        demo::bring_up(&state).await.expect("the demo loads into an empty database");
+        let listener = TcpListener::bind("127.0.0.1:0").expect("a free port");
+        let address = format!("http://{}", listener.local_addr().expect("a bound address"));
+        let server = serve::server(state.clone(), listener, 1).expect("the server starts");
+        let stop = server.handle();
+        let listening = tokio::spawn(state.live.clone().listen(db));
+        let server = actix_web_handle::Handle { stop, task: tokio::spawn(server) };
+        Shop { address, clock, state, server, listening }
+    }
+
+    /// Stops server and listener, so that the test's database can be dropped.
+    pub async fn close(self) {
+        self.listening.abort();
+        self.server.stop.stop(false).await;
+        let _ = self.server.task.await;
+        self.state.db.close().await;
+    }
+}
+
+fn web_dir() -> String {
+    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist");
+    assert!(std::path::Path::new(dir).join("index.html").exists(), "build the page first: npm run build in web/");
+    dir.into()
+}

@@ -1,0 +1,80 @@
+// Writing to a book. The id is made when the form is armed and renewed after the answer: a double tap, or a
+// retry after a lost answer, is one entry.
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { v7 } from "uuid";
+import { api, ask, Refused, type Refusal, type Written } from "./client";
+
+export type Payload = Record<string, unknown>;
+
+function post(book: string, dry_run: boolean, id: string, kind: string, payload: Payload) {
+  return ask(
+    api.POST("/api/v1/books/{id}/entries", {
+      params: { path: { id: book }, query: { dry_run } },
+      // The payload is free by kind; core reads and judges it.
+      body: { id, kind, payload: payload as never, ago_s: 0 },
+    }),
+  );
+}
+
+export function useWrite(book: string) {
+  const client = useQueryClient();
+  const armed = useRef(new Map<string, string>());
+  const mutation = useMutation({
+    mutationFn: async ({ kind, payload }: { kind: string; payload: Payload }) => {
+      const key = `${kind} ${JSON.stringify(payload)}`;
+      const id = armed.current.get(key) ?? v7();
+      armed.current.set(key, id);
+      try {
+        const written = await post(book, false, id, kind, payload);
+        armed.current.delete(key);
+        return written;
+      } catch (e) {
+        // An answer, even a no, uses the id up; silence keeps it for the retry.
+        if (e instanceof Refused && e.problem.status !== 0) armed.current.delete(key);
+        throw e;
+      }
+    },
+    onSuccess: (written) => {
+      if (written.view)
+        client.setQueryData(["batch", book], { ...written.view, received: performance.now() });
+      void client.invalidateQueries({ queryKey: ["board"] });
+      void client.invalidateQueries({ queryKey: ["batch", book] });
+    },
+  });
+  const refused = mutation.error instanceof Refused ? mutation.error.problem : null;
+  return {
+    write: (kind: string, payload: Payload) => mutation.mutateAsync({ kind, payload }).catch(() => null),
+    busy: mutation.isPending,
+    refused,
+    forget: mutation.reset,
+  };
+}
+
+export function useDebounced<T>(value: T, ms = 80): T {
+  const [held, setHeld] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setHeld(value), ms);
+    return () => clearTimeout(timer);
+  }, [value, ms]);
+  return held;
+}
+
+/** What an entry would do, by the very code that stores it. Runs while typing; stale answers are dropped. */
+export function useDry(book: string, kind: string, payload: Payload | null) {
+  const text = useDebounced(payload ? JSON.stringify(payload) : "");
+  const query = useQuery({
+    queryKey: ["dry", book, kind, text],
+    queryFn: () => post(book, true, v7(), kind, JSON.parse(text) as Payload),
+    enabled: text !== "",
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+    retry: false,
+  });
+  return text === "" || !payload ? undefined : (query.data as Written | undefined);
+}
+
+/** The refusal that belongs to a field, if there is one. */
+export function at(field: string, refusals: Refusal[] | null | undefined) {
+  return refusals?.find((r) => r.field === field)?.text;
+}

@@ -1,0 +1,64 @@
+// Server state, only through these. `received` is this browser's monotonic clock at the answer.
+import { queryOptions } from "@tanstack/react-query";
+import { api, ask, type PotView } from "./client";
+
+async function stamped<T extends object>(call: Promise<T>) {
+  const data = await call;
+  return { ...data, received: performance.now() };
+}
+
+/** Milliseconds until the first pot changes state by itself; at most half a minute. */
+function untilChange(pots: PotView[] | undefined, rate: number) {
+  const seconds = (pots ?? [])
+    .map((p) => p.changes_s)
+    .filter((s): s is number => s !== null && s !== undefined);
+  const soonest = Math.min(30, ...seconds) / Math.max(rate, 0.001);
+  return Math.min(30_000, Math.max(500, soonest * 1000 + 50));
+}
+
+export const meQuery = queryOptions({
+  queryKey: ["me"],
+  queryFn: () => stamped(ask(api.GET("/api/v1/session"))),
+  retry: false,
+  staleTime: 60_000,
+});
+export const peopleQuery = queryOptions({
+  queryKey: ["people"],
+  queryFn: () => ask(api.GET("/api/v1/people")),
+});
+export const boardQuery = queryOptions({
+  queryKey: ["board"],
+  queryFn: () => stamped(ask(api.GET("/api/v1/board"))),
+  refetchInterval: (q) => untilChange(q.state.data?.pots, q.state.data?.clock_rate ?? 1),
+});
+export const batchQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["batch", id],
+    queryFn: () => stamped(ask(api.GET("/api/v1/batches/{id}", { params: { path: { id } } }))),
+    refetchInterval: (q) => untilChange(q.state.data?.pots, 1),
+  });
+export const cardQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["batch", id, "card"],
+    queryFn: () => ask(api.GET("/api/v1/batches/{id}/card", { params: { path: { id } } })),
+  });
+export const sheetsQuery = queryOptions({
+  queryKey: ["sheets"],
+  queryFn: () => ask(api.GET("/api/v1/sheets")),
+});
+export const sheetQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["sheets", id],
+    queryFn: () => ask(api.GET("/api/v1/sheets/{id}", { params: { path: { id } } })),
+  });
+export const partsQuery = queryOptions({ queryKey: ["parts"], queryFn: () => ask(api.GET("/api/v1/parts")) });
+export const instrumentsQuery = queryOptions({
+  queryKey: ["instruments"],
+  queryFn: () => ask(api.GET("/api/v1/instruments")),
+  staleTime: 300_000,
+});
+export const recordsQuery = (find: string) =>
+  queryOptions({
+    queryKey: ["records", find],
+    queryFn: () => ask(api.GET("/api/v1/records", { params: { query: { find } } })),
+  });

@@ -1,0 +1,32 @@
+import { ThemeProvider } from "@mui/material/styles";
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { RouterProvider } from "@tanstack/react-router";
+import { useMemo, useState } from "react";
+import { router } from "./router";
+import { applyTheme, muiTheme, storedTheme, type ThemeName } from "./theme";
+import { ThemeChoice } from "./themeChoice";
+
+const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
+
+export function App() {
+  const [name, setName] = useState<ThemeName>(storedTheme);
+  const choice = useMemo(
+    () => ({
+      name,
+      set: (next: ThemeName) => {
+        applyTheme(next);
+        setName(next);
+      },
+    }),
+    [name],
+  );
+  return (
+    <ThemeChoice.Provider value={choice}>
+      <ThemeProvider theme={muiTheme(name)}>
+        <QueryClientProvider client={client}>
+          <RouterProvider router={router} />
+        </QueryClientProvider>
+      </ThemeProvider>
+    </ThemeChoice.Provider>
+  );
+}

@@ -1,0 +1,190 @@
+import { Button, Dialog, MenuItem, TextField } from "@mui/material";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, Outlet, useNavigate, useRouterState } from "@tanstack/react-router";
+import { useContext, useState, useSyncExternalStore } from "react";
+import { api, ask, Refused, whenStale, type Schemas } from "../api/client";
+import { useLive } from "../api/live";
+import { boardQuery, meQuery } from "../api/queries";
+import { SignIn } from "../people/SignIn";
+import { Rack } from "../rack/Rack";
+import { shopTime, useElapsed } from "../ui/clock";
+import { Failed, Loading } from "../ui/states";
+import { KEYS, useKeys } from "./keys";
+import { ThemeChoice } from "./themeChoice";
+
+let stale = false;
+const staleListeners = new Set<() => void>();
+whenStale(() => {
+  stale = true;
+  staleListeners.forEach((l) => l());
+});
+const useStale = () =>
+  useSyncExternalStore(
+    (l) => {
+      staleListeners.add(l);
+      return () => staleListeners.delete(l);
+    },
+    () => stale,
+  );
+
+export function Shell() {
+  const me = useQuery(meQuery);
+  const online = useLive(me.isSuccess);
+  const old = useStale();
+  const path = useRouterState({ select: (s) => s.location.pathname });
+  if (me.isPending) return <Loading what="who is here" />;
+  if (me.error) {
+    if (me.error instanceof Refused && me.error.problem.status === 401) return <SignIn />;
+    return <Failed error={me.error} again={() => void me.refetch()} />;
+  }
+  return (
+    <div className="shell">
+      <Top me={me.data} />
+      <div className="deck">
+        <main className="main" key={path.split("/").slice(0, 3).join("/")}>
+          {!online && (
+            <div className="banner no-print" role="alert">
+              The server does not answer. Clocks run on; entries wait until it does.
+            </div>
+          )}
+          {old && (
+            <div className="banner no-print" role="alert">
+              This page is older than its server. <button onClick={() => location.reload()}>Reload</button>
+            </div>
+          )}
+          <Outlet />
+        </main>
+        <Rack />
+      </div>
+    </div>
+  );
+}
+
+function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
+  const board = useQuery(boardQuery).data;
+  const elapsed = useElapsed(me.received, me.clock_rate);
+  const [dialog, setDialog] = useState<"person" | "keys" | null>(null);
+  const navigate = useNavigate();
+  useKeys((key) => {
+    if (key === "b") void navigate({ to: "/" });
+    else if (key === "?") setDialog("keys");
+    else if (key === "/") void navigate({ to: "/records" });
+    else return false;
+    return true;
+  });
+  const now = new Date(new Date(me.now).getTime() + elapsed * 1000).toISOString();
+  const air = board?.air;
+  return (
+    <header className="top">
+      <Link to="/" className="brand">
+        <svg width="46" height="24" viewBox="0 0 46 24" aria-hidden>
+          <rect
+            x="1.5"
+            y="3.5"
+            width="43"
+            height="17"
+            rx="8.5"
+            fill="var(--vial)"
+            stroke="var(--ink)"
+            strokeWidth="2.5"
+          />
+          <rect x="17" y="7" width="12" height="10" rx="5" fill="var(--verdigris)" />
+          <path d="M15 1v22M31 1v22" stroke="var(--ink)" strokeWidth="2.5" />
+        </svg>
+        Level Keel
+      </Link>
+      <nav aria-label="Views">
+        <Link to="/" activeOptions={{ exact: true }}>
+          Board
+        </Link>
+        <Link to="/sheets">Sheets</Link>
+        <Link to="/records">Records</Link>
+      </nav>
+      <span className="air small">
+        {air && `${air.text} · ${board.humidity?.text} · dew ${board.dew_point?.text}`}
+      </span>
+      <span className="clock mono">{shopTime(now, me.zone)}</span>
+      <Button variant="text" onClick={() => setDialog("person")} sx={{ color: "text.primary", px: 1 }}>
+        {me.name}
+      </Button>
+      {dialog === "person" && (
+        <PersonDialog me={me} close={() => setDialog(null)} keys={() => setDialog("keys")} />
+      )}
+      <Dialog open={dialog === "keys"} onClose={() => setDialog(null)} aria-labelledby="keys-title">
+        <div style={{ padding: 24, minWidth: 340 }}>
+          <h2 id="keys-title">Keys</h2>
+          <table className="rows">
+            <tbody>
+              {KEYS.map(([key, what]) => (
+                <tr key={key}>
+                  <td className="mono nowrap">{key}</td>
+                  <td>{what}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </Dialog>
+    </header>
+  );
+}
+
+function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => void; keys: () => void }) {
+  const client = useQueryClient();
+  const theme = useContext(ThemeChoice);
+  const set = async (body: { units: Schemas["UnitSet"]; numbers: Schemas["NumberFormat"] }) => {
+    await ask(api.PUT("/api/v1/session/reads", { body }));
+    await client.invalidateQueries();
+  };
+  const leave = async () => {
+    await ask(api.DELETE("/api/v1/session"));
+    close();
+    client.clear();
+    await client.resetQueries({ queryKey: ["me"] });
+  };
+  return (
+    <Dialog open onClose={close} aria-labelledby="person-title">
+      <div style={{ padding: 24, display: "grid", gap: 18, minWidth: 360 }}>
+        <h2 id="person-title">
+          {me.name}, {me.role}
+        </h2>
+        <TextField
+          select
+          label="Units"
+          value={me.units}
+          onChange={(e) => void set({ units: e.target.value as Schemas["UnitSet"], numbers: me.numbers })}
+        >
+          <MenuItem value="mixed">Mixed: psi, mil, in; °C, g, L, m²</MenuItem>
+          <MenuItem value="us">US</MenuItem>
+          <MenuItem value="metric">Metric</MenuItem>
+        </TextField>
+        <TextField
+          select
+          label="Numbers"
+          value={me.numbers}
+          onChange={(e) => void set({ units: me.units, numbers: e.target.value as Schemas["NumberFormat"] })}
+        >
+          <MenuItem value="point">1604.2</MenuItem>
+          <MenuItem value="comma">1604,2</MenuItem>
+        </TextField>
+        <TextField
+          select
+          label="Theme"
+          value={theme.name}
+          onChange={(e) => theme.set(e.target.value as "day" | "booth")}
+        >
+          <MenuItem value="day">Day</MenuItem>
+          <MenuItem value="booth">Booth, dark</MenuItem>
+        </TextField>
+        <div className="actions">
+          <Button variant="contained" onClick={() => void leave()}>
+            Sign out
+          </Button>
+          <Button variant="outlined" onClick={keys}>
+            Keys
+          </Button>
+        </div>
+      </div>
+    </Dialog>
+  );
+}

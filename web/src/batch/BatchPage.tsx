@@ -1,0 +1,185 @@
+// A batch: its waterline, what holds it, the open station, and the log strip.
+import { Button, Dialog, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
+import { useState } from "react";
+import { useKeys } from "../app/keys";
+import type { BatchView, Schemas } from "../api/client";
+import { useWrite } from "../api/entry";
+import { batchQuery } from "../api/queries";
+import { Failed, Loading } from "../ui/states";
+import { Waterline } from "../ui/Waterline";
+import { CloseStation } from "./CloseStation";
+import { LogStrip } from "./LogStrip";
+import { MixStation } from "./MixStation";
+import { ProveStation } from "./ProveStation";
+import { ReadyStation } from "./ReadyStation";
+import { SetStation } from "./SetStation";
+import { SprayStation } from "./SprayStation";
+
+export type StationProps = { view: BatchView & { received: number } };
+
+const STATIONS = [ReadyStation, MixStation, SetStation, ProveStation, SprayStation, CloseStation];
+
+export function BatchPage() {
+  const { id } = useParams({ from: "/batches/$id" });
+  const { at } = useSearch({ from: "/batches/$id" });
+  const navigate = useNavigate();
+  const batch = useQuery(batchQuery(id));
+  const open = at ?? batch.data?.hands_at ?? 1;
+  const go = (no: number) =>
+    void navigate({ to: "/batches/$id", params: { id }, search: { at: no }, replace: true });
+  useKeys((key) => {
+    if (/^[1-6]$/.test(key)) go(Number(key));
+    else if (key === "n") document.querySelector<HTMLElement>(".do input, .do button")?.focus();
+    else return false;
+    return true;
+  });
+  if (batch.isPending) return <Loading what="the batch" />;
+  if (batch.error && !batch.data) return <Failed error={batch.error} again={() => void batch.refetch()} />;
+  const view = batch.data;
+  const Station = STATIONS[open - 1] ?? ReadyStation;
+  return (
+    <div className="batch">
+      <div className="batch-title">
+        <h1 className="ellipsis" title={view.title}>
+          {view.title}
+        </h1>
+        <span className="slate ellipsis">{view.subtitle}</span>
+      </div>
+      <Waterline stations={view.stations} open={open} onOpen={go} />
+      <Cautions view={view} />
+      <Holds view={view} />
+      <div className="station" role="tabpanel">
+        <Station key={open} view={view} />
+      </div>
+      <LogStrip view={view} />
+    </div>
+  );
+}
+
+function Cautions({ view }: { view: BatchView }) {
+  const [open, setOpen] = useState(false);
+  if (view.cautions.length === 0) return null;
+  return (
+    <button
+      type="button"
+      className="caution plain-button"
+      style={{ padding: "5px 10px" }}
+      onClick={() => setOpen(!open)}
+      aria-expanded={open}
+    >
+      <svg width="24" height="22" viewBox="0 0 24 22" aria-hidden>
+        <path d="M12 2 L23 20 H1 Z" fill="none" stroke="var(--ochre)" strokeWidth="2.5" />
+        <path d="M12 8v6M12 16v2" stroke="var(--ochre)" strokeWidth="2.5" />
+      </svg>
+      {open ? (
+        <span>
+          {view.cautions.map((c) => (
+            <span key={c.hazard} style={{ display: "block" }}>
+              <b>{c.name}.</b> {c.text}
+            </span>
+          ))}
+          <span className="slate">The data sheet, local codes and licensed practice rule.</span>
+        </span>
+      ) : (
+        <span className="ellipsis">
+          <b>{view.cautions.map((c) => c.name).join(" · ")}.</b> {view.cautions[0]?.text} Tap for all.
+        </span>
+      )}
+    </button>
+  );
+}
+
+function Holds({ view }: { view: BatchView }) {
+  const [releasing, setReleasing] = useState<Schemas["Hold"] | null>(null);
+  // What is merely not done yet is said at its station; the strip is for what is held.
+  const shown = view.holds.filter((h) => h.badness < 1e6 && (h.gate !== "guards" || h.released));
+  if (shown.length === 0) return null;
+  return (
+    <div className="holds">
+      {shown.map((h) => (
+        <div
+          key={`${h.gate}${h.charge ?? ""}`}
+          className={`hold ${h.released ? "released" : ""}`}
+          role="status"
+        >
+          <b>{h.released ? "Released" : h.severity === "stop" ? "Stop" : "Hold"}</b>
+          <span style={{ flex: 1 }}>
+            {h.text} {h.released && <i>{h.released}</i>}
+          </span>
+          {h.severity === "hold" && !h.released && view.can_release && (
+            <Button variant="outlined" size="small" name="release" onClick={() => setReleasing(h)}>
+              Release
+            </Button>
+          )}
+          {h.severity === "hold" && !h.released && !view.can_release && (
+            <span className="slate nowrap">a lead may release</span>
+          )}
+        </div>
+      ))}
+      {releasing && (
+        <ReasonDialog
+          view={view}
+          title="Release this hold"
+          text={releasing.text}
+          action="Release"
+          kind="release"
+          payload={(reason) => ({
+            gate: releasing.gate,
+            charge: releasing.charge ?? null,
+            reason,
+            seen_seq: view.head_seq,
+          })}
+          close={() => setReleasing(null)}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Asks for a reason and writes the entry that carries it. */
+export function ReasonDialog(props: {
+  view: BatchView;
+  title: string;
+  text: string;
+  action: string;
+  kind: string;
+  payload: (reason: string) => Record<string, unknown>;
+  close: () => void;
+}) {
+  const { write, busy, refused } = useWrite(props.view.id);
+  const [reason, setReason] = useState("");
+  return (
+    <Dialog open onClose={props.close} aria-labelledby="reason-title" fullWidth maxWidth="sm">
+      <form
+        style={{ padding: 24, display: "grid", gap: 14 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void write(props.kind, props.payload(reason)).then((ok) => ok && props.close());
+        }}
+      >
+        <h2 id="reason-title">{props.title}</h2>
+        <p>{props.text}</p>
+        <TextField
+          label="Reason"
+          name="reason"
+          value={reason}
+          onChange={(e) => setReason(e.target.value)}
+          autoFocus
+          error={Boolean(refused)}
+          helperText={refused?.detail ?? "it stands on the card"}
+          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 2000 } }}
+        />
+        <div className="actions">
+          <Button type="submit" variant="contained" disabled={busy} name="confirm-reason">
+            {props.action}
+          </Button>
+          <Button variant="outlined" onClick={props.close}>
+            Leave it
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

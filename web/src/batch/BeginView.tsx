@@ -1,0 +1,212 @@
+// Begin a batch: sheet, part, area, film wanted. The right half says what it means before anything is stored.
+import { Autocomplete, Button, TextField } from "@mui/material";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "@tanstack/react-router";
+import { useRef, useState } from "react";
+import { v7 } from "uuid";
+import { api, ask, Refused } from "../api/client";
+import { at, useDebounced } from "../api/entry";
+import { partsQuery, sheetsQuery } from "../api/queries";
+import { Field } from "../ui/Field";
+import { Empty, Failed, Loading } from "../ui/states";
+import { WorkingSheet } from "../ui/WorkingSheet";
+
+const EMPTY = {
+  sheet: "",
+  part: "",
+  coat: "",
+  zones: "",
+  area_m2: "",
+  film_um: "",
+  film_is: "wet",
+  transfer_pct: "65",
+  thinner_pct: "",
+};
+
+function wire(form: typeof EMPTY) {
+  const zones = form.zones.split(",").map((z) => z.trim());
+  return { ...form, zones: zones.filter(Boolean), thinner_pct: form.thinner_pct || null };
+}
+
+export function BeginView() {
+  const sheets = useQuery(sheetsQuery);
+  const parts = useQuery(partsQuery);
+  const [form, setForm] = useState(EMPTY);
+  const id = useRef(v7());
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const held = useDebounced(JSON.stringify(form));
+  const ready = Boolean(form.sheet && form.part && form.coat && form.area_m2 && form.film_um);
+  const dry = useQuery({
+    queryKey: ["dry-begin", held],
+    queryFn: () =>
+      ask(
+        api.POST("/api/v1/batches", {
+          params: { query: { dry_run: true } },
+          body: { id: v7(), wanted: wire(JSON.parse(held) as typeof EMPTY) as never },
+        }),
+      ),
+    enabled: ready,
+    placeholderData: keepPreviousData,
+    gcTime: 0,
+    retry: false,
+  }).data;
+  const begin = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST("/api/v1/batches", {
+          params: { query: { dry_run: false } },
+          body: { id: id.current, wanted: wire(form) as never },
+        }),
+      ),
+    onSuccess: async (written) => {
+      await client.invalidateQueries({ queryKey: ["board"] });
+      if (written.view)
+        await navigate({ to: "/batches/$id", params: { id: written.view.id }, search: { at: 1 } });
+    },
+    onError: (e) => {
+      if (e instanceof Refused && e.problem.status !== 0) id.current = v7();
+    },
+  });
+  if (sheets.isPending) return <Loading what="the sheets" />;
+  if (sheets.error) return <Failed error={sheets.error} again={() => void sheets.refetch()} />;
+  if (sheets.data.length === 0)
+    return <Empty>No sheet is entered yet. A batch begins with its product sheet.</Empty>;
+  const refusals = begin.error instanceof Refused ? begin.error.problem.fields : ready ? dry?.refusals : [];
+  const set = (name: keyof typeof EMPTY) => (value: string) => {
+    begin.reset();
+    setForm((f) => ({ ...f, [name]: value }));
+  };
+  const chosen = sheets.data.find((s) => s.id === form.sheet);
+  const part = parts.data?.find((p) => p.name.toLowerCase() === form.part.trim().toLowerCase());
+  const quantity = (name: keyof typeof EMPTY, label: string, hint?: string) => (
+    <Field
+      name={name}
+      label={label}
+      value={form[name]}
+      onChange={set(name)}
+      understood={dry?.understood}
+      error={at(name, refusals)}
+      hint={hint}
+    />
+  );
+  const view = ready ? dry?.view : undefined;
+  return (
+    <form
+      className="station"
+      onSubmit={(e) => {
+        e.preventDefault();
+        begin.mutate();
+      }}
+    >
+      <div className="do">
+        <h1>Begin a batch</h1>
+        <p className="slate">One coat on one part, from the same lots.</p>
+        <TextField
+          select
+          label="Sheet"
+          name="sheet"
+          value={form.sheet}
+          onChange={(e) => set("sheet")(e.target.value)}
+          slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
+          helperText={chosen ? chosen.ratio : " "}
+        >
+          <option value=""> </option>
+          {sheets.data.map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.sheet.name}
+            </option>
+          ))}
+        </TextField>
+        <div className="fields">
+          <Autocomplete
+            freeSolo
+            options={parts.data?.map((p) => p.name) ?? []}
+            inputValue={form.part}
+            onInputChange={(_, v) => set("part")(v)}
+            renderInput={(params) => (
+              <TextField
+                {...params}
+                label="Part"
+                name="part"
+                error={Boolean(at("part", refusals))}
+                helperText={at("part", refusals) ?? "typed names are kept"}
+              />
+            )}
+          />
+          <Autocomplete
+            freeSolo
+            options={part?.coats ?? []}
+            inputValue={form.coat}
+            onInputChange={(_, v) => set("coat")(v)}
+            renderInput={(params) => (
+              <TextField
+                {...params}
+                label="Coat"
+                name="coat"
+                error={Boolean(at("coat", refusals))}
+                helperText={at("coat", refusals) ?? "primer, finish …"}
+              />
+            )}
+          />
+          {quantity("area_m2", "Area")}
+          <TextField
+            label="Zones"
+            name="zones"
+            value={form.zones}
+            onChange={(e) => set("zones")(e.target.value)}
+            error={Boolean(at("zones", refusals))}
+            helperText={at("zones", refusals) ?? "optional: tower, hull, skirt"}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
+          {quantity("film_um", "Film wanted")}
+          <TextField
+            select
+            label="This film is"
+            name="film_is"
+            value={form.film_is}
+            onChange={(e) => set("film_is")(e.target.value)}
+            slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
+            helperText=" "
+          >
+            <option value="wet">wet</option>
+            <option value="dry">dry</option>
+          </TextField>
+          {quantity("transfer_pct", "Transfer efficiency", "what stays on the part")}
+          {quantity(
+            "thinner_pct",
+            "Thinner",
+            chosen?.shown.thinner_max_pct ? `at most ${chosen.shown.thinner_max_pct.text}` : "none by sheet",
+          )}
+        </div>
+        <div className="actions">
+          <Button type="submit" variant="contained" disabled={!ready || begin.isPending} name="begin-batch">
+            Begin
+          </Button>
+          {begin.error && (
+            <span className="refusal" role="alert">
+              {begin.error.message}
+            </span>
+          )}
+        </div>
+      </div>
+      <div className="see" aria-live="polite">
+        <h2>What it will take</h2>
+        {view ? (
+          <>
+            <div>
+              <span className="live mono">{view.need.figure}</span> {view.need.unit} of finished paint
+            </div>
+            <p className="slate">{view.subtitle}</p>
+            <WorkingSheet working={view.mix.need_working} last={4} />
+          </>
+        ) : (
+          <p className="slate">
+            {refusals?.[0]?.text ??
+              "Choose the sheet, name the part and its coat, give area and film. The need stands here then."}
+          </p>
+        )}
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,110 @@
+// The batch card as a page to print: as it was signed, or as it stands.
+import { Button } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useParams } from "@tanstack/react-router";
+import { cardQuery, meQuery } from "../api/queries";
+import { shopTime } from "../ui/clock";
+import { Level } from "../ui/Level";
+import { Failed, Loading } from "../ui/states";
+
+export function CardView() {
+  const { id } = useParams({ from: "/batches/$id/card" });
+  const card = useQuery(cardQuery(id));
+  const me = useQuery(meQuery).data;
+  if (card.isPending) return <Loading what="the card" />;
+  if (card.error) return <Failed error={card.error} again={() => void card.refetch()} />;
+  const { view, signed, accepted, deviations, recoat, log, core_version, head_hash, head_seq } = card.data;
+  const time = (at: string) => shopTime(at, me?.zone ?? "UTC", me?.now);
+  return (
+    <article className="card">
+      <div className="board-head">
+        <h1>{view.title}</h1>
+        <span className="slate">
+          {accepted ? "signed card" : signed ? "signed, not accepted yet" : "not signed yet"}
+        </span>
+        <Button
+          className="no-print"
+          variant="contained"
+          sx={{ ml: "auto" }}
+          onClick={() => window.print()}
+          name="print"
+        >
+          Print
+        </Button>
+      </div>
+      <p>{view.subtitle}</p>
+      <h2>Conditions</h2>
+      <p>
+        Air {view.ready.air?.text}, surface {view.ready.surface?.text}, material {view.ready.material?.text},
+        humidity {view.ready.humidity?.text}, dew point {view.ready.dew_point?.text}.
+      </p>
+      <div style={{ maxWidth: 620 }}>{view.ready.levels[0] && <Level level={view.ready.levels[0]} />}</div>
+      <h2>Ratio</h2>
+      <div style={{ maxWidth: 620 }}>
+        {view.prove.proofs.map((p, i) => (
+          <Level key={`${p.title}${i}`} level={{ ...p.level, label: p.title }} />
+        ))}
+        {view.prove.proofs.length === 0 && <p>Nothing to prove.</p>}
+      </div>
+      <h2>Pressures and stream</h2>
+      <p>
+        {view.set.tries.length === 0 && "None recorded."}
+        {view.set.tries
+          .map(
+            (t) =>
+              `pot ${t.pot.text}${t.stream ? `, stream ${t.stream.text} ${t.word}` : ""}${t.atomizing ? `, atomizing ${t.atomizing.text}` : ""}`,
+          )
+          .join(" · ")}
+      </p>
+      <h2>Film</h2>
+      <div style={{ maxWidth: 620 }}>
+        {view.film_level ? <Level level={view.film_level} /> : <p>No comb reading.</p>}
+        {view.spray.dry && <Level level={view.spray.dry} />}
+      </div>
+      {recoat && (
+        <p>
+          Next coat: {recoat.earliest ? `not before ${time(recoat.earliest)}` : "no earliest by sheet"}
+          {recoat.latest ? `, without abrading until ${time(recoat.latest)}` : ""}.
+        </p>
+      )}
+      <h2>Deviations</h2>
+      {deviations.length === 0 ? (
+        <p>None.</p>
+      ) : (
+        deviations.map((d) => (
+          <p key={`${d.entry}${d.code}`}>
+            {d.text} <i>{d.answer ? `Answered by ${d.answer}` : "Not answered."}</i>
+          </p>
+        ))
+      )}
+      {view.holds.some((h) => h.released) && (
+        <p>
+          Released:{" "}
+          {view.holds
+            .filter((h) => h.released)
+            .map((h) => `${h.text} ${h.released}`)
+            .join("; ")}
+        </p>
+      )}
+      <h2>Log</h2>
+      <table className="rows">
+        <tbody>
+          {log.map((l) => (
+            <tr key={l.entry} className={l.struck ? "struck" : ""}>
+              <td className="mono nowrap">{time(l.at)}</td>
+              <td>{l.text}</td>
+              <td className="nowrap">{l.struck ? `struck, ${l.struck}` : l.by}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <h2>Signatures</h2>
+      <p>Work: {signed ? `${signed.by}, ${time(signed.at)}` : "–"}</p>
+      <p>Accepted: {accepted ? `${accepted.by}, ${time(accepted.at)}` : "–"}</p>
+      <p className="hash mono">
+        core {core_version} · entry {head_seq} · head {head_hash}
+      </p>
+      <p className="small slate">The data sheet, local codes and licensed practice rule.</p>
+    </article>
+  );
+}

@@ -1,0 +1,150 @@
+// Close: answer what deviated, sign the work, accept it, print the card.
+import { Button } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { useWrite } from "../api/entry";
+import { meQuery } from "../api/queries";
+import { shopTime } from "../ui/clock";
+import { Level } from "../ui/Level";
+import type { StationProps } from "./BatchPage";
+import { ReasonDialog } from "./BatchPage";
+
+export function CloseStation({ view }: StationProps) {
+  const zone = useQuery(meQuery).data?.zone ?? "UTC";
+  const { write, busy, refused } = useWrite(view.id);
+  const [answering, setAnswering] = useState<Schemas["Deviation"] | null>(null);
+  const [noting, setNoting] = useState(false);
+  const [reopening, setReopening] = useState(false);
+  const close = view.close;
+  const signed = close.signature;
+  const line = (s: Schemas["Signature"]) => `${s.by}, ${shopTime(s.at, zone, view.as_of)}`;
+  return (
+    <>
+      <div className="do">
+        <span className="label">Deviations</span>
+        {close.deviations.length === 0 && <p className="slate">None. Every fact kept the rules.</p>}
+        {close.deviations.map((d) => (
+          <div key={`${d.entry}${d.code}`} className={`hold ${d.answer ? "released" : ""}`}>
+            <span style={{ flex: 1 }}>
+              {d.text} {d.answer && <i>Answered by {d.answer}</i>}
+            </span>
+            {!d.answer && !signed && (
+              <Button variant="outlined" size="small" name="answer" onClick={() => setAnswering(d)}>
+                Answer
+              </Button>
+            )}
+          </div>
+        ))}
+        <span className="label">Signatures</span>
+        <p>
+          {signed ? (
+            <>
+              Work signed by <b>{line(signed)}</b>.
+            </>
+          ) : (
+            (close.cannot_sign ?? "You may sign the work.")
+          )}
+        </p>
+        {signed && (
+          <p>
+            {close.acceptance ? (
+              <>
+                Accepted by <b>{line(close.acceptance)}</b>. The card is closed.
+              </>
+            ) : (
+              (close.cannot_accept ?? "You may accept the work.")
+            )}
+          </p>
+        )}
+        <div className="actions">
+          {!signed && (
+            <Button
+              variant="contained"
+              name="sign"
+              disabled={busy || Boolean(close.cannot_sign)}
+              onClick={() => void write("sign", { seen_seq: view.head_seq })}
+            >
+              Sign the work
+            </Button>
+          )}
+          {signed && !close.acceptance && (
+            <Button
+              variant="contained"
+              name="accept"
+              disabled={busy || Boolean(close.cannot_accept)}
+              onClick={() => void write("accept", { seen_seq: view.head_seq })}
+            >
+              Accept the work
+            </Button>
+          )}
+          <Button variant="outlined" name="close-note" onClick={() => setNoting(true)}>
+            Write a note
+          </Button>
+          {close.can_reopen && (
+            <Button
+              variant="text"
+              name="reopen"
+              onClick={() => setReopening(true)}
+              sx={{ color: "text.primary" }}
+            >
+              Reopen
+            </Button>
+          )}
+        </div>
+        {refused && (
+          <p className="refusal" role="alert">
+            {refused.detail}
+          </p>
+        )}
+        <Link to="/batches/$id/card" params={{ id: view.id }}>
+          {close.acceptance ? "Open the signed card to print it" : "See the card as it stands"}
+        </Link>
+      </div>
+      <div className="see">
+        <span className="label">What will stand on the card</span>
+        {view.ratio_level && <Level level={view.ratio_level} />}
+        {view.film_level && <Level level={view.film_level} />}
+        {view.spray.dry && <Level level={view.spray.dry} />}
+        {view.ready.levels[0] && <Level level={view.ready.levels[0]} />}
+        <p className="small slate hash mono">
+          head {view.head_hash.slice(0, 24)}…, entry {view.head_seq}
+        </p>
+      </div>
+      {answering && (
+        <ReasonDialog
+          view={view}
+          title="Answer this deviation"
+          text={answering.text}
+          action="Answer"
+          kind="answer"
+          payload={(text) => ({ entry: answering.entry, code: answering.code, text })}
+          close={() => setAnswering(null)}
+        />
+      )}
+      {noting && (
+        <ReasonDialog
+          view={view}
+          title="Note"
+          text="Anything odd, said in your own words."
+          action="Write"
+          kind="note"
+          payload={(text) => ({ text })}
+          close={() => setNoting(false)}
+        />
+      )}
+      {reopening && (
+        <ReasonDialog
+          view={view}
+          title="Reopen"
+          text="This voids the signatures. They must be given again."
+          action="Reopen"
+          kind="reopen"
+          payload={(reason) => ({ reason })}
+          close={() => setReopening(false)}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,96 @@
+// The log of the batch: newest first, strike and note from here.
+import { Button, Drawer } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { BatchView, Schemas } from "../api/client";
+import { meQuery } from "../api/queries";
+import { shopTime } from "../ui/clock";
+import { ReasonDialog } from "./BatchPage";
+
+type Line = Schemas["LogLine"];
+const NEVER_STRUCK = ["begin", "strike", "sign", "accept", "reopen"];
+
+export function LogStrip({ view }: { view: BatchView }) {
+  const zone = useQuery(meQuery).data?.zone ?? "UTC";
+  const [open, setOpen] = useState(false);
+  const [striking, setStriking] = useState<Line | null>(null);
+  const [noting, setNoting] = useState(false);
+  return (
+    <>
+      <div className="log" aria-label="Log">
+        {view.log.slice(0, 3).map((l) => (
+          <div key={l.entry} style={{ minWidth: 0 }}>
+            <div className={`ellipsis ${l.struck ? "struck" : ""}`}>
+              <b className="mono">{shopTime(l.at, zone, view.as_of)}</b> {l.text}
+            </div>
+            <div className="slate ellipsis">{l.struck ? `struck, ${l.struck}` : l.by}</div>
+          </div>
+        ))}
+        {view.log.length < 3 && Array.from({ length: 3 - view.log.length }, (_, i) => <div key={i} />)}
+        <Button
+          variant="text"
+          sx={{ px: 0, color: "text.primary" }}
+          name="open-log"
+          onClick={() => setOpen(true)}
+        >
+          Log {view.log.length}
+        </Button>
+      </div>
+      <Drawer anchor="right" open={open} onClose={() => setOpen(false)}>
+        <div style={{ padding: 20 }}>
+          <div className="board-head">
+            <h2>Log</h2>
+            <Button variant="contained" sx={{ ml: "auto" }} name="note" onClick={() => setNoting(true)}>
+              Write a note
+            </Button>
+          </div>
+          <table className="rows">
+            <tbody>
+              {view.log.map((l) => (
+                <tr key={l.entry} className={l.struck ? "struck" : ""}>
+                  <td className="mono nowrap">
+                    {shopTime(l.at, zone, view.as_of)}
+                    {l.late && <div className="small slate">entered late</div>}
+                  </td>
+                  <td>
+                    {l.text}
+                    <div className="small slate">{l.struck ? `struck, ${l.struck}` : l.by}</div>
+                  </td>
+                  <td>
+                    {!l.struck && !NEVER_STRUCK.includes(l.kind) && !view.close.signature && (
+                      <Button variant="text" name={`strike-${l.seq}`} onClick={() => setStriking(l)}>
+                        Strike
+                      </Button>
+                    )}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </Drawer>
+      {striking && (
+        <ReasonDialog
+          view={view}
+          title="Strike this entry"
+          text={`${striking.text} (${striking.by}). It stays readable with your reason; nothing is erased.`}
+          action="Strike"
+          kind="strike"
+          payload={(reason) => ({ entry: striking.entry, reason })}
+          close={() => setStriking(null)}
+        />
+      )}
+      {noting && (
+        <ReasonDialog
+          view={view}
+          title="Note"
+          text="Anything odd, said in your own words."
+          action="Write"
+          kind="note"
+          payload={(text) => ({ text })}
+          close={() => setNoting(false)}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,299 @@
+// Mix: how much, then base, hardener, thinner onto one scale; stir; the pot goes to the rack.
+import { Button, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { v7 } from "uuid";
+import type { Schemas } from "../api/client";
+import { at, useDry, useWrite } from "../api/entry";
+import { instrumentsQuery } from "../api/queries";
+import { Field } from "../ui/Field";
+import { Level } from "../ui/Level";
+import { Empty } from "../ui/states";
+import { WorkingSheet } from "../ui/WorkingSheet";
+import type { StationProps } from "./BatchPage";
+import { Cup } from "./Cup";
+
+export function MixStation({ view }: StationProps) {
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [fresh, setFresh] = useState(false);
+  const unfinished = view.mix.pots.find((p) => p.hand || (view.hardened && !p.stirred));
+  const pot = view.mix.pots.find((p) => p.id === chosen) ?? unfinished ?? view.mix.pots[0];
+  if (view.at_gun) {
+    return (
+      <Empty>
+        This product is mixed at the gun: there is nothing to weigh together. Open the charge and catch both
+        streams at Prove.
+      </Empty>
+    );
+  }
+  if (!pot || fresh) return <NewPot view={view} done={() => setFresh(false)} />;
+  return (
+    <Pot
+      key={pot.id}
+      view={view}
+      pot={pot}
+      more={
+        <div className="actions">
+          {view.mix.pots.length > 1 &&
+            view.mix.pots.map((p) => (
+              <Button
+                key={p.id}
+                variant={p.id === pot.id ? "outlined" : "text"}
+                onClick={() => setChosen(p.id)}
+              >
+                Pot {p.no}
+              </Button>
+            ))}
+          {!unfinished && (
+            <Button variant="contained" name="another-pot" onClick={() => setFresh(true)}>
+              Mix another pot
+            </Button>
+          )}
+        </div>
+      }
+    />
+  );
+}
+
+function NewPot({ view, done }: StationProps & { done: () => void }) {
+  const [wanted, setWanted] = useState(view.mix.propose.text);
+  const [charge] = useState(() => v7());
+  const { write, busy, refused } = useWrite(view.id);
+  const payload = { charge, kind: "pot", wanted_ml: wanted };
+  const dry = useDry(view.id, "open_charge", payload);
+  const pot = dry?.view?.mix.pots.find((p) => p.id === charge);
+  const refusals = refused?.fields ?? dry?.refusals;
+  return (
+    <>
+      <form
+        className="do"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void write("open_charge", payload).then((ok) => ok && done());
+        }}
+      >
+        <span className="label">How much finished paint in this pot?</span>
+        <div style={{ maxWidth: 260 }}>
+          <Field
+            name="wanted_ml"
+            label="Pot"
+            value={wanted}
+            onChange={setWanted}
+            understood={dry?.understood}
+            error={at("wanted_ml", refusals)}
+            autoFocus
+          />
+        </div>
+        <p className="slate">
+          The coat needs {view.mix.need.text}; {view.mix.propose.text} of it is proposed for this pot.
+        </p>
+        <div className="actions">
+          <Button type="submit" variant="contained" disabled={busy} name="open-pot">
+            Open the pot
+          </Button>
+          {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
+        </div>
+        {pot && <PourTable lines={pot.lines} />}
+      </form>
+      <div className="see">
+        {pot && <Cup marks={pot.marks} />}
+        <WorkingSheet working={view.mix.need_working} />
+        <WorkingSheet working={pot?.working} last={4} />
+      </div>
+    </>
+  );
+}
+
+function PourTable({ lines }: { lines: Schemas["PourLine"][] }) {
+  return (
+    <table className="rows">
+      <thead>
+        <tr>
+          <th>Pour</th>
+          <th className="num">Plan</th>
+          <th className="num">Poured</th>
+          <th>State</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((l) => (
+          <tr key={l.component} className={l.in_hand ? "now" : ""}>
+            <td>
+              <b>{l.name}</b>
+              {l.lot && <span className="slate">, lot {l.lot}</span>}
+            </td>
+            <td className="num">{l.plan.text}</td>
+            <td className="num">{l.poured?.text ?? "–"}</td>
+            <td>{l.word || "–"}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more: React.ReactNode }) {
+  const scales = useQuery(instrumentsQuery).data?.filter((i) => i.kind === "scale") ?? [];
+  const [reading, setReading] = useState("");
+  const [lot, setLot] = useState("");
+  const [tared, setTared] = useState(false);
+  const [scale, setScale] = useState("");
+  const { write, busy, refused } = useWrite(view.id);
+  const instrument = scale || scales.find((s) => s.resolution === 1)?.id || scales[0]?.id;
+  const over = pot.lines.some((l) => l.word === "over");
+  const mustCombine = pot.hand === "hardener" && !pot.combined;
+  const payload =
+    pot.hand && reading.trim() && !mustCombine
+      ? { charge: pot.id, component: pot.hand, reading_g: reading, tared, lot, instrument, resolution_g: 1 }
+      : null;
+  const dry = useDry(view.id, "pour", payload);
+  const seen = dry?.view?.mix.pots.find((p) => p.id === pot.id) ?? pot;
+  const refusals = refused?.fields ?? dry?.refusals;
+  const take = () =>
+    payload &&
+    void write("pour", payload).then((ok) => {
+      if (ok) {
+        setReading("");
+        setLot("");
+        setTared(false);
+      }
+    });
+  return (
+    <>
+      <div className="do">
+        {mustCombine ? (
+          <>
+            <span className="label">Base is in. Hardener next: the pot’s clock starts with it</span>
+            <div className="actions">
+              <Button
+                variant="contained"
+                size="large"
+                disabled={busy}
+                name="combine"
+                onClick={() => void write("combine", { charge: pot.id })}
+              >
+                Add hardener now
+              </Button>
+              <span>
+                to <b className="mono">{pot.to_reading?.text}</b> on the scale
+              </span>
+            </div>
+            {refused && (
+              <p className="refusal" role="alert">
+                {refused.detail}
+              </p>
+            )}
+          </>
+        ) : pot.hand ? (
+          <form
+            style={{ display: "grid", gap: 8 }}
+            onSubmit={(e) => {
+              e.preventDefault();
+              take();
+            }}
+          >
+            <span className="label">
+              Pour {pot.hand} {tared ? "into a tared cup" : "onto the same cup"}, pot {pot.no}
+            </span>
+            <div>
+              {tared ? (
+                <>
+                  <span className="live mono">{pot.to_go?.figure}</span> {pot.to_go?.unit} to pour
+                </>
+              ) : (
+                <>
+                  stop at <span className="live mono">{pot.to_reading?.figure}</span> {pot.to_reading?.unit}{" "}
+                  on the scale
+                </>
+              )}
+            </div>
+            <div className="fields">
+              <Field
+                name="reading_g"
+                label="Scale shows"
+                value={reading}
+                onChange={setReading}
+                understood={dry?.understood}
+                error={at("reading_g", refusals)}
+                autoFocus
+              />
+              <TextField
+                label="Lot on the can"
+                name="lot"
+                value={lot}
+                onChange={(e) => setLot(e.target.value)}
+                error={Boolean(at("lot", refusals))}
+                helperText={at("lot", refusals) ?? " "}
+                slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 40 } }}
+              />
+            </div>
+            {seen.level && reading.trim() !== "" && dry?.view && <Level level={seen.level} size="big" />}
+            <div className="actions">
+              <Button type="submit" variant="contained" disabled={!payload || busy} name="take-reading">
+                Take this reading
+              </Button>
+              <TextField
+                select
+                label="Scale"
+                name="scale"
+                value={instrument ?? ""}
+                onChange={(e) => setScale(e.target.value)}
+                sx={{ width: 180 }}
+                slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}
+              >
+                {scales.map((s) => (
+                  <option key={s.id} value={s.id}>
+                    {s.name}, {s.shown.text}
+                  </option>
+                ))}
+              </TextField>
+              <label className="tick" style={{ border: 0 }}>
+                <input
+                  type="checkbox"
+                  name="tared"
+                  checked={tared}
+                  onChange={(e) => setTared(e.target.checked)}
+                />
+                tared before
+              </label>
+            </div>
+            {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
+          </form>
+        ) : view.hardened && !pot.stirred ? (
+          <>
+            <span className="label">All is in. Stir it through, then its induction begins</span>
+            <div className="actions">
+              <Button
+                variant="contained"
+                size="large"
+                disabled={busy}
+                name="stirred"
+                onClick={() => void write("stirred", { charge: pot.id })}
+              >
+                Stirred
+              </Button>
+            </div>
+            {refused && <p className="refusal">{refused.detail}</p>}
+          </>
+        ) : (
+          <p>
+            <b>Pot {pot.no} is filled.</b> It stands on the rack with its clock.
+          </p>
+        )}
+        {over && (
+          <p className="word-tell">
+            One pour is over: the rest of the plan has grown to match it. Nothing is taken out.
+          </p>
+        )}
+        <PourTable lines={seen.lines} />
+        {more}
+      </div>
+      <div className="see">
+        <span className="label">The cup, pot {pot.no}</span>
+        <Cup marks={seen.marks} />
+        {seen.ratio && <Level level={seen.ratio} />}
+        <WorkingSheet working={seen.working} last={4} />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,135 @@
+// Prove: a pot as it was weighed, or two catches at full trigger.
+import { Button, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { v7 } from "uuid";
+import { at, useDry, useWrite } from "../api/entry";
+import { instrumentsQuery } from "../api/queries";
+import { Field } from "../ui/Field";
+import { Level } from "../ui/Level";
+import { Empty } from "../ui/states";
+import { WorkingSheet } from "../ui/WorkingSheet";
+import type { StationProps } from "./BatchPage";
+
+const EMPTY = { a_g: "", b_g: "" };
+
+export function ProveStation({ view }: StationProps) {
+  const scales = useQuery(instrumentsQuery).data?.filter((i) => i.kind === "scale") ?? [];
+  const [form, setForm] = useState(EMPTY);
+  const [scale, setScale] = useState("");
+  const [charge] = useState(() => v7());
+  const { write, busy, refused } = useWrite(view.id);
+  // Catches belong to the charge on the gun, or the one waiting for it.
+  const live = view.spray.charge ?? view.spray.start;
+  const instrument = scale || scales[0]?.id;
+  const payload =
+    live && form.a_g.trim() && form.b_g.trim()
+      ? { ...form, charge: live, instrument, resolution_g: 1 }
+      : null;
+  const dry = useDry(view.id, "catch", payload);
+  const refusals = refused?.fields ?? dry?.refusals;
+  const proofs = (dry?.view ?? view).prove.proofs;
+  if (!view.hardened) return <Empty>This product has no second component: there is no ratio to prove.</Empty>;
+  const newest = proofs[0];
+  return (
+    <>
+      <div className="do">
+        {!live && view.prove.by_catch ? (
+          <>
+            <span className="label">Charge of the gun</span>
+            <p>Open the charge: both supplies are set, outlets wiped, two clean cups tared.</p>
+            <div className="actions">
+              <Button
+                variant="contained"
+                disabled={busy}
+                name="open-at-gun"
+                onClick={() =>
+                  void write("open_charge", { charge, kind: "at_gun", wanted_ml: view.need.text })
+                }
+              >
+                Open the charge
+              </Button>
+            </div>
+          </>
+        ) : live ? (
+          <form
+            style={{ display: "grid", gap: 8 }}
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (payload) void write("catch", payload).then((ok) => ok && setForm(EMPTY));
+            }}
+          >
+            <span className="label">
+              {view.prove.by_catch
+                ? "Catch both streams, full trigger, the same time"
+                : "A catch, where two streams meet at the gun"}
+            </span>
+            <div className="fields">
+              <Field
+                name="a_g"
+                label="Catch A"
+                value={form.a_g}
+                onChange={(a_g) => setForm((f) => ({ ...f, a_g }))}
+                understood={dry?.understood}
+                error={at("a_g", refusals)}
+              />
+              <Field
+                name="b_g"
+                label="Catch B"
+                value={form.b_g}
+                onChange={(b_g) => setForm((f) => ({ ...f, b_g }))}
+                understood={dry?.understood}
+                error={at("b_g", refusals)}
+              />
+            </div>
+            <div className="actions">
+              <Button
+                type="submit"
+                variant={view.prove.by_catch ? "contained" : "outlined"}
+                disabled={!payload || busy}
+                name="take-catch"
+              >
+                Take this catch
+              </Button>
+              <TextField
+                select
+                label="Scale"
+                value={instrument ?? ""}
+                onChange={(e) => setScale(e.target.value)}
+                sx={{ width: 190 }}
+                slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}
+              >
+                {scales.map((s) => (
+                  <option key={s.id} value={s.id}>
+                    {s.name}, {s.shown.text}
+                  </option>
+                ))}
+              </TextField>
+            </div>
+          </form>
+        ) : (
+          <Empty>Mix a pot first: it is proved as it is weighed.</Empty>
+        )}
+        {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
+        {proofs.length > 1 && <span className="label">Every proof, newest first</span>}
+        {proofs.slice(1).map((p, i) => (
+          <div key={`${p.title}${i}`}>
+            <div className="small slate">{p.title}</div>
+            <Level level={{ ...p.level, label: "" }} size="list" />
+          </div>
+        ))}
+      </div>
+      <div className="see">
+        {newest ? (
+          <>
+            <span className="label">{newest.title}</span>
+            <Level level={newest.level} size="big" />
+            <WorkingSheet working={newest.working} last={5} />
+          </>
+        ) : (
+          <p className="slate">The ratio stands here with its interval once something is weighed.</p>
+        )}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,113 @@
+// The board: what needs hands next, and where each batch stands.
+import { Button } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
+import { boardQuery, meQuery } from "../api/queries";
+import { minutes, shopTime, useElapsed } from "../ui/clock";
+import { Level } from "../ui/Level";
+import { Empty, Failed, Loading } from "../ui/states";
+import { SmallWaterline } from "../ui/Waterline";
+
+const TONES = { urgent: "oxide", watch: "ochre", calm: "verdigris", quiet: "slate" } as const;
+
+export function BoardView() {
+  const board = useQuery(boardQuery);
+  const zone = useQuery(meQuery).data?.zone ?? "UTC";
+  const elapsed = useElapsed(board.data?.received ?? 0, board.data?.clock_rate ?? 1);
+  const navigate = useNavigate();
+  if (board.isPending) return <Loading what="the board" />;
+  if (board.error && !board.data) return <Failed error={board.error} again={() => void board.refetch()} />;
+  const { next, batches, as_of } = board.data;
+  return (
+    <>
+      <div className="board-head">
+        <h1>Hands next</h1>
+        <span className="slate">everything in the shop that waits for someone, soonest first</span>
+        <Button
+          variant="contained"
+          sx={{ ml: "auto" }}
+          onClick={() => void navigate({ to: "/begin" })}
+          name="begin"
+        >
+          Begin a batch
+        </Button>
+      </div>
+      <div className="hands-list">
+        {next.length === 0 && (
+          <Empty>
+            Nothing waits for hands. Begin a batch: you need its product sheet, the part and its area.
+          </Empty>
+        )}
+        {next.map((n, i) => {
+          const left = n.in_s - elapsed;
+          const time = minutes(left);
+          return (
+            <Link
+              key={`${n.batch}${n.text}${i}`}
+              to="/batches/$id"
+              params={{ id: n.batch }}
+              search={{ at: n.station }}
+              className="next"
+            >
+              <span className={`bar ${n.tone}`} />
+              <span className="at mono">{left > 5 ? shopTime(n.at, zone) : "now"}</span>
+              <b className={`mono nowrap tone-${TONES[n.tone]}`}>
+                {left > 5 ? `${time.figure} ${time.unit}` : ""}
+              </b>
+              <span>
+                <span className="what">{n.text}</span>
+                <br />
+                <span className="slate small">{n.why}</span>
+              </span>
+              <span className="ellipsis">{n.part}</span>
+            </Link>
+          );
+        })}
+      </div>
+      <div className="board-head" style={{ marginTop: 18 }}>
+        <h2>In work</h2>
+        <span className="slate">{batches.length === 1 ? "1 batch" : `${batches.length} batches`}</span>
+      </div>
+      <div style={{ overflow: "auto", minHeight: 120 }}>
+        <table className="rows">
+          <thead>
+            <tr>
+              <th>Part and coat</th>
+              <th>Product</th>
+              <th>Where it stands</th>
+              <th>Ratio</th>
+              <th>Film, wet</th>
+            </tr>
+          </thead>
+          <tbody>
+            {batches.map((b) => (
+              <tr
+                key={b.id}
+                className="tap"
+                onClick={() =>
+                  void navigate({ to: "/batches/$id", params: { id: b.id }, search: { at: b.hands_at } })
+                }
+              >
+                <td>
+                  <Link to="/batches/$id" params={{ id: b.id }} search={{ at: b.hands_at }}>
+                    <b>{b.label}</b>
+                  </Link>
+                </td>
+                <td>{b.product}</td>
+                <td>
+                  <SmallWaterline stations={b.stations} />
+                </td>
+                <td>{b.ratio && <Level level={b.ratio} size="list" />}</td>
+                <td>{b.film && <Level level={b.film} size="list" />}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {batches.length === 0 && <Empty>No batch is in work.</Empty>}
+      </div>
+      <span className="small slate" style={{ padding: "6px 0" }}>
+        as of {shopTime(as_of, zone)}
+      </span>
+    </>
+  );
+}

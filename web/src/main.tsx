@@ -1,0 +1,10 @@
+import "@fontsource-variable/atkinson-hyperlegible-next";
+import "@fontsource-variable/atkinson-hyperlegible-mono";
+import "./app/styles.css";
+import { createRoot } from "react-dom/client";
+import { App } from "./app/App";
+import { applyTheme, storedTheme } from "./app/theme";
+
+applyTheme(storedTheme());
+const root = document.getElementById("root");
+if (root) createRoot(root).render(<App />);

@@ -1,0 +1,70 @@
+// Product sheets in a list.
+import { Button } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
+import { meQuery, sheetsQuery } from "../api/queries";
+import { shopTime } from "../ui/clock";
+import { Empty, Failed, Loading } from "../ui/states";
+
+export function SheetsView() {
+  const sheets = useQuery(sheetsQuery);
+  const me = useQuery(meQuery).data;
+  const navigate = useNavigate();
+  if (sheets.isPending) return <Loading what="the sheets" />;
+  if (sheets.error && !sheets.data)
+    return <Failed error={sheets.error} again={() => void sheets.refetch()} />;
+  return (
+    <>
+      <div className="board-head" style={{ marginBottom: 10 }}>
+        <h1>Sheets</h1>
+        <span className="slate">what each maker states, and the shop holds to</span>
+        {me?.may_edit_sheets && (
+          <Button
+            variant="contained"
+            sx={{ ml: "auto" }}
+            name="new-sheet"
+            onClick={() => void navigate({ to: "/sheets/$id", params: { id: "new" } })}
+          >
+            New sheet
+          </Button>
+        )}
+      </div>
+      {sheets.data.length === 0 ? (
+        <Empty>No sheet is entered yet. A lead or the owner enters one from the product’s data sheet.</Empty>
+      ) : (
+        <table className="rows">
+          <thead>
+            <tr>
+              <th>Product</th>
+              <th>Ratio</th>
+              <th>Pot life</th>
+              <th>Induction</th>
+              <th>Wet film</th>
+              <th>Version</th>
+            </tr>
+          </thead>
+          <tbody>
+            {sheets.data.map((s) => (
+              <tr key={s.id}>
+                <td>
+                  <Link to="/sheets/$id" params={{ id: s.id }}>
+                    <b>{s.sheet.name}</b>
+                  </Link>
+                </td>
+                <td>{s.ratio}</td>
+                <td className="nowrap">
+                  {s.shown.pot_life_s ? `${s.shown.pot_life_s.text} at ${s.shown.pot_life_at_c?.text}` : "–"}
+                </td>
+                <td>{s.shown.induction_s?.text ?? "–"}</td>
+                <td className="nowrap">{s.shown.wet_um?.text}</td>
+                <td className="small slate">
+                  {s.edition}, {s.written_by}, {shopTime(s.written, me?.zone ?? "UTC", me?.now)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </>
+  );
+}

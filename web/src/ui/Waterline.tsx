@@ -1,0 +1,120 @@
+// The waterline: six floats on one line. Above: done. Across: in work. Below: on hold. Outline: not reached.
+import type { Schemas } from "../api/client";
+
+type Station = Schemas["Station"];
+
+function Float({ stand, x, y, r }: { stand: Station["stand"]; x: number; y: number; r: number }) {
+  const ink = "var(--ink)";
+  switch (stand) {
+    case "done":
+      return (
+        <g>
+          <circle cx={x} cy={y - r * 0.95} r={r * 0.95} fill="var(--verdigris)" />
+          {r > 8 && (
+            <path
+              d={`M${x - r * 0.4} ${y - r * 0.95} l${r * 0.3} ${r * 0.32} l${r * 0.5} ${-r * 0.6}`}
+              fill="none"
+              stroke="var(--ground)"
+              strokeWidth={2.4}
+            />
+          )}
+        </g>
+      );
+    case "in_work":
+      return (
+        <g>
+          <ellipse
+            cx={x}
+            cy={y}
+            rx={r * 1.35}
+            ry={r * 1.15}
+            fill="var(--ground)"
+            stroke={ink}
+            strokeWidth={2.5}
+          />
+          <path d={`M${x - r} ${y} a${r} ${r * 0.85} 0 0 0 ${2 * r} 0 z`} fill="var(--verdigris)" />
+        </g>
+      );
+    case "hold":
+    case "stop":
+      return (
+        <path
+          d={`M${x - r} ${y + 2} h${2 * r} v${r} l${-r} ${r * 0.8} l${-r} ${-r * 0.8} z`}
+          fill="var(--oxide)"
+          stroke={stand === "stop" ? ink : "none"}
+          strokeWidth={3}
+        />
+      );
+    case "not_needed":
+      return <rect x={x - r * 1.6} y={y - 4} width={r * 3.2} height={8} fill="var(--ground)" />;
+    default:
+      return (
+        <circle
+          cx={x}
+          cy={y}
+          r={r}
+          fill="var(--ground)"
+          stroke="var(--slate)"
+          strokeWidth={1.5}
+          strokeDasharray="4 3"
+        />
+      );
+  }
+}
+
+const WORDS: Record<Station["stand"], string> = {
+  done: "done",
+  in_work: "in work",
+  hold: "on hold",
+  stop: "stopped",
+  not_needed: "not needed",
+  not_reached: "not reached",
+};
+
+export function Waterline({
+  stations,
+  open,
+  onOpen,
+}: {
+  stations: Station[];
+  open: number;
+  onOpen: (no: number) => void;
+}) {
+  return (
+    <div className="waterline" role="tablist" aria-label="Stations">
+      <div className="sea" />
+      {stations.map((s) => (
+        <button
+          key={s.no}
+          type="button"
+          role="tab"
+          aria-selected={s.no === open}
+          aria-label={`${s.no} ${s.name}, ${WORDS[s.stand]}${s.line ? `, ${s.line}` : ""}`}
+          className={`station-tab ${s.no === open ? "open" : ""}`}
+          onClick={() => onOpen(s.no)}
+        >
+          <svg width="52" height="44" viewBox="0 0 52 44" aria-hidden>
+            <Float stand={s.stand} x={22} y={23} r={s.no === open ? 15 : 10} />
+          </svg>
+          <span className="name">
+            {s.no} {s.name}
+          </span>
+          <div className="line ellipsis">{s.line || " "}</div>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** The same line, small and without words, for lists. */
+export function SmallWaterline({ stations }: { stations: Station[] }) {
+  const words = stations.map((s) => `${s.name} ${WORDS[s.stand]}`).join(", ");
+  return (
+    <svg width="156" height="34" viewBox="0 0 156 34" role="img" aria-label={words}>
+      <path d="M2 19H154" stroke="var(--ink)" strokeWidth="2" />
+      {stations.map((s, i) => (
+        <Float key={s.no} stand={s.stand} x={14 + i * 25.5} y={19} r={s.stand === "in_work" ? 7 : 6} />
+      ))}
+    </svg>
+  );
+}

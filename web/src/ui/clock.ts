@@ -1,0 +1,42 @@
+// The one place that interpolates: value + rate × (time since the answer). The browser's own clock is only
+// used to count on, never to tell the time.
+import { useEffect, useState } from "react";
+
+/** Seconds of shop time since an answer was received, ticking. */
+export function useElapsed(received: number, rate: number): number {
+  const [now, setNow] = useState(() => performance.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(performance.now()), 500);
+    return () => clearInterval(timer);
+  }, []);
+  return Math.max(0, (now - received) / 1000) * rate;
+}
+
+export function minutes(seconds: number): { figure: string; unit: string } {
+  const sign = seconds < 0 ? "−" : "";
+  const s = Math.abs(Math.round(seconds));
+  if (s < 120) return { figure: `${sign}${s}`, unit: "s" };
+  if (s < 6000) return { figure: `${sign}${Math.floor(s / 60)}`, unit: "min" };
+  return {
+    figure: `${sign}${Math.floor(s / 3600)} h ${String(Math.floor((s % 3600) / 60)).padStart(2, "0")}`,
+    unit: "",
+  };
+}
+
+export function stopwatch(seconds: number) {
+  const s = Math.max(0, Math.floor(seconds));
+  return s < 3600 ? `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}` : minutes(s).figure;
+}
+
+/** Shop time, with the date where it is not the day of `as_of`. */
+export function shopTime(at: string, zone: string, asOf?: string) {
+  const date = new Date(at);
+  const time = new Intl.DateTimeFormat("en-GB", {
+    hour: "2-digit",
+    minute: "2-digit",
+    timeZone: zone,
+  }).format(date);
+  const day = (d: Date) =>
+    new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: zone }).format(d);
+  return asOf && day(date) !== day(new Date(asOf)) ? `${day(date)} ${time}` : time;
+}
