@@ -223,8 +223,10 @@ pub fn said(sheet: &Sheet, b_per_a: Measured) -> Option<Said> {
 /// rescue never takes anything out. **Check:** 4:1 by weight, A 1,000 g, B 268 g → add 72 g A, 1,340 g.
 pub fn to_go(plan: &[PlannedPour], pours: &[Weighed]) -> Vec<PlannedPour> {
     let poured = |c| total_g(pours, c);
-    // A base a hair over by the scale's own step is not a new plan.
-    let stretch = plan.iter().map(|p| poured(p.component) / p.mass_g).fold(1.0_f64, f64::max);
+    // What the scale cannot tell from the plan is no over-pour.
+    let half = pours.last().map_or(0.0, |p| p.resolution_g / 2.0);
+    let over = |p: &PlannedPour| if poured(p.component) - half > p.mass_g { poured(p.component) / p.mass_g } else { 1.0 };
+    let stretch = plan.iter().map(over).fold(1.0_f64, f64::max);
     let mut running_g = pours.last().map_or(0.0, |p| p.reading_g);
     plan.iter()
         .map(|p| {

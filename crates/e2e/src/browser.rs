@@ -177,7 +177,9 @@ impl Browser {
 impl Drop for Browser {
     fn drop(&mut self) {
         // The whole group: chromedriver and every browser it started.
-        let _ = Command::new("kill").args(["-KILL", &format!("-{}", self.driver.id())]).status();
+        // By the system call and not by the kill program, which reads a negative number in its own way.
+        let group = rustix::process::Pid::from_child(&self.driver);
+        let _ = rustix::process::kill_process_group(group, rustix::process::Signal::KILL);
         let _ = self.driver.wait();
         let _ = std::fs::remove_dir_all(&self.profile);
     }

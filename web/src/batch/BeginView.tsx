@@ -101,7 +101,6 @@ export function BeginView() {
     >
       <div className="do">
         <h1>Begin a batch</h1>
-        <p className="slate">One coat on one part, from the same lots.</p>
         <TextField
           select
           label="Sheet"

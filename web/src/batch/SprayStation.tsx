@@ -110,8 +110,8 @@ export function SprayStation({ view }: StationProps) {
                 onChange={(e) => setOf(e.target.value)}
                 helperText=" "
               >
-                <MenuItem value="total">the total so far, wet on wet</MenuItem>
-                <MenuItem value="this_pass">this pass, on a dried layer</MenuItem>
+                <MenuItem value="total">total so far</MenuItem>
+                <MenuItem value="this_pass">this pass alone</MenuItem>
               </TextField>
             </div>
           </>

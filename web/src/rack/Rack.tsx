@@ -72,8 +72,9 @@ export function Rack() {
           <Link key={p.id} to="/batches/$id" params={{ id: p.batch }} search={{ at: 5 }} className="pot">
             <PotPicture pot={p} age={p.age + p.age_per_s * elapsed} />
             <div>
-              <div className="minutes mono">
-                {time ? time.figure : "–"} <small>{time?.unit}</small>
+              <div className={`minutes mono ${time && !time.unit ? "long" : ""}`}>
+                {time ? time.figure : "–"}
+                <small> {time?.unit}</small>
               </div>
               <div className={`tone-${TONE[p.state]}`}>
                 <b>{p.word}</b>

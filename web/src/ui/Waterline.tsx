@@ -99,7 +99,7 @@ export function Waterline({
           <span className="name">
             {s.no} {s.name}
           </span>
-          <div className="line ellipsis">{s.line || " "}</div>
+          <div className="line ellipsis">{s.line || "\u00a0"}</div>
         </button>
       ))}
     </div>

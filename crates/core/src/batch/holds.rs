@@ -189,8 +189,11 @@ pub fn clock_hold(record: &Record, charge: &Charge, now: Timestamp) -> Option<Ho
 
 /// Every closed gate now, worst first.
 pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
+    // Film is held only once spraying is over: until then it is under way.
+    let over = !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some());
     let mut holds: Vec<Hold> = [GateName::Conditions, GateName::Guards, GateName::Film]
         .into_iter()
+        .filter(|gate| *gate != GateName::Film || over)
         .filter_map(|gate| batch_hold(record, gate, None, prefs))
         .collect();
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {

@@ -4,6 +4,7 @@ use super::payload::{Ended, Payload};
 use super::record::{Logged, Record};
 use crate::conditions::dew_point_c;
 use crate::quantity::{Kind, Prefs, show};
+use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -69,6 +70,7 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
             format!("Conditions: surface {}, dew point {}", say(c.surface_c, Kind::Temperature), say(dew, Kind::Temperature))
         }
         Payload::Guards(g) => format!("Guards on: {}", g.hazards.iter().map(|h| h.caution().0).collect::<Vec<_>>().join(", ")),
+        Payload::OpenCharge(c) if c.kind == ChargeKind::AtGun => format!("Charge {} opened at the gun", c.no),
         Payload::OpenCharge(c) => format!("Pot {} opened for {}", c.no, say(c.wanted_ml, Kind::Volume)),
         Payload::Pour(p) => {
             let lot = p.lot.map_or(String::new(), |l| format!(", lot {}", l.code));

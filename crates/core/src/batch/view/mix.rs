@@ -4,7 +4,7 @@ use crate::batch::record::{Charge, Record};
 use crate::film;
 use crate::mixing::{self, Component, PlannedPour, Said};
 use crate::quantity::{Kind, Prefs, Shown, show};
-use crate::sheets::{ChargeKind, Sheet};
+use crate::sheets::{ChargeKind, DEFAULT_TOLERANCE_PCT, Sheet};
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
@@ -121,7 +121,7 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, thinner_pct: f64, prefs:
     let half = weighed.last().map_or(0.5, |w| w.resolution_g / 2.0);
     let judge = |p: &PlannedPour, left: &PlannedPour| {
         let target = mixing::total_g(&weighed, p.component) + left.mass_g;
-        let slack = target * sheet.hardener().map_or(0.05, |h| h.tolerance);
+        let slack = slack_g(sheet, target);
         (target, Tolerance::between(target - slack, target + slack))
     };
     let done = |p: &PlannedPour, left: &PlannedPour| {
@@ -182,6 +182,11 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, thinner_pct: f64, prefs:
     }
 }
 
+/// How far one pour may be off its target: the sheet's tolerance, 5 % where it states none.
+fn slack_g(sheet: &Sheet, target_g: f64) -> f64 {
+    target_g * sheet.hardener().map_or(DEFAULT_TOLERANCE_PCT / 100.0, |h| h.tolerance)
+}
+
 /// The last pour on its level: mass poured of that component against what it should be.
 fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: &Sheet, prefs: Prefs) -> Option<Level> {
     let weighed = charge.weighed();
@@ -189,7 +194,7 @@ fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: 
     let left = plan.iter().zip(go).find(|(p, _)| p.component == last.component)?.1;
     let poured = mixing::total_g(&weighed, last.component);
     let target = poured + left.mass_g;
-    let slack = target * sheet.hardener().map_or(0.05, |h| h.tolerance);
+    let slack = slack_g(sheet, target);
     let tol = Tolerance::between(target - slack, target + slack);
     let first = weighed.len() == 1 || last.tared;
     let m = Measured::pm(poured, if first { last.resolution_g / 2.0 } else { last.resolution_g });
@@ -225,8 +230,8 @@ fn marks(sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], go: &[PlannedPour
             let label = format!("{}, {}", p.component.word(), show(poured, Kind::Mass, prefs).text);
             out.push(CupMark { component: p.component, label, at: height / full, poured: true });
         }
-        // A remainder under the scale's step is no mark.
-        if left.mass_g > weighed.last().map_or(0.0, |w| w.resolution_g) {
+        // What is in within tolerance needs no mark to pour to.
+        if left.mass_g > slack_g(sheet, poured + left.mass_g) {
             reading += left.mass_g;
             height += left.mass_g / density(p.component);
             let label = format!("{} to {}", p.component.word(), show(reading, Kind::Mass, prefs).text);

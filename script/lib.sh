@@ -1,0 +1,95 @@
+# Shared by start and test: what must be there, what is installed, a private PostgreSQL. Sourced, not run.
+
+say() { printf '\033[1m== %s\033[0m\n' "$*"; }
+die() { printf 'level-keel: %s\n' "$*" >&2; exit 1; }
+
+# The rest may be run by root or by an ordinary user with sudo.
+as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
+
+# Other people's PostgreSQL settings must not leak in.
+unset PGHOST PGPORT PGUSER PGPASSWORD PGDATABASE PGDATA PGSERVICE PGOPTIONS DATABASE_URL
+
+least() { # least HAVE WANT: whether version HAVE is at least WANT
+  [ "$(printf '%s\n%s\n' "$2" "$1" | sort -V | head -n 1)" = "$2" ]
+}
+
+need_toolchains() {
+  command -v cargo >/dev/null || die "Rust 1.95 or newer is needed (cargo is not on the PATH)."
+  command -v node >/dev/null || die "Node 20.19 or newer is needed (node is not on the PATH)."
+  command -v npm >/dev/null || die "npm is needed beside Node."
+  rust=$(rustc --version | cut -d' ' -f2); node=$(node --version | tr -d v)
+  say "Rust $rust, Node $node"
+  least "$rust" 1.95.0 || die "Rust $rust is too old: 1.95 or newer is needed."
+  least "$node" 20.19.0 || die "Node $node is too old: 20.19 or newer is needed."
+}
+
+# need_packages TEST PACKAGE …: installs those packages whose test fails.
+debian() {
+  missing=""
+  while [ $# -gt 1 ]; do
+    sh -c "$1" >/dev/null 2>&1 || missing="$missing $2"
+    shift 2
+  done
+  [ -n "$missing" ] || return 0
+  say "Installing from Debian's packages:$missing"
+  # Debian's package would start a cluster of its own on 5432; ours is private.
+  case "$missing" in *postgresql*)
+    as_root mkdir -p /etc/postgresql-common
+    grep -qs '^create_main_cluster' /etc/postgresql-common/createcluster.conf ||
+      echo 'create_main_cluster = false' | as_root tee -a /etc/postgresql-common/createcluster.conf >/dev/null ;;
+  esac
+  as_root apt-get update -qq
+  # shellcheck disable=SC2086 # a list of package names
+  as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $missing >/dev/null
+}
+
+pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1; }
+
+# Everything that runs as the cluster's owner. PostgreSQL refuses root, so root lends it to postgres.
+as_pg() {
+  if [ "$(id -u)" = 0 ]; then (cd / && runuser -u postgres -- "$@"); else "$@"; fi
+}
+
+# pick_home WANTED: a folder the cluster's owner can reach, in HOME_DIR.
+pick_home() {
+  HOME_DIR=$1
+  mkdir -p "$HOME_DIR"
+  HOME_DIR=$(cd "$HOME_DIR" && pwd)
+  [ "$(id -u)" = 0 ] || return 0
+  if ! (cd / && runuser -u postgres -- test -x "$HOME_DIR") || [ ${#HOME_DIR} -gt 80 ]; then
+    HOME_DIR=/var/lib/level-keel$(printf '%s' "$HOME_DIR" | tr '/' '-')
+    say "The checkout cannot be entered by an unprivileged user: data is kept in $HOME_DIR"
+    mkdir -p "$HOME_DIR"
+  fi
+}
+
+free_port() { node -e 'const s=require("net").createServer();s.listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }
+
+# start_cluster FOLDER OPTIONS: makes (once) and starts a cluster in FOLDER/pg; sets PG_URL and PG_DATA.
+start_cluster() {
+  bin=$(pg_bin); [ -n "$bin" ] || die "PostgreSQL is not installed."
+  PG_DATA=$1/pg; PG_LOG=$1/postgres.log
+  mkdir -p "$PG_DATA"; touch "$PG_LOG"
+  if [ "$(id -u)" = 0 ]; then chown postgres "$PG_DATA" "$PG_LOG"; fi
+  chmod 700 "$PG_DATA"
+  if [ ! -f "$PG_DATA/PG_VERSION" ]; then
+    say "Making a private PostgreSQL cluster in $PG_DATA"
+    as_pg "$bin/initdb" -D "$PG_DATA" -U level_keel -A trust -E UTF8 --locale=C.UTF-8 >/dev/null
+  fi
+  # A cluster left by a killed start is stopped first: its port is not ours to guess.
+  as_pg "$bin/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1 && as_pg "$bin/pg_ctl" -w -m fast -D "$PG_DATA" stop >/dev/null </dev/null
+  port=$(free_port)
+  as_pg "$bin/pg_ctl" -w -D "$PG_DATA" -l "$PG_LOG" \
+    -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' $2" start >/dev/null </dev/null ||
+    { tail -n 20 "$PG_LOG" >&2; die "PostgreSQL did not start; its log is $PG_LOG"; }
+  PG_URL=postgres://level_keel@127.0.0.1:$port
+}
+
+stop_cluster() { as_pg "$(pg_bin)/pg_ctl" -w -m fast -D "$PG_DATA" stop >/dev/null 2>&1 </dev/null || true; }
+
+build_page() {
+  say "Front end: packages"
+  (cd web && npm ci --no-audit --no-fund --loglevel=error)
+  say "Front end: build"
+  (cd web && npm run --silent build >/dev/null)
+}
