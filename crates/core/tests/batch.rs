@@ -1,0 +1,418 @@
+//! The log book of a batch: gates, holds, deviations, strikes, signatures; and payloads that must parse for ever.
+
+use jiff::{SignedDuration, Timestamp};
+use level_keel_core::batch::check::{Writer, check};
+use level_keel_core::batch::payload::Payload;
+use level_keel_core::batch::view::Viewer;
+use level_keel_core::batch::{Entry, Kind, Record, card, fold, view};
+use level_keel_core::canonical;
+use level_keel_core::people::{May, Role, check_pin, may};
+use level_keel_core::quantity::Prefs;
+use level_keel_core::refusal::{Refusal, Why};
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+const POT: Uuid = Uuid::from_u128(7);
+const MIL: f64 = 25.4;
+
+fn person(role: Role) -> Uuid {
+    Uuid::from_u128(100 + Role::ALL.iter().position(|r| *r == role).unwrap_or(0) as u128)
+}
+
+fn writer(role: Role) -> Writer {
+    Writer { id: person(role), role, prefs: Prefs::METRIC }
+}
+
+/// A book in memory that keeps the rules as the server does.
+struct Book {
+    entries: Vec<Entry>,
+    now: Timestamp,
+}
+
+impl Book {
+    fn begun(sheet: Value) -> Book {
+        let mut book = Book { entries: Vec::new(), now: "2026-05-04T08:00:00Z".parse().unwrap() };
+        let begin = json!({
+            "number": 12, "sheet_version": Uuid::from_u128(1), "sheet_edition": 1, "sheet": sheet, "part": Uuid::from_u128(2),
+            "part_name": "Buoy 5", "part_label": "Buoy 5", "zones": [{ "id": Uuid::from_u128(3), "name": "hull" }],
+            "coat": Uuid::from_u128(4), "coat_name": "primer", "area_m2": 10.0, "wet_um": 4.0 * MIL, "transfer_pct": 60.0, "thinner_pct": 0.0
+        });
+        book.write(Kind::Begin, begin).unwrap();
+        book
+    }
+
+    fn pass(&mut self, minutes: f64) -> &mut Self {
+        self.now += SignedDuration::from_secs_f64(minutes * 60.0);
+        self
+    }
+
+    fn write_as(&mut self, role: Role, kind: Kind, payload: Value) -> Result<Uuid, Refusal> {
+        let id = Uuid::from_u128(1000 + self.entries.len() as u128);
+        let record = fold(&self.entries);
+        let mut entry = Entry {
+            id,
+            seq: record.head_seq + 1,
+            kind,
+            version: 1,
+            payload,
+            who: person(role),
+            by: role.word().into(),
+            happened: self.now,
+            arrived: self.now,
+            hash: format!("hash {}", record.head_seq + 1),
+        };
+        check(&record, &mut entry, &writer(role), self.now)?;
+        self.entries.push(entry);
+        Ok(id)
+    }
+
+    fn write(&mut self, kind: Kind, payload: Value) -> Result<Uuid, Refusal> {
+        self.write_as(Role::Applicator, kind, payload)
+    }
+
+    fn record(&self) -> Record {
+        fold(&self.entries)
+    }
+
+    fn ready(&mut self) {
+        self.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 })).unwrap();
+        self.write(Kind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
+    }
+
+    fn pour(&mut self, component: &str, reading_g: f64) -> Result<Uuid, Refusal> {
+        self.write(
+            Kind::Pour,
+            json!({ "charge": POT, "component": component, "reading_g": reading_g, "resolution_g": 1.0, "lot": null }),
+        )
+    }
+
+    /// A pot of about 1.7 L at 4:1 by volume: 1,900 g base, 328 g hardener.
+    fn mixed(&mut self, hardener_g: f64) {
+        self.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+        self.pour("base", 1900.0).unwrap();
+        self.write(Kind::Combine, on()).unwrap();
+        self.pass(2.0).pour("hardener", 1900.0 + hardener_g).unwrap();
+        self.pass(3.0).write(Kind::Stirred, on()).unwrap();
+    }
+
+    fn sprayed(&mut self) {
+        self.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+        self.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1600.0 })).unwrap();
+        self.pass(2.0).comb(4.0).unwrap();
+        self.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    }
+
+    fn comb(&mut self, tooth: f64) -> Result<Uuid, Refusal> {
+        let teeth: Vec<f64> = (1..12).map(|t| f64::from(t) * MIL).collect();
+        self.write(Kind::Comb, json!({ "zone": null, "tooth_um": tooth * MIL, "teeth_um": teeth, "of": "total" }))
+    }
+
+    fn seen(&self) -> Value {
+        json!({ "seen_seq": self.record().head_seq })
+    }
+}
+
+fn on() -> Value {
+    json!({ "charge": POT })
+}
+
+fn sheet() -> Value {
+    json!({
+        "name": "Example primer", "label": "Primer", "charge": "pot", "base_density_kg_l": 1.42, "solids_pct": 62.0,
+        "has_hardener": true, "basis": "by_volume", "ratio": 4.0, "hardener_density_kg_l": 0.98, "tolerance_pct": 5.0,
+        "pot_life_s": 14400.0, "pot_life_at_c": 20.0, "induction_s": 1200.0, "recoat_min_s": 21600.0, "recoat_at_c": 20.0,
+        "wet_um": 4.0 * MIL, "wet_min_um": 3.0 * MIL, "wet_max_um": 6.0 * MIL, "temp_min_c": 10.0, "temp_max_c": 35.0,
+        "margin_min_dk": 3.0, "rh_max_pct": 85.0, "stream": "industrial", "hazards": ["solvent"]
+    })
+}
+
+#[track_caller]
+fn refused(result: Result<Uuid, Refusal>, code: &str) -> Refusal {
+    let refusal = result.expect_err("must be refused");
+    assert_eq!(refusal.code, code, "{}", refusal.text);
+    refusal
+}
+
+#[test]
+fn no_combining_before_conditions_are_go_and_guards_on() {
+    let mut book = Book::begun(sheet());
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    refused(book.write(Kind::Stirred, on()), "not-combined");
+    book.pour("base", 1900.0).unwrap();
+    assert_eq!(refused(book.write(Kind::Combine, on()), "hold").why, Why::Hold);
+    book.ready();
+    book.write(Kind::Combine, on()).unwrap();
+    refused(book.write(Kind::Combine, on()), "combined-already");
+}
+
+#[test]
+fn a_wet_surface_is_a_stop_that_no_lead_releases() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 13.0, "material_c": 20.0, "rh_pct": 65.0 })).unwrap();
+    let release = json!({ "gate": "conditions", "reason": "sun is out", "seen_seq": 4 });
+    assert_eq!(refused(book.write_as(Role::Lead, Kind::Release, release), "stop").why, Why::Stop);
+}
+
+#[test]
+fn a_lead_releases_an_applicator_does_not_and_worse_reopens() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    let read = |surface_c: f64| json!({ "air_c": 21.0, "surface_c": surface_c, "material_c": 20.0, "rh_pct": 65.0 });
+    book.write(Kind::Conditions, read(16.5)).unwrap();
+    let release = |seen: i64| json!({ "gate": "conditions", "reason": "shed is warming", "seen_seq": seen });
+    refused(book.write(Kind::Release, release(4)), "not-your-role");
+    refused(book.write_as(Role::Lead, Kind::Release, release(3)), "seen-older");
+    book.write_as(Role::Lead, Kind::Release, release(4)).unwrap();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.pour("base", 1900.0).unwrap();
+    book.write(Kind::Conditions, read(16.0)).unwrap();
+    refused(book.write(Kind::Combine, on()), "hold");
+    book.write(Kind::Conditions, read(16.8)).unwrap();
+    book.write(Kind::Combine, on()).unwrap();
+}
+
+#[test]
+fn no_spraying_in_induction_and_a_spent_pot_is_a_stop() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let text = refused(book.pass(5.0).write(Kind::StartSpraying, on()), "hold").text;
+    assert!(text.contains("induction ends in 15"), "{text}");
+    book.pass(16.0).write(Kind::StartSpraying, on()).unwrap();
+    let mut late = Book::begun(sheet());
+    late.ready();
+    late.mixed(328.0);
+    assert_eq!(refused(late.pass(300.0).write(Kind::StartSpraying, on()), "stop").why, Why::Stop);
+    // A pass that happened all the same is stored, and must be answered.
+    late.write(Kind::Pass, json!({ "charge": POT })).unwrap();
+    let codes: Vec<String> = late.record().deviations.into_iter().map(|d| d.code).collect();
+    assert_eq!(codes, ["pass-without-start", "sprayed-spent"]);
+}
+
+#[test]
+fn a_ratio_out_of_tolerance_holds_the_spraying_and_the_rest_of_the_plan_grows() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(400.0);
+    book.pass(25.0);
+    assert!(refused(book.write(Kind::StartSpraying, on()), "hold").text.contains("is out"));
+    let record = book.record();
+    let go = level_keel_core::mixing::to_go(&record.plan(&record.charges[0]), &record.charges[0].weighed());
+    book.pour("base", 2300.0 + go[0].mass_g).unwrap();
+    book.write(Kind::StartSpraying, on()).unwrap();
+}
+
+#[test]
+fn signing_wants_answers_closed_pots_and_the_newest_page() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let seen = book.seen();
+    refused(book.write(Kind::Sign, seen), "nothing-sprayed");
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    let pass = book.write(Kind::Pass, json!({ "charge": POT, "used_ml": 9000.0 })).unwrap();
+    book.comb(4.0).unwrap();
+    let seen = book.seen();
+    refused(book.write(Kind::Sign, seen), "open-deviation");
+    book.write(Kind::Answer, json!({ "entry": pass, "code": "sprayed-more-than-mixed", "text": "slip of the pen: 900" }))
+        .unwrap();
+    let seen = book.seen();
+    refused(book.write(Kind::Sign, seen), "charge-open");
+    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    refused(book.write(Kind::Sign, json!({ "seen_seq": 3 })), "seen-older");
+    let seen = book.seen();
+    book.write(Kind::Sign, seen).unwrap();
+    refused(book.pour("base", 2500.0), "signed");
+    let seen = book.seen();
+    refused(book.write(Kind::Accept, seen.clone()), "not-your-role");
+    book.write_as(Role::Inspector, Kind::Accept, seen).unwrap();
+    refused(book.write_as(Role::Lead, Kind::Conditions, json!({})), "missing");
+    book.write(Kind::Note, json!({ "text": "tape pulled" })).unwrap();
+    book.write_as(Role::Lead, Kind::Reopen, json!({ "reason": "wrong area" })).unwrap();
+    assert!(book.record().signature.is_none() && book.record().acceptance.is_none());
+}
+
+#[test]
+fn a_film_out_of_its_band_holds_the_signature() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, json!({ "charge": POT })).unwrap();
+    book.comb(1.0).unwrap();
+    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "gun trouble" })).unwrap();
+    let seen = book.seen();
+    refused(book.write(Kind::Sign, seen), "hold");
+    let seen = book.record().head_seq;
+    book.write_as(Role::Lead, Kind::Release, json!({ "gate": "film", "reason": "second coat tomorrow", "seen_seq": seen }))
+        .unwrap();
+    let seen = book.seen();
+    book.write(Kind::Sign, seen).unwrap();
+}
+
+#[test]
+fn striking_never_fails_and_what_hung_on_it_becomes_a_deviation() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let open = book.record().log.iter().find(|l| l.kind == Kind::OpenCharge).unwrap().entry;
+    let reason = json!({ "entry": open, "reason": "wrong batch" });
+    refused(book.write_as(Role::Inspector, Kind::Strike, reason.clone()), "not-your-role");
+    book.write(Kind::Strike, reason.clone()).unwrap();
+    refused(book.write(Kind::Strike, reason), "struck-already");
+    let record = book.record();
+    assert!(record.charges.is_empty());
+    assert_eq!(record.deviations.iter().filter(|d| d.code == "names-nothing").count(), 4);
+    let begin = record.log[0].entry;
+    refused(book.write_as(Role::Lead, Kind::Strike, json!({ "entry": begin, "reason": "no" })), "not-strikable");
+}
+
+#[test]
+fn striking_the_conditions_leaves_a_combining_to_answer_for() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let read = book.record().log.iter().find(|l| l.kind == Kind::Conditions).unwrap().entry;
+    book.write(Kind::Strike, json!({ "entry": read, "reason": "read at the wrong part" })).unwrap();
+    assert!(book.record().deviations.iter().any(|d| d.code == "combined-on-hold"));
+}
+
+#[test]
+fn bad_input_names_its_field() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let field = |r: Result<Uuid, Refusal>| r.expect_err("must be refused").field;
+    assert_eq!(field(book.pour("base", 100.0)).as_deref(), Some("reading_g"));
+    assert_eq!(field(book.write(Kind::SetUp, json!({ "pot_kpa": 5000.0 }))).as_deref(), Some("pot_kpa"));
+    assert_eq!(field(book.write(Kind::Note, json!({ "text": " " }))).as_deref(), Some("text"));
+    assert_eq!(field(book.write(Kind::Note, json!({ "txt": "x" }))).as_deref(), Some("txt"));
+    assert_eq!(field(book.write(Kind::Pass, json!({ "charge": Uuid::nil() }))).as_deref(), Some("charge"));
+    assert_eq!(field(book.write(Kind::Pass, json!({ "charge": POT, "zones": [Uuid::nil()] }))).as_deref(), Some("zones"));
+    assert_eq!(field(book.comb(3.5)).as_deref(), Some("tooth_um"));
+    let discard = json!({ "charge": POT, "how": "discarded" });
+    assert_eq!(field(book.write(Kind::CloseCharge, discard)).as_deref(), Some("reason"));
+    assert_eq!(
+        field(book.write(Kind::Catch, json!({ "charge": POT, "a_g": 20.0, "b_g": 0.0, "resolution_g": 1.0 }))).as_deref(),
+        Some("b_g")
+    );
+}
+
+#[test]
+fn more_than_a_day_back_is_refused() {
+    let mut book = Book::begun(sheet());
+    let record = book.record();
+    let mut entry = Entry { kind: Kind::Note, payload: json!({ "text": "late" }), ..book.entries[0].clone() };
+    entry.seq = 2;
+    book.pass(24.0 * 60.0 + 1.0);
+    assert_eq!(check(&record, &mut entry, &writer(Role::Lead), book.now).unwrap_err().code, "too-long-ago");
+    entry.happened = book.now + SignedDuration::from_secs(60);
+    assert_eq!(check(&record, &mut entry, &writer(Role::Lead), book.now).unwrap_err().code, "in-the-future");
+}
+
+#[test]
+fn a_product_without_a_second_component_goes_from_fill_to_card() {
+    let mut plain = sheet();
+    for (key, value) in
+        [("has_hardener", json!(false)), ("ratio", Value::Null), ("basis", Value::Null), ("pot_life_s", Value::Null)]
+    {
+        plain[key] = value;
+    }
+    let mut book = Book::begun(plain);
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
+    assert_eq!(book.pour("hardener", 10.0).unwrap_err().code, "no-hardener");
+    book.pour("base", 1420.0).unwrap();
+    book.write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, json!({ "charge": POT })).unwrap();
+    book.comb(4.0).unwrap();
+    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    let seen = book.seen();
+    book.write(Kind::Sign, seen).unwrap();
+    let stands = seen_by(&book, Role::Lead).stations;
+    assert_eq!(stands[3].stand, level_keel_core::batch::stations::Stand::NotNeeded);
+}
+
+fn seen_by(book: &Book, role: Role) -> level_keel_core::batch::view::BatchView {
+    let viewer = Viewer { writer: writer(role), comb_um: (1..12).map(|t| f64::from(t) * MIL).collect() };
+    view(Uuid::from_u128(9), &book.record(), &viewer, book.now).expect("a begun batch")
+}
+
+#[test]
+fn the_fold_of_a_whole_batch() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    book.write(Kind::SetUp, json!({ "pot_kpa": 69.0, "atomizing_kpa": 310.0, "stream_mm": 240.0 })).unwrap();
+    book.sprayed();
+    insta::assert_json_snapshot!("fold", book.record());
+}
+
+#[test]
+fn the_card_of_a_whole_batch() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    book.sprayed();
+    let seen = book.seen();
+    book.pass(10.0).write(Kind::Sign, seen).unwrap();
+    let seen = book.seen();
+    book.pass(10.0).write_as(Role::Inspector, Kind::Accept, seen).unwrap();
+    let card = card::card(&book.record(), seen_by(&book, Role::Inspector));
+    assert_eq!(card.core_version, env!("CARGO_PKG_VERSION"));
+    insta::assert_json_snapshot!("card", card, { ".core_version" => "[version]" });
+}
+
+#[test]
+fn station_lines_fit_under_their_floats() {
+    let mut book = Book::begun(sheet());
+    for step in 0..3 {
+        match step {
+            0 => book.ready(),
+            1 => book.mixed(328.0),
+            _ => book.sprayed(),
+        }
+        for station in seen_by(&book, Role::Lead).stations {
+            assert!(station.line.chars().count() <= 22, "{}", station.line);
+        }
+    }
+}
+
+#[test]
+fn the_permission_table() {
+    use May::{No, NotAlone, OwnBatch, OwnEntry, Yes};
+    for kind in Kind::ALL {
+        let row = Role::ALL.map(|role| may(role, kind)); // applicator, lead, inspector, owner
+        let want = match kind {
+            Kind::Sign => [OwnBatch, Yes, No, Yes],
+            Kind::Accept => [No, NotAlone, Yes, Yes],
+            Kind::Release | Kind::Reopen => [No, Yes, No, Yes],
+            Kind::Strike => [OwnEntry, Yes, OwnEntry, Yes],
+            _ => [Yes, Yes, Yes, Yes],
+        };
+        assert_eq!(row, want, "{}", kind.name());
+        assert_eq!(Kind::from_name(kind.name()), Some(kind));
+    }
+    assert!(check_pin("1357").is_ok());
+    for weak in ["1111", "123", "12345678901234", "12a4", ""] {
+        assert!(check_pin(weak).is_err(), "{weak}");
+    }
+}
+
+/// One committed payload per kind and version: it must parse for ever.
+#[test]
+fn fixtures_parse_for_ever() {
+    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/fixtures");
+    for kind in Kind::ALL {
+        for version in 1..=kind.version() {
+            let path = format!("{dir}/{}.v{version}.json", kind.name());
+            let text = std::fs::read_to_string(&path).unwrap_or_else(|_| panic!("a fixture is missing: {path}"));
+            let value: Value = serde_json::from_str(&text).unwrap();
+            Payload::decode(kind, version, &value).unwrap_or_else(|e| panic!("{path}: {e}"));
+            // Canonical text is a fixed point: hashing what was read gives what was hashed.
+            let canonical = canonical::text(&value);
+            assert_eq!(canonical::text(&serde_json::from_str(&canonical).unwrap()), canonical);
+        }
+    }
+}

@@ -1,0 +1,147 @@
+//! Properties over any input.
+
+use jiff::{SignedDuration, Timestamp};
+use level_keel_core::batch::payload::Payload;
+use level_keel_core::batch::{Entry, Kind as EntryKind, fold};
+use level_keel_core::mixing::{Component, PlannedPour, Weighed, b_per_a, to_go, total_g};
+use level_keel_core::pot_life::{HeldTemperature, age};
+use level_keel_core::quantity::{Kind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
+use proptest::prelude::*;
+use serde_json::Value;
+use uuid::Uuid;
+
+fn prefs() -> impl Strategy<Value = Prefs> {
+    let units = prop_oneof![Just(UnitSet::Us), Just(UnitSet::Metric), Just(UnitSet::Mixed)];
+    let numbers = prop_oneof![Just(NumberFormat::Point), Just(NumberFormat::Comma)];
+    (units, numbers).prop_map(|(units, numbers)| Prefs { units, numbers })
+}
+
+fn kind() -> impl Strategy<Value = Kind> {
+    (0..Kind::ALL.len()).prop_map(|i| Kind::ALL[i])
+}
+
+fn json() -> impl Strategy<Value = Value> {
+    let leaf = prop_oneof![
+        Just(Value::Null),
+        any::<bool>().prop_map(Value::from),
+        any::<f64>().prop_map(|n| serde_json::json!(n)),
+        ".{0,12}".prop_map(Value::from),
+    ];
+    leaf.prop_recursive(3, 24, 4, |inner| {
+        prop_oneof![
+            prop::collection::vec(inner.clone(), 0..4).prop_map(Value::from),
+            prop::collection::btree_map("(charge|reading_g|tooth_um|teeth_um|air_c|text|of|zones|[a-z_]{1,8})", inner, 0..5)
+                .prop_map(|m| Value::Object(m.into_iter().collect())),
+        ]
+    })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(2000) })]
+
+    #[test]
+    fn the_parser_never_panics_and_never_gives_what_is_not_a_number(text in ".{0,40}", kind in kind(), prefs in prefs()) {
+        if let Ok(value) = parse(&text, kind, prefs) {
+            prop_assert!(value.is_finite());
+        }
+    }
+
+    #[test]
+    fn near_misses_never_panic(text in "[-+0-9.,/: ehminspftozglbarkPa°CF%½²]{0,16}", kind in kind(), prefs in prefs()) {
+        let _ = parse(&text, kind, prefs);
+    }
+
+    #[test]
+    fn what_is_shown_is_read_back_within_a_displayed_digit(value in -50.0..50_000.0f64, kind in kind(), prefs in prefs()) {
+        // Time is shown in whole minutes, and a ratio or a mass is never negative.
+        let most = match kind {
+            Kind::Density => 3.5,
+            Kind::Temperature => 80.0,
+            Kind::TempDiff => 20.0,
+            Kind::Percent | Kind::Ratio => 300.0,
+            _ => 50_000.0,
+        };
+        let value = if kind == Kind::Temperature { value.min(most) } else { value.abs() % most };
+        prop_assume!(kind != Kind::Ratio || value > 0.01);
+        let shown = show(value, kind, prefs);
+        prop_assert!(shown.figure.chars().count() <= 8 || kind == Kind::Time, "{} is too long", shown.figure);
+        let text = if kind == Kind::Ratio { shown.figure.clone() } else { shown.text.clone() };
+        let back = parse(&text, kind, prefs).map_err(|e| TestCaseError::fail(format!("{text}: {e}")))?;
+        // One digit of what was shown, in the base unit; for times a minute, and a tenth of a day from three days.
+        let digit = match kind {
+            Kind::Time if value >= 259_200.0 => 8640.0,
+            Kind::Time => 60.0,
+            _ => {
+                let decimals = shown.figure.split_once(['.', ',']).map_or(0, |(_, d)| d.len());
+                let step = if decimals == 0 { "1".to_string() } else { format!("0.{}1", "0".repeat(decimals - 1)) };
+                let step = if prefs.numbers == NumberFormat::Comma { step.replace('.', ",") } else { step };
+                let unit = if kind == Kind::Ratio { String::new() } else { format!(" {}", shown.unit) };
+                let zero = parse(&format!("0{unit}"), kind, prefs).unwrap_or(0.0);
+                (parse(&format!("{step}{unit}"), kind, prefs).unwrap_or(1.0) - zero).abs()
+            }
+        };
+        prop_assert!((back - value).abs() <= digit, "{value} shown as {text} is read as {back}");
+    }
+
+    #[test]
+    fn resolving_any_json_never_panics(mut value in json(), prefs in prefs()) {
+        let _ = resolve(&mut value, prefs);
+    }
+
+    #[test]
+    fn decoding_and_folding_any_payloads_never_panics(payloads in prop::collection::vec((0..EntryKind::ALL.len(), json()), 0..8)) {
+        let entries: Vec<Entry> = payloads.into_iter().zip(1..).map(|((kind, payload), seq)| Entry {
+            id: Uuid::from_u128(seq as u128),
+            seq,
+            kind: EntryKind::ALL[kind],
+            version: 1,
+            payload,
+            who: Uuid::nil(),
+            by: "someone".into(),
+            happened: Timestamp::UNIX_EPOCH,
+            arrived: Timestamp::UNIX_EPOCH,
+            hash: String::new(),
+        }).collect();
+        for entry in &entries {
+            let _ = Payload::decode(entry.kind, entry.version, &entry.payload);
+        }
+        let record = fold(&entries);
+        prop_assert_eq!(record.log.len(), entries.len());
+    }
+
+    #[test]
+    fn a_rescue_never_takes_out_and_lands_on_target(a in 100.0..5000.0f64, b in 10.0..2000.0f64, ratio in 1.0..20.0f64) {
+        let plan = [
+            PlannedPour { component: Component::Base, mass_g: 1000.0, volume_ml: 1000.0, running_g: 1000.0 },
+            PlannedPour { component: Component::Hardener, mass_g: 1000.0 / ratio, volume_ml: 1.0, running_g: 0.0 },
+        ];
+        let pours = [
+            Weighed { component: Component::Base, reading_g: a, tared: false, resolution_g: 0.001 },
+            Weighed { component: Component::Hardener, reading_g: b, tared: true, resolution_g: 0.001 },
+        ];
+        let go = to_go(&plan, &pours);
+        prop_assert!(go.iter().all(|p| p.mass_g >= 0.0));
+        let total = |c: Component, i: usize| total_g(&pours, c) + go[i].mass_g;
+        let landed = total(Component::Base, 0) / total(Component::Hardener, 1);
+        prop_assert!((landed / ratio - 1.0).abs() < 1e-4, "{landed} for {ratio}");
+    }
+
+    #[test]
+    fn a_ratio_as_weighed_lies_in_its_own_interval(a in 50.0..5000.0f64, b in 1.0..1000.0f64, d in 0.1..5.0f64, tared: bool) {
+        let pours = [
+            Weighed { component: Component::Base, reading_g: a, tared: false, resolution_g: d },
+            Weighed { component: Component::Hardener, reading_g: if tared { b } else { a + b }, tared, resolution_g: d },
+        ];
+        let m = b_per_a(&pours).expect("both are in");
+        prop_assert!(m.lo <= m.value && m.value <= m.hi && m.lo >= 0.0);
+    }
+
+    #[test]
+    fn age_never_falls(temps in prop::collection::vec(-10.0..45.0f64, 1..6), one in 0..20_000i64, more in 0..20_000i64) {
+        let at = |s: i64| Timestamp::UNIX_EPOCH + SignedDuration::from_secs(s);
+        let history: Vec<_> = temps.iter().enumerate().map(|(i, t)| HeldTemperature { from: at(i as i64 * 3000), temp_c: *t }).collect();
+        let earlier = age(14_400.0, 20.0, &history, at(0), at(one));
+        let later = age(14_400.0, 20.0, &history, at(0), at(one + more));
+        prop_assert!(later >= earlier);
+    }
+}

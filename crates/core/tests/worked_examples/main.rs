@@ -1,0 +1,18 @@
+//! Check values from outside the code, one file per slice, the source beside each. An expected value is
+//! never tuned to the code.
+
+mod conditions;
+mod delivery;
+mod film;
+mod mixing;
+mod pot_life;
+mod quantity;
+mod ratio_check;
+mod schedule;
+mod sheet;
+
+/// Asserts that two figures agree within a stated tolerance.
+#[track_caller]
+pub fn near(got: f64, want: f64, within: f64) {
+    assert!((got - want).abs() <= within, "got {got}, want {want} ± {within}");
+}

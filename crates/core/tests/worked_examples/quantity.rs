@@ -1,0 +1,88 @@
+//! Exact definitions: 1 in = 25.4 mm, 1 lb = 0.453 592 37 kg, 1 US gal = 3.785 411 784 L (NIST Handbook 44,
+//! appendix C). `uom` carries some of them rounded to seven digits; the check allows one part in a million.
+
+use super::near;
+use level_keel_core::quantity::{Kind, NumberFormat, ParseError, Prefs, UnitSet, parse, show};
+
+fn read(text: &str, kind: Kind) -> f64 {
+    parse(text, kind, Prefs::METRIC).unwrap_or_else(|e| panic!("{text}: {e}"))
+}
+
+#[test]
+fn definitions() {
+    for (text, kind, want) in [
+        ("1 in", Kind::Length, 25.4),
+        ("1 mil", Kind::Film, 25.4),
+        ("5 ft 6 in", Kind::Length, 1676.4),
+        ("1 lb", Kind::Mass, 453.592_37),
+        ("1 oz", Kind::Mass, 28.349_523_125),
+        ("1 gal", Kind::Volume, 3785.411_784),
+        ("1 fl oz", Kind::Volume, 29.573_529_562_5),
+        ("1 qt", Kind::Volume, 946.352_946),
+        ("10 psi", Kind::Pressure, 68.947_572_9),
+        ("0.8 bar", Kind::Pressure, 80.0),
+        ("100 ft2", Kind::Area, 9.290_304),
+        ("1 lb/gal", Kind::Density, 0.119_826_427),
+        ("1 h 30", Kind::Time, 5400.0),
+        ("1 h 30 min", Kind::Time, 5400.0),
+        ("7 d", Kind::Time, 604_800.0),
+        ("15", Kind::Time, 900.0),
+        ("15", Kind::Stopwatch, 15.0),
+    ] {
+        near(read(text, kind) / want, 1.0, 1e-6);
+    }
+}
+
+#[test]
+fn temperatures_and_differences_are_not_the_same_kind() {
+    near(read("70 °F", Kind::Temperature), 21.111_111, 1e-6);
+    near(read("5 °F", Kind::TempDiff), 2.777_777_8, 1e-6);
+    near(read("-40 F", Kind::Temperature), -40.0, 1e-9);
+}
+
+#[test]
+fn fractions_ratios_and_signs() {
+    near(read("3 1/2 in", Kind::Length), 88.9, 1e-9);
+    near(read("9½ in", Kind::Length), 241.3, 1e-9);
+    near(read("4:1", Kind::Ratio), 4.0, 0.0);
+    near(read("4 to 1", Kind::Ratio), 4.0, 0.0);
+    near(read("5 : 2", Kind::Ratio), 2.5, 0.0);
+    near(read("−5 °C", Kind::Temperature), -5.0, 0.0);
+}
+
+#[test]
+fn what_cannot_be_read_is_said() {
+    assert!(matches!(parse("12 furlongs", Kind::Length, Prefs::METRIC), Err(ParseError::UnknownUnit { .. })));
+    assert!(matches!(parse("1e999 psi", Kind::Pressure, Prefs::METRIC), Err(ParseError::TooLarge(_))));
+    assert!(matches!(parse("3 1/0", Kind::Length, Prefs::METRIC), Err(ParseError::ZeroDivisor(_))));
+    assert!(matches!(parse("0,8", Kind::Pressure, Prefs::METRIC), Err(ParseError::Comma(_))));
+    assert!(matches!(parse("1,604", Kind::Mass, Prefs::METRIC), Err(ParseError::Comma(_))));
+    assert!(matches!(parse("5 oz", Kind::Pressure, Prefs::METRIC), Err(ParseError::UnknownUnit { .. })));
+    for text in ["", " ", "NaN", "inf", "-", ".", "1 2", "g", "4:", "1 min 2 h", "🙂", "<script>", "1 psi 1 psi"] {
+        assert!(parse(text, Kind::Time, Prefs::METRIC).is_err(), "{text} was read");
+    }
+}
+
+#[test]
+fn a_bare_number_takes_the_unit_of_the_persons_set() {
+    let us = Prefs { units: UnitSet::Us, ..Prefs::default() };
+    near(parse("10", Kind::Pressure, us).unwrap(), 68.9476, 1e-3);
+    near(parse("10", Kind::Pressure, Prefs::default()).unwrap(), 68.9476, 1e-3);
+    near(parse("10", Kind::Pressure, Prefs::METRIC).unwrap(), 10.0, 0.0);
+    near(parse("70", Kind::Temperature, us).unwrap(), 21.1111, 1e-3);
+    near(parse("4", Kind::Film, Prefs::default()).unwrap(), 101.6, 1e-9);
+    let comma = Prefs { numbers: NumberFormat::Comma, ..Prefs::METRIC };
+    near(parse("0,8 bar", Kind::Pressure, comma).unwrap(), 80.0, 1e-9);
+    assert!(parse("0.8 bar", Kind::Pressure, comma).is_err());
+}
+
+#[test]
+fn shown_in_the_persons_units() {
+    let text = |v, k, p| show(v, k, p).text.replace('\u{a0}', " ");
+    assert_eq!(text(2240.0, Kind::Mass, Prefs::METRIC), "2240 g");
+    assert_eq!(text(12_340.0, Kind::Mass, Prefs::METRIC), "12.34 kg");
+    assert_eq!(text(101.6, Kind::Film, Prefs::default()), "4.0 mil");
+    assert_eq!(text(101.6, Kind::Film, Prefs::METRIC), "102 µm");
+    assert_eq!(text(-0.001, Kind::Temperature, Prefs::METRIC), "0.0 °C");
+    assert_eq!(text(f64::NAN, Kind::Mass, Prefs::METRIC), "–");
+}
