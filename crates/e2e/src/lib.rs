@@ -1,7 +1,6 @@
 //! The real interface in headless Chromium: a server of its own on a free port, a browser of its own.
 
 pub mod browser;
-pub mod shop;
 
 pub use browser::Browser;
-pub use shop::Shop;
+pub use level_keel_harness::Shop;

@@ -2,6 +2,7 @@
 
 use super::{enrich, store};
 use crate::auth::Person;
+use crate::instruments::comb_um;
 use crate::live::CHANNEL;
 use crate::problem::Problem;
 use crate::state::State;
@@ -96,6 +97,9 @@ impl Writing<'_> {
     }
 
     /// Appends inside a transaction; the caller commits.
+    ///
+    /// Everything is read through that one connection: taking a second one from the pool while the first waits
+    /// for the book's lock would let writers starve each other.
     pub(super) async fn append_in(&self, tx: &mut PgConnection, book: Uuid, new: NewEntry) -> Result<Written, Problem> {
         sqlx::query!("select id from book where id = $1 for update", book)
             .fetch_optional(&mut *tx)
@@ -105,7 +109,7 @@ impl Writing<'_> {
             .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
         let request = request_hash(&new);
         let entries = store::load(tx, book).await?;
-        let viewer = Viewer { writer: self.person.writer(), comb_um: crate::instruments::comb_um(&self.state.db).await? };
+        let viewer = Viewer { writer: self.person.writer(), comb_um: comb_um(&mut *tx).await? };
         if let Some(stored) =
             sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", new.id).fetch_optional(&mut *tx).await?
         {

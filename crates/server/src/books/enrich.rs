@@ -33,7 +33,7 @@ pub async fn enrich(
         let scale = map.get("instrument").and_then(Value::as_str).map(Uuid::parse_str);
         if let Some(id) = scale {
             let id = id.map_err(|_| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale."))?;
-            map.insert("resolution_g".into(), json!(scale_g(&w.state.db, id).await?));
+            map.insert("resolution_g".into(), json!(scale_g(&mut *tx, id).await?));
         }
     }
     if kind == Kind::Pour

@@ -7,7 +7,7 @@ use actix_web::{get, web};
 use level_keel_core::quantity::{Kind, Shown, show};
 use level_keel_core::refusal::Refusal;
 use serde::Serialize;
-use sqlx::PgPool;
+use sqlx::PgExecutor;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -42,7 +42,7 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<Instrum
 }
 
 /// Teeth of the shop's comb, the finest when there are several; a common comb when there is none.
-pub async fn comb_um(db: &PgPool) -> Result<Vec<f64>, Problem> {
+pub async fn comb_um(db: impl PgExecutor<'_>) -> Result<Vec<f64>, Problem> {
     let row = sqlx::query!("select teeth_um from instrument where kind = 'comb' order by resolution limit 1")
         .fetch_optional(db)
         .await?;
@@ -53,7 +53,7 @@ pub async fn comb_um(db: &PgPool) -> Result<Vec<f64>, Problem> {
 }
 
 /// Resolution of a scale by its id.
-pub async fn scale_g(db: &PgPool, id: Uuid) -> Result<f64, Problem> {
+pub async fn scale_g(db: impl PgExecutor<'_>, id: Uuid) -> Result<f64, Problem> {
     let row = sqlx::query!("select resolution from instrument where id = $1 and kind = 'scale'", id).fetch_optional(db).await?;
     row.map(|r| r.resolution).ok_or_else(|| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale.").into())
 }

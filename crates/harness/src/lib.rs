@@ -2,9 +2,9 @@
 
 use level_keel_server::clock::Clock;
 use level_keel_server::live::Live;
+use level_keel_server::serve::{self, ServerHandle};
 use level_keel_server::settings::Settings;
-use level_keel_server::state::State;
-use level_keel_server::{demo, serve};
+use level_keel_server::{demo, state::State};
 use sqlx::PgPool;
 use std::net::TcpListener;
 use tokio::task::JoinHandle;
@@ -17,23 +17,16 @@ pub struct Shop {
     pub clock: Clock,
     /// Its state.
     pub state: State,
-    server: actix_web_handle::Handle,
+    stop: ServerHandle,
+    task: JoinHandle<std::io::Result<()>>,
     listening: JoinHandle<()>,
-}
-
-/// The parts of actix a test needs to stop its server.
-mod actix_web_handle {
-    /// Handle and task of a server.
-    pub struct Handle {
-        pub stop: level_keel_server::serve::ServerHandle,
-        pub task: tokio::task::JoinHandle<std::io::Result<()>>,
-    }
 }
 
 impl Shop {
     /// Opens a shop with the demo's people, sheets and shift.
     pub async fn open(db: PgPool) -> Shop {
-        let settings = Settings { web_dir: web_dir(), demo: true, ..Settings::default() };
+        let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
+        let settings = Settings { web_dir, demo: true, ..Settings::default() };
         let clock = Clock::wall();
         let state = State { db: db.clone(), clock: clock.clone(), live: Live::default(), settings };
         demo::bring_up(&state).await.expect("the demo loads into an empty database");
@@ -42,21 +35,14 @@ impl Shop {
         let server = serve::server(state.clone(), listener, 1).expect("the server starts");
         let stop = server.handle();
         let listening = tokio::spawn(state.live.clone().listen(db));
-        let server = actix_web_handle::Handle { stop, task: tokio::spawn(server) };
-        Shop { address, clock, state, server, listening }
+        Shop { address, clock, state, stop, task: tokio::spawn(server), listening }
     }
 
     /// Stops server and listener, so that the test's database can be dropped.
     pub async fn close(self) {
         self.listening.abort();
-        self.server.stop.stop(false).await;
-        let _ = self.server.task.await;
+        self.stop.stop(false).await;
+        let _ = self.task.await;
         self.state.db.close().await;
     }
-}
-
-fn web_dir() -> String {
-    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist");
-    assert!(std::path::Path::new(dir).join("index.html").exists(), "build the page first: npm run build in web/");
-    dir.into()
 }

@@ -1,0 +1,62 @@
+use super::client::applicator;
+use jiff::SignedDuration;
+use level_keel_harness::Shop;
+use level_keel_server::books::{check_log, rebuild};
+use level_keel_server::demo;
+use serde_json::Value;
+use sqlx::PgPool;
+
+async fn words(shop: &Shop) -> Vec<String> {
+    let (_, board) = applicator(shop).await.get("/board").await;
+    let mut words: Vec<String> =
+        board["pots"].as_array().unwrap().iter().map(|p| p["word"].as_str().unwrap().to_string()).collect();
+    words.sort();
+    words
+}
+
+#[sqlx::test]
+async fn the_demo_is_alive_whenever_it_is_started(db: PgPool) {
+    let shop = Shop::open(db).await;
+    assert_eq!(words(&shop).await, ["Inducting", "Last call", "Ready"]);
+    let records = async || applicator(&shop).await.get("/records").await.1.as_array().unwrap().len();
+    assert_eq!(records().await, 2);
+    // Started again an hour later: nothing is added.
+    shop.clock.advance(SignedDuration::from_hours(1));
+    demo::bring_up(&shop.state).await.unwrap();
+    assert_eq!(records().await, 2);
+    // The next morning: the crew has closed the old shift, and a new one is on.
+    shop.clock.advance(SignedDuration::from_hours(15));
+    demo::bring_up(&shop.state).await.unwrap();
+    assert_eq!(words(&shop).await, ["Inducting", "Last call", "Ready"]);
+    assert_eq!(records().await, 4);
+    let (_, board) = applicator(&shop).await.get("/board").await;
+    assert_eq!(board["batches"].as_array().unwrap().len(), 2);
+    assert!(check_log(&shop.state.db).await.unwrap().faults.is_empty());
+    shop.close().await;
+}
+
+#[sqlx::test]
+async fn a_shops_own_database_is_left_alone(db: PgPool) {
+    let shop = Shop::open(db).await;
+    sqlx::query("delete from house").execute(&shop.state.db).await.unwrap();
+    let count = || sqlx::query_scalar::<_, i64>("select count(*) from entry").fetch_one(&shop.state.db);
+    let before = count().await.unwrap();
+    shop.clock.advance(SignedDuration::from_hours(30));
+    demo::bring_up(&shop.state).await.unwrap();
+    assert_eq!(count().await.unwrap(), before);
+    shop.close().await;
+}
+
+#[sqlx::test]
+async fn the_rows_can_be_rebuilt_from_the_log(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let rows = || {
+        sqlx::query_as::<_, (uuid::Uuid, Value, Option<Value>)>("select id, record, signed_card from batch order by id")
+            .fetch_all(&shop.state.db)
+    };
+    let before = rows().await.unwrap();
+    sqlx::query("update batch set record = '{}'::jsonb || record, state = 'open'").execute(&shop.state.db).await.unwrap();
+    assert_eq!(rebuild(&shop.state.db).await.unwrap(), 4);
+    assert_eq!(rows().await.unwrap(), before);
+    shop.close().await;
+}

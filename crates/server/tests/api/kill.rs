@@ -1,0 +1,80 @@
+//! The real program, killed between entries: what was acknowledged is there, once, and pots aged right.
+
+use super::client::{APPLICATOR, Client};
+use level_keel_server::books::check_log;
+use serde_json::{Value, json};
+use sqlx::PgPool;
+use std::io::{BufRead, BufReader};
+use std::process::{Child, Command, Stdio};
+use uuid::Uuid;
+
+struct Program(Child, String);
+
+impl Program {
+    fn start(db: &PgPool) -> Program {
+        let options = db.connect_options();
+        let url = std::env::var("DATABASE_URL").unwrap();
+        let base = url.rsplit_once('/').unwrap().0;
+        let mut child = Command::new(env!("CARGO_BIN_EXE_level-keel"))
+            .arg("serve")
+            .env("LEVEL_KEEL_DATABASE_URL", format!("{base}/{}", options.get_database().unwrap()))
+            .env("LEVEL_KEEL_DEMO", "true")
+            .env("LEVEL_KEEL_PORT", "0")
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        let mut line = String::new();
+        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
+        Program(child, line.trim().to_string())
+    }
+
+    /// SIGKILL: no goodbye.
+    fn kill(mut self) {
+        self.0.kill().unwrap();
+        self.0.wait().unwrap();
+    }
+}
+
+#[sqlx::test]
+async fn killed_between_entries_nothing_is_lost_or_doubled(db: PgPool) {
+    let program = Program::start(&db);
+    let client = Client::signed(&program.1, APPLICATOR).await;
+    let book = client.begun().await;
+    let mut written: Vec<Value> = Vec::new();
+    let (_, before) = client.get("/board").await;
+    program.kill();
+    for round in 0..3 {
+        let program = Program::start(&db);
+        // The session survived, too.
+        let client = Client { base: format!("{}/api/v1", program.1), ..client.clone() };
+        let path = format!("/books/{book}/entries");
+        if let Some(last) = written.last() {
+            let (_, again) = client.post(&path, last.clone()).await;
+            assert_eq!(again["repeated"], true, "the acknowledged entry is there");
+        }
+        for n in 0..2 {
+            let entry = json!({ "id": Uuid::now_v7(), "kind": "note", "payload": { "text": format!("{round} {n}") } });
+            let (status, body) = client.post(&path, entry.clone()).await;
+            assert_eq!(status, 200, "{body}");
+            written.push(entry);
+        }
+        if round == 2 {
+            let (_, after) = client.get("/board").await;
+            let spent =
+                |b: &Value| -> Vec<Value> { b["pots"].as_array().unwrap().iter().map(|p| p["spent_at"].clone()).collect() };
+            let second = |t: &Value| t.as_str().unwrap().parse::<jiff::Timestamp>().unwrap().as_second();
+            for (a, b) in spent(&before).iter().zip(spent(&after).iter()) {
+                assert!((second(a) - second(b)).abs() <= 1, "pots age by the log, not by the process: {a} {b}");
+            }
+        }
+        program.kill();
+    }
+    let notes = sqlx::query_scalar::<_, i64>("select count(*) from entry where book_id = $1 and kind = 'note'")
+        .bind(Uuid::parse_str(&book).unwrap())
+        .fetch_one(&db)
+        .await
+        .unwrap();
+    assert_eq!(notes, 6);
+    assert!(check_log(&db).await.unwrap().faults.is_empty());
+}
