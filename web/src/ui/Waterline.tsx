@@ -89,7 +89,6 @@ export function Waterline({
           type="button"
           role="tab"
           aria-selected={s.no === open}
-          aria-label={`${s.no} ${s.name}, ${WORDS[s.stand]}${s.line ? `, ${s.line}` : ""}`}
           className={`station-tab ${s.no === open ? "open" : ""}`}
           onClick={() => onOpen(s.no)}
         >
@@ -98,6 +97,7 @@ export function Waterline({
           </svg>
           <span className="name">
             {s.no} {s.name}
+            <span className="unseen">, {WORDS[s.stand]}</span>
           </span>
           <div className="line ellipsis">{s.line || "\u00a0"}</div>
         </button>

@@ -1,0 +1,220 @@
+//! The real interface, driven as a person would.
+
+use jiff::SignedDuration;
+use level_keel_e2e::{Browser, Shop};
+use sqlx::PgPool;
+
+async fn sign_out(browser: &Browser) {
+    let leave = "const d = arguments[0]; fetch('/api/v1/session', { method: 'DELETE' }).then(() => d(true))";
+    browser.client.execute_async(leave, vec![]).await.expect("a script");
+}
+
+async fn fill(browser: &Browser, fields: &[(&str, &str)]) {
+    for (name, text) in fields {
+        browser.fill(name, text).await;
+    }
+}
+
+/// A person types in their own sheet and takes a batch through six stations to a signed card.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn own_sheet_to_signed_card(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    let base = shop.address.clone();
+    browser.sign_in(&base, "Brok Tarn", "2468").await;
+
+    // Sheet: first with a mistake, which is said at its field; then mended.
+    browser.go(&format!("{base}/sheets")).await;
+    browser.press("new-sheet").await;
+    browser.wait("form.form").await;
+    fill(
+        &browser,
+        &[
+            ("name", "Harbour two-pack"),
+            ("solids_pct", "60 %"),
+            ("base_density_kg_l", "0.2"),
+            ("hardener_density_kg_l", "1.05"),
+            ("basis", "by_volume"),
+            ("ratio", "3:1"),
+            ("pot_life_s", "3 h"),
+            ("pot_life_at_c", "20 °C"),
+            ("induction_s", "10 min"),
+            ("recoat_min_s", "5 h"),
+            ("recoat_at_c", "20 C"),
+            ("wet_um", "4 mil"),
+            ("wet_min_um", "3 mil"),
+            ("wet_max_um", "6 mil"),
+            ("temp_min_c", "10"),
+            ("temp_max_c", "35"),
+            ("margin_min_dk", "3"),
+            ("rh_max_pct", "85"),
+        ],
+    )
+    .await;
+    browser.click("input[name='hazard-solvent']").await;
+    browser.wait_text("is outside 0.500 kg/L to 3.500 kg/L").await;
+    browser.press("save-sheet").await;
+    browser.wait_text("base density kg l: Density").await;
+    browser.fill("base_density_kg_l", "1.3 g/mL").await;
+    browser.wait_text("= 1.300 kg/L").await;
+    browser.press("save-sheet").await;
+    browser.wait_text("Harbour two-pack 3 : 1 by volume").await;
+
+    // Begin.
+    browser.go(&format!("{base}/begin")).await;
+    browser.wait("select[name='sheet'] option:nth-child(2)").await;
+    let find = "return [...document.querySelectorAll('select[name=sheet] option')].find(o => o.text.startsWith('Harbour')).value";
+    let sheet = browser.client.execute(find, vec![]).await.expect("a script");
+    browser.fill("sheet", sheet.as_str().expect("an id")).await;
+    fill(&browser, &[("part", "Jetty ladder 2"), ("coat", "finish"), ("area_m2", "60 ft2"), ("film_um", "4 mil")]).await;
+    browser.wait_text("L of finished paint").await;
+    browser.press("begin-batch").await;
+
+    // Ready.
+    browser.wait_text("1 Ready").await;
+    fill(&browser, &[("air_c", "70 F"), ("surface_c", "20"), ("material_c", "20"), ("rh_pct", "55")]).await;
+    browser.wait_text("as typed, not taken yet").await;
+    browser.press("take-conditions").await;
+    browser.click("input[name='guard-solvent']").await;
+    browser.press("take-guards").await;
+    browser.wait_text("Guards on").await;
+
+    // Mix.
+    browser.client.find(fantoccini::Locator::Css("body")).await.expect("a body").send_keys("2").await.expect("keys");
+    browser.fill("wanted_ml", "1 L").await;
+    browser.press("open-pot").await;
+    browser.wait_text("Pour base onto the same cup").await;
+    fill(&browser, &[("reading_g", "975"), ("lot", "A-17")]).await;
+    browser.press("take-reading").await;
+    browser.wait_text("Base is in").await;
+    browser.press("combine").await;
+    browser.wait_text("Pour hardener onto the same cup").await;
+    // Under way: still short, so there is no verdict yet.
+    browser.fill("reading_g", "1100").await;
+    browser.wait_text("pouring").await;
+    fill(&browser, &[("reading_g", "1238"), ("lot", "B-4")]).await;
+    browser.press("take-reading").await;
+    browser.press("stirred").await;
+    browser.wait_text("It stands on the rack with its clock").await;
+    browser.wait_text("Inducting").await;
+
+    // Set.
+    browser.click(".station-tab:nth-of-type(3)").await;
+    fill(&browser, &[("pot_kpa", "0.7 bar"), ("stream_mm", "9 in"), ("atomizing_kpa", "45")]).await;
+    browser.wait_text("= 10.2 psi").await;
+    browser.press("take-try").await;
+    browser.wait_text("10.2 psi, 9.0 in in").await;
+
+    // Prove: as weighed.
+    browser.click(".station-tab:nth-of-type(4)").await;
+    browser.wait_text("as weighed").await;
+
+    // Spray: not in induction.
+    browser.click(".station-tab:nth-of-type(5)").await;
+    browser.press("start-spraying").await;
+    browser.wait_text("cannot be sprayed yet: induction ends in").await;
+    shop.clock.advance(SignedDuration::from_mins(11));
+    browser.client.refresh().await.expect("the page reloads");
+    browser.press("start-spraying").await;
+    browser.fill("used_ml", "900 mL").await;
+    browser.press("stamp-pass").await;
+    browser.wait_text("since pass 1").await;
+    browser.click(".comb .tooth[aria-label^='4']").await;
+    browser.wait_text("Take 4–5 mil").await;
+    browser.press("take-comb").await;
+    browser.wait_text("Total wet so far").await;
+    browser.press("emptied").await;
+
+    // Close: signed by who worked, accepted by another.
+    browser.click(".station-tab:nth-of-type(6)").await;
+    browser.press("sign").await;
+    browser.wait_text("You did this work alone").await;
+    sign_out(&browser).await;
+    browser.sign_in(&base, "Celo Wick", "3579").await;
+    browser.wait_text("Accept the work").await;
+    browser.click("a.next[href*='at=6']").await;
+    browser.press("accept").await;
+    browser.wait_text("The card is closed").await;
+    browser.click("a[href$='/card']").await;
+    browser.wait_text("signed card").await;
+    let card = browser.text().await;
+    for said in ["Jetty ladder 2 · finish", "lot A-17", "lot B-4", "Accepted: Celo Wick", "core 0.1.0", "Next coat: not before"]
+    {
+        assert!(card.contains(said), "the card does not say {said}:\n{card}");
+    }
+    drop(browser);
+    shop.close().await;
+}
+
+/// A hold is refused to an applicator and released by a lead; a wrong entry is struck and stays readable.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_hold_released_and_an_entry_struck(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    let base = shop.address.clone();
+    browser.sign_in(&base, "Ansa Reef", "1357").await;
+    browser.press("begin").await;
+    browser.wait("select[name='sheet'] option:nth-child(2)").await;
+    let find = "return [...document.querySelectorAll('select[name=sheet] option')].find(o => o.text.startsWith('Island')).value";
+    let sheet = browser.client.execute(find, vec![]).await.expect("a script");
+    browser.fill("sheet", sheet.as_str().expect("an id")).await;
+    fill(&browser, &[("part", "Buoy 12"), ("coat", "primer"), ("area_m2", "11 m2"), ("film_um", "4 mil")]).await;
+    browser.press("begin-batch").await;
+    fill(&browser, &[("air_c", "21"), ("surface_c", "16"), ("material_c", "20"), ("rh_pct", "65")]).await;
+    browser.press("take-conditions").await;
+    browser.wait_text("a lead may release").await;
+    for hazard in ["solvent", "pressure_vessel"] {
+        browser.click(&format!("input[name='guard-{hazard}']")).await;
+    }
+    browser.press("take-guards").await;
+    browser.click(".station-tab:nth-of-type(2)").await;
+    browser.press("open-pot").await;
+    browser.wait_text("Pour base").await;
+    browser.fill("reading_g", "1,604").await;
+    browser.wait_text("without the comma").await;
+    browser.fill("reading_g", "1604").await;
+    browser.press("take-reading").await;
+    browser.wait_text("1604 g short").await;
+    browser.fill("reading_g", "2060").await;
+    browser.press("take-reading").await;
+    browser.press("combine").await;
+    browser.wait_text("Conditions: the surface is only").await;
+
+    let here = browser.client.current_url().await.expect("an address").to_string();
+    sign_out(&browser).await;
+    browser.sign_in(&here, "Brok Tarn", "2468").await;
+    browser.press("release").await;
+    browser.fill("reason", "Dry air is on, the surface is rising").await;
+    browser.press("confirm-reason").await;
+    browser.wait_text("Brok Tarn: Dry air is on").await;
+    browser.press("combine").await;
+    browser.wait_text("Pour hardener").await;
+
+    // The first reading of base was a wrong one: struck, with a reason.
+    browser.press("open-log").await;
+    browser.press("strike-5").await;
+    browser.fill("reason", "read the wrong scale").await;
+    browser.press("confirm-reason").await;
+    browser.wait_text("struck, Brok Tarn: read the wrong scale").await;
+    drop(browser);
+    shop.close().await;
+}
+
+/// What another screen writes is seen here without a hand on this one.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn two_screens_see_the_same(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let (one, two) = (Browser::start().await, Browser::start().await);
+    one.sign_in(&shop.address, "Ansa Reef", "1357").await;
+    two.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    for browser in [&one, &two] {
+        browser.click(".rows a").await;
+        browser.press("open-log").await;
+    }
+    one.press("note").await;
+    one.fill("reason", "Wind from the east door").await;
+    one.press("confirm-reason").await;
+    two.wait_text("Note: Wind from the east door").await;
+    drop((one, two));
+    shop.close().await;
+}
