@@ -101,10 +101,13 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     let listener = bind(&state.settings)?;
     let address = listener.local_addr()?;
     let (live, db) = (state.live.clone(), state.db.clone());
-    let listening = actix_web::rt::spawn(live.listen(db));
+    let listening = actix_web::rt::spawn(live.listen(db.clone()));
     let server = server(state, listener, 2)?;
     println!("http://{address}");
     server.await?;
+    // Ended while the runtime still stands: a listener dropped after it has nowhere to say goodbye.
     listening.abort();
+    let _ = listening.await;
+    db.close().await;
     Ok(())
 }
