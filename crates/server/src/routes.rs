@@ -52,7 +52,7 @@ pub fn api(config: &mut ServiceConfig) {
             .service(books::http::batch_card)
             .service(board::board)
             .service(records::list)
-            .service(live::stream)
+            .service(live::http::stream)
             .service(openapi_json)
             .default_service(web::to(nothing)),
     );

@@ -42,6 +42,7 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
   }
   noteVersion(answer.response.headers.get("x-level-keel-version"));
   if (answer.response.ok) return answer.data as T;
+  if (answer.response.status === 401) sessionOver.set(true);
   const body = answer.error as Problem | undefined;
   if (body && typeof body.detail === "string") throw new Refused({ ...body, status: answer.response.status });
   throw new Refused({
@@ -51,16 +52,31 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
   });
 }
 
-let seenVersion: string | null = null;
-let onStale: () => void = () => undefined;
-
-/** A page older than its server says reload. */
-export function whenStale(act: () => void) {
-  onStale = act;
+/** Things any answer can tell the whole page: that it is older than its server, that its session is over. */
+function signal() {
+  let raised = false;
+  const listeners = new Set<() => void>();
+  return {
+    set(value: boolean) {
+      if (raised === value) return;
+      raised = value;
+      listeners.forEach((l) => l());
+    },
+    get: () => raised,
+    subscribe(listener: () => void) {
+      listeners.add(listener);
+      return () => void listeners.delete(listener);
+    },
+  };
 }
+
+export const stalePage = signal();
+export const sessionOver = signal();
+
+let seenVersion: string | null = null;
 
 function noteVersion(version: string | null) {
   if (!version) return;
-  if (seenVersion && seenVersion !== version) onStale();
+  if (seenVersion && seenVersion !== version) stalePage.set(true);
   seenVersion ??= version;
 }

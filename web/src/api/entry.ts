@@ -4,29 +4,33 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useEffect, useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused, type Refusal, type Written } from "./client";
+import { meQuery } from "./queries";
 
 export type Payload = Record<string, unknown>;
 
-function post(book: string, dry_run: boolean, id: string, kind: string, payload: Payload) {
+function post(book: string, dry_run: boolean, id: string, kind: string, payload: Payload, ago_s = 0) {
   return ask(
     api.POST("/api/v1/books/{id}/entries", {
       params: { path: { id: book }, query: { dry_run } },
       // The payload is free by kind; core reads and judges it.
-      body: { id, kind, payload: payload as never, ago_s: 0 },
+      body: { id, kind, payload: payload as never, ago_s },
     }),
   );
 }
 
 export function useWrite(book: string) {
   const client = useQueryClient();
-  const armed = useRef(new Map<string, string>());
+  const armed = useRef(new Map<string, { id: string; since: number }>());
   const mutation = useMutation({
     mutationFn: async ({ kind, payload }: { kind: string; payload: Payload }) => {
       const key = `${kind} ${JSON.stringify(payload)}`;
-      const id = armed.current.get(key) ?? v7();
-      armed.current.set(key, id);
+      const { id, since } = armed.current.get(key) ?? { id: v7(), since: performance.now() };
+      armed.current.set(key, { id, since });
+      // A retry says how long ago the hand was on the button, in shop time.
+      const rate = client.getQueryData(meQuery.queryKey)?.clock_rate ?? 1;
+      const ago_s = ((performance.now() - since) / 1000) * rate;
       try {
-        const written = await post(book, false, id, kind, payload);
+        const written = await post(book, false, id, kind, payload, ago_s);
         armed.current.delete(key);
         return written;
       } catch (e) {

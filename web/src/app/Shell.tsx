@@ -2,7 +2,7 @@ import { Button, Dialog, MenuItem, TextField } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, Outlet, useNavigate, useRouterState } from "@tanstack/react-router";
 import { useContext, useState, useSyncExternalStore } from "react";
-import { api, ask, Refused, whenStale, type Schemas } from "../api/client";
+import { api, ask, Refused, sessionOver, stalePage, type Schemas } from "../api/client";
 import { useLive } from "../api/live";
 import { boardQuery, meQuery } from "../api/queries";
 import { SignIn } from "../people/SignIn";
@@ -12,25 +12,13 @@ import { Failed, Loading } from "../ui/states";
 import { KEYS, useKeys } from "./keys";
 import { ThemeChoice } from "./themeChoice";
 
-let stale = false;
-const staleListeners = new Set<() => void>();
-whenStale(() => {
-  stale = true;
-  staleListeners.forEach((l) => l());
-});
-const useStale = () =>
-  useSyncExternalStore(
-    (l) => {
-      staleListeners.add(l);
-      return () => staleListeners.delete(l);
-    },
-    () => stale,
-  );
+const useSignal = (s: typeof stalePage) => useSyncExternalStore(s.subscribe, s.get);
 
 export function Shell() {
   const me = useQuery(meQuery);
   const online = useLive(me.isSuccess);
-  const old = useStale();
+  const old = useSignal(stalePage);
+  const over = useSignal(sessionOver);
   const path = useRouterState({ select: (s) => s.location.pathname });
   if (me.isPending) return <Loading what="who is here" />;
   if (me.error) {
@@ -39,6 +27,12 @@ export function Shell() {
   }
   return (
     <div className="shell">
+      {over && (
+        // What was typed stays below, as it was.
+        <div className="overlay">
+          <SignIn />
+        </div>
+      )}
       <Top me={me.data} />
       <div className="deck">
         <main className="main" key={path.split("/").slice(0, 3).join("/")}>

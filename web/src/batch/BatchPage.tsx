@@ -1,11 +1,10 @@
 // A batch: its waterline, what holds it, the open station, and the log strip.
-import { Button, Dialog, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { useKeys } from "../app/keys";
 import type { BatchView, Schemas } from "../api/client";
-import { useWrite } from "../api/entry";
 import { batchQuery } from "../api/queries";
 import { Failed, Loading } from "../ui/states";
 import { Waterline } from "../ui/Waterline";
@@ -14,10 +13,9 @@ import { LogStrip } from "./LogStrip";
 import { MixStation } from "./MixStation";
 import { ProveStation } from "./ProveStation";
 import { ReadyStation } from "./ReadyStation";
+import { ReasonDialog } from "./ReasonDialog";
 import { SetStation } from "./SetStation";
 import { SprayStation } from "./SprayStation";
-
-export type StationProps = { view: BatchView & { received: number } };
 
 const STATIONS = [ReadyStation, MixStation, SetStation, ProveStation, SprayStation, CloseStation];
 
@@ -135,51 +133,5 @@ function Holds({ view }: { view: BatchView }) {
         />
       )}
     </div>
-  );
-}
-
-/** Asks for a reason and writes the entry that carries it. */
-export function ReasonDialog(props: {
-  view: BatchView;
-  title: string;
-  text: string;
-  action: string;
-  kind: string;
-  payload: (reason: string) => Record<string, unknown>;
-  close: () => void;
-}) {
-  const { write, busy, refused } = useWrite(props.view.id);
-  const [reason, setReason] = useState("");
-  return (
-    <Dialog open onClose={props.close} aria-labelledby="reason-title" fullWidth maxWidth="sm">
-      <form
-        style={{ padding: 24, display: "grid", gap: 14 }}
-        onSubmit={(e) => {
-          e.preventDefault();
-          void write(props.kind, props.payload(reason)).then((ok) => ok && props.close());
-        }}
-      >
-        <h2 id="reason-title">{props.title}</h2>
-        <p>{props.text}</p>
-        <TextField
-          label="Reason"
-          name="reason"
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          autoFocus
-          error={Boolean(refused)}
-          helperText={refused?.detail ?? "it stands on the card"}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 2000 } }}
-        />
-        <div className="actions">
-          <Button type="submit" variant="contained" disabled={busy} name="confirm-reason">
-            {props.action}
-          </Button>
-          <Button variant="outlined" onClick={props.close}>
-            Leave it
-          </Button>
-        </div>
-      </form>
-    </Dialog>
   );
 }

@@ -8,8 +8,8 @@ import { useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { Level } from "../ui/Level";
-import type { StationProps } from "./BatchPage";
-import { ReasonDialog } from "./BatchPage";
+import type { StationProps } from "./station";
+import { ReasonDialog } from "./ReasonDialog";
 
 export function CloseStation({ view }: StationProps) {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";

@@ -5,7 +5,7 @@ import { useState } from "react";
 import type { BatchView, Schemas } from "../api/client";
 import { meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
-import { ReasonDialog } from "./BatchPage";
+import { ReasonDialog } from "./ReasonDialog";
 
 type Line = Schemas["LogLine"];
 const NEVER_STRUCK = ["begin", "strike", "sign", "accept", "reopen"];

@@ -10,7 +10,7 @@ import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { Empty } from "../ui/states";
 import { WorkingSheet } from "../ui/WorkingSheet";
-import type { StationProps } from "./BatchPage";
+import type { StationProps } from "./station";
 import { Cup } from "./Cup";
 
 export function MixStation({ view }: StationProps) {

@@ -9,7 +9,7 @@ import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { Empty } from "../ui/states";
 import { WorkingSheet } from "../ui/WorkingSheet";
-import type { StationProps } from "./BatchPage";
+import type { StationProps } from "./station";
 
 const EMPTY = { a_g: "", b_g: "" };
 

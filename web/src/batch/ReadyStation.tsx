@@ -6,7 +6,7 @@ import { at, useDry, useWrite } from "../api/entry";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { WorkingSheet } from "../ui/WorkingSheet";
-import type { StationProps } from "./BatchPage";
+import type { StationProps } from "./station";
 
 const EMPTY = { air_c: "", surface_c: "", material_c: "", rh_pct: "" };
 const GATE: Record<Schemas["Gate"], [string, string]> = {

@@ -6,7 +6,7 @@ import { at, useDry, useWrite } from "../api/entry";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { WorkingSheet } from "../ui/WorkingSheet";
-import type { StationProps } from "./BatchPage";
+import type { StationProps } from "./station";
 
 const EMPTY = { pot_kpa: "", atomizing_kpa: "", stream_mm: "" };
 

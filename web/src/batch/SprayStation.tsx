@@ -12,8 +12,8 @@ import { Level } from "../ui/Level";
 import { Empty } from "../ui/states";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { PotPicture } from "../rack/Rack";
-import type { StationProps } from "./BatchPage";
-import { ReasonDialog } from "./BatchPage";
+import type { StationProps } from "./station";
+import { ReasonDialog } from "./ReasonDialog";
 
 export function SprayStation({ view }: StationProps) {
   const me = useQuery(meQuery).data;

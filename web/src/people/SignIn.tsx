@@ -2,7 +2,7 @@
 import { Button, TextField } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask } from "../api/client";
+import { api, ask, sessionOver } from "../api/client";
 import { meQuery, peopleQuery } from "../api/queries";
 import { Failed, Loading } from "../ui/states";
 
@@ -13,7 +13,10 @@ export function SignIn() {
   const [pin, setPin] = useState("");
   const sign = useMutation({
     mutationFn: () => ask(api.POST("/api/v1/session", { body: { name, pin } })),
-    onSuccess: () => client.invalidateQueries({ queryKey: meQuery.queryKey }),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: meQuery.queryKey });
+      sessionOver.set(false);
+    },
     onError: () => setPin(""),
   });
   if (people.isPending) return <Loading what="the names" />;

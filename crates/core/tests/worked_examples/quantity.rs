@@ -16,7 +16,7 @@ fn definitions() {
         ("5 ft 6 in", Kind::Length, 1676.4),
         ("1 lb", Kind::Mass, 453.592_37),
         ("1 oz", Kind::Mass, 28.349_523_125),
-        ("1 gal", Kind::Volume, 3785.411_784),
+        ("1 gal", Kind::Volume, 3_785.411_784),
         ("1 fl oz", Kind::Volume, 29.573_529_562_5),
         ("1 qt", Kind::Volume, 946.352_946),
         ("10 psi", Kind::Pressure, 68.947_572_9),

@@ -1,14 +1,12 @@
 //! Live updates: one listener on the database for the process, one stream per browser. Ids only; a browser
 //! that hears one reads the state again.
 
-use crate::auth::Person;
-use crate::state::State;
-use actix_web::{Responder, get, web};
-use actix_web_lab::sse;
+pub mod http;
+
 use sqlx::PgPool;
 use sqlx::postgres::PgListener;
 use std::time::Duration;
-use tokio::sync::{broadcast, mpsc};
+use tokio::sync::broadcast;
 
 /// The channel of the database.
 pub const CHANNEL: &str = "level_keel";
@@ -17,7 +15,7 @@ const RESYNC: &str = "resync";
 
 /// The broadcast all streams hang on.
 #[derive(Clone)]
-pub struct Live(broadcast::Sender<String>);
+pub struct Live(pub(crate) broadcast::Sender<String>);
 
 impl Default for Live {
     fn default() -> Self {
@@ -45,27 +43,4 @@ impl Live {
             tokio::time::sleep(Duration::from_millis(500)).await;
         }
     }
-}
-
-/// The stream of one browser.
-#[utoipa::path(tag = "live", responses((status = 200, description = "Server-sent events: `changed` with a book id, or `resync`")))]
-#[get("/live")]
-pub async fn stream(state: web::Data<State>, _person: Person) -> impl Responder {
-    let (tx, rx) = mpsc::channel(16);
-    let mut changes = state.live.0.subscribe();
-    tokio::spawn(async move {
-        loop {
-            let text = match changes.recv().await {
-                Ok(text) => text,
-                Err(broadcast::error::RecvError::Lagged(_)) => RESYNC.into(),
-                Err(broadcast::error::RecvError::Closed) => return,
-            };
-            // A browser that never reads fills its small channel and is let go; it reconnects and reads again.
-            let event = sse::Event::Data(sse::Data::new(text).event("changed"));
-            if tx.try_send(event).is_err() {
-                return;
-            }
-        }
-    });
-    sse::Sse::from_infallible_receiver(rx).with_keep_alive(Duration::from_secs(15)).with_retry_duration(Duration::from_secs(1))
 }
