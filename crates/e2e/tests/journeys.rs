@@ -103,7 +103,7 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     fill(&browser, &[("pot_kpa", "0.7 bar"), ("stream_mm", "9 in"), ("atomizing_kpa", "45")]).await;
     browser.wait_text("= 10.2 psi").await;
     browser.press("take-try").await;
-    browser.wait_text("10.2 psi, 9.0 in in").await;
+    browser.wait_text("10.2 psi, 9.0 in · in").await;
 
     // Prove: as weighed.
     browser.click(".station-tab:nth-of-type(4)").await;

@@ -56,7 +56,7 @@ export function muiTheme(name: ThemeName) {
         styleOverrides: {
           root: { background: t.panel, minHeight: 48 },
           notchedOutline: { borderColor: t.slate },
-          input: { fontFamily: "'Atkinson Hyperlegible Mono Variable', monospace", fontSize: 18 },
+          input: { fontSize: 18 },
         },
       },
       MuiFormHelperText: { styleOverrides: { root: { fontSize: 14, marginInline: 2, lineHeight: 1.25 } } },

@@ -22,7 +22,7 @@ export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
   return (
     <svg
       viewBox="0 0 520 204"
-      style={{ width: "100%", maxHeight: 216 }}
+      style={{ width: "100%", maxHeight: 190 }}
       role="img"
       aria-label={`Cup: ${marks.map((m) => m.label).join("; ")}`}
     >

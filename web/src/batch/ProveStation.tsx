@@ -51,7 +51,7 @@ export function ProveStation({ view }: StationProps) {
               </Button>
             </div>
           </>
-        ) : live ? (
+        ) : live && view.prove.by_catch ? (
           <form
             style={{ display: "grid", gap: 8 }}
             onSubmit={(e) => {
@@ -59,11 +59,7 @@ export function ProveStation({ view }: StationProps) {
               if (payload) void write("catch", payload).then((ok) => ok && setForm(EMPTY));
             }}
           >
-            <span className="label">
-              {view.prove.by_catch
-                ? "Catch both streams, full trigger, the same time"
-                : "A catch, where two streams meet at the gun"}
-            </span>
+            <span className="label">Catch both streams, full trigger, the same time</span>
             <div className="fields">
               <Field
                 name="a_g"
@@ -83,12 +79,7 @@ export function ProveStation({ view }: StationProps) {
               />
             </div>
             <div className="actions">
-              <Button
-                type="submit"
-                variant={view.prove.by_catch ? "contained" : "outlined"}
-                disabled={!payload || busy}
-                name="take-catch"
-              >
+              <Button type="submit" variant="contained" disabled={!payload || busy} name="take-catch">
                 Take this catch
               </Button>
               <TextField
@@ -108,7 +99,10 @@ export function ProveStation({ view }: StationProps) {
             </div>
           </form>
         ) : (
-          <Empty>Mix a pot first: it is proved as it is weighed.</Empty>
+          <p className="slate">
+            A pot is proved as it is weighed: base and hardener on the scale, each reading with its doubt.
+            {proofs.length === 0 && " Weigh both at Mix; the ratio stands here then."}
+          </p>
         )}
         {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
         {proofs.length > 1 && <span className="label">Every proof, newest first</span>}

@@ -23,6 +23,20 @@ export function SignIn() {
   if (people.error) return <Failed error={people.error} again={() => void people.refetch()} />;
   return (
     <main className="sign-in">
+      <svg width="220" height="58" viewBox="0 0 220 58" aria-hidden>
+        <rect
+          x="2"
+          y="9"
+          width="216"
+          height="40"
+          rx="20"
+          fill="var(--vial)"
+          stroke="var(--ink)"
+          strokeWidth="3"
+        />
+        <rect x="92" y="15" width="40" height="28" rx="14" fill="var(--verdigris)" />
+        <path d="M74 2v54M146 2v54" stroke="var(--ink)" strokeWidth="3" />
+      </svg>
       <h1>Level Keel</h1>
       <p className="slate">Who is working? The log keeps your name with what you enter.</p>
       <div className="names">

@@ -30,7 +30,6 @@ type Props = {
   error?: string;
   hint?: string;
   autoFocus?: boolean;
-  big?: boolean;
   disabled?: boolean;
 };
 
@@ -45,7 +44,6 @@ export function Field({
   error,
   hint,
   autoFocus,
-  big,
   disabled,
 }: Props) {
   const [pad, setPad] = useState(false);
@@ -71,7 +69,7 @@ export function Field({
           htmlInput: {
             inputMode: coarse() ? "none" : "decimal",
             maxLength: 60,
-            className: big ? "big-input" : undefined,
+            className: "mono",
           },
           inputLabel: { shrink: true },
         }}
