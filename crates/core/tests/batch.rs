@@ -279,6 +279,46 @@ fn striking_the_conditions_leaves_a_combining_to_answer_for() {
 }
 
 #[test]
+fn a_release_given_later_does_not_reach_back() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let read = book.record().log.iter().find(|l| l.kind == Kind::Conditions).unwrap().entry;
+    book.write(Kind::Strike, json!({ "entry": read, "reason": "another part" })).unwrap();
+    let damp = json!({ "air_c": 21.0, "surface_c": 16.0, "material_c": 20.0, "rh_pct": 65.0 });
+    book.pass(5.0).write(Kind::Conditions, damp).unwrap();
+    let seen = book.record().head_seq;
+    book.write_as(Role::Lead, Kind::Release, json!({ "gate": "conditions", "reason": "now it is fine", "seen_seq": seen }))
+        .unwrap();
+    assert!(book.record().deviations.iter().any(|d| d.code == "combined-on-hold"));
+}
+
+#[test]
+fn a_ratio_proved_after_spraying_does_not_reach_back() {
+    let mut gel = sheet();
+    for (key, value) in [
+        ("charge", json!("at_gun")),
+        ("basis", json!("percent_by_weight")),
+        ("hardener_pct", json!(1.8)),
+        ("band_low_pct", json!(1.5)),
+        ("band_high_pct", json!(2.5)),
+    ] {
+        gel[key] = value;
+    }
+    let mut book = Book::begun(gel);
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
+    refused(book.write(Kind::StartSpraying, on()), "hold");
+    book.write(Kind::Pass, json!({ "charge": POT })).unwrap();
+    let catch = |b_g: f64| json!({ "charge": POT, "a_g": 800.0, "b_g": b_g, "resolution_g": 0.1 });
+    book.pass(1.0).write(Kind::Catch, catch(30.0)).unwrap();
+    assert_eq!(refused(book.write(Kind::StartSpraying, on()), "stop").why, Why::Stop, "3.75 % is outside the band");
+    book.pass(1.0).write(Kind::Catch, catch(14.6)).unwrap();
+    book.write(Kind::StartSpraying, on()).unwrap();
+    assert!(book.record().deviations.iter().any(|d| d.code == "ratio-not-proved"));
+}
+
+#[test]
 fn bad_input_names_its_field() {
     let mut book = Book::begun(sheet());
     book.ready();

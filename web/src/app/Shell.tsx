@@ -6,6 +6,7 @@ import { api, ask, Refused, sessionOver, stalePage, type Schemas } from "../api/
 import { useLive } from "../api/live";
 import { boardQuery, meQuery } from "../api/queries";
 import { SignIn } from "../people/SignIn";
+import { mute, muted } from "../rack/chime";
 import { Rack } from "../rack/Rack";
 import { shopTime, useElapsed } from "../ui/clock";
 import { Failed, Loading } from "../ui/states";
@@ -170,6 +171,10 @@ function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => voi
           <MenuItem value="day">Day</MenuItem>
           <MenuItem value="booth">Booth, dark</MenuItem>
         </TextField>
+        <label className="tick">
+          <input type="checkbox" defaultChecked={!muted()} onChange={(e) => mute(!e.target.checked)} />
+          Chime at last call
+        </label>
         <div className="actions">
           <Button variant="contained" onClick={() => void leave()}>
             Sign out

@@ -72,13 +72,13 @@ export function ReadyStation({ view }: StationProps) {
             <span className="label">
               {open.length > 0 ? "Guards on? Tick what you have put on" : "Guards on"}
             </span>
-            {view.cautions.map((c) => (
+            {open.length === 0 && <p>{view.cautions.map((c) => c.name).join(", ")}</p>}
+            {open.map((c) => (
               <label key={c.hazard} className="tick">
                 <input
                   type="checkbox"
                   name={`guard-${c.hazard}`}
-                  checked={c.met || ticked.includes(c.hazard)}
-                  disabled={c.met}
+                  checked={ticked.includes(c.hazard)}
                   onChange={(e) =>
                     setTicked((t) => (e.target.checked ? [...t, c.hazard] : t.filter((h) => h !== c.hazard)))
                   }

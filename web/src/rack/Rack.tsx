@@ -5,6 +5,7 @@ import { useEffect } from "react";
 import type { PotView } from "../api/client";
 import { boardQuery } from "../api/queries";
 import { minutes, useElapsed } from "../ui/clock";
+import { chime } from "./chime";
 
 const TONE: Record<PotView["state"], string> = {
   filling: "slate",
@@ -60,6 +61,10 @@ export function Rack() {
   useEffect(() => {
     document.title = calling ? `${calling.word}: pot ${calling.no} · Level Keel` : "Level Keel";
   }, [calling]);
+  const call = calling?.id;
+  useEffect(() => {
+    if (call) chime();
+  }, [call]);
   return (
     <aside className="rack" aria-label="Pot rack">
       <div className="label">Pots alive · {pots.length}</div>

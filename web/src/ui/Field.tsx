@@ -35,17 +35,7 @@ type Props = {
 
 const coarse = () => window.matchMedia("(pointer: coarse)").matches;
 
-export function Field({
-  name,
-  label,
-  value,
-  onChange,
-  understood,
-  error,
-  hint,
-  autoFocus,
-  disabled,
-}: Props) {
+export function Field({ name, label, value, onChange, understood, error, hint, autoFocus, disabled }: Props) {
   const [pad, setPad] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const shown = value.trim() !== "" ? understood?.[name]?.text : undefined;

@@ -41,7 +41,7 @@ pub fn card(record: &Record, view: BatchView) -> Card {
         core_version: CORE_VERSION.into(),
         head_seq: record.head_seq,
         head_hash: record.head_hash.clone(),
-        deviations: record.deviations.clone(),
+        deviations: view.close.deviations.clone(),
         signed: record.signature.clone(),
         accepted: record.acceptance.clone(),
         recoat,

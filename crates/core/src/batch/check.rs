@@ -259,7 +259,7 @@ fn may_stir(record: &Record, charge: Uuid) -> Result<(), Refusal> {
 /// No spraying in induction, from a spent pot, with the ratio open or the conditions on hold.
 pub fn may_spray(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
     let charge = known(record, charge)?;
-    let mut held = vec![holds::clock_hold(record, charge, now), holds::ratio_hold(record, charge, prefs)];
+    let mut held = vec![holds::clock_hold(record, charge, now), holds::ratio_hold(record, charge, None, prefs)];
     held.extend([GateName::Conditions, GateName::Guards].map(|g| holds::batch_hold(record, g, None, prefs)));
     held.sort_by_key(|h| h.as_ref().is_none_or(|h| h.severity != Severity::Stop));
     refuse_if_held(held)?;

@@ -10,13 +10,13 @@ use crate::verdict::Tolerance;
 use uuid::Uuid;
 
 /// Every deviation of a record, in the order of the entries they hang on.
-pub fn find(record: &Record) -> Vec<Deviation> {
+pub fn find(record: &Record, prefs: Prefs) -> Vec<Deviation> {
     let mut found: Vec<(Uuid, &str, String)> = Vec::new();
     orphans(record, &mut found);
-    combined(record, &mut found);
-    poured(record, &mut found);
-    passes(record, &mut found);
-    film(record, &mut found);
+    combined(record, prefs, &mut found);
+    poured(record, prefs, &mut found);
+    passes(record, prefs, &mut found);
+    film(record, prefs, &mut found);
     found
         .into_iter()
         .map(|(entry, code, text)| {
@@ -36,13 +36,13 @@ fn orphans(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
     }
 }
 
-fn combined(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
+fn combined(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
     for charge in &record.charges {
         let Some(at) = charge.combined() else { continue };
         let first_b = charge.pours.iter().find(|p| p.it.weighed.component == Component::Hardener);
         let Some(entry) = charge.combine.as_ref().map(|c| c.entry).or(first_b.map(|p| p.entry)) else { continue };
         for gate in [GateName::Conditions, GateName::Guards] {
-            let held = holds::batch_hold(record, gate, Some(at), Prefs::METRIC).filter(|h| h.released.is_none());
+            let held = holds::batch_hold(record, gate, Some(at), prefs).filter(|h| h.released.is_none());
             if let Some(hold) = held {
                 let text = format!("Pot {} was combined while held: {}", charge.no, hold.text);
                 found.push((entry, if gate == GateName::Guards { "combined-without-guards" } else { "combined-on-hold" }, text));
@@ -51,7 +51,7 @@ fn combined(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
     }
 }
 
-fn poured(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
+fn poured(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
     let Some(aim) = record.aim() else { return };
     for charge in &record.charges {
         let weighed = charge.weighed();
@@ -68,14 +68,14 @@ fn poured(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
         let step_ml = last.it.weighed.resolution_g / aim.sheet.thinner_density_kg_l.unwrap_or(1.0);
         if thinner > 0.0 && Tolerance::at_most(allowed_ml + step_ml).judge(crate::verdict::Measured::pm(thinner_ml, 0.0)).is_out()
         {
-            let say = |ml| show(ml, Kind::Volume, Prefs::METRIC).text;
+            let say = |ml| show(ml, Kind::Volume, prefs).text;
             let text = format!("Pot {}: {} thinner, the sheet allows {}.", charge.no, say(thinner_ml), say(allowed_ml));
             found.push((last.entry, "thinner-over-limit", text));
         }
     }
 }
 
-fn passes(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
+fn passes(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
     for charge in &record.charges {
         let of_charge: Vec<_> = record.passes.iter().filter(|p| p.it.charge == charge.id).collect();
         let Some(first) = of_charge.first() else { continue };
@@ -95,14 +95,14 @@ fn passes(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
                 found.push((pass.entry, code, format!("Pot {} was sprayed {what}.", charge.no)));
             }
         }
-        if let Some(hold) = holds::ratio_hold(record, charge, Prefs::METRIC).filter(|h| h.released.is_none()) {
+        if let Some(hold) = holds::ratio_hold(record, charge, Some(first.at), prefs).filter(|h| h.released.is_none()) {
             let code = if hold.severity == Severity::Stop { "catalyst-outside-band" } else { "ratio-not-proved" };
             found.push((first.entry, code, format!("Sprayed with the ratio on hold: {}", hold.text)));
         }
         let used: f64 = of_charge.iter().filter_map(|p| p.it.used_ml).sum();
         let mixed = record.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
         if mixed > 0.0 && used > mixed * 1.001 {
-            let say = |ml| show(ml, Kind::Volume, Prefs::METRIC).text;
+            let say = |ml| show(ml, Kind::Volume, prefs).text;
             let entry = of_charge.last().map_or(first.entry, |p| p.entry);
             found.push((
                 entry,
@@ -113,11 +113,11 @@ fn passes(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
     }
 }
 
-fn film(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
+fn film(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
     let Some(aim) = record.aim() else { return };
     for read in &record.combs {
         if Tolerance::at_most(aim.sheet.wet_max_um).judge(read.it.total_um).is_out() {
-            let say = |um| show(um, Kind::Film, Prefs::METRIC).text;
+            let say = |um| show(um, Kind::Film, prefs).text;
             let text = format!("Wet film over {}: read {} or more.", say(aim.sheet.wet_max_um), say(read.it.total_um.lo));
             found.push((read.entry, "film-over", text));
         }

@@ -38,7 +38,7 @@ pub fn fold(entries: &[Entry]) -> Record {
             apply(&mut record, entry, payload);
         }
     }
-    record.deviations = deviations::find(&record);
+    record.deviations = deviations::find(&record, Prefs::METRIC);
     record
 }
 

@@ -44,12 +44,22 @@ pub struct Hold {
 /// Nothing was read at all: worse than any reading.
 const UNREAD: f64 = 1e6;
 
-fn hold(record: &Record, gate: GateName, charge: Option<Uuid>, severity: Severity, text: String, badness: f64) -> Hold {
+/// What a hold is on.
+#[derive(Clone, Copy)]
+struct Scope {
+    gate: GateName,
+    charge: Option<Uuid>,
+    /// Judged as of then; a release given later does not reach back. `None`: now.
+    at: Option<Timestamp>,
+}
+
+fn hold(record: &Record, Scope { gate, charge, at }: Scope, severity: Severity, text: String, badness: f64) -> Hold {
     let released = record
         .releases
         .iter()
         .rev()
         .filter(|_| severity == Severity::Hold)
+        .filter(|r| at.is_none_or(|at| r.at <= at))
         .find(|r| r.it.gate == gate && r.it.charge == charge && r.it.badness >= badness - 1e-9)
         .map(|r| format!("{}: {}", r.by, r.it.reason));
     Hold { gate, charge, severity, text, badness, released }
@@ -58,6 +68,7 @@ fn hold(record: &Record, gate: GateName, charge: Option<Uuid>, severity: Severit
 /// The hold of a gate of the whole batch, judged by what was known at `at` (`None`: all that is known).
 pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs: Prefs) -> Option<Hold> {
     let aim = record.aim()?;
+    let scope = Scope { gate, charge: None, at };
     match gate {
         GateName::Conditions => {
             let last = match at {
@@ -67,8 +78,7 @@ pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs:
             let Some(read) = last else {
                 return Some(hold(
                     record,
-                    gate,
-                    None,
+                    scope,
                     Severity::Hold,
                     "Conditions are not read yet. Read air, surface, material and humidity.".into(),
                     UNREAD,
@@ -82,8 +92,7 @@ pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs:
             };
             Some(hold(
                 record,
-                gate,
-                None,
+                scope,
                 severity,
                 format!("Conditions: {}. Wait, warm or dry, then read again.", judged.reason),
                 judged.badness,
@@ -93,7 +102,7 @@ pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs:
             let missing: Vec<&str> =
                 aim.sheet.hazards.iter().filter(|h| !record.guards.contains(h)).map(|h| h.caution().0).collect();
             let text = format!("Guards not on yet: {}. Put them on and tick them.", missing.join(", "));
-            (!missing.is_empty()).then(|| hold(record, gate, None, Severity::Hold, text, missing.len() as f64))
+            (!missing.is_empty()).then(|| hold(record, scope, Severity::Hold, text, missing.len() as f64))
         }
         GateName::Film => {
             let read = record.combs.last()?;
@@ -107,7 +116,7 @@ pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs:
             };
             let say = |um| show(um, crate::quantity::Kind::Film, prefs).text;
             let text = format!("Wet film {} to {} {what}.", say(m.lo), say(m.hi));
-            Some(hold(record, gate, None, Severity::Hold, text, outside(m, aim.sheet.wet_min_um, aim.sheet.wet_max_um)))
+            Some(hold(record, scope, Severity::Hold, text, outside(m, aim.sheet.wet_min_um, aim.sheet.wet_max_um)))
         }
         GateName::Ratio | GateName::Induction | GateName::Life => None,
     }
@@ -119,18 +128,22 @@ fn outside(m: Measured, lo: f64, hi: f64) -> f64 {
 }
 
 /// The ratio gate of a charge: as weighed for a pot, as caught at the gun.
-pub fn ratio_hold(record: &Record, charge: &Charge, prefs: Prefs) -> Option<Hold> {
+///
+/// With `at`, only what was poured, caught and released by then counts.
+pub fn ratio_hold(record: &Record, charge: &Charge, at: Option<Timestamp>, prefs: Prefs) -> Option<Hold> {
     let aim = record.aim()?;
     let hardener = aim.sheet.hardener()?;
-    let scope = Some(charge.id);
-    let gate = GateName::Ratio;
+    let scope = Scope { gate: GateName::Ratio, charge: Some(charge.id), at };
+    let by_then = |when: Timestamp| at.is_none_or(|at| when <= at);
     let (said, what) = match charge.kind {
-        ChargeKind::Pot => (mixing::said(&aim.sheet, mixing::b_per_a(&charge.weighed())?)?, "as weighed"),
+        ChargeKind::Pot => {
+            let weighed: Vec<_> = charge.pours.iter().filter(|p| by_then(p.at)).map(|p| p.it.weighed).collect();
+            (mixing::said(&aim.sheet, mixing::b_per_a(&weighed)?)?, "as weighed")
+        }
         ChargeKind::AtGun => {
-            let Some(catch) = record.catches.iter().rev().find(|c| c.it.charge == charge.id) else {
+            let Some(catch) = record.catches.iter().rev().find(|c| c.it.charge == charge.id && by_then(c.at)) else {
                 return Some(hold(
                     record,
-                    gate,
                     scope,
                     Severity::Hold,
                     "The ratio is not proved yet. Catch both streams.".into(),
@@ -158,21 +171,21 @@ pub fn ratio_hold(record: &Record, charge: &Charge, prefs: Prefs) -> Option<Hold
             (Severity::Hold, format!("Pot {} at {figure} {what} is out. Add what is short before you stir.", charge.no))
         }
     };
-    Some(hold(record, gate, scope, severity, text, outside(said.measured, lo, hi)))
+    Some(hold(record, scope, severity, text, outside(said.measured, lo, hi)))
 }
 
 /// The clock gates of a charge at an instant: induction and life.
 pub fn clock_hold(record: &Record, charge: &Charge, now: Timestamp) -> Option<Hold> {
     let clock = record.clock(charge, now)?;
-    let scope = Some(charge.id);
+    let scope = |gate| Scope { gate, charge: Some(charge.id), at: None };
     match clock.state {
         PotState::Spent => {
             let text = format!("Pot {} is spent. Discard it; thinner does not bring it back.", charge.no);
-            Some(hold(record, GateName::Life, scope, Severity::Stop, text, clock.age))
+            Some(hold(record, scope(GateName::Life), Severity::Stop, text, clock.age))
         }
         PotState::Mixing => {
             let text = format!("Pot {} cannot be sprayed yet: it is not stirred. Stir it.", charge.no);
-            Some(hold(record, GateName::Induction, scope, Severity::Hold, text, UNREAD))
+            Some(hold(record, scope(GateName::Induction), Severity::Hold, text, UNREAD))
         }
         PotState::Inducting => {
             let left = clock.induction_ends.map_or(0.0, |end| end.duration_since(now).as_secs_f64());
@@ -181,7 +194,7 @@ pub fn clock_hold(record: &Record, charge: &Charge, now: Timestamp) -> Option<Ho
                 charge.no,
                 show_duration(left)
             );
-            Some(hold(record, GateName::Induction, scope, Severity::Hold, text, left))
+            Some(hold(record, scope(GateName::Induction), Severity::Hold, text, left))
         }
         _ => None,
     }
@@ -197,7 +210,7 @@ pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
         .filter_map(|gate| batch_hold(record, gate, None, prefs))
         .collect();
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
-        holds.extend(ratio_hold(record, charge, prefs));
+        holds.extend(ratio_hold(record, charge, None, prefs));
         holds.extend(clock_hold(record, charge, now));
     }
     holds.sort_by_key(|h| (h.severity == Severity::Hold, h.released.is_some()));

@@ -118,7 +118,10 @@ fn set(record: &Record, prefs: Prefs) -> (Stand, String) {
         Some(mm) => {
             let stream = crate::delivery::judge_stream(aim.sheet.stream, mm, prefs);
             let done = stream.level.verdict == Some(crate::verdict::Verdict::In);
-            (if done { Stand::Done } else { Stand::InWork }, format!("{pot}, {} · {}", stream.level.shown.text, stream.level.word))
+            (
+                if done { Stand::Done } else { Stand::InWork },
+                format!("{pot}, {} · {}", stream.level.shown.text, stream.level.word),
+            )
         }
     }
 }

@@ -76,8 +76,9 @@ fn choose(value: f64, kind: Kind, set: UnitSet) -> (&'static str, usize) {
     let size = value.abs();
     match kind {
         Kind::Mass if us => match size {
-            x if x < 453.0 => ("oz", 2),
-            _ => ("lb", 3),
+            // One unit as far as a pot reaches, so that a bare number typed means what is shown.
+            x if x < 28_000.0 => ("oz", 2),
+            _ => ("lb", 2),
         },
         Kind::Mass => match size {
             x if x < 10.0 => ("g", 2),

@@ -129,8 +129,13 @@ pub(super) fn bare_unit(kind: Kind, set: UnitSet) -> &'static str {
     let us = set == UnitSet::Us;
     let gun = set != UnitSet::Metric;
     match kind {
-        // A shop scale shows grams whatever the rest is in.
-        Kind::Mass => "g",
+        Kind::Mass => {
+            if us {
+                "oz"
+            } else {
+                "g"
+            }
+        }
         Kind::Volume => {
             if us {
                 "fl oz"

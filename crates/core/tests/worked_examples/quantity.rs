@@ -69,6 +69,9 @@ fn a_bare_number_takes_the_unit_of_the_persons_set() {
     near(parse("10", Kind::Pressure, us).unwrap(), 68.9476, 1e-3);
     near(parse("10", Kind::Pressure, Prefs::default()).unwrap(), 68.9476, 1e-3);
     near(parse("10", Kind::Pressure, Prefs::METRIC).unwrap(), 10.0, 0.0);
+    // What is typed bare means what is shown.
+    near(parse("10", Kind::Mass, us).unwrap(), 283.495, 1e-3);
+    assert_eq!(show(2056.0, Kind::Mass, us).unit, "oz");
     near(parse("70", Kind::Temperature, us).unwrap(), 21.1111, 1e-3);
     near(parse("4", Kind::Film, Prefs::default()).unwrap(), 101.6, 1e-9);
     let comma = Prefs { numbers: NumberFormat::Comma, ..Prefs::METRIC };

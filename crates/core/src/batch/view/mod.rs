@@ -11,6 +11,7 @@ pub use pots::{PotView, pots};
 pub use spray::{PassRow, SprayView, Tooth, ZoneFilm};
 
 use super::check::{self, Writer, permitted};
+use super::deviations;
 use super::holds::{self, Hold};
 use super::log::{self, LogLine};
 use super::payload::{Payload, Sign};
@@ -201,7 +202,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         mix: mix::mix(record, prefs),
         set: set(record, prefs),
         close: close(record, viewer, now),
-        next: next(id, record, &holds, now),
+        next: next(id, record, &holds, now, prefs),
         log: log::lines(record, prefs),
         zones: aim.zones.clone(),
         ratio_level: prove.proofs.first().map(|p| p.level.clone()),
@@ -305,7 +306,7 @@ fn close(record: &Record, viewer: &Viewer, now: Timestamp) -> CloseView {
         (Some(_), None) => permitted(record, EntryKind::Accept, &sign, w).err().map(|r| r.text),
     };
     CloseView {
-        deviations: record.deviations.clone(),
+        deviations: deviations::find(record, w.prefs),
         signature: record.signature.clone(),
         acceptance: record.acceptance.clone(),
         cannot_sign,

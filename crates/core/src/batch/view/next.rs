@@ -43,7 +43,7 @@ pub struct Next {
 }
 
 /// What this batch wants, soonest first.
-pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp) -> Vec<Next> {
+pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Next> {
     let Some(aim) = record.aim() else { return Vec::new() };
     let mut out: Vec<Next> = Vec::new();
     let mut add = |at: Timestamp, station: u8, tone: Tone, text: String, why: String| {
@@ -75,7 +75,7 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp) -> Vec
     }
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
         let no = charge.no;
-        let left = show(record.left_ml(charge), Kind::Volume, Prefs::METRIC).text;
+        let left = show(record.left_ml(charge), Kind::Volume, prefs).text;
         let Some(clock) = record.clock(charge, now) else {
             if charge.kind == ChargeKind::AtGun && !record.catches.iter().any(|c| c.it.charge == charge.id) {
                 add(now, 4, Tone::Calm, "Prove the ratio".into(), "catch both streams at full trigger".into());
