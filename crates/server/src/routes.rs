@@ -69,6 +69,7 @@ struct Doc;
 pub fn openapi() -> utoipa::openapi::OpenApi {
     let (_, mut doc) = actix_web::App::new().into_utoipa_app().openapi(Doc::openapi()).configure(api).split_for_parts();
     doc.info.title = "Level Keel".into();
+    doc.info.license = None;
     doc.info.version = env!("CARGO_PKG_VERSION").into();
     doc
 }
