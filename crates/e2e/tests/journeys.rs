@@ -112,6 +112,8 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     // Spray: not in induction.
     browser.click(".station-tab:nth-of-type(5)").await;
     browser.press("start-spraying").await;
+    // The refusal itself, not the notice that stood there before: the clock moves only after the answer.
+    browser.wait("p.refusal").await;
     browser.wait_text("cannot be sprayed yet: induction ends in").await;
     shop.clock.advance(SignedDuration::from_mins(11));
     browser.client.refresh().await.expect("the page reloads");
@@ -174,7 +176,7 @@ async fn a_hold_released_and_an_entry_struck(db: PgPool) {
     browser.wait_text("without the comma").await;
     browser.fill("reading_g", "1604").await;
     browser.press("take-reading").await;
-    browser.wait_text("1604 g short").await;
+    browser.wait_text("1604 g on the scale").await;
     browser.fill("reading_g", "2060").await;
     browser.press("take-reading").await;
     browser.press("combine").await;

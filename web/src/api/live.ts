@@ -7,18 +7,34 @@ export function useLive(signedIn: boolean) {
   const [online, setOnline] = useState(true);
   useEffect(() => {
     if (!signedIn) return;
-    const source = new EventSource("/api/v1/live");
     const readAgain = () =>
       client.invalidateQueries({
         predicate: (q) => ["board", "batch", "records"].includes(String(q.queryKey[0])),
       });
-    source.addEventListener("changed", () => void readAgain());
-    source.onopen = () => {
-      setOnline(true);
-      void readAgain();
+    let source: EventSource | null = null;
+    const open = () => {
+      if (source) return;
+      source = new EventSource("/api/v1/live");
+      source.addEventListener("changed", () => void readAgain());
+      source.onopen = () => {
+        setOnline(true);
+        void readAgain();
+      };
+      source.onerror = () => setOnline(false);
     };
-    source.onerror = () => setOnline(false);
-    return () => source.close();
+    // A page kept by the browser for "back" would keep its stream: a few of them use up every connection.
+    const close = () => {
+      source?.close();
+      source = null;
+    };
+    open();
+    window.addEventListener("pagehide", close);
+    window.addEventListener("pageshow", open);
+    return () => {
+      window.removeEventListener("pagehide", close);
+      window.removeEventListener("pageshow", open);
+      close();
+    };
   }, [client, signedIn]);
   return online;
 }

@@ -9,7 +9,7 @@ import { meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { Level } from "../ui/Level";
 import type { StationProps } from "./station";
-import { ReasonDialog } from "./ReasonDialog";
+import { NoteDialog, ReasonDialog } from "./ReasonDialog";
 
 export function CloseStation({ view }: StationProps) {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
@@ -123,17 +123,7 @@ export function CloseStation({ view }: StationProps) {
           close={() => setAnswering(null)}
         />
       )}
-      {noting && (
-        <ReasonDialog
-          view={view}
-          title="Note"
-          text="Anything odd, said in your own words."
-          action="Write"
-          kind="note"
-          payload={(text) => ({ text })}
-          close={() => setNoting(false)}
-        />
-      )}
+      {noting && <NoteDialog view={view} close={() => setNoting(false)} />}
       {reopening && (
         <ReasonDialog
           view={view}

@@ -5,7 +5,7 @@ import { useState } from "react";
 import type { BatchView, Schemas } from "../api/client";
 import { meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
-import { ReasonDialog } from "./ReasonDialog";
+import { NoteDialog, ReasonDialog } from "./ReasonDialog";
 
 type Line = Schemas["LogLine"];
 const NEVER_STRUCK = ["begin", "strike", "sign", "accept", "reopen"];
@@ -80,17 +80,7 @@ export function LogStrip({ view }: { view: BatchView }) {
           close={() => setStriking(null)}
         />
       )}
-      {noting && (
-        <ReasonDialog
-          view={view}
-          title="Note"
-          text="Anything odd, said in your own words."
-          action="Write"
-          kind="note"
-          payload={(text) => ({ text })}
-          close={() => setNoting(false)}
-        />
-      )}
+      {noting && <NoteDialog view={view} close={() => setNoting(false)} />}
     </>
   );
 }

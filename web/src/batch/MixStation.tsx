@@ -1,14 +1,13 @@
 // Mix: how much, then base, hardener, thinner onto one scale; stir; the pot goes to the rack.
 import { Button, TextField } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { v7 } from "uuid";
 import type { Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
-import { instrumentsQuery } from "../api/queries";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { Empty } from "../ui/states";
+import { useScale } from "../ui/ScaleChoice";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import type { StationProps } from "./station";
 import { Cup } from "./Cup";
@@ -133,18 +132,24 @@ function PourTable({ lines }: { lines: Schemas["PourLine"][] }) {
 }
 
 function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more: React.ReactNode }) {
-  const scales = useQuery(instrumentsQuery).data?.filter((i) => i.kind === "scale") ?? [];
+  const scale = useScale("bench");
   const [reading, setReading] = useState("");
   const [lot, setLot] = useState("");
   const [tared, setTared] = useState(false);
-  const [scale, setScale] = useState("");
   const { write, busy, refused } = useWrite(view.id);
-  const instrument = scale || scales.find((s) => s.resolution === 1)?.id || scales[0]?.id;
   const over = pot.lines.some((l) => l.word === "over");
   const mustCombine = pot.hand === "hardener" && !pot.combined;
   const payload =
     pot.hand && reading.trim() && !mustCombine
-      ? { charge: pot.id, component: pot.hand, reading_g: reading, tared, lot, instrument, resolution_g: 1 }
+      ? {
+          charge: pot.id,
+          component: pot.hand,
+          reading_g: reading,
+          tared,
+          lot,
+          instrument: scale.instrument,
+          resolution_g: 1,
+        }
       : null;
   const dry = useDry(view.id, "pour", payload);
   const seen = dry?.view?.mix.pots.find((p) => p.id === pot.id) ?? pot;
@@ -153,8 +158,9 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
     payload &&
     void write("pour", payload).then((ok) => {
       if (ok) {
-        setReading("");
-        setLot("");
+        // What was typed meanwhile is the next reading and stays.
+        setReading((now) => (now === reading ? "" : now));
+        setLot((now) => (now === lot ? "" : now));
         setTared(false);
       }
     });
@@ -232,21 +238,7 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
               <Button type="submit" variant="contained" disabled={!payload || busy} name="take-reading">
                 Take this reading
               </Button>
-              <TextField
-                select
-                label="Scale"
-                name="scale"
-                value={instrument ?? ""}
-                onChange={(e) => setScale(e.target.value)}
-                sx={{ width: 180 }}
-                slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}
-              >
-                {scales.map((s) => (
-                  <option key={s.id} value={s.id}>
-                    {s.name}, {s.shown.text}
-                  </option>
-                ))}
-              </TextField>
+              {scale.choice}
               <label className="tick" style={{ border: 0 }}>
                 <input
                   type="checkbox"

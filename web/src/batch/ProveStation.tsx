@@ -1,30 +1,27 @@
 // Prove: a pot as it was weighed, or two catches at full trigger.
-import { Button, TextField } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
+import { Button } from "@mui/material";
 import { useState } from "react";
 import { v7 } from "uuid";
 import { at, useDry, useWrite } from "../api/entry";
-import { instrumentsQuery } from "../api/queries";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { Empty } from "../ui/states";
+import { useScale } from "../ui/ScaleChoice";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import type { StationProps } from "./station";
 
 const EMPTY = { a_g: "", b_g: "" };
 
 export function ProveStation({ view }: StationProps) {
-  const scales = useQuery(instrumentsQuery).data?.filter((i) => i.kind === "scale") ?? [];
+  const scale = useScale("finest");
   const [form, setForm] = useState(EMPTY);
-  const [scale, setScale] = useState("");
   const [charge] = useState(() => v7());
   const { write, busy, refused } = useWrite(view.id);
   // Catches belong to the charge on the gun, or the one waiting for it.
   const live = view.spray.charge ?? view.spray.start;
-  const instrument = scale || scales[0]?.id;
   const payload =
     live && form.a_g.trim() && form.b_g.trim()
-      ? { ...form, charge: live, instrument, resolution_g: 1 }
+      ? { ...form, charge: live, instrument: scale.instrument, resolution_g: 1 }
       : null;
   const dry = useDry(view.id, "catch", payload);
   const refusals = refused?.fields ?? dry?.refusals;
@@ -82,20 +79,7 @@ export function ProveStation({ view }: StationProps) {
               <Button type="submit" variant="contained" disabled={!payload || busy} name="take-catch">
                 Take this catch
               </Button>
-              <TextField
-                select
-                label="Scale"
-                value={instrument ?? ""}
-                onChange={(e) => setScale(e.target.value)}
-                sx={{ width: 190 }}
-                slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}
-              >
-                {scales.map((s) => (
-                  <option key={s.id} value={s.id}>
-                    {s.name}, {s.shown.text}
-                  </option>
-                ))}
-              </TextField>
+              {scale.choice}
             </div>
           </form>
         ) : (

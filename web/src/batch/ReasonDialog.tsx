@@ -48,3 +48,18 @@ export function ReasonDialog(props: {
     </Dialog>
   );
 }
+
+/** A note: anything odd, in one's own words. */
+export function NoteDialog({ view, close }: { view: BatchView; close: () => void }) {
+  return (
+    <ReasonDialog
+      view={view}
+      title="Note"
+      text="Anything odd, said in your own words."
+      action="Write"
+      kind="note"
+      payload={(text) => ({ text })}
+      close={close}
+    />
+  );
+}

@@ -19,7 +19,7 @@ use level_keel_core::refusal::Refusal;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sha2::{Digest, Sha256};
-use sqlx::PgConnection;
+use sqlx::{PgConnection, Postgres, Transaction};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -74,6 +74,11 @@ impl Writing<'_> {
     pub async fn append(&self, book: Uuid, new: NewEntry) -> Result<Written, Problem> {
         let mut tx = self.state.db.begin().await?;
         let result = self.append_in(&mut tx, book, new).await;
+        self.end(tx, result).await
+    }
+
+    /// Commits what was newly stored, rolls back all else.
+    pub(super) async fn end(&self, tx: Transaction<'_, Postgres>, result: Result<Written, Problem>) -> Result<Written, Problem> {
         match result {
             Ok(written) if written.stored && !written.repeated => {
                 tx.commit().await?;
@@ -87,7 +92,7 @@ impl Writing<'_> {
     }
 
     /// In a dry run a refusal is an answer and not an error: the form shows it at the field.
-    pub(super) fn soften(&self, result: Result<Written, Problem>) -> Result<Written, Problem> {
+    fn soften(&self, result: Result<Written, Problem>) -> Result<Written, Problem> {
         let refusals = match result {
             Err(Problem::Refused(r)) if self.dry_run => vec![r],
             Err(Problem::Fields(all)) if self.dry_run => all,

@@ -32,16 +32,7 @@ impl Writing<'_> {
     pub async fn begin(&self, new: NewBatch) -> Result<Written, Problem> {
         let mut tx = self.state.db.begin().await?;
         let result = self.begin_in(&mut tx, new).await;
-        match result {
-            Ok(written) if written.stored && !written.repeated => {
-                tx.commit().await?;
-                Ok(written)
-            }
-            other => {
-                tx.rollback().await?;
-                self.soften(other)
-            }
-        }
+        self.end(tx, result).await
     }
 
     async fn begin_in(&self, tx: &mut PgConnection, new: NewBatch) -> Result<Written, Problem> {
