@@ -456,3 +456,68 @@ fn fixtures_parse_for_ever() {
         }
     }
 }
+
+#[test]
+fn hands_next_follow_the_work() {
+    let mut book = Book::begun(sheet());
+    let first = |book: &Book| seen_by(book, Role::Lead).next.first().map(|n| n.text.clone()).unwrap_or_default();
+    assert_eq!(first(&book), "Read the conditions");
+    book.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 })).unwrap();
+    assert_eq!(first(&book), "Put the guards on");
+    book.write(Kind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
+    assert_eq!(first(&book), "Mix the first pot");
+    book.mixed(328.0);
+    assert_eq!(first(&book), "Pot 1 is ready: stir once, then load");
+    book.sprayed();
+    assert_eq!(first(&book), "Sign the work");
+    let seen = book.seen();
+    book.write(Kind::Sign, seen).unwrap();
+    assert_eq!(first(&book), "Accept the work");
+    let seen = book.seen();
+    book.write_as(Role::Inspector, Kind::Accept, seen).unwrap();
+    assert!(seen_by(&book, Role::Lead).next.is_empty());
+}
+
+#[test]
+fn the_cup_and_the_pour_in_hand() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    let pot = |book: &Book| seen_by(book, Role::Applicator).mix.pots[0].clone();
+    let empty = pot(&book);
+    // 1,700 mL at 4:1: 1,360 mL × 1.42 = 1,931 g of base; 340 mL × 0.98 = 333 g of hardener.
+    assert_eq!(empty.to_reading.unwrap().figure, "1931");
+    assert!(empty.marks.iter().all(|m| !m.poured && m.at > 0.0 && m.at < 1.0));
+    book.pour("base", 1000.0).unwrap();
+    let short = pot(&book);
+    assert_eq!(short.level.as_ref().unwrap().verdict, None, "a pour still short has no verdict");
+    assert_eq!(short.to_go.unwrap().figure, "931.2");
+    book.pour("base", 1931.0).unwrap();
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 2264.0).unwrap();
+    let full = pot(&book);
+    assert_eq!(full.hand, None);
+    assert_eq!(full.ratio.unwrap().verdict, Some(level_keel_core::verdict::Verdict::In));
+    assert!(full.marks.windows(2).all(|w| w[0].at < w[1].at));
+}
+
+#[test]
+fn the_rack_counts_induction_then_life_and_the_liquid_falls() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let pot = |book: &Book| seen_by(book, Role::Lead).pots[0].clone();
+    let inducting = pot(&book);
+    assert_eq!((inducting.word.as_str(), inducting.counts_s), ("Inducting", Some(1200.0)));
+    assert_eq!(inducting.left_share, 1.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, json!({ "charge": POT, "used_ml": 800.0 })).unwrap();
+    let ready = pot(&book);
+    // 30 min since combining on a four-hour sheet: 3 h 30 left.
+    assert!((ready.counts_s.unwrap() - 12_600.0).abs() < 1.0);
+    assert!((ready.age - 0.125).abs() < 1e-6);
+    assert!(ready.left_share > 0.4 && ready.left_share < 0.6);
+    // A pot's own warmth shortens its life from then on.
+    book.write(Kind::PotTemperature, json!({ "charge": POT, "temp_c": 30.0 })).unwrap();
+    assert!((pot(&book).counts_s.unwrap() - 6_300.0).abs() < 1.0);
+}

@@ -77,6 +77,11 @@ impl Browser {
         self.cdp("Emulation.setDeviceMetricsOverride", params).await;
     }
 
+    /// Makes it a touch screen.
+    pub async fn touch(&self) {
+        self.cdp("Emulation.setTouchEmulationEnabled", json!({ "enabled": true, "maxTouchPoints": 5 })).await;
+    }
+
     async fn cdp(&self, cmd: &str, params: Value) {
         let body = json!({ "cmd": cmd, "params": params });
         self.client.issue_cmd(Cdp(body)).await.expect("a devtools command");

@@ -220,3 +220,47 @@ async fn two_screens_see_the_same(db: PgPool) {
     drop((one, two));
     shop.close().await;
 }
+
+/// A session that ends while someone types: sign in above it, and what was typed is still there.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_session_ends_and_what_was_typed_stays(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
+    browser.click(".rows a").await;
+    browser.click(".station-tab:nth-of-type(1)").await;
+    fill(&browser, &[("air_c", "21"), ("surface_c", "20"), ("material_c", "20"), ("rh_pct", "54")]).await;
+    shop.clock.advance(SignedDuration::from_hours(13));
+    browser.press("take-conditions").await;
+    browser.wait(".overlay .names button").await;
+    let pick = "[...document.querySelectorAll('.overlay .names button')].find(b => b.innerText.includes('Ansa')).click()";
+    browser.client.execute(pick, vec![]).await.expect("a script");
+    browser.type_in("pin", "1357").await;
+    browser.press("sign-in").await;
+    browser.press("take-conditions").await;
+    browser.wait_text("Conditions: surface 20.0 °C").await;
+    drop(browser);
+    shop.close().await;
+}
+
+/// On touch the fields bring a keypad of our own, with the units of their kind.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn on_touch_a_keypad_with_units(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.touch().await;
+    browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
+    browser.click(".rows a").await;
+    browser.click(".station-tab:nth-of-type(3)").await;
+    browser.click("input[name='pot_kpa']").await;
+    browser.wait(".keypad").await;
+    let tap = "const b = [...document.querySelectorAll('.keypad button')].find(b => b.innerText === arguments[0]); b.dispatchEvent(new PointerEvent('pointerdown', { bubbles: true, cancelable: true }));";
+    for key in ["0", ".", "8", "bar"] {
+        browser.client.execute(tap, vec![key.into()]).await.expect("a script");
+    }
+    browser.wait_text("= 11.6 psi").await;
+    let input = browser.wait("input[name='pot_kpa']").await;
+    assert_eq!(input.attr("inputmode").await.expect("an attribute").as_deref(), Some("none"));
+    drop(browser);
+    shop.close().await;
+}
