@@ -29,7 +29,7 @@ const FLAGS: [&str; 18] = [
 ];
 
 /// How long a thing may take to appear.
-const PATIENCE: Duration = Duration::from_secs(15);
+const PATIENCE: Duration = Duration::from_secs(40);
 
 /// A headless Chromium.
 pub struct Browser {
