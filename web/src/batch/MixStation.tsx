@@ -140,7 +140,7 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
   const over = pot.lines.some((l) => l.word === "over");
   const mustCombine = pot.hand === "hardener" && !pot.combined;
   const payload =
-    pot.hand && reading.trim() && !mustCombine
+    pot.hand && reading.trim() && !mustCombine && scale.instrument
       ? {
           charge: pot.id,
           component: pot.hand,
@@ -148,7 +148,6 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
           tared,
           lot,
           instrument: scale.instrument,
-          resolution_g: 1,
         }
       : null;
   const dry = useDry(view.id, "pour", payload);

@@ -20,8 +20,8 @@ export function ProveStation({ view }: StationProps) {
   // Catches belong to the charge on the gun, or the one waiting for it.
   const live = view.spray.charge ?? view.spray.start;
   const payload =
-    live && form.a_g.trim() && form.b_g.trim()
-      ? { ...form, charge: live, instrument: scale.instrument, resolution_g: 1 }
+    live && form.a_g.trim() && form.b_g.trim() && scale.instrument
+      ? { ...form, charge: live, instrument: scale.instrument }
       : null;
   const dry = useDry(view.id, "catch", payload);
   const refusals = refused?.fields ?? dry?.refusals;
