@@ -1,6 +1,6 @@
 //! The stream at the gun: how far it runs before it bends, and the school that judges it.
 
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{Kind, Prefs, UnitSet, show};
 use crate::sheets::StreamSchool;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;
@@ -13,6 +13,8 @@ const GRAVITY: f64 = 9.806_65;
 const INCH_MM: f64 = 25.4;
 /// Fall at which a stream is called bent: one inch. Derived; agrees with 8–12 psi giving 8–12 in.
 pub const BEND_MM: f64 = INCH_MM;
+/// Length of the rule in the picture: sixteen inches.
+const RULE_MM: f64 = 16.0 * INCH_MM;
 /// How well an eye reads a stream, half width, from memory.
 pub const STREAM_EYE_MM: f64 = 0.5 * INCH_MM;
 
@@ -79,13 +81,34 @@ pub struct Stream {
     pub working: Working,
 }
 
-fn arc(length_mm: f64) -> Vec<ArcPoint> {
+/// The arc of a stream, for the picture.
+pub fn arc(length_mm: f64) -> Vec<ArcPoint> {
     // Drawn until it has fallen four inches or run sixteen: what the picture's rule can hold.
     (0..=32)
         .map(|i| f64::from(i) * INCH_MM / 2.0)
         .map(|x_mm| ArcPoint { x_mm, drop_mm: drop_mm(x_mm, length_mm) })
         .take_while(|p| p.drop_mm <= 4.0 * INCH_MM)
         .collect()
+}
+
+/// A mark of the rule under the stream.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct RuleMark {
+    /// Distance from the gun.
+    pub at_mm: f64,
+    /// The figure beside it; empty for a small mark.
+    pub figure: String,
+}
+
+/// The rule under the stream in the reader's unit: inches, or centimetres where all is metric.
+pub fn rule(prefs: Prefs) -> (Vec<RuleMark>, String) {
+    let (step_mm, unit) = if prefs.units == UnitSet::Metric { (20.0, "cm") } else { (INCH_MM, "in") };
+    let per_figure = if prefs.units == UnitSet::Metric { 2 } else { 1 };
+    let marks = (0..)
+        .map(|i: i32| (i, f64::from(i) * step_mm))
+        .take_while(|(_, at_mm)| *at_mm <= RULE_MM + 1e-9)
+        .map(|(i, at_mm)| RuleMark { at_mm, figure: if i % 2 == 0 { (i * per_figure).to_string() } else { String::new() } });
+    (marks.collect(), unit.into())
 }
 
 /// Judges a seen stream against its school. The eye is good to half an inch.
@@ -104,7 +127,7 @@ pub fn judge_stream(school: StreamSchool, length_mm: f64, prefs: Prefs) -> Strea
     let speed = stream_speed_m_s(length_mm, BEND_MM);
     working.line(
         "Length seen",
-        format!("leaves at {speed:.2} m/s, falls {} on the way", say(BEND_MM)),
+        format!("leaves at {}, falls {} on the way", show(speed, Kind::Speed, prefs).text, say(BEND_MM)),
         length_mm,
         Kind::Length,
         prefs,

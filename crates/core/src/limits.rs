@@ -51,6 +51,16 @@ impl Limit {
 pub const DENSITY: Limit = limit("Density", Kind::Density, 0.5, 3.5);
 /// Parts of A to one part of B.
 pub const RATIO: Limit = limit("Ratio", Kind::Ratio, 0.05, 100.0);
+/// Density of an additive: a dry pigment may be heavier than any paint.
+pub const DENSITY_ADDITIVE: Limit = limit("Density", Kind::Density, 0.2, 9.0);
+/// A count of pieces, sides, coats or kits.
+pub const COUNT: Limit = limit("Count", Kind::Count, 0.01, 100_000.0);
+/// What a can of a kit holds.
+pub const KIT_CAN: Limit = limit("Can of the kit", Kind::Mass, 1.0, 1_000_000.0);
+/// Dose of an additive in sprayable paint.
+pub const DOSE: Limit = limit("Dose", Kind::MassPerVolume, 0.01, 500.0);
+/// Dose of an additive on base, by weight.
+pub const DOSE_PERCENT: Limit = limit("Dose", Kind::Percent, 0.01, 50.0);
 /// Percent of B on A by weight.
 pub const HARDENER_PERCENT: Limit = limit("Hardener", Kind::Percent, 0.1, 100.0);
 /// Volume solids.
@@ -85,6 +95,10 @@ pub const POT_PRESSURE: Limit = limit("Pot pressure", Kind::Pressure, 0.0, 1000.
 pub const ATOMIZING_PRESSURE: Limit = limit("Atomizing pressure", Kind::Pressure, 0.0, 1000.0);
 /// Length of the stream before it bends.
 pub const STREAM: Limit = limit("Stream", Kind::Length, 0.0, 2000.0);
+/// How long a catch runs.
+pub const CATCH_TIME: Limit = limit("Time of the catch", Kind::Stopwatch, 1.0, 3600.0);
+/// Lift from pot to gun; under zero where the gun hangs lower.
+pub const LIFT: Limit = limit("Lift", Kind::Length, -20_000.0, 20_000.0);
 /// Pot life and induction as a sheet states them.
 pub const SHEET_TIME: Limit = limit("Time", Kind::Time, 0.0, 365.0 * 86_400.0);
 /// Pot life: at least half a minute.
@@ -95,6 +109,8 @@ pub const BACK_DATE_S: f64 = 24.0 * 3600.0;
 pub const NAME_CHARS: usize = 80;
 /// Longest short label.
 pub const LABEL_CHARS: usize = 14;
+/// Longest name of an additive: it stands in the pour table.
+pub const ADDITIVE_CHARS: usize = 24;
 /// Longest note or reason.
 pub const TEXT_CHARS: usize = 2000;
 

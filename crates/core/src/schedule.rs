@@ -1,10 +1,13 @@
-//! Recoat window of a coat from its sheet.
+//! Recoat: the window of a coat, and how it joins to the coat beneath and the one that follows.
 
-use crate::pot_life::{after, life_s};
+use crate::batch::Record;
+use crate::pot_life::after;
+use crate::quantity::show_duration;
 use crate::sheets::Sheet;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 /// When the next coat may go on.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -15,17 +18,165 @@ pub struct RecoatWindow {
     pub latest: Option<Timestamp>,
 }
 
-/// The window after a coat ended at `ended`, at a temperature.
+/// The window after a coat ended at `ended`, by the surface temperatures that held since.
 ///
-/// The safe side of the halving rule: colder lengthens the earliest (to twice), hotter shortens the
-/// latest, never the reverse without a sheet value. **Source:** common practice in the trade.
-pub fn recoat(sheet: &Sheet, ended: Timestamp, temp_c: Option<f64>) -> RecoatWindow {
-    let at = |sheet_s: f64| {
-        let stated = sheet.recoat_at_c.unwrap_or(20.0);
-        life_s(sheet_s, stated, temp_c.unwrap_or(stated))
-    };
+/// **Formula:** a time doubles for every 10 °C colder, `t₀·2^((T₀−T)/10)`. The safe side of it: the coldest
+/// reading lengthens the earliest, without limit; the hottest shortens the latest; never the reverse without a
+/// sheet value. With no reading the sheet's own temperature stands in.
+/// **Source:** common practice in the trade. **Check:** 6 h at 20 °C → 12 h at 10 °C; 7 d → 84 h at 30 °C.
+pub fn recoat(sheet: &Sheet, ended: Timestamp, surface_c: &[f64]) -> RecoatWindow {
+    let stated = sheet.recoat_at_c.unwrap_or(20.0);
+    let coldest = surface_c.iter().copied().reduce(f64::min).unwrap_or(stated);
+    let hottest = surface_c.iter().copied().reduce(f64::max).unwrap_or(stated);
+    let stretch = |c: f64| 2f64.powf((stated - c) / 10.0);
     RecoatWindow {
-        earliest: sheet.recoat_min_s.map(|s| after(ended, at(s).max(s))),
-        latest: sheet.recoat_max_s.map(|s| after(ended, at(s).min(s))),
+        earliest: sheet.recoat_min_s.map(|s| after(ended, s * stretch(coldest).max(1.0))),
+        latest: sheet.recoat_max_s.map(|s| after(ended, s * stretch(hottest).min(1.0))),
+    }
+}
+
+/// When a batch's coat was on: its last pass.
+pub fn ended(record: &Record) -> Option<Timestamp> {
+    record.passes.iter().map(|p| p.at).max()
+}
+
+/// The window of a batch's own coat, from its last pass; `None` while nothing is sprayed.
+pub fn window_of(record: &Record) -> Option<RecoatWindow> {
+    let (aim, last) = record.aim().zip(ended(record))?;
+    let held = record.conditions_at(last).into_iter();
+    let later = record.conditions.iter().filter(|c| c.at > last);
+    let surface_c: Vec<f64> = held.chain(later).map(|c| c.it.surface_c).collect();
+    Some(recoat(&aim.sheet, last, &surface_c))
+}
+
+/// A batch of another coat of the same part.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct CoatLink {
+    /// Its batch.
+    pub batch: Uuid,
+    /// Its number.
+    pub number: i64,
+    /// The coat.
+    pub coat: String,
+    /// The product.
+    pub product: String,
+}
+
+/// The coat beneath this one.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct CoatBeneath {
+    /// Which batch put it on.
+    pub link: CoatLink,
+    /// Its last pass; `None` while it is not sprayed.
+    pub ended: Option<Timestamp>,
+    /// Its window; `None` while it is not sprayed.
+    pub window: Option<RecoatWindow>,
+}
+
+/// What the shop knows beside the book of a batch. Given by the server when the record is read, never stored.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Beside {
+    /// The coat beneath.
+    pub beneath: Option<CoatBeneath>,
+    /// The batch of the coat that follows, once begun.
+    pub next: Option<CoatLink>,
+}
+
+/// The window kept by a spraying: what was known of the coat beneath when it began.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CoatOver {
+    pub batch: Uuid,
+    pub number: i64,
+    pub coat: String,
+    pub earliest: Option<Timestamp>,
+    pub latest: Option<Timestamp>,
+}
+
+/// How a window stands at an instant.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum WindowState {
+    /// The coat is not on yet.
+    NotSprayed,
+    /// Before the earliest.
+    Wait,
+    /// Inside.
+    Open,
+    /// After the latest: abrade first.
+    Past,
+}
+
+/// A recoat clock as the screen draws it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct RecoatClock {
+    /// The other batch: the coat beneath, or the one that follows. Missing: not begun.
+    pub other: Option<CoatLink>,
+    /// How it stands.
+    pub state: WindowState,
+    /// The words: `wait`, `open`, `abrade first`.
+    pub word: String,
+    /// Earliest.
+    pub earliest: Option<Timestamp>,
+    /// Latest without abrading.
+    pub latest: Option<Timestamp>,
+    /// Seconds until the state changes by itself.
+    pub changes_s: Option<f64>,
+    /// Where now stands between the end of the coat and its latest: 0 to 1, for the picture.
+    pub at: Option<f64>,
+    /// Where the earliest stands on the same line.
+    pub earliest_at: Option<f64>,
+}
+
+/// Reads a window at an instant.
+pub fn clock(window: Option<RecoatWindow>, from: Option<Timestamp>, other: Option<CoatLink>, now: Timestamp) -> RecoatClock {
+    let until = |t: Timestamp| t.duration_since(now).as_secs_f64();
+    let (earliest, latest) = window.map_or((None, None), |w| (w.earliest, w.latest));
+    let (state, changes_s) = match (window, earliest, latest) {
+        (None, ..) => (WindowState::NotSprayed, None),
+        (_, Some(t), _) if t > now => (WindowState::Wait, Some(until(t))),
+        (_, _, Some(t)) if t < now => (WindowState::Past, None),
+        (.., latest) => (WindowState::Open, latest.map(until)),
+    };
+    // The line runs from the end of the coat to its latest, or to twice the earliest where no latest is known.
+    let run = from.and_then(|f| {
+        let length = |t: Timestamp| t.duration_since(f).as_secs_f64();
+        latest.map(length).or(earliest.map(|t| 2.0 * length(t))).filter(|s| *s > 0.0).map(|s| (f, s))
+    });
+    let place = |t: Timestamp| run.map(|(f, s)| (t.duration_since(f).as_secs_f64() / s).clamp(0.0, 1.0));
+    let word = match state {
+        WindowState::NotSprayed => "not sprayed yet",
+        WindowState::Wait => "wait",
+        WindowState::Open => "open",
+        WindowState::Past => "abrade first",
+    };
+    RecoatClock {
+        other,
+        state,
+        word: word.into(),
+        earliest,
+        latest,
+        changes_s,
+        at: place(now),
+        earliest_at: earliest.and_then(place),
+    }
+}
+
+/// Why a coat may not go over the one beneath it now, in words; `None` when it may.
+pub fn too_soon_or_late(beneath: &CoatBeneath, now: Timestamp) -> Option<(WindowState, String, f64)> {
+    let name = format!("The {} beneath (batch {:04})", beneath.link.coat, beneath.link.number);
+    let clock = clock(beneath.window, None, None, now);
+    match clock.state {
+        WindowState::Open => None,
+        WindowState::NotSprayed => Some((clock.state, format!("{name} is not sprayed yet. Spray it first."), 0.0)),
+        WindowState::Wait => {
+            let left = clock.changes_s.unwrap_or(0.0);
+            Some((clock.state, format!("{name} may be coated in {}. Wait for it.", show_duration(left)), left))
+        }
+        WindowState::Past => {
+            let late = clock.latest.map_or(0.0, |t| now.duration_since(t).as_secs_f64());
+            let text = format!("{name} is past its latest by {}. Abrade it, then a lead releases.", show_duration(late));
+            Some((clock.state, text, late))
+        }
     }
 }

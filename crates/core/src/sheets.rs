@@ -1,6 +1,7 @@
 //! A product sheet: what the maker states and the shop holds to.
 
 use crate::limits::{self, check_name, check_text, required};
+use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;
 use serde::{Deserialize, Serialize};
@@ -17,6 +18,10 @@ pub enum Basis {
     ByWeight,
     /// Per cent of B on A, by weight.
     PercentByWeight,
+    /// Per cent of B on A, by volume.
+    PercentByVolume,
+    /// Only as the factory filled the two cans of a kit.
+    ByKit,
 }
 
 /// What the thinner percentage is of, by volume.
@@ -42,10 +47,11 @@ pub enum ChargeKind {
 }
 
 /// The stream school of the product or gun.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum StreamSchool {
     /// 6–8 in, general pressure pot.
+    #[default]
     GeneralPot,
     /// 8–10 in, high-transfer guns.
     HighTransfer,
@@ -97,6 +103,32 @@ impl Hazard {
     }
 }
 
+/// Something stirred in for colour, sheen or grip, after the ratio is made.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Additive {
+    /// Its name.
+    pub name: String,
+    /// Dose per litre of sprayable paint: base, hardener and thinner together.
+    #[serde(default)]
+    pub dose_g_l: Option<f64>,
+    /// Dose as per cent of the base, by weight.
+    #[serde(default)]
+    pub dose_pct: Option<f64>,
+    /// Its density; missing: it is taken not to add volume.
+    #[serde(default)]
+    pub density_kg_l: Option<f64>,
+}
+
+/// What the two cans of a factory kit hold.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Kit {
+    /// Base.
+    pub base_g: f64,
+    /// Hardener.
+    pub hardener_g: f64,
+}
+
 /// A product sheet. One flat form, so that every refusal names its field.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -119,7 +151,7 @@ pub struct Sheet {
     /// Parts of A to one part of B.
     #[serde(default)]
     pub ratio: Option<f64>,
-    /// Per cent of B on A, for [`Basis::PercentByWeight`].
+    /// Per cent of B on A, for [`Basis::PercentByWeight`] and [`Basis::PercentByVolume`].
     #[serde(default)]
     pub hardener_pct: Option<f64>,
     /// Least of the catalyst band; under it is a stop.
@@ -131,6 +163,12 @@ pub struct Sheet {
     /// Density of B.
     #[serde(default)]
     pub hardener_density_kg_l: Option<f64>,
+    /// Base in the can of a factory kit.
+    #[serde(default)]
+    pub kit_base_g: Option<f64>,
+    /// Hardener in the can of a factory kit.
+    #[serde(default)]
+    pub kit_hardener_g: Option<f64>,
     /// Allowed error of B per A.
     #[serde(default)]
     pub tolerance_pct: Option<f64>,
@@ -143,6 +181,9 @@ pub struct Sheet {
     /// Density of the thinner.
     #[serde(default)]
     pub thinner_density_kg_l: Option<f64>,
+    /// Additives, in the order stirred in; at most three.
+    #[serde(default)]
+    pub additives: Vec<Additive>,
     /// Pot life.
     #[serde(default)]
     pub pot_life_s: Option<f64>,
@@ -208,6 +249,7 @@ impl Sheet {
         limits::SOLIDS.check("solids_pct", self.solids_pct, prefs)?;
         self.check_hardener(prefs)?;
         self.check_thinner(prefs)?;
+        self.check_additives(prefs)?;
         for (field, film) in [("wet_um", self.wet_um), ("wet_min_um", self.wet_min_um), ("wet_max_um", self.wet_max_um)] {
             limits::FILM.check(field, film, prefs)?;
         }
@@ -236,7 +278,7 @@ impl Sheet {
         if !self.has_hardener {
             // Nothing to proportion and nothing to age: a leftover figure would only mislead.
             (self.basis, self.ratio, self.hardener_pct, self.band_low_pct, self.band_high_pct) = (None, None, None, None, None);
-            (self.hardener_density_kg_l, self.tolerance_pct) = (None, None);
+            (self.hardener_density_kg_l, self.tolerance_pct, self.kit_base_g, self.kit_hardener_g) = (None, None, None, None);
             (self.pot_life_s, self.pot_life_at_c, self.induction_s) = (None, None, None);
             return Ok(());
         }
@@ -247,7 +289,12 @@ impl Sheet {
             Basis::ByVolume | Basis::ByWeight => {
                 limits::RATIO.check("ratio", required("ratio", self.ratio)?, prefs)?;
             }
-            Basis::PercentByWeight => {
+            Basis::ByKit => {
+                required("kit_base_g", self.kit_base_g)?;
+                required("kit_hardener_g", self.kit_hardener_g)?;
+                self.ratio = None;
+            }
+            Basis::PercentByWeight | Basis::PercentByVolume => {
                 let aim = limits::HARDENER_PERCENT.check("hardener_pct", required("hardener_pct", self.hardener_pct)?, prefs)?;
                 if let (Some(lo), Some(hi)) = (self.band_low_pct, self.band_high_pct) {
                     limits::HARDENER_PERCENT.check("band_low_pct", lo, prefs)?;
@@ -258,6 +305,7 @@ impl Sheet {
         }
         limits::DENSITY.check("hardener_density_kg_l", required("hardener_density_kg_l", self.hardener_density_kg_l)?, prefs)?;
         limits::TOLERANCE.check_optional("tolerance_pct", self.tolerance_pct, prefs)?;
+        self.check_kit(prefs)?;
         if self.charge == ChargeKind::Pot {
             limits::POT_LIFE.check("pot_life_s", required("pot_life_s", self.pot_life_s)?, prefs)?;
             limits::TEMPERATURE.check("pot_life_at_c", required("pot_life_at_c", self.pot_life_at_c)?, prefs)?;
@@ -269,6 +317,51 @@ impl Sheet {
                     "induction-too-long",
                     "induction_s",
                     "The induction is longer than the pot life.",
+                ));
+            }
+        }
+        Ok(())
+    }
+
+    /// Both cans or none, and what they hold must be the ratio the sheet states.
+    fn check_kit(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::KIT_CAN.check_optional("kit_base_g", self.kit_base_g, prefs)?;
+        limits::KIT_CAN.check_optional("kit_hardener_g", self.kit_hardener_g, prefs)?;
+        match (self.kit_base_g, self.kit_hardener_g) {
+            (Some(_), None) => required("kit_hardener_g", None),
+            (None, Some(_)) => required("kit_base_g", None),
+            (Some(a), Some(b)) => {
+                let stated = self.hardener();
+                let off = stated.map_or(0.0, |h| (b / a / h.b_per_a - 1.0).abs() - h.tolerance);
+                if off <= 1e-9 {
+                    return Ok(());
+                }
+                let percent = show(100.0 * stated.map_or(0.0, |h| b / a / h.b_per_a - 1.0), Kind::Percent, prefs).text;
+                Err(Refusal::bad_input(
+                    "kit-off-ratio",
+                    "kit_hardener_g",
+                    format!("The kit's cans are {percent} off the ratio of the sheet. One of the two is wrong: ask the maker."),
+                ))
+            }
+            (None, None) => Ok(()),
+        }
+    }
+
+    fn check_additives(&mut self, prefs: Prefs) -> Result<(), Refusal> {
+        if self.additives.len() > Component::ADDITIVES.len() {
+            return Err(Refusal::bad_input("too-many", "additives", "At most three additives."));
+        }
+        for (i, additive) in self.additives.iter_mut().enumerate() {
+            let at = |field: &str| format!("additives[{i}].{field}");
+            additive.name = check_text(&at("name"), &additive.name, limits::ADDITIVE_CHARS)?;
+            limits::DOSE.check_optional(&at("dose_g_l"), additive.dose_g_l, prefs)?;
+            limits::DOSE_PERCENT.check_optional(&at("dose_pct"), additive.dose_pct, prefs)?;
+            limits::DENSITY_ADDITIVE.check_optional(&at("density_kg_l"), additive.density_kg_l, prefs)?;
+            if additive.dose_g_l.is_some() == additive.dose_pct.is_some() {
+                return Err(Refusal::bad_input(
+                    "dose-basis",
+                    &at("dose_g_l"),
+                    "One dose: per litre of sprayable paint, or per cent of the base.",
                 ));
             }
         }
@@ -290,7 +383,8 @@ impl Sheet {
 
     /// The second component, in grams of B for a gram of A.
     ///
-    /// **Formula:** by volume `B/A = ρB / (r·ρA)`; by weight `1/r`; percent `p/100`.
+    /// **Formula:** by volume `B/A = ρB / (r·ρA)`; by weight `1/r`; percent by weight `p/100`, by volume
+    /// `p/100·ρB/ρA`; by kit what the cans hold.
     /// **Source:** arithmetic of the ratio; check value 4:1 at 1.42 and 0.98 kg/L → 17.254 g B per 100 g A.
     pub fn hardener(&self) -> Option<Hardener> {
         if !self.has_hardener {
@@ -301,9 +395,54 @@ impl Sheet {
             Basis::ByVolume => density_kg_l / (self.ratio? * self.base_density_kg_l),
             Basis::ByWeight => 1.0 / self.ratio?,
             Basis::PercentByWeight => self.hardener_pct? / 100.0,
+            Basis::PercentByVolume => self.hardener_pct? / 100.0 * density_kg_l / self.base_density_kg_l,
+            Basis::ByKit => self.kit_hardener_g? / self.kit_base_g?,
         };
-        let band = self.band_low_pct.zip(self.band_high_pct).map(|(lo, hi)| (lo / 100.0, hi / 100.0));
+        // A band is in the basis of the percent it bounds.
+        let per = if self.basis? == Basis::PercentByVolume { density_kg_l / self.base_density_kg_l } else { 1.0 };
+        let band = self.band_low_pct.zip(self.band_high_pct).map(|(lo, hi)| (per * lo / 100.0, per * hi / 100.0));
         Some(Hardener { b_per_a, density_kg_l, tolerance: self.tolerance_pct.unwrap_or(DEFAULT_TOLERANCE_PCT) / 100.0, band })
+    }
+
+    /// The kit, when the sheet states one.
+    pub fn kit(&self) -> Option<Kit> {
+        let (base_g, hardener_g) = self.kit_base_g.zip(self.kit_hardener_g)?;
+        Some(Kit { base_g, hardener_g })
+    }
+
+    /// Density of a component; `None` where the sheet states none.
+    pub fn density_kg_l(&self, component: Component) -> Option<f64> {
+        match component {
+            Component::Base => Some(self.base_density_kg_l),
+            Component::Hardener => self.hardener_density_kg_l,
+            Component::Thinner => self.thinner_density_kg_l,
+            c => self.additives.get(c.additive()?)?.density_kg_l,
+        }
+    }
+
+    /// What a component is called: the trade's word, or the additive's own name.
+    pub fn component_name(&self, component: Component) -> String {
+        let own = component.additive().and_then(|i| self.additives.get(i)).map(|a| a.name.clone());
+        own.unwrap_or_else(|| component.word().into())
+    }
+
+    /// The dose of an additive in words.
+    pub fn dose_words(&self, component: Component, prefs: Prefs) -> String {
+        let Some(additive) = component.additive().and_then(|i| self.additives.get(i)) else { return String::new() };
+        match (additive.dose_g_l, additive.dose_pct) {
+            (Some(g_l), _) => format!("{} of sprayable paint", show(g_l, Kind::MassPerVolume, prefs).text),
+            (_, Some(pct)) => format!("{} of the base by weight", show(pct, Kind::Percent, prefs).text),
+            _ => String::new(),
+        }
+    }
+
+    /// What the thinner percentage is of, in words.
+    pub fn thinner_words(&self) -> Option<&'static str> {
+        Some(match self.thinner_basis? {
+            ThinnerBasis::OfBase => "of base",
+            ThinnerBasis::OfMixed => "of mixed",
+            ThinnerBasis::OfFinished => "of finished",
+        })
     }
 
     /// The ratio in words: `5 : 1 by volume`, `1.8 % by weight`, `no second component`.
@@ -313,6 +452,10 @@ impl Sheet {
             (true, Some(Basis::ByVolume), Some(r), _) => format!("{} : 1 by volume", trimmed(r)),
             (true, Some(Basis::ByWeight), Some(r), _) => format!("{} : 1 by weight", trimmed(r)),
             (true, Some(Basis::PercentByWeight), _, Some(p)) => format!("{} by weight", show(p, Kind::Percent, prefs).text),
+            (true, Some(Basis::PercentByVolume), _, Some(p)) => format!("{} by volume", show(p, Kind::Percent, prefs).text),
+            (true, Some(Basis::ByKit), ..) => {
+                self.kit().map_or(String::new(), |k| format!("kit, {} : 1 by weight", trimmed(k.base_g / k.hardener_g)))
+            }
             _ => "no second component".into(),
         }
     }

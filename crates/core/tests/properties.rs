@@ -84,6 +84,12 @@ proptest! {
     }
 
     #[test]
+    fn a_figure_is_never_longer_than_eight_characters(mantissa in -10.0..10.0f64, power in -9..15i32, kind in kind(), prefs in prefs()) {
+        let shown = show(mantissa * 10f64.powi(power), kind, prefs);
+        prop_assert!(shown.figure.chars().count() <= 8 || kind == Kind::Time, "{kind:?}: {} is too long", shown.figure);
+    }
+
+    #[test]
     fn resolving_any_json_never_panics(mut value in json(), prefs in prefs()) {
         let _ = resolve(&mut value, prefs);
     }

@@ -4,7 +4,7 @@ use super::log::LogLine;
 use super::record::{Deviation, Record, Signature};
 use super::view::BatchView;
 use crate::CORE_VERSION;
-use crate::schedule::{RecoatWindow, recoat};
+use crate::schedule::{RecoatWindow, window_of};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -32,10 +32,6 @@ pub struct Card {
 pub fn card(record: &Record, view: BatchView) -> Card {
     let mut log = view.log.clone();
     log.reverse();
-    let recoat = record.aim().zip(record.passes.last()).map(|(aim, last)| {
-        let temp = record.conditions_at(last.at).map(|c| c.it.surface_c);
-        recoat(&aim.sheet, last.at, temp)
-    });
     Card {
         batch: view.id,
         core_version: CORE_VERSION.into(),
@@ -44,7 +40,7 @@ pub fn card(record: &Record, view: BatchView) -> Card {
         deviations: view.close.deviations.clone(),
         signed: record.signature.clone(),
         accepted: record.acceptance.clone(),
-        recoat,
+        recoat: window_of(record),
         log,
         view,
     }

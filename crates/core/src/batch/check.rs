@@ -6,10 +6,11 @@ use super::record::{Charge, Record};
 use super::{Entry, Kind};
 use crate::film;
 use crate::limits::{self, check_text};
-use crate::mixing::Component;
+use crate::mixing::{self, Component};
 use crate::people::{May, Role, may};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
+use crate::schedule::{CoatLink, CoatOver};
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use uuid::Uuid;
@@ -29,7 +30,13 @@ pub struct Writer {
 ///
 /// **Errors:** a [`Refusal`] with its reason and way out; nothing is half taken.
 pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp) -> Result<(), Refusal> {
-    let payload = Payload::decode(entry.kind, entry.version, &entry.payload)?;
+    let mut payload = Payload::decode(entry.kind, entry.version, &entry.payload)?;
+    if let Payload::OpenCharge(open) = &mut payload
+        && let (Some(amount), Some(aim), Some(on)) = (&open.amount, record.aim(), record.on_the_part())
+    {
+        (open.wanted_ml, _) = mixing::wanted_ml(&aim.sheet, amount, on, writer.prefs)?;
+        entry.payload["wanted_ml"] = open.wanted_ml.into();
+    }
     well_formed(&payload, writer.prefs)?;
     in_time(entry, now)?;
     in_order(record, entry.kind)?;
@@ -56,7 +63,15 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
         Payload::Pour(p) => may_pour(record, &p),
         Payload::Combine(c) => may_combine(record, c.charge, writer.prefs),
         Payload::Stirred(c) => may_stir(record, c.charge),
-        Payload::StartSpraying(c) => may_spray(record, c.charge, now, writer.prefs),
+        Payload::StartSpraying(c) => {
+            may_spray(record, c.charge, entry.happened.min(now), writer.prefs)?;
+            let over = record.beside.beneath.as_ref().and_then(|b| {
+                let CoatLink { batch, number, coat, .. } = b.link.clone();
+                b.window.map(|w| CoatOver { batch, number, coat, earliest: w.earliest, latest: w.latest })
+            });
+            entry.payload["over"] = serde_json::to_value(over).unwrap_or_default();
+            Ok(())
+        }
         Payload::Pass(p) => {
             let known = |z: &Uuid| record.aim().is_some_and(|b| b.zones.iter().any(|k| k.id == *z));
             if p.zones.iter().all(known) { Ok(()) } else { Err(unknown_zone("zones")) }
@@ -117,6 +132,10 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
         Payload::OpenCharge(c) => limits::AMOUNT.check("wanted_ml", c.wanted_ml, prefs).map(|_| ()),
         Payload::Pour(p) => scale("reading_g", p.reading_g, p.resolution_g).map(|_| ()),
         Payload::Catch(c) => {
+            limits::POT_PRESSURE.check_optional("a_kpa", c.a_kpa, prefs)?;
+            limits::POT_PRESSURE.check_optional("b_kpa", c.b_kpa, prefs)?;
+            limits::CATCH_TIME.check_optional("caught_watch_s", c.caught_watch_s, prefs)?;
+            limits::LIFT.check_optional("lift_mm", c.lift_mm, prefs)?;
             for (field, g) in [("a_g", c.a_g), ("b_g", c.b_g)] {
                 scale(field, g, c.resolution_g)?;
                 if g < c.resolution_g {
@@ -215,6 +234,9 @@ fn may_pour(record: &Record, pour: &super::payload::Pour) -> Result<(), Refusal>
             "The scale shows less than before this pour. Was it tared, or the cup changed? Tick “tared before” or read again.",
         ));
     }
+    if pour.component.additive().is_some_and(|i| record.aim().is_some_and(|b| i >= b.sheet.additives.len())) {
+        return Err(Refusal::bad_input("no-additive", "component", "The sheet has no such additive."));
+    }
     if pour.component == Component::Hardener && record.aim().is_some_and(|b| !b.sheet.has_hardener) {
         return Err(Refusal::bad_input("no-hardener", "component", "This product has no second component."));
     }
@@ -259,7 +281,11 @@ fn may_stir(record: &Record, charge: Uuid) -> Result<(), Refusal> {
 /// No spraying in induction, from a spent pot, with the ratio open or the conditions on hold.
 pub fn may_spray(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
     let charge = known(record, charge)?;
-    let mut held = vec![holds::clock_hold(record, charge, now), holds::ratio_hold(record, charge, None, prefs)];
+    let mut held = vec![
+        holds::clock_hold(record, charge, now),
+        holds::ratio_hold(record, charge, None, prefs),
+        holds::recoat_hold(record, now),
+    ];
     held.extend([GateName::Conditions, GateName::Guards].map(|g| holds::batch_hold(record, g, None, prefs)));
     held.sort_by_key(|h| h.as_ref().is_none_or(|h| h.severity != Severity::Stop));
     refuse_if_held(held)?;

@@ -54,19 +54,16 @@ fn combined(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, 
 fn poured(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
     let Some(aim) = record.aim() else { return };
     for charge in &record.charges {
-        let weighed = charge.weighed();
-        let thinner = mixing::total_g(&weighed, Component::Thinner);
         let (Some(last), Some(max), Some(basis)) = (charge.pours.last(), aim.sheet.thinner_max_pct, aim.sheet.thinner_basis)
         else {
             continue;
         };
-        let volume = |c, density: Option<f64>| density.map_or(0.0, |d| mixing::total_g(&weighed, c) / d);
-        let a_ml = volume(Component::Base, Some(aim.sheet.base_density_kg_l));
-        let b_ml = volume(Component::Hardener, aim.sheet.hardener_density_kg_l);
-        let allowed_ml = mixing::thinner_ml(a_ml, b_ml, max, basis);
-        let thinner_ml = aim.sheet.thinner_density_kg_l.map_or(0.0, |d| thinner / d);
+        let volume = |c| charge.poured_ml(&aim.sheet, c);
+        let allowed_ml = mixing::thinner_ml(volume(Component::Base), volume(Component::Hardener), max, basis);
+        let thinner_ml = volume(Component::Thinner);
         let step_ml = last.it.weighed.resolution_g / aim.sheet.thinner_density_kg_l.unwrap_or(1.0);
-        if thinner > 0.0 && Tolerance::at_most(allowed_ml + step_ml).judge(crate::verdict::Measured::pm(thinner_ml, 0.0)).is_out()
+        if thinner_ml > 0.0
+            && Tolerance::at_most(allowed_ml + step_ml).judge(crate::verdict::Measured::pm(thinner_ml, 0.0)).is_out()
         {
             let say = |ml| show(ml, Kind::Volume, prefs).text;
             let text = format!("Pot {}: {} thinner, the sheet allows {}.", charge.no, say(thinner_ml), say(allowed_ml));

@@ -74,12 +74,14 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
             no: c.no,
             kind: c.kind,
             wanted_ml: c.wanted_ml,
+            amount: c.amount,
             opened: entry.happened,
             pours: Vec::new(),
             combine: None,
             stirred: None,
             temperatures: Vec::new(),
             started: None,
+            over: None,
             closed: None,
         }),
         Payload::Pour(p) => on(record, p.charge, |c| {
@@ -97,7 +99,10 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
         }),
         Payload::SetUp(s) => record.set_ups.push(stamp(entry, s)),
         Payload::Catch(c) => record.catches.push(stamp(entry, c)),
-        Payload::StartSpraying(p) => on(record, p.charge, |c| c.started = Some(c.started.unwrap_or(entry.happened))),
+        Payload::StartSpraying(p) => on(record, p.charge, |c| {
+            c.started = Some(c.started.unwrap_or(entry.happened));
+            c.over = p.over;
+        }),
         Payload::Pass(p) => record.passes.push(stamp(entry, p)),
         Payload::Comb(c) => {
             if let Some(read) = comb(record, &c) {

@@ -7,6 +7,7 @@ use crate::mixing;
 use crate::pot_life::PotState;
 use crate::quantity::{Prefs, show, show_duration};
 use crate::ratio_check;
+use crate::schedule::{self, WindowState};
 use crate::sheets::ChargeKind;
 use crate::verdict::{Measured, Verdict};
 use jiff::Timestamp;
@@ -37,6 +38,8 @@ pub struct Hold {
     pub text: String,
     /// How far past the limit, for comparing with what was released.
     pub badness: f64,
+    /// Something was read or done and is held. False: it only waits to be done, and its station says so.
+    pub reached: bool,
     /// Who released it and why.
     pub released: Option<String>,
 }
@@ -62,7 +65,8 @@ fn hold(record: &Record, Scope { gate, charge, at }: Scope, severity: Severity, 
         .filter(|r| at.is_none_or(|at| r.at <= at))
         .find(|r| r.it.gate == gate && r.it.charge == charge && r.it.badness >= badness - 1e-9)
         .map(|r| format!("{}: {}", r.by, r.it.reason));
-    Hold { gate, charge, severity, text, badness, released }
+    let reached = badness != UNREAD && gate != GateName::Guards;
+    Hold { gate, charge, severity, text, badness, reached, released }
 }
 
 /// The hold of a gate of the whole batch, judged by what was known at `at` (`None`: all that is known).
@@ -118,7 +122,7 @@ pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs:
             let text = format!("Wet film {} to {} {what}.", say(m.lo), say(m.hi));
             Some(hold(record, scope, Severity::Hold, text, outside(m, aim.sheet.wet_min_um, aim.sheet.wet_max_um)))
         }
-        GateName::Ratio | GateName::Induction | GateName::Life => None,
+        GateName::Ratio | GateName::Induction | GateName::Life | GateName::Recoat => None,
     }
 }
 
@@ -200,6 +204,21 @@ pub fn clock_hold(record: &Record, charge: &Charge, now: Timestamp) -> Option<Ho
     }
 }
 
+/// Past the latest recoat: one figure whatever the delay, so that a release after abrading stands.
+const PAST_LATEST: f64 = 1e7;
+
+/// The recoat gate: the coat beneath is not on, too fresh, or past its latest. Judged until spraying begins.
+pub fn recoat_hold(record: &Record, at: Timestamp) -> Option<Hold> {
+    let beneath = record.beside.beneath.as_ref().filter(|_| record.passes.is_empty())?;
+    let (state, text, how_far) = schedule::too_soon_or_late(beneath, at)?;
+    let badness = match state {
+        WindowState::Past => PAST_LATEST,
+        WindowState::NotSprayed => UNREAD,
+        WindowState::Wait | WindowState::Open => how_far,
+    };
+    Some(hold(record, Scope { gate: GateName::Recoat, charge: None, at: None }, Severity::Hold, text, badness))
+}
+
 /// Every closed gate now, worst first.
 pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
     // Film is held only once spraying is over: until then it is under way.
@@ -209,6 +228,7 @@ pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
         .filter(|gate| *gate != GateName::Film || over)
         .filter_map(|gate| batch_hold(record, gate, None, prefs))
         .collect();
+    holds.extend(recoat_hold(record, now));
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
         holds.extend(ratio_hold(record, charge, None, prefs));
         holds.extend(clock_hold(record, charge, now));

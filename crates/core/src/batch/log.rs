@@ -75,7 +75,8 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::Pour(p) => {
             let lot = p.lot.map_or(String::new(), |l| format!(", lot {}", l.code));
             let how = if p.tared { "apart" } else { "on the scale" };
-            format!("{} in {}: {} {how}{lot}", capital(p.component.word()), pot(p.charge), say(p.reading_g, Kind::Mass))
+            let name = record.aim().map_or(p.component.word().into(), |b| b.sheet.component_name(p.component));
+            format!("{} in {}: {} {how}{lot}", capital(&name), pot(p.charge), say(p.reading_g, Kind::Mass))
         }
         Payload::Combine(c) => format!("Hardener to base in {}", pot(c.charge)),
         Payload::Stirred(c) => format!("Stirred {}", pot(c.charge)),

@@ -3,8 +3,9 @@
 use super::Kind;
 use crate::conditions::Readings;
 use crate::film::CombOf;
-use crate::mixing::Component;
+use crate::mixing::{Amount, Component};
 use crate::refusal::Refusal;
+use crate::schedule::CoatOver;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -65,8 +66,12 @@ pub struct OpenCharge {
     pub no: i64,
     /// Pot or at the gun.
     pub kind: ChargeKind,
-    /// Finished paint wanted in it.
+    /// Finished paint wanted in it; core reckons it from `amount` when that is given.
+    #[serde(default)]
     pub wanted_ml: f64,
+    /// How much, said another way than by finished volume.
+    #[serde(default)]
+    pub amount: Option<Amount>,
 }
 
 /// A lot used.
@@ -108,6 +113,17 @@ pub struct OnCharge {
     pub charge: Uuid,
 }
 
+/// Spraying begins.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StartSpraying {
+    /// Which charge.
+    pub charge: Uuid,
+    /// The recoat window it goes on in; core fills it in from what the shop knows.
+    #[serde(default)]
+    pub over: Option<CoatOver>,
+}
+
 /// The pot's own temperature.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -147,6 +163,18 @@ pub struct Catch {
     /// The scale.
     #[serde(default)]
     pub instrument: Option<Uuid>,
+    /// Pressure on A while it was caught.
+    #[serde(default)]
+    pub a_kpa: Option<f64>,
+    /// Pressure on B while it was caught.
+    #[serde(default)]
+    pub b_kpa: Option<f64>,
+    /// How long both ran, when it was timed: gives flow.
+    #[serde(default)]
+    pub caught_watch_s: Option<f64>,
+    /// How far the gun hangs above the pots.
+    #[serde(default)]
+    pub lift_mm: Option<f64>,
 }
 
 /// A pass.
@@ -241,6 +269,8 @@ pub enum GateName {
     Life,
     /// Film at the end.
     Film,
+    /// Recoat window of the coat beneath.
+    Recoat,
 }
 
 /// A release.
@@ -301,7 +331,7 @@ pub enum Payload {
     PotTemperature(PotTemperature),
     SetUp(SetUp),
     Catch(Catch),
-    StartSpraying(OnCharge),
+    StartSpraying(StartSpraying),
     Pass(Pass),
     Comb(Comb),
     CloseCharge(CloseCharge),
@@ -359,7 +389,8 @@ impl Payload {
     pub fn charge(&self) -> Option<Uuid> {
         match self {
             Payload::Pour(p) => Some(p.charge),
-            Payload::Combine(c) | Payload::Stirred(c) | Payload::StartSpraying(c) => Some(c.charge),
+            Payload::Combine(c) | Payload::Stirred(c) => Some(c.charge),
+            Payload::StartSpraying(s) => Some(s.charge),
             Payload::PotTemperature(p) => Some(p.charge),
             Payload::Catch(c) => Some(c.charge),
             Payload::Pass(p) => Some(p.charge),

@@ -3,9 +3,10 @@
 use super::Kind;
 use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, SetUp};
 use crate::conditions::Readings;
-use crate::mixing::{self, Component, PlannedPour, Weighed};
+use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, Weighed};
 use crate::pot_life::{self, Clocked, HeldTemperature};
 use crate::quantity::Prefs;
+use crate::schedule::{Beside, CoatOver};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::verdict::Measured;
 use jiff::Timestamp;
@@ -49,6 +50,9 @@ pub struct Charge {
     pub kind: ChargeKind,
     /// Wanted in it.
     pub wanted_ml: f64,
+    /// How it was asked, when not as a finished volume.
+    #[serde(default)]
+    pub amount: Option<Amount>,
     /// When it was opened.
     pub opened: Timestamp,
     /// Pours in order.
@@ -61,6 +65,9 @@ pub struct Charge {
     pub temperatures: Vec<HeldTemperature>,
     /// When spraying from it began.
     pub started: Option<Timestamp>,
+    /// The recoat window of the coat beneath, as it was known then.
+    #[serde(default)]
+    pub over: Option<CoatOver>,
     /// How it ended.
     pub closed: Option<Stamped<CloseCharge>>,
 }
@@ -80,11 +87,12 @@ impl Charge {
 
     /// Volume in the pot by what was weighed, in millilitres.
     pub fn mixed_ml(&self, sheet: &Sheet) -> f64 {
-        let weighed = self.weighed();
-        let part = |c, density: Option<f64>| density.map_or(0.0, |d| mixing::total_g(&weighed, c) / d);
-        part(Component::Base, Some(sheet.base_density_kg_l))
-            + part(Component::Hardener, sheet.hardener_density_kg_l)
-            + part(Component::Thinner, sheet.thinner_density_kg_l)
+        Component::ALL.into_iter().map(|c| self.poured_ml(sheet, c)).sum()
+    }
+
+    /// Volume of one component by what was weighed; nothing where the sheet states no density.
+    pub fn poured_ml(&self, sheet: &Sheet, component: Component) -> f64 {
+        sheet.density_kg_l(component).map_or(0.0, |d| mixing::total_g(&self.weighed(), component) / d)
     }
 }
 
@@ -170,6 +178,9 @@ pub struct Record {
     /// Everyone who wrote a fact or act of the work.
     pub workers: BTreeSet<Uuid>,
     pub log: Vec<Logged>,
+    /// What the shop knows beside this book; given at reading, never stored.
+    #[serde(skip)]
+    pub beside: Beside,
     pub head_seq: i64,
     pub head_hash: String,
 }
@@ -209,6 +220,27 @@ impl Record {
             .filter(|_| charge.kind == ChargeKind::Pot)
             .and_then(|b| mixing::plan(&b.sheet, charge.wanted_ml, b.thinner_pct, Prefs::METRIC).ok())
             .unwrap_or_default()
+    }
+
+    /// The film and waste of the batch, for amounts asked by area.
+    pub fn on_the_part(&self) -> Option<OnThePart> {
+        self.aim().map(|b| OnThePart { wet_um: b.wet_um, transfer_pct: b.transfer_pct, thinner_pct: b.thinner_pct })
+    }
+
+    /// Volume solids of the paint that is on the part: by what was poured into the pots sprayed from, else as planned.
+    pub fn finished_solids_pct(&self) -> f64 {
+        let Some(aim) = self.aim() else { return 0.0 };
+        let used = self.charges.iter().filter(|c| self.passes.iter().any(|p| p.it.charge == c.id));
+        let (mut mixed, mut thinner) = (0.0, 0.0);
+        for charge in used {
+            mixed += charge.poured_ml(&aim.sheet, Component::Base) + charge.poured_ml(&aim.sheet, Component::Hardener);
+            thinner += charge.poured_ml(&aim.sheet, Component::Thinner);
+        }
+        if mixed > 0.0 {
+            mixing::thinned_solids_pct(&aim.sheet, mixed, thinner)
+        } else {
+            mixing::finished_solids_pct(&aim.sheet, aim.thinner_pct)
+        }
     }
 
     /// Paint used from a charge so far, and what is left of it.

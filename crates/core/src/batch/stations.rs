@@ -2,7 +2,8 @@
 
 use super::holds::{Hold, Severity};
 use super::payload::GateName;
-use super::record::Record;
+use super::record::{Charge, Record};
+use super::view;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::sheets::ChargeKind;
@@ -48,7 +49,7 @@ pub const LINE_CHARS: usize = 22;
 /// The waterline of a record at an instant.
 pub fn stations(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Station> {
     let each = [
-        ("Ready", ready(record, holds, prefs)),
+        ("Ready", ready(record, holds, now, prefs)),
         ("Mix", mix(record, now)),
         ("Set", set(record, prefs)),
         ("Prove", prove(record, holds, prefs)),
@@ -72,7 +73,7 @@ fn held(holds: &[Hold], gates: &[GateName]) -> Option<Stand> {
     open.map(|h| if h.severity == Severity::Stop { Stand::Stop } else { Stand::Hold }).min_by_key(|s| *s != Stand::Stop)
 }
 
-fn ready(record: &Record, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
+fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stand, String) {
     let Some(last) = record.conditions.last() else {
         return (Stand::InWork, "read the conditions".into());
     };
@@ -81,6 +82,11 @@ fn ready(record: &Record, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
     if gates.iter().any(|h| h.gate == GateName::Conditions) {
         let stand = held(holds, &[GateName::Conditions]).unwrap_or(Stand::Hold);
         return (stand, format!("dew margin {margin}"));
+    }
+    if let Some(hold) = gates.iter().find(|h| h.gate == GateName::Recoat && h.reached) {
+        let left = view::recoat_clock(record, now).and_then(|c| c.changes_s);
+        let line = left.map_or("abrade first".into(), |s| format!("recoat in {}", show_duration(s)));
+        return (if hold.severity == Severity::Stop { Stand::Stop } else { Stand::Hold }, line);
     }
     if gates.iter().any(|h| h.gate == GateName::Guards) {
         return (Stand::InWork, "guards not on yet".into());
@@ -95,19 +101,20 @@ fn mix(record: &Record, now: Timestamp) -> (Stand, String) {
         return (Stand::NotNeeded, "mixed at the gun".into());
     }
     let Some(last) = record.charges.last() else { return (Stand::NotReached, String::new()) };
-    if last.closed.is_some() {
-        return (Stand::Done, format!("pot {} closed", last.no));
-    }
-    match record.clock(last, now) {
-        None if last.started.is_some() => (Stand::Done, format!("pot {} filled", last.no)),
-        None => (Stand::InWork, format!("pot {} · filling", last.no)),
-        Some(c) if c.state == PotState::Mixing => (Stand::InWork, format!("pot {} · stir it", last.no)),
-        Some(c) if c.state == PotState::Spent => (Stand::Stop, format!("pot {} · spent", last.no)),
+    // Worst first: a spent pot, then one that wants hands, then the one that dies first.
+    let of = |pot: &Charge| match record.clock(pot, now) {
+        None if pot.started.is_some() => (2, f64::MAX, Stand::Done, format!("pot {} filled", pot.no)),
+        None => (1, 1.0, Stand::InWork, format!("pot {} · filling", pot.no)),
+        Some(c) if c.state == PotState::Mixing => (1, 0.0, Stand::InWork, format!("pot {} · stir it", pot.no)),
+        Some(c) if c.state == PotState::Spent => (0, 0.0, Stand::Stop, format!("pot {} · spent", pot.no)),
         Some(c) => {
             let left = c.spent_at.duration_since(now).as_secs_f64();
-            (Stand::Done, format!("pot {} · {}", last.no, show_duration(left)))
+            (2, left, Stand::Done, format!("pot {} · {}", pot.no, show_duration(left)))
         }
-    }
+    };
+    let live = record.charges.iter().filter(|c| c.closed.is_none()).map(of);
+    live.min_by(|a, b| a.0.cmp(&b.0).then(a.1.total_cmp(&b.1)))
+        .map_or((Stand::Done, format!("pot {} closed", last.no)), |(_, _, stand, line)| (stand, line))
 }
 
 fn set(record: &Record, prefs: Prefs) -> (Stand, String) {

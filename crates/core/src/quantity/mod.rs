@@ -46,11 +46,29 @@ pub enum Kind {
     Flow,
     /// kilograms a litre
     Density,
+    /// millipascal seconds, dynamic
+    Viscosity,
+    /// square millimetres a second, kinematic: what a cup gives
+    Kinematic,
+    /// seconds a viscosity cup runs
+    CupSeconds,
+    /// metres a second
+    Speed,
+    /// degrees of arc
+    Angle,
+    /// grams a litre: a dose in sprayable paint
+    MassPerVolume,
+    /// millilitres a square metre: paint laid on
+    VolumePerArea,
+    /// square metres a litre: spreading rate
+    AreaPerVolume,
+    /// how many: pieces, sides, coats, kits
+    Count,
 }
 
 impl Kind {
     /// Every kind, for tests and documentation.
-    pub const ALL: [Kind; 14] = [
+    pub const ALL: [Kind; 23] = [
         Kind::Mass,
         Kind::Volume,
         Kind::Length,
@@ -65,6 +83,15 @@ impl Kind {
         Kind::Stopwatch,
         Kind::Flow,
         Kind::Density,
+        Kind::Viscosity,
+        Kind::Kinematic,
+        Kind::CupSeconds,
+        Kind::Speed,
+        Kind::Angle,
+        Kind::MassPerVolume,
+        Kind::VolumePerArea,
+        Kind::AreaPerVolume,
+        Kind::Count,
     ];
 
     /// The kind a wire field holds, read from its unit suffix; `None` for a field without one.
@@ -73,11 +100,22 @@ impl Kind {
     /// use level_keel_core::quantity::Kind;
     /// assert_eq!(Kind::of_field("pot_kpa"), Some(Kind::Pressure));
     /// assert_eq!(Kind::of_field("flow_ml_min"), Some(Kind::Flow));
+    /// assert_eq!(Kind::of_field("dose_g_l"), Some(Kind::MassPerVolume));
+    /// assert_eq!(Kind::of_field("thin_mpa_s"), Some(Kind::Viscosity));
     /// assert_eq!(Kind::of_field("note"), None);
     /// ```
     pub fn of_field(field: &str) -> Option<Kind> {
         // Longest suffix first, so that `_ml_min` is not read as something else.
-        const SUFFIXES: [(&str, Kind); 13] = [
+        const SUFFIXES: [(&str, Kind); 22] = [
+            ("_count", Kind::Count),
+            ("_mpa_s", Kind::Viscosity),
+            ("_mm2_s", Kind::Kinematic),
+            ("_cup_s", Kind::CupSeconds),
+            ("_ml_m2", Kind::VolumePerArea),
+            ("_m2_l", Kind::AreaPerVolume),
+            ("_g_l", Kind::MassPerVolume),
+            ("_m_s", Kind::Speed),
+            ("_deg", Kind::Angle),
             ("_watch_s", Kind::Stopwatch),
             ("_ml_min", Kind::Flow),
             ("_kg_l", Kind::Density),
@@ -114,6 +152,15 @@ impl Kind {
             Kind::Time | Kind::Stopwatch => "time",
             Kind::Flow => "flow",
             Kind::Density => "density",
+            Kind::Viscosity => "viscosity",
+            Kind::Kinematic => "kinematic viscosity",
+            Kind::CupSeconds => "cup seconds",
+            Kind::Speed => "speed",
+            Kind::Angle => "angle",
+            Kind::MassPerVolume => "mass in a volume",
+            Kind::VolumePerArea => "volume on an area",
+            Kind::AreaPerVolume => "spreading rate",
+            Kind::Count => "count",
         }
     }
 }

@@ -1,6 +1,6 @@
 //! Reading what people type: `3 1/2 in`, `0.8 bar`, `1 h 30`, `4:1`, `62°F`.
 
-use super::units::{Unit, bare_unit, find, units};
+use super::units::{Unit, bare_unit, find, part_of, units};
 use super::{Kind, NumberFormat, Prefs};
 use thiserror::Error;
 
@@ -66,9 +66,7 @@ pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
     let mut last: Option<Unit> = None;
     while !rest.is_empty() {
         let (number, after) = number(rest, text)?;
-        let cut = after.find(|c: char| c.is_ascii_digit() || c == '.').unwrap_or(after.len());
-        // A digit inside a unit (m2, ft2, cm3) belongs to the unit.
-        let cut = unit_end(after, cut, kind);
+        let cut = unit_end(after, kind);
         let (name, next) = (after[..cut].trim(), after[cut..].trim_start());
         let unit = match (name.is_empty(), &last) {
             (true, None) => bare(kind, prefs, next.is_empty(), text)?,
@@ -98,11 +96,7 @@ fn bare(kind: Kind, prefs: Prefs, alone: bool, text: &str) -> Result<Unit, Parse
 }
 
 fn smaller(kind: Kind, than: &Unit, text: &str) -> Result<Unit, ParseError> {
-    units(kind)
-        .into_iter()
-        .filter(|u| u.factor < than.factor && u.offset == 0.0 && matches!(u.symbol, "min" | "s" | "in" | "oz" | "fl oz"))
-        .max_by(|a, b| a.factor.total_cmp(&b.factor))
-        .ok_or_else(|| ParseError::NotANumber(text.into()))
+    part_of(than.symbol).and_then(|s| find(kind, s)).ok_or_else(|| ParseError::NotANumber(text.into()))
 }
 
 fn unknown(name: &str, kind: Kind) -> ParseError {
@@ -118,6 +112,13 @@ fn normalise(text: &str, format: NumberFormat) -> Result<String, ParseError> {
             '½' => out.push_str(" 1/2"),
             '¼' => out.push_str(" 1/4"),
             '¾' => out.push_str(" 3/4"),
+            '⅛' => out.push_str(" 1/8"),
+            '⅜' => out.push_str(" 3/8"),
+            '⅝' => out.push_str(" 5/8"),
+            '⅞' => out.push_str(" 7/8"),
+            '⅓' => out.push_str(" 1/3"),
+            '⅔' => out.push_str(" 2/3"),
+            '⁄' => out.push('/'),
             '−' | '–' => out.push('-'),
             '\u{a0}' | '\u{202f}' => out.push(' '),
             ',' if format == NumberFormat::Comma => out.push('.'),
@@ -129,16 +130,21 @@ fn normalise(text: &str, format: NumberFormat) -> Result<String, ParseError> {
     Ok(out.trim().to_string())
 }
 
-/// Where the unit after a number ends: at the next digit, unless that digit is part of a unit's name.
-fn unit_end(after: &str, cut: usize, kind: Kind) -> usize {
-    let mut end = cut;
-    if let Some(digit) = after[cut..].chars().next().filter(|c| *c == '2' || *c == '3') {
-        let wider = cut + digit.len_utf8();
-        if find(kind, &after[..wider]).is_some() && !after[wider..].starts_with(|c: char| c.is_ascii_digit()) {
-            end = wider;
-        }
-    }
-    end
+/// Where the unit after a number ends. The longest name that is a unit and stands alone wins, so that a digit
+/// inside one (`m2`, `kgf/cm2`, `mm2/s`) belongs to it; else the text runs to the next digit.
+fn unit_end(after: &str, kind: Kind) -> usize {
+    let ends = after.char_indices().map(|(i, c)| i + c.len_utf8()).take(LONGEST);
+    let stands_alone = |end: usize, unit: &Unit| match after[end..].chars().next() {
+        None => true,
+        Some(c) if c.is_whitespace() => true,
+        // A digit may follow a sign (`5'6`), or a unit that has a smaller part (`1h30`); else it is part of the name.
+        Some(c) if c.is_ascii_digit() => !after[..end].ends_with(char::is_alphabetic) || part_of(unit.symbol).is_some(),
+        Some(_) => false,
+    };
+    ends.filter(|end| !after[..*end].trim().is_empty())
+        .filter(|end| find(kind, &after[..*end]).is_some_and(|unit| stands_alone(*end, &unit)))
+        .last()
+        .unwrap_or_else(|| after.find(|c: char| c.is_ascii_digit() || c == '.').unwrap_or(after.len()))
 }
 
 /// Takes a number off the front: decimal, exponent, `1/2`, or `3 1/2`.

@@ -16,6 +16,9 @@ pub struct Shown {
     pub text: String,
 }
 
+/// Longest figure: a live one must stand in its place at 44 px.
+pub const FIGURE_CHARS: usize = 8;
+
 /// Shows `value` (in the base unit of `kind`) in the person's units.
 ///
 /// **Formula:** `(value − offset) / factor`, rounded to the digits of the unit chosen.
@@ -38,15 +41,28 @@ pub fn show(value: f64, kind: Kind, prefs: Prefs) -> Shown {
     let (symbol, decimals) = choose(value, kind, prefs.units);
     let unit = find(kind, symbol);
     let (factor, offset) = unit.map_or((1.0, 0.0), |u| (u.factor, u.offset));
-    let mut figure = format!("{:.*}", decimals, (value - offset) / factor);
-    if figure.starts_with('-') && figure.chars().all(|c| matches!(c, '-' | '0' | '.')) {
-        figure.remove(0); // no minus zero
-    }
+    let mut figure = fitted((value - offset) / factor, decimals);
     if prefs.numbers == NumberFormat::Comma {
         figure = figure.replace('.', ",");
     }
     let figure = figure.replace('-', "−");
+    if kind == Kind::Count {
+        return Shown { text: figure.clone(), figure, unit: String::new() };
+    }
     Shown { text: format!("{figure}\u{a0}{symbol}"), figure, unit: symbol.into() }
+}
+
+/// Digits with at most so many decimals, fewer when the figure would pass eight characters.
+fn fitted(value: f64, decimals: usize) -> String {
+    let mut figure = (0..=decimals)
+        .rev()
+        .map(|d| format!("{value:.d$}"))
+        .find(|f| f.chars().count() <= FIGURE_CHARS)
+        .unwrap_or_else(|| format!("{value:.1e}"));
+    if figure.starts_with('-') && figure.chars().all(|c| matches!(c, '-' | '0' | '.')) {
+        figure.remove(0); // no minus zero
+    }
+    figure
 }
 
 /// Minutes as the rack shows them: `45 s`, `6 min`, from 100 minutes `2 h 15`.
@@ -69,56 +85,48 @@ pub fn show_duration(seconds: f64) -> String {
     }
 }
 
-/// Unit and decimals for a value, so that the figure stays within eight characters.
+/// Unit and decimals for a value, so that the figure stays short and the unit is the one the hand uses.
 fn choose(value: f64, kind: Kind, set: UnitSet) -> (&'static str, usize) {
     let us = set == UnitSet::Us;
     let gun = set != UnitSet::Metric;
-    let size = value.abs();
+    // The first step whose limit the size stays under; the last one takes the rest.
+    let step = |steps: &[(f64, &'static str, usize)]| {
+        steps.iter().find(|(below, ..)| value.abs() < *below).or(steps.last()).map_or(("", 0), |(_, s, d)| (*s, *d))
+    };
+    const REST: f64 = f64::INFINITY;
     match kind {
-        Kind::Mass if us => match size {
-            // One unit as far as a pot reaches, so that a bare number typed means what is shown.
-            x if x < 28_000.0 => ("oz", 2),
-            _ => ("lb", 2),
-        },
-        Kind::Mass => match size {
-            x if x < 10.0 => ("g", 2),
-            x if x < 1000.0 => ("g", 1),
-            x if x < 10_000.0 => ("g", 0),
-            _ => ("kg", 2),
-        },
-        Kind::Volume if us => match size {
-            x if x < 1893.0 => ("fl oz", 1),
-            _ => ("gal", 2),
-        },
-        Kind::Volume => match size {
-            x if x < 100.0 => ("mL", 1),
-            x if x < 1000.0 => ("mL", 0),
-            _ => ("L", 2),
-        },
-        Kind::Length if gun => match size {
-            x if x < 2540.0 => ("in", 1),
-            _ => ("ft", 1),
-        },
-        Kind::Length => match size {
-            x if x < 1000.0 => ("mm", 0),
-            _ => ("m", 2),
-        },
-        Kind::Film if gun => ("mil", 1),
-        Kind::Film => ("µm", 0),
+        // One unit as far as a pot reaches, so that a bare number typed means what is shown.
+        Kind::Mass if us => step(&[(28_000.0, "oz", 2), (REST, "lb", 2)]),
+        Kind::Mass => step(&[(10.0, "g", 2), (1000.0, "g", 1), (10_000.0, "g", 0), (1e7, "kg", 2), (REST, "t", 2)]),
+        Kind::Volume if us => step(&[(1893.0, "fl oz", 1), (REST, "gal", 2)]),
+        Kind::Volume => step(&[(100.0, "mL", 1), (1000.0, "mL", 0), (1e8, "L", 2), (REST, "m³", 1)]),
+        Kind::Length if gun => step(&[(2540.0, "in", 1), (REST, "ft", 1)]),
+        Kind::Length => step(&[(1000.0, "mm", 0), (1e7, "m", 2), (REST, "km", 2)]),
+        Kind::Film if gun => step(&[(25_400.0, "mil", 1), (REST, "in", 2)]),
+        Kind::Film => step(&[(10_000.0, "µm", 0), (REST, "mm", 2)]),
         Kind::Area if us => ("ft²", 1),
         Kind::Area => ("m²", 2),
         Kind::Temperature | Kind::TempDiff => (if us { "°F" } else { "°C" }, 1),
         Kind::Pressure if gun => ("psi", 1),
-        Kind::Pressure => match size {
-            x if x < 1000.0 => ("kPa", 1),
-            _ => ("bar", 1),
-        },
-        Kind::Percent => ("%", if size < 10.0 { 2 } else { 1 }),
-        Kind::Ratio => (": 1", if size < 10.0 { 2 } else { 1 }),
-        Kind::Time | Kind::Stopwatch => ("s", 1),
-        Kind::Flow if us => ("fl oz/min", 1),
-        Kind::Flow => ("mL/min", 0),
+        Kind::Pressure => step(&[(1000.0, "kPa", 1), (1e5, "bar", 1), (REST, "MPa", 1)]),
+        Kind::Percent => step(&[(10.0, "%", 2), (REST, "%", 1)]),
+        Kind::Ratio => step(&[(10.0, ": 1", 2), (REST, ": 1", 1)]),
+        Kind::Time | Kind::Stopwatch | Kind::CupSeconds => ("s", 1),
+        Kind::Flow if us => step(&[(18_927.0, "fl oz/min", 1), (REST, "gal/min", 2)]),
+        Kind::Flow => step(&[(10_000.0, "mL/min", 0), (REST, "L/min", 1)]),
         Kind::Density if us => ("lb/gal", 2),
         Kind::Density => ("kg/L", 3),
+        Kind::Viscosity => step(&[(100.0, "mPa·s", 1), (10_000.0, "mPa·s", 0), (REST, "Pa·s", 1)]),
+        Kind::Kinematic => ("mm²/s", 1),
+        Kind::Speed if gun => ("in/s", 1),
+        Kind::Speed => ("m/s", 3),
+        Kind::Angle => ("°", 1),
+        Kind::MassPerVolume if us => ("oz/gal", 2),
+        Kind::MassPerVolume => step(&[(100.0, "g/L", 2), (REST, "g/L", 1)]),
+        Kind::VolumePerArea if us => ("fl oz/ft²", 2),
+        Kind::VolumePerArea => ("mL/m²", 0),
+        Kind::AreaPerVolume if us => ("ft²/gal", 0),
+        Kind::AreaPerVolume => ("m²/L", 2),
+        Kind::Count => ("×", if value.fract() == 0.0 { 0 } else { 2 }),
     }
 }

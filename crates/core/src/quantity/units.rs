@@ -28,13 +28,16 @@ pub(super) fn units(kind: Kind) -> Vec<Unit> {
     match kind {
         Kind::Mass => vec![
             plain("g", &["g", "gram", "grams"], 1.0),
+            plain("mg", &["mg"], 1e-3),
             unit!("kg", ["kg", "kilo", "kilos", "kilogram", "kilograms"], Mass, mass, kilogram, gram),
+            plain("t", &["t", "tonne", "tonnes"], 1e6),
             unit!("oz", ["oz", "ounce", "ounces"], Mass, mass, ounce, gram),
             unit!("lb", ["lb", "lbs", "pound", "pounds", "#"], Mass, mass, pound, gram),
         ],
         Kind::Volume => vec![
             plain("mL", &["ml", "cc", "cm3", "cm³", "milliliter", "millilitre"], 1.0),
             unit!("L", ["l", "liter", "litre", "liters", "litres"], Volume, volume, liter, milliliter),
+            plain("m³", &["m³", "m3"], 1e6),
             unit!("fl oz", ["fl oz", "floz", "fl. oz.", "oz", "fluid ounces"], Volume, volume, fluid_ounce, milliliter),
             unit!("pt", ["pt", "pint", "pints"], Volume, volume, pint_liquid, milliliter),
             unit!("qt", ["qt", "quart", "quarts"], Volume, volume, quart_liquid, milliliter),
@@ -44,8 +47,9 @@ pub(super) fn units(kind: Kind) -> Vec<Unit> {
             plain("mm", &["mm", "millimeter", "millimetre"], 1.0),
             unit!("cm", ["cm", "centimeter", "centimetre"], Length, length, centimeter, millimeter),
             unit!("m", ["m", "meter", "metre", "meters", "metres"], Length, length, meter, millimeter),
-            unit!("in", ["in", "inch", "inches", "\"", "″"], Length, length, inch, millimeter),
-            unit!("ft", ["ft", "foot", "feet", "'", "′"], Length, length, foot, millimeter),
+            plain("km", &["km"], 1e6),
+            unit!("in", ["in", "inch", "inches", "\"", "″", "”"], Length, length, inch, millimeter),
+            unit!("ft", ["ft", "foot", "feet", "'", "′", "’"], Length, length, foot, millimeter),
         ],
         Kind::Film => vec![
             plain("µm", &["µm", "um", "μm", "micron", "microns"], 1.0),
@@ -74,10 +78,18 @@ pub(super) fn units(kind: Kind) -> Vec<Unit> {
         ],
         Kind::Pressure => vec![
             plain("kPa", &["kpa"], 1.0),
-            unit!("psi", ["psi", "psig", "lb/in2", "lbs"], Pressure, pressure, psi, kilopascal),
+            unit!("psi", ["psi", "psig", "lb/in2", "lb/in²", "lbs"], Pressure, pressure, psi, kilopascal),
             unit!("bar", ["bar", "barg"], Pressure, pressure, bar, kilopascal),
             unit!("MPa", ["mpa"], Pressure, pressure, megapascal, kilopascal),
             unit!("mbar", ["mbar"], Pressure, pressure, millibar, kilopascal),
+            unit!(
+                "kgf/cm²",
+                ["kgf/cm2", "kg/cm²", "kg/cm2", "kgf"],
+                Pressure,
+                pressure,
+                kilogram_force_per_square_centimeter,
+                kilopascal
+            ),
         ],
         Kind::Percent => vec![plain("%", &["%", "pct", "percent", "per cent"], 1.0)],
         Kind::Ratio => vec![plain(": 1", &[], 1.0)],
@@ -87,15 +99,65 @@ pub(super) fn units(kind: Kind) -> Vec<Unit> {
             unit!("h", ["h", "hr", "hrs", "hour", "hours"], Time, time, hour, second),
             unit!("d", ["d", "day", "days"], Time, time, day, second),
         ],
+        Kind::CupSeconds => vec![plain("s", &["s", "sec", "secs", "second", "seconds"], 1.0)],
         Kind::Flow => vec![
             plain("mL/min", &["ml/min", "cc/min"], 1.0),
-            plain("L/min", &["l/min"], litre_ml()),
+            plain("L/min", &["l/min", "lpm"], litre_ml()),
+            plain("mL/s", &["ml/s", "cc/s"], 60.0),
             plain("fl oz/min", &["fl oz/min", "oz/min"], fluid_ounce_ml()),
+            plain("gal/min", &["gal/min", "gpm"], gallon_ml()),
         ],
         Kind::Density => vec![
-            plain("kg/L", &["kg/l", "g/ml", "g/cm3", "g/cm³", "sg"], 1.0),
-            plain("lb/gal", &["lb/gal", "lbs/gal", "ppg"], pound_per_gallon_kg_l()),
+            plain("kg/L", &["kg/l", "g/ml", "g/cm3", "g/cm³", "g/cc", "sg"], 1.0),
+            plain("kg/m³", &["kg/m³", "kg/m3"], 1e-3),
+            plain("lb/gal", &["lb/gal", "lbs/gal", "ppg"], pound_g() / gallon_ml()),
         ],
+        Kind::Viscosity => vec![
+            plain("mPa·s", &["mpa·s", "mpas", "mpa s", "mpa.s", "mpa*s", "cp", "cps", "centipoise"], 1.0),
+            unit!("P", ["p", "poise"], DynamicViscosity, dynamic_viscosity, poise, millipascal_second),
+            unit!(
+                "Pa·s",
+                ["pa·s", "pas", "pa s", "pa.s", "pa*s"],
+                DynamicViscosity,
+                dynamic_viscosity,
+                pascal_second,
+                millipascal_second
+            ),
+        ],
+        Kind::Kinematic => vec![
+            plain("mm²/s", &["mm²/s", "mm2/s", "cst", "centistokes"], 1.0),
+            unit!("St", ["st", "stokes"], KinematicViscosity, kinematic_viscosity, stokes, square_millimeter_per_second),
+        ],
+        Kind::Speed => vec![
+            plain("m/s", &["m/s"], 1.0),
+            unit!("cm/s", ["cm/s"], Velocity, velocity, centimeter_per_second, meter_per_second),
+            unit!("in/s", ["in/s", "ips"], Velocity, velocity, inch_per_second, meter_per_second),
+            unit!("ft/s", ["ft/s", "fps"], Velocity, velocity, foot_per_second, meter_per_second),
+            unit!("ft/min", ["ft/min", "fpm"], Velocity, velocity, foot_per_minute, meter_per_second),
+            plain("m/min", &["m/min"], 1.0 / 60.0),
+        ],
+        Kind::Angle => vec![
+            plain("°", &["°", "deg", "degree", "degrees"], 1.0),
+            unit!("rad", ["rad", "radians"], Angle, angle, radian, degree),
+            unit!("turn", ["turns", "turn", "rev"], Angle, angle, revolution, degree),
+        ],
+        Kind::MassPerVolume => vec![
+            plain("g/L", &["g/l", "kg/m3", "kg/m³"], 1.0),
+            plain("g/gal", &["g/gal"], 1.0 / (gallon_ml() / litre_ml())),
+            unit!("oz/gal", ["oz/gal"], MassDensity, mass_density, ounce_per_gallon, kilogram_per_cubic_meter),
+            unit!("lb/gal", ["lb/gal", "lbs/gal"], MassDensity, mass_density, pound_per_gallon, kilogram_per_cubic_meter),
+        ],
+        Kind::VolumePerArea => vec![
+            plain("mL/m²", &["ml/m²", "ml/m2"], 1.0),
+            plain("L/m²", &["l/m²", "l/m2"], litre_ml()),
+            plain("fl oz/ft²", &["fl oz/ft²", "fl oz/ft2", "oz/ft2", "oz/ft²", "floz/ft2"], fluid_ounce_ml() / square_foot_m2()),
+            plain("gal/ft²", &["gal/ft²", "gal/ft2"], gallon_ml() / square_foot_m2()),
+        ],
+        Kind::AreaPerVolume => vec![
+            plain("m²/L", &["m²/l", "m2/l"], 1.0),
+            plain("ft²/gal", &["ft²/gal", "ft2/gal", "sqft/gal", "sf/gal"], square_foot_m2() / (gallon_ml() / litre_ml())),
+        ],
+        Kind::Count => vec![plain("×", &["x", "pieces", "pcs", "sides", "coats", "kits", "kit"], 1.0)],
     }
 }
 
@@ -119,87 +181,65 @@ fn fluid_ounce_ml() -> f64 {
     si::Volume::new::<fluid_ounce>(1.0).get::<milliliter>()
 }
 
-fn pound_per_gallon_kg_l() -> f64 {
-    use uom::si::{mass::kilogram, mass::pound, volume::gallon, volume::liter};
-    si::Mass::new::<pound>(1.0).get::<kilogram>() / si::Volume::new::<gallon>(1.0).get::<liter>()
+fn gallon_ml() -> f64 {
+    use uom::si::volume::{gallon, milliliter};
+    si::Volume::new::<gallon>(1.0).get::<milliliter>()
+}
+
+fn pound_g() -> f64 {
+    use uom::si::mass::{gram, pound};
+    si::Mass::new::<pound>(1.0).get::<gram>()
+}
+
+fn square_foot_m2() -> f64 {
+    use uom::si::area::{square_foot, square_meter};
+    si::Area::new::<square_foot>(1.0).get::<square_meter>()
 }
 
 /// The unit a bare number is read in.
 pub(super) fn bare_unit(kind: Kind, set: UnitSet) -> &'static str {
-    let us = set == UnitSet::Us;
-    let gun = set != UnitSet::Metric;
+    // The gun and the film are read in psi, mil and inch unless the whole set is metric.
+    let us = |us: &'static str, metric: &'static str| if set == UnitSet::Us { us } else { metric };
+    let gun = |gun: &'static str, metric: &'static str| if set == UnitSet::Metric { metric } else { gun };
     match kind {
-        Kind::Mass => {
-            if us {
-                "oz"
-            } else {
-                "g"
-            }
-        }
-        Kind::Volume => {
-            if us {
-                "fl oz"
-            } else {
-                "mL"
-            }
-        }
-        Kind::Length => {
-            if gun {
-                "in"
-            } else {
-                "mm"
-            }
-        }
-        Kind::Film => {
-            if gun {
-                "mil"
-            } else {
-                "µm"
-            }
-        }
-        Kind::Area => {
-            if us {
-                "ft²"
-            } else {
-                "m²"
-            }
-        }
-        Kind::Temperature | Kind::TempDiff => {
-            if us {
-                "°F"
-            } else {
-                "°C"
-            }
-        }
-        Kind::Pressure => {
-            if gun {
-                "psi"
-            } else {
-                "kPa"
-            }
-        }
+        Kind::Mass => us("oz", "g"),
+        Kind::Volume => us("fl oz", "mL"),
+        Kind::Length => gun("in", "mm"),
+        Kind::Film => gun("mil", "µm"),
+        Kind::Area => us("ft²", "m²"),
+        Kind::Temperature | Kind::TempDiff => us("°F", "°C"),
+        Kind::Pressure => gun("psi", "kPa"),
         Kind::Percent => "%",
         Kind::Ratio => ": 1",
         Kind::Time => "min",
-        Kind::Stopwatch => "s",
-        Kind::Flow => {
-            if us {
-                "fl oz/min"
-            } else {
-                "mL/min"
-            }
-        }
-        Kind::Density => {
-            if us {
-                "lb/gal"
-            } else {
-                "kg/L"
-            }
-        }
+        Kind::Stopwatch | Kind::CupSeconds => "s",
+        Kind::Flow => us("fl oz/min", "mL/min"),
+        Kind::Density => us("lb/gal", "kg/L"),
+        Kind::Viscosity => "mPa·s",
+        Kind::Kinematic => "mm²/s",
+        Kind::Speed => gun("in/s", "m/s"),
+        Kind::Angle => "°",
+        Kind::MassPerVolume => us("oz/gal", "g/L"),
+        Kind::VolumePerArea => us("fl oz/ft²", "mL/m²"),
+        Kind::AreaPerVolume => us("ft²/gal", "m²/L"),
+        Kind::Count => "×",
+    }
+}
+
+/// The unit a second, bare part of a compound is in: `5 ft 6`, `1 h 30`, `2 lb 3`.
+pub(super) fn part_of(symbol: &str) -> Option<&'static str> {
+    match symbol {
+        "ft" => Some("in"),
+        "lb" => Some("oz"),
+        "d" => Some("h"),
+        "h" => Some("min"),
+        "min" => Some("s"),
+        _ => None,
     }
 }
 
 pub(super) fn find(kind: Kind, name: &str) -> Option<Unit> {
     let folded = name.trim().trim_end_matches('.').to_lowercase();
+    // The metre and the mega of a symbol differ by case alone (`mPa·s` is no `MPa`): those never share a kind.
     units(kind).into_iter().find(|u| u.symbol.to_lowercase() == folded || u.names.contains(&folded.as_str()))
 }

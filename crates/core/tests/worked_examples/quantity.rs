@@ -28,8 +28,28 @@ fn definitions() {
         ("7 d", Kind::Time, 604_800.0),
         ("15", Kind::Time, 900.0),
         ("15", Kind::Stopwatch, 15.0),
+        // 1 kgf/cm² = 98.066 5 kPa, 1 P = 0.1 Pa·s, 1 St = 1 cm²/s (NIST SP 811, appendix B, exact).
+        ("2 kgf/cm2", Kind::Pressure, 196.133),
+        ("1 P", Kind::Viscosity, 100.0),
+        ("250 cP", Kind::Viscosity, 250.0),
+        ("0.3 Pa·s", Kind::Viscosity, 300.0),
+        ("120 mPa·s", Kind::Viscosity, 120.0),
+        ("49.8 cSt", Kind::Kinematic, 49.8),
+        ("40 mm2/s", Kind::Kinematic, 40.0),
+        ("30", Kind::CupSeconds, 30.0),
+        ("1 ft/s", Kind::Speed, 0.3048),
+        ("60 m/min", Kind::Speed, 1.0),
+        ("1/4 turn", Kind::Angle, 90.0),
+        ("1 lb/gal", Kind::MassPerVolume, 119.826_427),
+        ("1 oz/gal", Kind::MassPerVolume, 7.489_151_7),
+        ("1 gal/min", Kind::Flow, 3_785.411_784),
+        ("1 kg/m3", Kind::Density, 0.001),
+        // 1,604.2 ft² at one mil from a US gallon of solids: 1 gal/ft² is 1,604.2 mil.
+        ("1 gal/ft2", Kind::VolumePerArea, 1_604.2 * 25.4),
+        ("1 m2/L", Kind::AreaPerVolume, 1.0),
+        ("40.745833 ft2/gal", Kind::AreaPerVolume, 1.0),
     ] {
-        near(read(text, kind) / want, 1.0, 1e-6);
+        near(read(text, kind) / want, 1.0, if kind == Kind::VolumePerArea { 1e-4 } else { 1e-6 });
     }
 }
 
@@ -44,6 +64,11 @@ fn temperatures_and_differences_are_not_the_same_kind() {
 fn fractions_ratios_and_signs() {
     near(read("3 1/2 in", Kind::Length), 88.9, 1e-9);
     near(read("9½ in", Kind::Length), 241.3, 1e-9);
+    near(read("5 ft 6 1/2 in", Kind::Length), 1689.1, 1e-9);
+    near(read("5'6\"", Kind::Length), 1676.4, 1e-9);
+    near(read("5' 6⅜", Kind::Length), 1685.925, 1e-9);
+    near(read("2 lb 3 oz", Kind::Mass), 992.233, 1e-3);
+    near(read("1h30", Kind::Time), 5400.0, 1e-9);
     near(read("4:1", Kind::Ratio), 4.0, 0.0);
     near(read("4 to 1", Kind::Ratio), 4.0, 0.0);
     near(read("5 : 2", Kind::Ratio), 2.5, 0.0);
@@ -57,6 +82,8 @@ fn what_cannot_be_read_is_said() {
     assert!(matches!(parse("3 1/0", Kind::Length, Prefs::METRIC), Err(ParseError::ZeroDivisor(_))));
     assert!(matches!(parse("0,8", Kind::Pressure, Prefs::METRIC), Err(ParseError::Comma(_))));
     assert!(matches!(parse("1,604", Kind::Mass, Prefs::METRIC), Err(ParseError::Comma(_))));
+    assert!(matches!(parse("5 psi", Kind::Viscosity, Prefs::METRIC), Err(ParseError::UnknownUnit { .. })));
+    assert!(parse("5 m 2", Kind::Length, Prefs::METRIC).is_err(), "a metre has no bare smaller part");
     assert!(matches!(parse("5 oz", Kind::Pressure, Prefs::METRIC), Err(ParseError::UnknownUnit { .. })));
     for text in ["", " ", "NaN", "inf", "-", ".", "1 2", "g", "4:", "1 min 2 h", "🙂", "<script>", "1 psi 1 psi"] {
         assert!(parse(text, Kind::Time, Prefs::METRIC).is_err(), "{text} was read");
@@ -87,5 +114,10 @@ fn shown_in_the_persons_units() {
     assert_eq!(text(101.6, Kind::Film, Prefs::default()), "4.0 mil");
     assert_eq!(text(101.6, Kind::Film, Prefs::METRIC), "102 µm");
     assert_eq!(text(-0.001, Kind::Temperature, Prefs::METRIC), "0.0 °C");
+    assert_eq!(text(96.8, Kind::Viscosity, Prefs::METRIC), "96.8 mPa·s");
+    assert_eq!(text(0.245, Kind::Speed, Prefs::default()), "9.6 in/s");
+    assert_eq!(text(2_450_000.0, Kind::Mass, Prefs::METRIC), "2450.00 kg");
+    assert_eq!(text(12_345_678.9, Kind::Area, Prefs::METRIC), "12345679 m²");
+    assert_eq!(text(1e15, Kind::Area, Prefs::METRIC), "1.0e15 m²");
     assert_eq!(text(f64::NAN, Kind::Mass, Prefs::METRIC), "–");
 }

@@ -48,6 +48,8 @@ pub struct MixPot {
     pub lines: Vec<PourLine>,
     /// What to pour now; missing when all is in.
     pub hand: Option<Component>,
+    /// Its name.
+    pub hand_name: Option<String>,
     /// What one tared cup shows when it is in.
     pub to_reading: Option<Shown>,
     /// What is still to go.
@@ -61,6 +63,8 @@ pub struct MixPot {
     pub combined: bool,
     pub stirred: bool,
     pub working: Working,
+    /// How the wanted volume was reckoned, when it was asked another way.
+    pub asked: Option<Working>,
 }
 
 /// The Mix station.
@@ -144,7 +148,7 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, thinner_pct: f64, prefs:
             };
             PourLine {
                 component: p.component,
-                name: p.component.word().into(),
+                name: sheet.component_name(p.component),
                 lot: charge
                     .pours
                     .iter()
@@ -170,6 +174,7 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, thinner_pct: f64, prefs:
         wanted: show(charge.wanted_ml, Kind::Volume, prefs),
         lines,
         hand: hand.map(|(c, _)| c),
+        hand_name: hand.map(|(c, _)| sheet.component_name(c)),
         to_reading: hand.map(|(_, left)| show(weighed.last().map_or(0.0, |w| w.reading_g) + left.mass_g, Kind::Mass, prefs)),
         to_go: hand.map(|(_, left)| show(left.mass_g, Kind::Mass, prefs)),
         on_scale: show(weighed.last().map_or(0.0, |w| w.reading_g), Kind::Mass, prefs),
@@ -179,6 +184,12 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, thinner_pct: f64, prefs:
         combined: charge.combined().is_some(),
         stirred: charge.stirred.is_some(),
         working: mixing::working(sheet, &plan, charge.wanted_ml, thinner_pct, prefs),
+        asked: charge
+            .amount
+            .as_ref()
+            .zip(record.on_the_part())
+            .and_then(|(amount, on)| mixing::wanted_ml(sheet, amount, on, prefs).ok())
+            .map(|(_, working)| working),
     }
 }
 
@@ -198,7 +209,7 @@ fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: 
     let tol = Tolerance::between(target - slack, target + slack);
     let first = weighed.len() == 1 || last.tared;
     let m = Measured::pm(poured, if first { last.resolution_g / 2.0 } else { last.resolution_g });
-    let level = Level::draw(&format!("{} poured", last.component.word()), m, tol, 1.0, Kind::Mass, prefs);
+    let level = Level::draw(&format!("{} poured", sheet.component_name(last.component)), m, tol, 1.0, Kind::Mass, prefs);
     Some(match tol.judge(m) {
         Verdict::Low => level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, Kind::Mass, prefs).text)),
         Verdict::High => level.advise("the rest of the plan grows to match"),
@@ -209,13 +220,10 @@ fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: 
 /// Marks on the cup: poured layers, then what is still to come, by volume, the cup a fifth larger than the plan.
 fn marks(sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], go: &[PlannedPour], prefs: Prefs) -> Vec<CupMark> {
     let weighed = charge.weighed();
-    let density = |c: Component| match c {
-        Component::Base => sheet.base_density_kg_l,
-        Component::Hardener => sheet.hardener_density_kg_l.unwrap_or(1.0),
-        Component::Thinner => sheet.thinner_density_kg_l.unwrap_or(1.0),
-    };
+    // What has no density on the sheet is taken not to add volume.
+    let volume_of = |c: Component, g: f64| sheet.density_kg_l(c).map_or(0.0, |d| g / d);
     let volume =
-        |p: &PlannedPour, left: &PlannedPour| (mixing::total_g(&weighed, p.component) + left.mass_g) / density(p.component);
+        |p: &PlannedPour, left: &PlannedPour| volume_of(p.component, mixing::total_g(&weighed, p.component) + left.mass_g);
     let full: f64 = plan.iter().zip(go).map(|(p, l)| volume(p, l)).sum::<f64>() * 1.2;
     if full <= 0.0 {
         return Vec::new();
@@ -226,15 +234,15 @@ fn marks(sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], go: &[PlannedPour
         let poured = mixing::total_g(&weighed, p.component);
         if poured > 0.0 {
             reading += poured;
-            height += poured / density(p.component);
-            let label = format!("{}, {}", p.component.word(), show(poured, Kind::Mass, prefs).text);
+            height += volume_of(p.component, poured);
+            let label = format!("{}, {}", sheet.component_name(p.component), show(poured, Kind::Mass, prefs).text);
             out.push(CupMark { component: p.component, label, at: height / full, poured: true });
         }
         // What is in within tolerance needs no mark to pour to.
         if left.mass_g > slack_g(sheet, poured + left.mass_g) {
             reading += left.mass_g;
-            height += left.mass_g / density(p.component);
-            let label = format!("{} to {}", p.component.word(), show(reading, Kind::Mass, prefs).text);
+            height += volume_of(p.component, left.mass_g);
+            let label = format!("{} to {}", sheet.component_name(p.component), show(reading, Kind::Mass, prefs).text);
             out.push(CupMark { component: p.component, label, at: height / full, poured: false });
         }
     }

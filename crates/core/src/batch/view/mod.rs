@@ -1,30 +1,32 @@
 //! What a record means at an instant, for one person: everything the screen draws.
 
+mod close;
 mod mix;
 mod next;
 mod pots;
+mod prove;
+mod ready;
+mod set;
 mod spray;
 
+pub use close::CloseView;
 pub use mix::{CupMark, MixPot, MixView, PourLine};
 pub use next::{Next, Tone, next};
 pub use pots::{PotView, pots};
+pub use prove::{CatchCup, Proof, ProveView, TwoCups};
+pub use ready::{ReadyView, recoat_clock};
+pub use set::{SetView, Try};
 pub use spray::{PassRow, SprayView, Tooth, ZoneFilm};
 
-use super::check::{self, Writer, permitted};
-use super::deviations;
+use super::check::Writer;
 use super::holds::{self, Hold};
 use super::log::{self, LogLine};
-use super::payload::{Payload, Sign};
-use super::record::{Deviation, Record, Signature};
+use super::record::Record;
 use super::stations::{self, Station};
 use super::{Kind as EntryKind, payload};
-use crate::conditions;
-use crate::delivery::{Stream, judge_stream};
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{Kind, Shown, show};
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Level;
-use crate::working::Working;
-use crate::{mixing, ratio_check};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -50,77 +52,6 @@ pub struct Caution {
     pub text: String,
     /// Ticked.
     pub met: bool,
-}
-
-/// The Ready station.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct ReadyView {
-    /// Levels of the last reading.
-    pub levels: Vec<Level>,
-    /// Go, hold, stop, or not read.
-    pub gate: Option<conditions::Gate>,
-    pub working: Option<Working>,
-    pub read_at: Option<Timestamp>,
-    pub air: Option<Shown>,
-    pub surface: Option<Shown>,
-    pub material: Option<Shown>,
-    pub humidity: Option<Shown>,
-    pub dew_point: Option<Shown>,
-}
-
-/// One try of the Set station.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct Try {
-    pub entry: Uuid,
-    pub pot: Shown,
-    pub atomizing: Option<Shown>,
-    pub stream: Option<Shown>,
-    pub word: String,
-}
-
-/// The Set station.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct SetView {
-    /// Tries, oldest first.
-    pub tries: Vec<Try>,
-    /// The last stream seen.
-    pub stream: Option<Stream>,
-    /// The school's band, in words.
-    pub school: String,
-}
-
-/// One proof: a pot as weighed, or a pair of catches.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct Proof {
-    pub title: String,
-    pub level: Level,
-    pub working: Working,
-}
-
-/// The Prove station.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-pub struct ProveView {
-    /// Every proof, newest first.
-    pub proofs: Vec<Proof>,
-    /// Catches are what proves this product.
-    pub by_catch: bool,
-}
-
-/// The Close station.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct CloseView {
-    pub deviations: Vec<Deviation>,
-    pub signature: Option<Signature>,
-    pub acceptance: Option<Signature>,
-    /// Why this person cannot sign now; missing: they can.
-    pub cannot_sign: Option<String>,
-    /// Why this person cannot accept now.
-    pub cannot_accept: Option<String>,
-    pub can_reopen: bool,
 }
 
 /// A batch as one person sees it at an instant.
@@ -171,7 +102,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
     let aim = record.aim()?;
     let holds = holds::all(record, now, prefs);
     let stations = stations::stations(record, &holds, now, prefs);
-    let prove = prove(record, prefs);
+    let prove = prove::prove(record, prefs);
     let spray = spray::spray(record, viewer, now);
     let say = |v: f64, k: Kind| show(v, k, prefs);
     let need = say(crate::film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct), Kind::Volume);
@@ -198,10 +129,10 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         stations,
         can_release: crate::people::may(viewer.writer.role, EntryKind::Release) == crate::people::May::Yes,
         cautions: cautions(record),
-        ready: ready(record, prefs),
+        ready: ready::ready(record, now, prefs),
         mix: mix::mix(record, prefs),
-        set: set(record, prefs),
-        close: close(record, viewer, now),
+        set: set::set(record, prefs),
+        close: close::close(record, viewer, now),
         next: next(id, record, &holds, now, prefs),
         log: log::lines(record, prefs),
         zones: aim.zones.clone(),
@@ -233,84 +164,4 @@ fn cautions(record: &Record) -> Vec<Caution> {
             Caution { hazard, name: name.into(), text: text.into(), met: record.guards.contains(&hazard) }
         })
         .collect()
-}
-
-fn ready(record: &Record, prefs: Prefs) -> ReadyView {
-    let last = record.conditions.iter().max_by_key(|c| (c.at, c.seq));
-    let judged = record.aim().zip(last).map(|(aim, read)| conditions::judge(&aim.sheet, &read.it, prefs));
-    let temp = |f: fn(&conditions::Readings) -> f64| last.map(|r| show(f(&r.it), Kind::Temperature, prefs));
-    ReadyView {
-        gate: judged.as_ref().map(|j| j.gate),
-        working: judged.as_ref().map(|j| j.working.clone()),
-        levels: judged.map(|j| j.levels).unwrap_or_default(),
-        read_at: last.map(|r| r.at),
-        air: temp(|r| r.air_c),
-        surface: temp(|r| r.surface_c),
-        material: temp(|r| r.material_c),
-        humidity: last.map(|r| show(r.it.rh_pct, Kind::Percent, prefs)),
-        dew_point: temp(|r| conditions::dew_point_c(r.air_c, r.rh_pct)),
-    }
-}
-
-fn set(record: &Record, prefs: Prefs) -> SetView {
-    let Some(aim) = record.aim() else { return SetView { tries: Vec::new(), stream: None, school: String::new() } };
-    let (lo, hi) = aim.sheet.stream.band_mm();
-    let tries = record
-        .set_ups
-        .iter()
-        .map(|s| Try {
-            entry: s.entry,
-            pot: show(s.it.pot_kpa, Kind::Pressure, prefs),
-            atomizing: s.it.atomizing_kpa.map(|p| show(p, Kind::Pressure, prefs)),
-            stream: s.it.stream_mm.map(|mm| show(mm, Kind::Length, prefs)),
-            word: s.it.stream_mm.map_or(String::new(), |mm| judge_stream(aim.sheet.stream, mm, prefs).level.word),
-        })
-        .collect();
-    SetView {
-        tries,
-        stream: record.set_ups.last().and_then(|s| s.it.stream_mm).map(|mm| judge_stream(aim.sheet.stream, mm, prefs)),
-        school: format!("{} to {}", show(lo, Kind::Length, prefs).figure, show(hi, Kind::Length, prefs).text),
-    }
-}
-
-fn prove(record: &Record, prefs: Prefs) -> ProveView {
-    let Some(aim) = record.aim() else { return ProveView { proofs: Vec::new(), by_catch: false } };
-    let draw = |said: mixing::Said| Level::draw("Ratio", said.measured, said.tolerance, 1.0, said.kind, prefs);
-    let mut proofs = Vec::new();
-    for catch in record.catches.iter().rev() {
-        if let Some((said, working)) = ratio_check::judge(&aim.sheet, catch.it.a_g, catch.it.b_g, catch.it.resolution_g, prefs) {
-            proofs.push(Proof { title: format!("Caught by {}", catch.by), level: draw(said), working });
-        }
-    }
-    for charge in record.charges.iter().rev() {
-        if let Some((said, working)) = mix::ratio(&aim.sheet, charge, prefs) {
-            proofs.push(Proof { title: format!("Pot {} as weighed", charge.no), level: draw(said), working });
-        }
-    }
-    ProveView { proofs, by_catch: aim.sheet.charge == ChargeKind::AtGun }
-}
-
-fn close(record: &Record, viewer: &Viewer, now: Timestamp) -> CloseView {
-    let w = &viewer.writer;
-    let sign = Payload::Sign(Sign { seen_seq: record.head_seq });
-    let cannot_sign = match &record.signature {
-        Some(_) => Some("The work is signed.".to_string()),
-        None => permitted(record, EntryKind::Sign, &sign, w)
-            .and_then(|()| check::may_sign(record, record.head_seq, now, w.prefs))
-            .err()
-            .map(|r| r.text),
-    };
-    let cannot_accept = match (&record.signature, &record.acceptance) {
-        (_, Some(_)) => Some("The card is closed.".to_string()),
-        (None, _) => Some("The work is not signed yet.".to_string()),
-        (Some(_), None) => permitted(record, EntryKind::Accept, &sign, w).err().map(|r| r.text),
-    };
-    CloseView {
-        deviations: deviations::find(record, w.prefs),
-        signature: record.signature.clone(),
-        acceptance: record.acceptance.clone(),
-        cannot_sign,
-        cannot_accept,
-        can_reopen: record.signature.is_some() && permitted(record, EntryKind::Reopen, &sign, w).is_ok(),
-    }
 }

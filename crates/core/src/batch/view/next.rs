@@ -3,9 +3,10 @@
 use crate::batch::holds::{Hold, Severity};
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
-use crate::pot_life::PotState;
+use crate::batch::view::recoat_clock;
+use crate::pot_life::{PotState, after};
 use crate::quantity::{Kind, Prefs, show};
-use crate::schedule::recoat;
+use crate::schedule::window_of;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -55,8 +56,8 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
     }
     if record.signature.is_some() {
         add(now, 6, Tone::Quiet, "Accept the work".into(), "signed, waits for a lead or inspector".into());
-        let last = record.passes.last().map(|p| recoat(&aim.sheet, p.at, record.conditions_at(p.at).map(|c| c.it.surface_c)));
-        if let Some(earliest) = last.and_then(|w| w.earliest).filter(|t| *t > now) {
+        let earliest = window_of(record).and_then(|w| w.earliest).filter(|t| *t > now);
+        if let Some(earliest) = earliest.filter(|_| record.beside.next.is_none()) {
             add(earliest, 6, Tone::Quiet, "Next coat may go on".into(), "earliest recoat by sheet".into());
         }
         return out;
@@ -72,6 +73,12 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
     } else if record.charges.is_empty() {
         let what = if aim.sheet.charge == ChargeKind::AtGun { (4, "Catch both streams") } else { (2, "Mix the first pot") };
         add(now, what.0, Tone::Calm, what.1.into(), "conditions are go".into());
+    }
+    if let Some(hold) = holds.iter().find(|h| h.gate == GateName::Recoat && h.released.is_none() && h.reached) {
+        let clock = recoat_clock(record, now).and_then(|c| c.changes_s);
+        let at = clock.map_or(now, |s| after(now, s));
+        let what = if clock.is_some() { "The coat beneath may be coated" } else { "Abrade the coat beneath" };
+        add(at, 1, if clock.is_some() { Tone::Quiet } else { Tone::Watch }, what.into(), hold.text.clone());
     }
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
         let no = charge.no;

@@ -4,7 +4,6 @@ use super::Viewer;
 use crate::batch::check::may_spray;
 use crate::batch::record::Record;
 use crate::film::{dry_of_wet_um, less};
-use crate::mixing::finished_solids_pct;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;
@@ -122,7 +121,7 @@ type Levels = (Option<Level>, Option<Level>, Option<Level>, Option<Working>);
 fn levels(record: &Record, prefs: Prefs) -> Levels {
     let (Some(aim), Some(read)) = (record.aim(), record.combs.last()) else { return (None, None, None, None) };
     let sheet = &aim.sheet;
-    let vs = finished_solids_pct(sheet, aim.thinner_pct);
+    let vs = record.finished_solids_pct();
     let draw = |label: &str, m: Measured, tol: Tolerance| {
         Level::draw(label, m, tol, aim.wet_um, Kind::Film, prefs).as_interval(m, Kind::Film, prefs)
     };

@@ -1,5 +1,9 @@
 //! Ratio check by two catches: both streams at full trigger for the same time.
 
+mod next;
+
+pub use next::{Advice, MOST_STEP, Side, Trial, advise, lift_kpa};
+
 use crate::mixing::{Component, Said, Weighed, b_per_a, said};
 use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::Sheet;

@@ -1,0 +1,55 @@
+//! The Close station: deviations with their answers, signatures, the recoat window.
+
+use super::Viewer;
+use crate::batch::Kind;
+use crate::batch::check::{self, permitted};
+use crate::batch::deviations;
+use crate::batch::payload::{Payload, Sign};
+use crate::batch::record::{Deviation, Record, Signature};
+use crate::schedule::{self, RecoatClock};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// The Close station.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CloseView {
+    pub deviations: Vec<Deviation>,
+    pub signature: Option<Signature>,
+    pub acceptance: Option<Signature>,
+    /// Why this person cannot sign now; missing: they can.
+    pub cannot_sign: Option<String>,
+    /// Why this person cannot accept now.
+    pub cannot_accept: Option<String>,
+    pub can_reopen: bool,
+    /// The window of this coat, with the batch of the next one once it is begun.
+    pub recoat: Option<RecoatClock>,
+}
+
+pub(super) fn close(record: &Record, viewer: &Viewer, now: Timestamp) -> CloseView {
+    let w = &viewer.writer;
+    let sign = Payload::Sign(Sign { seen_seq: record.head_seq });
+    let cannot_sign = match &record.signature {
+        Some(_) => Some("The work is signed.".to_string()),
+        None => permitted(record, Kind::Sign, &sign, w)
+            .and_then(|()| check::may_sign(record, record.head_seq, now, w.prefs))
+            .err()
+            .map(|r| r.text),
+    };
+    let cannot_accept = match (&record.signature, &record.acceptance) {
+        (_, Some(_)) => Some("The card is closed.".to_string()),
+        (None, _) => Some("The work is not signed yet.".to_string()),
+        (Some(_), None) => permitted(record, Kind::Accept, &sign, w).err().map(|r| r.text),
+    };
+    CloseView {
+        deviations: deviations::find(record, w.prefs),
+        signature: record.signature.clone(),
+        acceptance: record.acceptance.clone(),
+        cannot_sign,
+        cannot_accept,
+        recoat: schedule::window_of(record)
+            .map(|w| schedule::clock(Some(w), schedule::ended(record), record.beside.next.clone(), now)),
+        can_reopen: record.signature.is_some() && permitted(record, Kind::Reopen, &sign, w).is_ok(),
+    }
+}

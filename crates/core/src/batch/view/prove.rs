@@ -1,0 +1,107 @@
+//! The Prove station: pots as weighed, pairs of catches, and the next pressure.
+
+use super::mix;
+use crate::batch::payload::Catch;
+use crate::batch::record::Record;
+use crate::mixing;
+use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::ratio_check::{self, Advice, Trial};
+use crate::sheets::{ChargeKind, Sheet};
+use crate::verdict::Level;
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// One proof: a pot as weighed, or a pair of catches.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Proof {
+    pub title: String,
+    pub level: Level,
+    pub working: Working,
+}
+
+/// One cup of a pair of catches.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CatchCup {
+    pub name: String,
+    pub caught: Shown,
+    /// How full it is drawn, 0 to 1: by volume, the fuller cup at four fifths.
+    pub full: f64,
+    pub pressure: Option<Shown>,
+    pub flow: Option<Shown>,
+}
+
+/// Two cups caught together.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct TwoCups {
+    pub a: CatchCup,
+    pub b: CatchCup,
+    /// How long they ran.
+    pub time: Option<Shown>,
+}
+
+/// The Prove station.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ProveView {
+    /// Every proof, newest first.
+    pub proofs: Vec<Proof>,
+    /// Catches are what proves this product.
+    pub by_catch: bool,
+    /// The last pair of catches, as two cups.
+    pub cups: Option<TwoCups>,
+    /// Which pressure to move, and to what.
+    pub advice: Option<Advice>,
+    /// Pressures and lift of the last pair, offered again.
+    pub last_a: Option<Shown>,
+    pub last_b: Option<Shown>,
+    pub last_lift: Option<Shown>,
+}
+
+pub(super) fn prove(record: &Record, prefs: Prefs) -> ProveView {
+    let Some(aim) = record.aim() else { return ProveView::default() };
+    let draw = |said: mixing::Said| Level::draw("Ratio", said.measured, said.tolerance, 1.0, said.kind, prefs);
+    let mut proofs = Vec::new();
+    for catch in record.catches.iter().rev() {
+        if let Some((said, working)) = ratio_check::judge(&aim.sheet, catch.it.a_g, catch.it.b_g, catch.it.resolution_g, prefs) {
+            proofs.push(Proof { title: format!("Caught by {}", catch.by), level: draw(said), working });
+        }
+    }
+    for charge in record.charges.iter().rev() {
+        if let Some((said, working)) = mix::ratio(&aim.sheet, charge, prefs) {
+            proofs.push(Proof { title: format!("Pot {} as weighed", charge.no), level: draw(said), working });
+        }
+    }
+    let last = record.catches.last().map(|c| &c.it);
+    let again = |v: Option<f64>, kind| v.map(|v| show(v, kind, prefs));
+    let trials: Vec<Trial> = record.catches.iter().filter_map(|c| Trial::of(&c.it)).collect();
+    ProveView {
+        proofs,
+        by_catch: aim.sheet.charge == ChargeKind::AtGun,
+        cups: last.map(|c| cups(&aim.sheet, c, prefs)),
+        advice: ratio_check::advise(&aim.sheet, &trials, prefs),
+        last_a: again(last.and_then(|c| c.a_kpa), Kind::Pressure),
+        last_b: again(last.and_then(|c| c.b_kpa), Kind::Pressure),
+        last_lift: again(last.and_then(|c| c.lift_mm), Kind::Length),
+    }
+}
+
+fn cups(sheet: &Sheet, c: &Catch, prefs: Prefs) -> TwoCups {
+    let (a_ml, b_ml) = (c.a_g / sheet.base_density_kg_l, c.b_g / sheet.hardener_density_kg_l.unwrap_or(1.0));
+    let most = a_ml.max(b_ml).max(f64::MIN_POSITIVE);
+    let cup = |name: &str, g: f64, ml: f64, kpa: Option<f64>| CatchCup {
+        name: name.into(),
+        caught: show(g, Kind::Mass, prefs),
+        full: 0.8 * ml / most,
+        pressure: kpa.map(|p| show(p, Kind::Pressure, prefs)),
+        flow: c.caught_watch_s.map(|s| show(ml / s * 60.0, Kind::Flow, prefs)),
+    };
+    TwoCups {
+        a: cup("A", c.a_g, a_ml, c.a_kpa),
+        b: cup("B", c.b_g, b_ml, c.b_kpa),
+        time: c.caught_watch_s.map(|s| show(s, Kind::Stopwatch, prefs)),
+    }
+}

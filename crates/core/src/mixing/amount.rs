@@ -1,0 +1,164 @@
+//! How much finished paint: from what is wanted, what is in hand, the area, the pieces, or kits.
+
+use super::{Component, shares};
+use crate::film::need_ml;
+use crate::limits;
+use crate::quantity::{Kind, Prefs, show};
+use crate::refusal::Refusal;
+use crate::sheets::Sheet;
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What a figure per piece counted.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FigureIs {
+    /// The base alone, out of its can.
+    Base,
+    /// Finished paint, everything in.
+    Finished,
+}
+
+/// One way of saying how much. A plain wanted volume needs none of these.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "from", rename_all = "snake_case", deny_unknown_fields)]
+#[allow(missing_docs)]
+pub enum Amount {
+    /// Finished paint by mass.
+    Mass { mass_g: f64 },
+    /// All the base in hand, by mass.
+    BaseMass { base_g: f64 },
+    /// All the base in hand, by volume.
+    BaseVolume { base_ml: f64 },
+    /// All the hardener in hand, by mass.
+    HardenerMass { hardener_g: f64 },
+    /// All the hardener in hand, by volume.
+    HardenerVolume { hardener_ml: f64 },
+    /// An area at the film of the batch.
+    Area { area_m2: f64 },
+    /// Pieces at a known figure: it must be said which sides and coats the figure counted, and of what it is.
+    Pieces {
+        piece_count: f64,
+        per_piece_ml: f64,
+        figure_is: FigureIs,
+        figure_side_count: f64,
+        side_count: f64,
+        figure_coat_count: f64,
+        coat_count: f64,
+    },
+    /// Factory kits: whole ones as they come, part of one by weight.
+    Kits { kit_count: f64 },
+}
+
+/// The film and the waste of the batch, for an amount asked by area.
+#[derive(Debug, Clone, Copy)]
+pub struct OnThePart {
+    /// Wet film aimed at.
+    pub wet_um: f64,
+    /// What stays on the part.
+    pub transfer_pct: f64,
+    /// Thinner.
+    pub thinner_pct: f64,
+}
+
+/// Finished paint for an amount, with its sum.
+///
+/// **Formula:** everything is turned to millilitres of base by the sheet's shares ([`shares`]), then to finished
+/// paint. Pieces: `count × figure × sides ÷ sides counted × coats ÷ coats counted`.
+/// **Errors:** a refusal naming the field: outside limits, hardener asked of a product that has none, kits of a
+/// sheet that states no kit.
+pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) -> Result<(f64, Working), Refusal> {
+    let shares = shares(sheet, on.thinner_pct);
+    let finished: f64 = shares.iter().map(|s| s.volume).sum();
+    let mass: f64 = shares.iter().map(|s| s.mass_g).sum();
+    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let part = |c| shares.iter().find(|s| s.component == c);
+    let no_hardener = |field| Refusal::bad_input("no-hardener", field, "This product has no second component.");
+    let mut w = Working::new("How much", "Arithmetic of the ratio; volumes taken to add");
+    // Each arm ends in millilitres of base, or in finished paint as it is.
+    let base_ml = match *amount {
+        Amount::Mass { mass_g } => {
+            limits::SCALE_READING.check("amount.mass_g", mass_g, prefs)?;
+            let density = mass / finished;
+            w.line("Density of the mix", "masses ÷ volumes", density, Kind::Density, prefs);
+            mass_g / mass
+        }
+        Amount::BaseMass { base_g } => {
+            limits::SCALE_READING.check("amount.base_g", base_g, prefs)?;
+            let figures = format!("{} ÷ {}", say(base_g, Kind::Mass), say(sheet.base_density_kg_l, Kind::Density));
+            w.line("Base in hand", figures, base_g / sheet.base_density_kg_l, Kind::Volume, prefs)
+        }
+        Amount::BaseVolume { base_ml } => {
+            limits::AMOUNT.check("amount.base_ml", base_ml, prefs)?;
+            w.line("Base in hand", "as measured", base_ml, Kind::Volume, prefs)
+        }
+        Amount::HardenerMass { hardener_g } => {
+            limits::SCALE_READING.check("amount.hardener_g", hardener_g, prefs)?;
+            let b = part(Component::Hardener).ok_or_else(|| no_hardener("amount.hardener_g"))?;
+            w.line(
+                "Base to it",
+                format!("for {} hardener", say(hardener_g, Kind::Mass)),
+                hardener_g / b.mass_g,
+                Kind::Volume,
+                prefs,
+            )
+        }
+        Amount::HardenerVolume { hardener_ml } => {
+            limits::AMOUNT.check("amount.hardener_ml", hardener_ml, prefs)?;
+            let b = part(Component::Hardener).ok_or_else(|| no_hardener("amount.hardener_ml"))?;
+            let figures = format!("for {} hardener", say(hardener_ml, Kind::Volume));
+            w.line("Base to it", figures, hardener_ml / b.volume, Kind::Volume, prefs)
+        }
+        Amount::Area { area_m2 } => {
+            limits::AREA.check("amount.area_m2", area_m2, prefs)?;
+            let figures = format!(
+                "{} × {} ÷ {}",
+                say(area_m2, Kind::Area),
+                say(on.wet_um, Kind::Film),
+                say(on.transfer_pct, Kind::Percent)
+            );
+            let need = need_ml(area_m2, on.wet_um, on.transfer_pct);
+            return Ok((w.line("From the gun", figures, need, Kind::Volume, prefs), w));
+        }
+        Amount::Pieces { piece_count, per_piece_ml, figure_is, figure_side_count, side_count, figure_coat_count, coat_count } => {
+            for (field, n) in [
+                ("amount.piece_count", piece_count),
+                ("amount.figure_side_count", figure_side_count),
+                ("amount.side_count", side_count),
+                ("amount.figure_coat_count", figure_coat_count),
+                ("amount.coat_count", coat_count),
+            ] {
+                limits::COUNT.check(field, n, prefs)?;
+            }
+            limits::AMOUNT.check("amount.per_piece_ml", per_piece_ml, prefs)?;
+            let times = (side_count / figure_side_count) * (coat_count / figure_coat_count);
+            let n = |v: f64| say(v, Kind::Count);
+            let figures = format!(
+                "{} × {} × {} of {} sides × {} of {} coats",
+                n(piece_count),
+                say(per_piece_ml, Kind::Volume),
+                n(side_count),
+                n(figure_side_count),
+                n(coat_count),
+                n(figure_coat_count)
+            );
+            let total = piece_count * per_piece_ml * times;
+            match figure_is {
+                FigureIs::Finished => return Ok((w.line("For all pieces", figures, total, Kind::Volume, prefs), w)),
+                FigureIs::Base => w.line("Base for all pieces", figures, total, Kind::Volume, prefs),
+            }
+        }
+        Amount::Kits { kit_count } => {
+            limits::COUNT.check("amount.kit_count", kit_count, prefs)?;
+            let kit = sheet.kit().ok_or_else(|| {
+                Refusal::bad_input("no-kit", "amount.kit_count", "The sheet states no kit. Enter what its two cans hold.")
+            })?;
+            let figures = format!("{} × {}, by weight", say(kit_count, Kind::Count), say(kit.base_g, Kind::Mass));
+            let base_g = w.line("Base of the kits", figures, kit_count * kit.base_g, Kind::Mass, prefs);
+            base_g / sheet.base_density_kg_l
+        }
+    };
+    let figures = format!("base {} with all that goes to it", say(base_ml, Kind::Volume));
+    Ok((w.line("Finished paint", figures, base_ml * finished, Kind::Volume, prefs), w))
+}

@@ -1,0 +1,62 @@
+//! Proportioning: how much of each, what the scale can prove, and what a wrong pour still allows.
+
+mod amount;
+mod plan;
+mod rescue;
+mod scale;
+
+pub use amount::{Amount, FigureIs, OnThePart, wanted_ml};
+pub use plan::{PlannedPour, Share, check_thinner, finished_solids_pct, plan, shares, thinned_solids_pct, thinner_ml, working};
+pub use rescue::to_go;
+pub use scale::{Said, Weighed, b_per_a, poured_g, said, total_g};
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What is poured, in the order it is poured.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Component {
+    /// A.
+    Base,
+    /// B.
+    Hardener,
+    /// Thinner.
+    Thinner,
+    /// First additive of the sheet.
+    Additive1,
+    /// Second additive of the sheet.
+    Additive2,
+    /// Third additive of the sheet.
+    Additive3,
+}
+
+impl Component {
+    /// Every component, in the order poured.
+    pub const ALL: [Component; 6] = [
+        Component::Base,
+        Component::Hardener,
+        Component::Thinner,
+        Component::Additive1,
+        Component::Additive2,
+        Component::Additive3,
+    ];
+
+    /// The additives in the order of the sheet.
+    pub const ADDITIVES: [Component; 3] = [Component::Additive1, Component::Additive2, Component::Additive3];
+
+    /// The trade's word; an additive has a name of its own on the sheet.
+    pub fn word(self) -> &'static str {
+        match self {
+            Component::Base => "base",
+            Component::Hardener => "hardener",
+            Component::Thinner => "thinner",
+            Component::Additive1 | Component::Additive2 | Component::Additive3 => "additive",
+        }
+    }
+
+    /// Place among the sheet's additives.
+    pub fn additive(self) -> Option<usize> {
+        Component::ADDITIVES.iter().position(|c| *c == self)
+    }
+}
