@@ -1,10 +1,11 @@
 //! A whole server on a free port, over a database of its own, with a clock a test may move.
 
 use level_keel_server::clock::Clock;
+use level_keel_server::demo;
 use level_keel_server::live::Live;
 use level_keel_server::serve::{self, ServerHandle};
 use level_keel_server::settings::Settings;
-use level_keel_server::{demo, state::State};
+use level_keel_server::state::{State, VERSION};
 use sqlx::PgPool;
 use std::net::TcpListener;
 use tokio::task::JoinHandle;
@@ -28,14 +29,30 @@ impl Shop {
         let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
         let settings = Settings { web_dir, demo: true, ..Settings::default() };
         let clock = Clock::wall();
-        let state = State { db: db.clone(), clock: clock.clone(), live: Live::default(), settings };
+        let state = State { db, clock, live: Live::default(), settings, version: VERSION.into() };
         demo::bring_up(&state).await.expect("the demo loads into an empty database");
-        let listener = TcpListener::bind("127.0.0.1:0").expect("a free port");
+        Self::serve(state, "127.0.0.1:0").await
+    }
+
+    async fn serve(state: State, bind: &str) -> Shop {
+        let listener = TcpListener::bind(bind).expect("a free port");
         let address = format!("http://{}", listener.local_addr().expect("a bound address"));
         let server = serve::server(state.clone(), listener, 1).expect("the server starts");
         let stop = server.handle();
-        let listening = tokio::spawn(state.live.clone().listen(db));
+        let listening = tokio::spawn(state.live.clone().listen(state.db.clone()));
+        let clock = state.clock.clone();
         Shop { address, clock, state, stop, task: tokio::spawn(server), listening }
+    }
+
+    /// Stops and starts again at the same address over the same database, with other settings, telling another version.
+    pub async fn again(self, settings: Settings, version: &str) -> Shop {
+        let bind = self.address.trim_start_matches("http://").to_string();
+        let settings = Settings { web_dir: self.state.settings.web_dir.clone(), ..settings };
+        let state = State { settings, version: version.into(), live: Live::default(), ..self.state.clone() };
+        self.listening.abort();
+        self.stop.stop(false).await;
+        let _ = self.task.await;
+        Self::serve(state, &bind).await
     }
 
     /// Stops server and listener, so that the test's database can be dropped.

@@ -12,19 +12,23 @@ use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::check::Writer;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::{NumberFormat, Prefs, UnitSet};
+use level_keel_core::refusal::Refusal;
 use rand::Rng;
 use sha2::{Digest, Sha256};
 use std::future::Future;
 use std::pin::Pin;
+use std::sync::LazyLock;
 use uuid::Uuid;
 
 /// Name of the cookie.
 pub const COOKIE: &str = "level_keel_session";
 /// A shift and a half.
 const SESSION_HOURS: i64 = 12;
-/// Wrong PINs before the lock.
+/// Wrong PINs of one name before the lock.
 const TRIES: i32 = 5;
-/// How long the lock holds.
+/// Wrong tries from one address before the lock: a shop's tablets may share one.
+const ADDRESS_TRIES: i32 = 20;
+/// How long the lock holds, and the window tries are counted in.
 const LOCK_S: i64 = 60;
 
 /// The signed-in person.
@@ -106,50 +110,60 @@ fn pin_matches(pin: &str, hash: &str) -> bool {
 
 /// Checks name and PIN and opens a session.
 ///
-/// One text for a wrong name and a wrong PIN; five wrong PINs lock the name for a minute.
-pub async fn sign_in(state: &State, name: &str, pin: &str) -> Result<Cookie<'static>, Problem> {
+/// One text for a wrong name and a wrong PIN, and the same work for both. Five wrong PINs lock the name for a
+/// minute, twenty wrong tries from one address lock the address.
+pub async fn sign_in(state: &State, name: &str, pin: &str, address: &str) -> Result<Cookie<'static>, Problem> {
     let now = state.clock.now();
-    let wrong = || {
-        level_keel_core::refusal::Refusal::bad_input(
-            "wrong-pin",
-            "pin",
-            "Name and PIN do not match. Try again, or ask the owner to reset it.",
-        )
-    };
-    let row = sqlx::query!(
-        r#"select p.id, p.pin_hash, f.failures as "failures?", f.locked_until as "locked_until?: jiff_sqlx::Timestamp"
-           from person p left join sign_in_failure f on f.person_id = p.id
-           where lower(p.name) = lower($1) and not p.retired"#,
-        name.trim(),
-    )
-    .fetch_optional(&state.db)
-    .await?;
-    let Some(row) = row else { return Err(wrong().into()) };
-    if let Some(until) = row.locked_until.map(|t| t.to_jiff()).filter(|t| *t > now) {
-        return Err(Problem::Throttled(until.duration_since(now).as_secs() + 1));
-    }
-    let (pin, hash) = (pin.to_string(), row.pin_hash);
+    let row = sqlx::query!("select id, pin_hash from person where lower(name) = lower($1) and not retired", name.trim())
+        .fetch_optional(&state.db)
+        .await?;
+    let address = format!("address:{address}");
+    count_try(state, &address, ADDRESS_TRIES, now).await?;
+    // A name nobody has is counted like any other, so that the answers do not tell names apart.
+    let person = format!("person:{}", row.as_ref().map_or(name.trim().to_lowercase(), |r| r.id.to_string()));
+    let last = count_try(state, &person, TRIES, now).await?;
+    let hash = row.as_ref().map_or_else(|| NOBODY.clone(), |r| r.pin_hash.clone());
+    let pin = pin.to_string();
     let matches = web::block(move || pin_matches(&pin, &hash)).await.map_err(|e| Problem::Fault(e.to_string()))?;
-    if !matches {
-        let failures = row.failures.unwrap_or(0) % TRIES + 1;
-        let until = (failures >= TRIES).then(|| level_keel_core::pot_life::after(now, LOCK_S as f64));
-        remember_failure(state, row.id, failures, until).await?;
-        return Err(until.map_or_else(|| wrong().into(), |_| Problem::Throttled(LOCK_S)));
+    match row.filter(|_| matches) {
+        Some(row) => {
+            sqlx::query!("delete from sign_in_try where key = $1", person).execute(&state.db).await?;
+            sqlx::query!("update sign_in_try set tries = greatest(tries - 1, 0) where key = $1", address)
+                .execute(&state.db)
+                .await?;
+            open_session(state, row.id, now).await
+        }
+        None if last => Err(Problem::Throttled(LOCK_S)),
+        None => {
+            Err(Refusal::bad_input("wrong-pin", "pin", "Name and PIN do not match. Try again, or ask the owner to reset it.")
+                .into())
+        }
     }
-    open_session(state, row.id, now).await
 }
 
-async fn remember_failure(state: &State, person: Uuid, failures: i32, until: Option<Timestamp>) -> Result<(), Problem> {
-    sqlx::query!(
-        "insert into sign_in_failure (person_id, failures, locked_until) values ($1, $2, $3)
-         on conflict (person_id) do update set failures = $2, locked_until = $3",
-        person,
-        failures,
-        until.map(|t| t.to_sqlx()) as _,
+/// A hash nobody's PIN has: a wrong name costs as much time as a wrong PIN.
+static NOBODY: LazyLock<String> = LazyLock::new(|| hash_pin(&Uuid::now_v7().to_string()).unwrap_or_default());
+
+/// Counts a try before it is judged, so that many at once cannot slip past the count. True: it is the last one.
+async fn count_try(state: &State, key: &str, most: i32, now: Timestamp) -> Result<bool, Problem> {
+    let window = level_keel_core::pot_life::after(now, -(LOCK_S as f64));
+    let row = sqlx::query!(
+        r#"insert into sign_in_try as t (key, tries, since) values ($1, 1, $2)
+           on conflict (key) do update set
+             tries = case when t.since < $3 then 1 else t.tries + 1 end,
+             since = case when t.since >= $3 and t.tries >= $4 then t.since else $2 end
+           returning tries, since as "since: jiff_sqlx::Timestamp""#,
+        key,
+        now.to_sqlx() as _,
+        window.to_sqlx() as _,
+        most,
     )
-    .execute(&state.db)
+    .fetch_one(&state.db)
     .await?;
-    Ok(())
+    if row.tries > most {
+        return Err(Problem::Throttled(LOCK_S - now.duration_since(row.since.to_jiff()).as_secs().clamp(0, LOCK_S - 1)));
+    }
+    Ok(row.tries == most)
 }
 
 async fn open_session(state: &State, person: Uuid, now: Timestamp) -> Result<Cookie<'static>, Problem> {
@@ -157,7 +171,6 @@ async fn open_session(state: &State, person: Uuid, now: Timestamp) -> Result<Coo
     rand::rng().fill_bytes(&mut bytes);
     let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
     let expires = now.checked_add(SignedDuration::from_hours(SESSION_HOURS)).unwrap_or(now);
-    sqlx::query!("delete from sign_in_failure where person_id = $1", person).execute(&state.db).await?;
     sqlx::query!(
         "insert into session (id, token_sha256, person_id, created, last_seen, expires) values ($1, $2, $3, $4, $4, $5)",
         Uuid::now_v7(),
@@ -168,13 +181,14 @@ async fn open_session(state: &State, person: Uuid, now: Timestamp) -> Result<Coo
     )
     .execute(&state.db)
     .await?;
-    Ok(cookie(token, SESSION_HOURS))
+    Ok(cookie(state, token, SESSION_HOURS))
 }
 
-fn cookie(token: String, hours: i64) -> Cookie<'static> {
+fn cookie(state: &State, token: String, hours: i64) -> Cookie<'static> {
     Cookie::build(COOKIE, token)
         .path("/")
         .http_only(true)
+        .secure(state.settings.behind_tls)
         .same_site(SameSite::Strict)
         .max_age(CookieDuration::hours(hours))
         .finish()
@@ -184,5 +198,5 @@ fn cookie(token: String, hours: i64) -> Cookie<'static> {
 pub async fn sign_out(state: &State, person: &Person) -> Result<Cookie<'static>, Problem> {
     let now = state.clock.now();
     sqlx::query!("update session set revoked = $2 where id = $1", person.session, now.to_sqlx() as _).execute(&state.db).await?;
-    Ok(cookie(String::new(), 0))
+    Ok(cookie(state, String::new(), 0))
 }

@@ -5,6 +5,8 @@ pub mod board;
 pub mod books;
 pub mod clock;
 pub mod demo;
+pub mod edge;
+pub mod export;
 pub mod instruments;
 pub mod live;
 pub mod parts;

@@ -34,6 +34,8 @@ pub enum Problem {
     Fields(Vec<Refusal>),
     /// Not signed in, or the session is over.
     SignIn,
+    /// A change sent by another site's page.
+    Elsewhere,
     /// Too many wrong PINs.
     Throttled(i64),
     /// No such thing.
@@ -106,6 +108,9 @@ impl Problem {
                 body
             }
             Problem::SignIn => make(401, "Sign in", "sign-in", None, "Sign in to go on. What you typed is kept here.".into()),
+            Problem::Elsewhere => {
+                make(403, "From elsewhere", "from-elsewhere", None, "A change comes from the page of this server only.".into())
+            }
             Problem::Throttled(s) => {
                 make(429, "Wait", "too-many-tries", None, format!("Too many wrong tries. Wait {s} s, then try again."))
             }

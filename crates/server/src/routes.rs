@@ -1,4 +1,4 @@
-//! The whole route table on one page, and the edge around it.
+//! The whole route table on one page.
 
 use crate::problem::Problem;
 use crate::state::State;
@@ -14,20 +14,6 @@ use utoipa_actix_web::{AppExt, scope, service_config::ServiceConfig};
 
 /// Largest request body; entries are small.
 pub const BODY_BYTES: usize = 256 * 1024;
-
-/// Everything comes from here and nothing from elsewhere. The hash is that of the empty string: the style
-/// library needs it to insert its rules, and it lets no inline style through.
-const CSP: &str = "default-src 'none'; script-src 'self'; style-src 'self' 'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='; \
-    img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
-
-/// Headers of every answer.
-pub fn headers() -> DefaultHeaders {
-    DefaultHeaders::new()
-        .add(("Content-Security-Policy", CSP))
-        .add(("X-Content-Type-Options", "nosniff"))
-        .add(("Referrer-Policy", "no-referrer"))
-        .add(("X-Level-Keel-Version", env!("CARGO_PKG_VERSION")))
-}
 
 /// The API, under `/api/v1`.
 pub fn api(config: &mut ServiceConfig) {
@@ -50,8 +36,14 @@ pub fn api(config: &mut ServiceConfig) {
             .service(books::http::append)
             .service(books::http::batch)
             .service(books::http::batch_card)
-            .service(board::board)
+            .service(books::http::card_json)
+            .service(books::http::card_csv)
+            .service(books::http::card_schema)
+            .service(board::whole)
+            .service(board::csv)
             .service(records::list)
+            .service(records::csv)
+            .service(sheets::csv)
             .service(live::http::stream)
             .service(openapi_json)
             .default_service(web::to(nothing)),

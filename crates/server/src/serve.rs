@@ -3,10 +3,11 @@
 use crate::clock::Clock;
 use crate::live::Live;
 use crate::settings::Settings;
-use crate::state::State;
-use crate::{demo, routes};
+use crate::state::{State, VERSION};
+use crate::{books, demo, edge, routes};
 use actix_web::dev::Server;
 pub use actix_web::dev::ServerHandle;
+use actix_web::middleware::from_fn;
 use actix_web::{App, HttpServer, web};
 use sqlx::PgPool;
 use sqlx::postgres::PgPoolOptions;
@@ -36,6 +37,9 @@ pub enum StartError {
         /// Why.
         error: std::io::Error,
     },
+    /// The rows of an older version could not be rebuilt from their logs.
+    #[error("rows could not be rebuilt from the log: {0}")]
+    Rebuild(String),
     /// The demo could not be brought up.
     #[error("the demo could not be loaded: {0}")]
     Demo(String),
@@ -48,6 +52,7 @@ pub enum StartError {
 pub async fn connect(settings: &Settings) -> Result<PgPool, StartError> {
     let db = PgPoolOptions::new().max_connections(16).connect(&settings.database_url).await?;
     sqlx::migrate!("./migrations").run(&db).await?;
+    books::rebuild_older(&db).await.map_err(|e| StartError::Rebuild(format!("{e:?}")))?;
     Ok(db)
 }
 
@@ -55,7 +60,7 @@ pub async fn connect(settings: &Settings) -> Result<PgPool, StartError> {
 pub async fn state(settings: Settings) -> Result<State, StartError> {
     let db = connect(&settings).await?;
     let clock = Clock::at(jiff::Timestamp::now(), settings.clock_rate);
-    Ok(State { db, clock, live: Live::default(), settings })
+    Ok(State { db, clock, live: Live::default(), settings, version: VERSION.into() })
 }
 
 /// Binds the first free port.
@@ -86,7 +91,8 @@ pub fn server(state: State, listener: TcpListener, workers: usize) -> std::io::R
             .service(routes::healthz)
             .service(assets)
             .service(page)
-            .wrap(routes::headers())
+            .wrap(from_fn(edge::same_origin))
+            .wrap(edge::headers(&state))
             .wrap(TracingLogger::default())
     });
     Ok(server.workers(workers).shutdown_timeout(3).listen(listener)?.run())

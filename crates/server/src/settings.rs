@@ -26,6 +26,8 @@ pub struct Settings {
     pub demo: bool,
     /// Seconds of shop time in one real second, for practice.
     pub clock_rate: f64,
+    /// A proxy in front speaks TLS: the cookie is for https alone, and the address it forwards is believed.
+    pub behind_tls: bool,
 }
 
 impl Default for Settings {
@@ -39,6 +41,7 @@ impl Default for Settings {
             zone: "UTC".into(),
             demo: false,
             clock_rate: 1.0,
+            behind_tls: false,
         }
     }
 }

@@ -16,7 +16,12 @@ pub struct State {
     pub live: Live,
     /// Settings.
     pub settings: Settings,
+    /// Version told to every page; one that is older says reload.
+    pub version: String,
 }
+
+/// The version of this build.
+pub const VERSION: &str = env!("CARGO_PKG_VERSION");
 
 impl State {
     /// The shop's day, for pot numbers.

@@ -45,8 +45,42 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The card: as it was signed, or as it stands while it is not. */
+        /** The card: as it was signed, or as it stands while it is not. A signed one is sent as it was stored. */
         get: operations["batch_card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batches/{id}/card.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The card as a table, a figure a row. */
+        get: operations["card_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batches/{id}/card.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The card as an open document; its schema is at `/schemas/card.json`. */
+        get: operations["card_json"];
         put?: never;
         post?: never;
         delete?: never;
@@ -64,6 +98,23 @@ export interface paths {
         };
         /** The board now. */
         get: operations["board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What needs hands next and where each batch stands, as a table. */
+        get: operations["board_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -182,8 +233,42 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Signed and accepted batches, newest first, at most 200. */
+        /** Signed and accepted batches, newest first, a page at a time. */
         get: operations["records_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same list whole, as a table. */
+        get: operations["records_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schemas/card.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** JSON Schema of the open card. */
+        get: operations["card_schema"];
         put?: never;
         post?: never;
         delete?: never;
@@ -246,6 +331,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list of sheets as a table, in base units. */
+        get: operations["sheets_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/understand": {
         parameters: {
             query?: never;
@@ -285,6 +387,35 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Something stirred in for colour, sheen or grip, after the ratio is made. */
+        Additive: {
+            /**
+             * Format: double
+             * @description Its density; missing: it is taken not to add volume.
+             */
+            density_kg_l?: number | null;
+            /**
+             * Format: double
+             * @description Dose per litre of sprayable paint: base, hardener and thinner together.
+             */
+            dose_g_l?: number | null;
+            /**
+             * Format: double
+             * @description Dose as per cent of the base, by weight.
+             */
+            dose_pct?: number | null;
+            /** @description Its name. */
+            name: string;
+        };
+        /** @description What to do next. */
+        Advice: {
+            side: components["schemas"]["Side"];
+            /** @description In words: which, to what, what to expect. */
+            text: string;
+            /** Format: double */
+            to_kpa?: number | null;
+            working: components["schemas"]["Working"];
+        };
         /** @description A point of the stream's arc, for the picture. */
         ArcPoint: {
             /**
@@ -298,11 +429,16 @@ export interface components {
              */
             x_mm: number;
         };
+        /** @description A field of a way of asking. */
+        AskField: {
+            label: string;
+            name: string;
+        };
         /**
          * @description How A and B are proportioned. Never guessed.
          * @enum {string}
          */
-        Basis: "by_volume" | "by_weight" | "percent_by_weight";
+        Basis: "by_volume" | "by_weight" | "percent_by_weight" | "percent_by_volume" | "by_kit";
         /** @description A batch as one person sees it at an instant. */
         BatchView: {
             /** Format: date-time */
@@ -334,6 +470,8 @@ export interface components {
             next: components["schemas"]["Next"][];
             /** Format: int64 */
             number: number;
+            /** @description Name of the part, for beginning its next coat. */
+            part_name: string;
             pots: components["schemas"]["PotView"][];
             product: string;
             prove: components["schemas"]["ProveView"];
@@ -383,6 +521,7 @@ export interface components {
             batch: string;
             core_version: string;
             deviations: components["schemas"]["Deviation"][];
+            document?: components["schemas"]["CardDocument"] | null;
             head_hash: string;
             /** Format: int64 */
             head_seq: number;
@@ -392,6 +531,67 @@ export interface components {
             signed?: components["schemas"]["Signature"] | null;
             /** @description Everything as it is shown: levels, pours, passes, films. */
             view: components["schemas"]["BatchView"];
+        };
+        /** @description The card of a batch. Field names end in their unit; times are UTC. */
+        CardDocument: {
+            accepted?: components["schemas"]["Signature"] | null;
+            /** Format: double */
+            area_m2: number;
+            /** Format: uuid */
+            batch: string;
+            /** Format: date-time */
+            begun: string;
+            catches: components["schemas"]["DocCatch"][];
+            charges: components["schemas"]["DocCharge"][];
+            coat: string;
+            conditions: components["schemas"]["DocConditions"][];
+            /** @description The version of the rules that judged it. */
+            core_version: string;
+            deviations: components["schemas"]["DocDeviation"][];
+            films: components["schemas"]["DocFilm"][];
+            /** @description Always `level-keel-card`. */
+            format: string;
+            /** Format: int32 */
+            format_version: number;
+            /** @description Hazards whose guards were ticked. */
+            guards: components["schemas"]["Hazard"][];
+            head_hash: string;
+            /**
+             * Format: int64
+             * @description Sequence and hash of the last entry this card was made from.
+             */
+            head_seq: number;
+            log: components["schemas"]["DocLine"][];
+            /** Format: int64 */
+            number: number;
+            part: string;
+            passes: components["schemas"]["DocPass"][];
+            recoat?: components["schemas"]["RecoatWindow"] | null;
+            releases: components["schemas"]["DocRelease"][];
+            set_ups: components["schemas"]["DocSetUp"][];
+            sheet: components["schemas"]["Sheet"];
+            /** Format: int32 */
+            sheet_edition: number;
+            signed?: components["schemas"]["Signature"] | null;
+            /** Format: double */
+            thinner_pct: number;
+            /** Format: double */
+            transfer_pct: number;
+            /** Format: double */
+            wet_aim_um: number;
+            zones: string[];
+        };
+        /** @description One cup of a pair of catches. */
+        CatchCup: {
+            caught: components["schemas"]["Shown"];
+            flow?: components["schemas"]["Shown"] | null;
+            /**
+             * Format: double
+             * @description How full it is drawn, 0 to 1: by volume, the fuller cup at four fifths.
+             */
+            full: number;
+            name: string;
+            pressure?: components["schemas"]["Shown"] | null;
         };
         /** @description A caution at the top of a station. */
         Caution: {
@@ -418,13 +618,43 @@ export interface components {
             /** @description Why this person cannot sign now; missing: they can. */
             cannot_sign?: string | null;
             deviations: components["schemas"]["Deviation"][];
+            recoat?: components["schemas"]["RecoatClock"] | null;
             signature?: components["schemas"]["Signature"] | null;
         };
+        /** @description A batch of another coat of the same part. */
+        CoatLink: {
+            /**
+             * Format: uuid
+             * @description Its batch.
+             */
+            batch: string;
+            /** @description The coat. */
+            coat: string;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            number: number;
+            /** @description The product. */
+            product: string;
+        };
+        /** @description The window kept by a spraying: what was known of the coat beneath when it began. */
+        CoatOver: {
+            /** Format: uuid */
+            batch: string;
+            coat: string;
+            /** Format: date-time */
+            earliest?: string | null;
+            /** Format: date-time */
+            latest?: string | null;
+            /** Format: int64 */
+            number: number;
+        };
         /**
-         * @description What is poured.
+         * @description What is poured, in the order it is poured.
          * @enum {string}
          */
-        Component: "base" | "hardener" | "thinner";
+        Component: "base" | "hardener" | "thinner" | "additive1" | "additive2" | "additive3";
         /** @description A mark on the cup. */
         CupMark: {
             /**
@@ -451,6 +681,180 @@ export interface components {
             /** @description What happened. */
             text: string;
         };
+        /** @description A pair of catches. */
+        DocCatch: {
+            /** Format: double */
+            a_g: number;
+            /** Format: double */
+            a_kpa?: number | null;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            b_g: number;
+            /** Format: double */
+            b_kpa?: number | null;
+            by: string;
+            ratio?: components["schemas"]["DocRatio"] | null;
+            /** Format: double */
+            time_s?: number | null;
+        };
+        /** @description A pot, or a charge at the gun. */
+        DocCharge: {
+            closed?: components["schemas"]["DocClosed"] | null;
+            /**
+             * Format: date-time
+             * @description When hardener met base: its clock.
+             */
+            combined?: string | null;
+            kind: components["schemas"]["ChargeKind"];
+            /** Format: int64 */
+            no: number;
+            /** Format: date-time */
+            opened: string;
+            over?: components["schemas"]["CoatOver"] | null;
+            pours: components["schemas"]["DocPour"][];
+            ratio?: components["schemas"]["DocRatio"] | null;
+            /** Format: date-time */
+            started?: string | null;
+            /** Format: date-time */
+            stirred?: string | null;
+            /** Format: double */
+            wanted_ml: number;
+        };
+        /** @description How a charge ended. */
+        DocClosed: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            how: components["schemas"]["Ended"];
+            reason?: string | null;
+            /** Format: double */
+            waste_ml?: number | null;
+        };
+        /** @description One reading of the conditions. */
+        DocConditions: {
+            /** Format: double */
+            air_c: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: double */
+            dew_point_c: number;
+            /** Format: double */
+            margin_dk: number;
+            /** Format: double */
+            material_c: number;
+            /** Format: double */
+            rh_pct: number;
+            /** Format: double */
+            surface_c: number;
+        };
+        /** @description A deviation with its answer. */
+        DocDeviation: {
+            answer?: string | null;
+            code: string;
+            text: string;
+        };
+        /** @description A film reading. */
+        DocFilm: {
+            after_pass: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /**
+             * Format: double
+             * @description Predicted from the volume solids of the finished paint.
+             */
+            dry_least_um: number;
+            /** Format: double */
+            dry_most_um: number;
+            /** Format: double */
+            wet_least_um: number;
+            /** Format: double */
+            wet_most_um: number;
+            zone?: string | null;
+        };
+        /** @description A line of the log, struck ones included. */
+        DocLine: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            kind: components["schemas"]["Kind"];
+            /** Format: int64 */
+            seq: number;
+            struck?: string | null;
+            text: string;
+        };
+        /** @description A pass. */
+        DocPass: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: int64 */
+            charge: number;
+            no: number;
+            /** Format: double */
+            used_ml?: number | null;
+            /** @description Empty: the whole part. */
+            zones: string[];
+        };
+        /** @description One pour. */
+        DocPour: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            component: components["schemas"]["Component"];
+            lot?: string | null;
+            name: string;
+            /** Format: double */
+            poured_g: number;
+            /** Format: double */
+            reading_g: number;
+            /** Format: double */
+            resolution_g: number;
+            tared: boolean;
+        };
+        /** @description A ratio with its interval, as A to one B or in per cent as the sheet states it. */
+        DocRatio: {
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            limit_high: number;
+            /** Format: double */
+            limit_low: number;
+            /** Format: double */
+            most: number;
+            /** @description `parts` of A to one of B, or `per_cent` of B on A. */
+            said_in: string;
+            /** Format: double */
+            value: number;
+            verdict: components["schemas"]["Verdict"];
+        };
+        /** @description A hold released. */
+        DocRelease: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            gate: components["schemas"]["GateName"];
+            reason: string;
+        };
+        /** @description One try of pressure and stream. */
+        DocSetUp: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            atomizing_kpa?: number | null;
+            by: string;
+            /** Format: double */
+            pot_kpa: number;
+            /** Format: double */
+            stream_mm?: number | null;
+        };
+        /**
+         * @description How a charge ended.
+         * @enum {string}
+         */
+        Ended: "emptied" | "discarded";
         /**
          * @description What the conditions allow.
          * @enum {string}
@@ -460,7 +864,7 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "ratio" | "induction" | "life" | "film";
+        GateName: "conditions" | "guards" | "ratio" | "induction" | "life" | "film" | "recoat";
         /** @description One hairline. */
         Hairline: {
             /**
@@ -492,6 +896,8 @@ export interface components {
             charge?: string | null;
             /** @description Which gate. */
             gate: components["schemas"]["GateName"];
+            /** @description Something was read or done and is held. False: it only waits to be done, and its station says so. */
+            reached: boolean;
             /** @description Who released it and why. */
             released?: string | null;
             /** @description Hold or stop. */
@@ -620,8 +1026,11 @@ export interface components {
         };
         /** @description A pot at Mix. */
         MixPot: {
+            asked?: components["schemas"]["Working"] | null;
             combined: boolean;
             hand?: components["schemas"]["Component"] | null;
+            /** @description Its name. */
+            hand_name?: string | null;
             /** Format: uuid */
             id: string;
             level?: components["schemas"]["Level"] | null;
@@ -646,6 +1055,8 @@ export interface components {
             pots: components["schemas"]["MixPot"][];
             /** @description Need less what was mixed: proposed for the next pot, as a text to edit. */
             propose: components["schemas"]["Shown"];
+            /** @description The ways of asking how much. */
+            ways: components["schemas"]["Way"][];
         };
         /** @description A name to sign in with. */
         Named: {
@@ -812,8 +1223,13 @@ export interface components {
         };
         /** @description The Prove station. */
         ProveView: {
+            advice?: components["schemas"]["Advice"] | null;
             /** @description Catches are what proves this product. */
             by_catch: boolean;
+            cups?: components["schemas"]["TwoCups"] | null;
+            last_a?: components["schemas"]["Shown"] | null;
+            last_b?: components["schemas"]["Shown"] | null;
+            last_lift?: components["schemas"]["Shown"] | null;
             /** @description Every proof, newest first. */
             proofs: components["schemas"]["Proof"][];
         };
@@ -827,6 +1243,7 @@ export interface components {
         /** @description The Ready station. */
         ReadyView: {
             air?: components["schemas"]["Shown"] | null;
+            beneath?: components["schemas"]["RecoatClock"] | null;
             dew_point?: components["schemas"]["Shown"] | null;
             gate?: components["schemas"]["Gate"] | null;
             humidity?: components["schemas"]["Shown"] | null;
@@ -837,6 +1254,39 @@ export interface components {
             read_at?: string | null;
             surface?: components["schemas"]["Shown"] | null;
             working?: components["schemas"]["Working"] | null;
+        };
+        /** @description A recoat clock as the screen draws it. */
+        RecoatClock: {
+            /**
+             * Format: double
+             * @description Where now stands between the end of the coat and its latest: 0 to 1, for the picture.
+             */
+            at?: number | null;
+            /**
+             * Format: double
+             * @description Seconds until the state changes by itself.
+             */
+            changes_s?: number | null;
+            /**
+             * Format: date-time
+             * @description Earliest.
+             */
+            earliest?: string | null;
+            /**
+             * Format: double
+             * @description Where the earliest stands on the same line.
+             */
+            earliest_at?: number | null;
+            /**
+             * Format: date-time
+             * @description Latest without abrading.
+             */
+            latest?: string | null;
+            other?: components["schemas"]["CoatLink"] | null;
+            /** @description How it stands. */
+            state: components["schemas"]["WindowState"];
+            /** @description The words: `wait`, `open`, `abrade first`. */
+            word: string;
         };
         /** @description When the next coat may go on. */
         RecoatWindow: {
@@ -851,6 +1301,13 @@ export interface components {
              */
             latest?: string | null;
         };
+        /** @description A page of the list. */
+        RecordPage: {
+            /** @description Given back as `after` for the next page; missing at the end. */
+            next?: string | null;
+            /** @description Newest first. */
+            rows: components["schemas"]["RecordRow"][];
+        };
         /** @description A finished batch in the list. */
         RecordRow: {
             /** Format: date-time */
@@ -860,8 +1317,12 @@ export interface components {
             label: string;
             /** Format: date-time */
             last: string;
+            /** @description Codes of the lots used. */
+            lots: string[];
             /** Format: int64 */
             number: number;
+            /** @description Who worked on it. */
+            people: string[];
             product: string;
             /** @description signed or accepted. */
             state: string;
@@ -882,8 +1343,29 @@ export interface components {
          * @enum {string}
          */
         Role: "applicator" | "lead" | "inspector" | "owner";
+        /** @description A mark of the rule under the stream. */
+        RuleMark: {
+            /**
+             * Format: double
+             * @description Distance from the gun.
+             */
+            at_mm: number;
+            /** @description The figure beside it; empty for a small mark. */
+            figure: string;
+        };
         /** @description The Set station. */
         SetView: {
+            /** Format: double */
+            band_hi_mm: number;
+            /**
+             * Format: double
+             * @description The band, for the picture before any stream is seen.
+             */
+            band_lo_mm: number;
+            /** @description Marks of the rule under the stream, in the reader's unit. */
+            rule: components["schemas"]["RuleMark"][];
+            /** @description Unit of the rule. */
+            rule_unit: string;
             /** @description The school's band, in words. */
             school: string;
             stream?: components["schemas"]["Stream"] | null;
@@ -897,6 +1379,8 @@ export interface components {
         Severity: "hold" | "stop";
         /** @description A product sheet. One flat form, so that every refusal names its field. */
         Sheet: {
+            /** @description Additives, in the order stirred in; at most three. */
+            additives?: components["schemas"]["Additive"][];
             /**
              * Format: double
              * @description Most of the catalyst band; over it is a stop.
@@ -922,7 +1406,7 @@ export interface components {
             hardener_density_kg_l?: number | null;
             /**
              * Format: double
-             * @description Per cent of B on A, for [`Basis::PercentByWeight`].
+             * @description Per cent of B on A, for [`Basis::PercentByWeight`] and [`Basis::PercentByVolume`].
              */
             hardener_pct?: number | null;
             /** @description Whether there is a second component. */
@@ -934,6 +1418,16 @@ export interface components {
              * @description Induction.
              */
             induction_s?: number | null;
+            /**
+             * Format: double
+             * @description Base in the can of a factory kit.
+             */
+            kit_base_g?: number | null;
+            /**
+             * Format: double
+             * @description Hardener in the can of a factory kit.
+             */
+            kit_hardener_g?: number | null;
             /** @description Short label for rack, floats and lists. */
             label: string;
             /**
@@ -1054,6 +1548,11 @@ export interface components {
             /** @description The unit alone. */
             unit: string;
         };
+        /**
+         * @description Which stream.
+         * @enum {string}
+         */
+        Side: "a" | "b";
         /** @description Name and PIN. */
         SignIn: {
             /** @description Name. */
@@ -1173,12 +1672,20 @@ export interface components {
         };
         /** @description One try of the Set station. */
         Try: {
+            /** @description The stream of this try, for the picture. */
+            arc: components["schemas"]["ArcPoint"][];
             atomizing?: components["schemas"]["Shown"] | null;
             /** Format: uuid */
             entry: string;
             pot: components["schemas"]["Shown"];
             stream?: components["schemas"]["Shown"] | null;
             word: string;
+        };
+        /** @description Two cups caught together. */
+        TwoCups: {
+            a: components["schemas"]["CatchCup"];
+            b: components["schemas"]["CatchCup"];
+            time?: components["schemas"]["Shown"] | null;
         };
         /** @description A sheet as typed: quantities as numbers in the unit of the field's name, or texts. */
         TypedSheet: {
@@ -1211,11 +1718,27 @@ export interface components {
          * @enum {string}
          */
         Verdict: "in" | "low" | "high" | "cannot_tell";
+        /** @description One way of asking, as a form draws it. */
+        Way: {
+            /** @description It asks besides whether the figure is of base or of finished paint. */
+            asks_of_what: boolean;
+            /** @description What it asks. */
+            fields: components["schemas"]["AskField"][];
+            /** @description The `from` of an [`Amount`]; `volume` is the plain wanted volume. */
+            from: string;
+            /** @description In words. */
+            label: string;
+        };
         /**
          * @description What kind of no it is.
          * @enum {string}
          */
         Why: "bad_input" | "forbidden" | "hold" | "stop" | "conflict";
+        /**
+         * @description How a window stands at an instant.
+         * @enum {string}
+         */
+        WindowState: "not_sprayed" | "wait" | "open" | "past";
         /** @description A whole sum with its source. */
         Working: {
             /** @description Line by line. */
@@ -1357,6 +1880,60 @@ export interface operations {
             };
         };
     };
+    card_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    card_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardDocument"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     board: {
         parameters: {
             query?: never;
@@ -1372,6 +1949,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+        };
+    };
+    board_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
                 };
             };
         };
@@ -1540,8 +2136,22 @@ export interface operations {
     records_list: {
         parameters: {
             query?: {
-                /** @description Part, coat, product or number; empty finds all. */
+                /** @description Part, coat, product, lot or number. */
                 find?: string;
+                /** @description Name of the part. */
+                part?: string;
+                /** @description Name of the product. */
+                product?: string;
+                /** @description Code of a lot. */
+                lot?: string;
+                /** @description Name of someone who worked on it. */
+                person?: string;
+                /** @description First shop day, `2026-11-23`. */
+                from?: string;
+                /** @description Last shop day. */
+                to?: string;
+                /** @description The `next` of the page before. */
+                after?: string;
             };
             header?: never;
             path?: never;
@@ -1554,8 +2164,73 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RecordRow"][];
+                    "application/json": components["schemas"]["RecordPage"];
                 };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    records_csv: {
+        parameters: {
+            query?: {
+                /** @description Part, coat, product, lot or number. */
+                find?: string;
+                /** @description Name of the part. */
+                part?: string;
+                /** @description Name of the product. */
+                product?: string;
+                /** @description Code of a lot. */
+                lot?: string;
+                /** @description Name of someone who worked on it. */
+                person?: string;
+                /** @description First shop day, `2026-11-23`. */
+                from?: string;
+                /** @description Last shop day. */
+                to?: string;
+                /** @description The `next` of the page before. */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    card_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -1708,6 +2383,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    sheets_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
             };
         };
     };

@@ -1,5 +1,6 @@
 //! The batch card: what is printed, signed and stored. It carries the head hash and the version of core.
 
+use super::document::{CardDocument, document};
 use super::log::LogLine;
 use super::record::{Deviation, Record, Signature};
 use super::view::BatchView;
@@ -24,6 +25,9 @@ pub struct Card {
     pub accepted: Option<Signature>,
     /// When the next coat may go on.
     pub recoat: Option<RecoatWindow>,
+    /// The same as an open document, in base units.
+    #[serde(default)]
+    pub document: Option<CardDocument>,
     /// The whole log, oldest first, struck lines included.
     pub log: Vec<LogLine>,
 }
@@ -41,6 +45,7 @@ pub fn card(record: &Record, view: BatchView) -> Card {
         signed: record.signature.clone(),
         accepted: record.acceptance.clone(),
         recoat: window_of(record),
+        document: document(view.id, record),
         log,
         view,
     }

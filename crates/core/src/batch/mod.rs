@@ -8,6 +8,7 @@ pub mod begin;
 pub mod card;
 pub mod check;
 pub mod deviations;
+pub mod document;
 pub mod fold;
 pub mod holds;
 pub mod log;

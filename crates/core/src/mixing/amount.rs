@@ -162,3 +162,61 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
     let figures = format!("base {} with all that goes to it", say(base_ml, Kind::Volume));
     Ok((w.line("Finished paint", figures, base_ml * finished, Kind::Volume, prefs), w))
 }
+
+/// One way of asking, as a form draws it.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Way {
+    /// The `from` of an [`Amount`]; `volume` is the plain wanted volume.
+    pub from: String,
+    /// In words.
+    pub label: String,
+    /// What it asks.
+    pub fields: Vec<AskField>,
+    /// It asks besides whether the figure is of base or of finished paint.
+    pub asks_of_what: bool,
+}
+
+/// A field of a way of asking.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct AskField {
+    pub name: String,
+    pub label: String,
+}
+
+/// The ways a product can be asked for: none that it cannot answer.
+pub fn ways(sheet: &Sheet) -> Vec<Way> {
+    let way = |from: &str, label: &str, fields: &[(&str, &str)]| Way {
+        from: from.into(),
+        label: label.into(),
+        fields: fields.iter().map(|(n, l)| AskField { name: (*n).into(), label: (*l).into() }).collect(),
+        asks_of_what: from == "pieces",
+    };
+    let mut all = vec![
+        way("volume", "finished paint, by volume", &[("wanted_ml", "Pot")]),
+        way("mass", "finished paint, by weight", &[("mass_g", "Pot")]),
+        way("base_mass", "the base in hand, by weight", &[("base_g", "Base")]),
+        way("base_volume", "the base in hand, by volume", &[("base_ml", "Base")]),
+    ];
+    if sheet.has_hardener {
+        all.push(way("hardener_mass", "the hardener in hand, by weight", &[("hardener_g", "Hardener")]));
+        all.push(way("hardener_volume", "the hardener in hand, by volume", &[("hardener_ml", "Hardener")]));
+    }
+    all.push(way("area", "an area at this film", &[("area_m2", "Area")]));
+    all.push(way(
+        "pieces",
+        "a figure per piece",
+        &[
+            ("piece_count", "Pieces"),
+            ("per_piece_ml", "Figure per piece"),
+            ("figure_side_count", "Sides it counts"),
+            ("side_count", "Sides to spray"),
+            ("figure_coat_count", "Coats it counts"),
+            ("coat_count", "Coats to spray"),
+        ],
+    ));
+    if sheet.kit().is_some() {
+        all.push(way("kits", "factory kits, whole or part by weight", &[("kit_count", "Kits")]));
+    }
+    all
+}

@@ -5,7 +5,7 @@ mod plan;
 mod rescue;
 mod scale;
 
-pub use amount::{Amount, FigureIs, OnThePart, wanted_ml};
+pub use amount::{Amount, AskField, FigureIs, OnThePart, Way, wanted_ml, ways};
 pub use plan::{PlannedPour, Share, check_thinner, finished_solids_pct, plan, shares, thinned_solids_pct, thinner_ml, working};
 pub use rescue::to_go;
 pub use scale::{Said, Weighed, b_per_a, poured_g, said, total_g};

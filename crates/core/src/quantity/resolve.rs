@@ -3,7 +3,7 @@
 
 use super::{Kind, Prefs, Shown, parse, show};
 use crate::refusal::Refusal;
-use serde_json::{Map, Value};
+use serde_json::Value;
 use std::collections::BTreeMap;
 
 /// Resolves a request object in place and returns what was typed, by path.
@@ -74,19 +74,30 @@ fn kind_word(kind: Kind) -> String {
     letters.next().map(|c| c.to_uppercase().collect::<String>() + letters.as_str()).unwrap_or_default()
 }
 
-/// What a resolved object means, shown in the person's units: one entry per quantity field.
+/// What a resolved object means, shown in the person's units: one entry per quantity field, by its path.
 pub fn understood(value: &Value, prefs: Prefs) -> BTreeMap<String, Shown> {
     let mut out = BTreeMap::new();
-    if let Value::Object(map) = value {
-        collect(map, prefs, &mut out);
-    }
+    collect(value, "", prefs, &mut out);
     out
 }
 
-fn collect(map: &Map<String, Value>, prefs: Prefs, out: &mut BTreeMap<String, Shown>) {
-    for (key, value) in map {
-        if let (Some(kind), Some(number)) = (Kind::of_field(key), value.as_f64()) {
-            out.insert(key.clone(), show(number, kind, prefs));
+fn collect(value: &Value, path: &str, prefs: Prefs, out: &mut BTreeMap<String, Shown>) {
+    match value {
+        Value::Object(map) => {
+            // What was typed is kept beside the figures; it is no figure of its own.
+            for (key, inner) in map.iter().filter(|(key, _)| *key != "typed") {
+                let here = if path.is_empty() { key.clone() } else { format!("{path}.{key}") };
+                match (Kind::of_field(key), inner.as_f64()) {
+                    (Some(kind), Some(number)) => drop(out.insert(here, show(number, kind, prefs))),
+                    _ => collect(inner, &here, prefs, out),
+                }
+            }
         }
+        Value::Array(items) => {
+            for (index, inner) in items.iter().enumerate() {
+                collect(inner, &format!("{path}[{index}]"), prefs, out);
+            }
+        }
+        _ => {}
     }
 }

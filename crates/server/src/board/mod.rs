@@ -1,10 +1,12 @@
 //! The board: what needs hands next across the shop, where each batch stands, and the pots alive.
 
 use crate::auth::Person;
+use crate::export::Table;
 use crate::instruments::comb_um;
+use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
-use actix_web::{get, web};
+use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
 use level_keel_core::batch::stations::Station;
@@ -46,13 +48,36 @@ pub struct Board {
 }
 
 /// The board now.
-#[utoipa::path(tag = "board", responses((status = 200, body = Board)))]
+#[utoipa::path(operation_id = "board", tag = "board", responses((status = 200, body = Board)))]
 #[get("/board")]
-pub async fn board(state: web::Data<State>, person: Person) -> Answer<Board> {
+pub async fn whole(state: web::Data<State>, person: Person) -> Answer<Board> {
+    Ok(web::Json(read(&state, &person).await?))
+}
+
+/// What needs hands next and where each batch stands, as a table.
+#[utoipa::path(operation_id = "board_csv", tag = "board", responses((status = 200, content_type = "text/csv")))]
+#[get("/board.csv")]
+pub async fn csv(state: web::Data<State>, person: Person) -> Result<HttpResponse, Problem> {
+    let board = read(&state, &person).await?;
+    let mut table = Table::new(&["list", "at", "part_and_coat", "what", "why", "batch"])?;
+    for n in board.next {
+        table.row(["hands next", &n.at.to_string(), &n.part, &n.text, &n.why, &n.batch.to_string()])?;
+    }
+    for b in board.batches {
+        let stands = b.stations.iter().map(|s| format!("{}: {}", s.name, s.line)).collect::<Vec<_>>().join("; ");
+        table.row(["in work", &board.as_of.to_string(), &b.label, &b.product, &stands, &b.id.to_string()])?;
+    }
+    table.download(&format!("level-keel-board-{}.csv", state.shop_day()))
+}
+
+async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let now = state.clock.now();
-    let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&state.db).await? };
+    let mut db = state.db.acquire().await?;
+    let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&mut *db).await? };
     let rows =
-        sqlx::query!("select id, record from batch where state <> 'accepted' order by begun desc").fetch_all(&state.db).await?;
+        sqlx::query!("select id, record from batch where state <> 'accepted' order by begun desc").fetch_all(&mut *db).await?;
+    let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
+    let mut beside = beside(&mut db, &ids).await?;
     let mut board = Board {
         as_of: now,
         clock_rate: state.clock.rate(),
@@ -65,7 +90,8 @@ pub async fn board(state: web::Data<State>, person: Person) -> Answer<Board> {
     };
     let mut newest: Option<Timestamp> = None;
     for row in rows {
-        let record: Record = serde_json::from_value(row.record)?;
+        let mut record: Record = serde_json::from_value(row.record)?;
+        record.beside = beside.remove(&row.id).unwrap_or_default();
         let seen =
             view(row.id, &record, &viewer, now).ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", row.id)))?;
         if seen.ready.read_at > newest {
@@ -86,5 +112,5 @@ pub async fn board(state: web::Data<State>, person: Person) -> Answer<Board> {
     }
     board.next.sort_by_key(|n| n.at);
     board.pots.sort_by_key(|p| (p.spent_at.is_none(), p.spent_at, p.no));
-    Ok(web::Json(board))
+    Ok(board)
 }

@@ -4,11 +4,12 @@ use super::{enrich, store};
 use crate::auth::Person;
 use crate::instruments::comb_um;
 use crate::live::CHANNEL;
+use crate::parts::beside;
 use crate::problem::Problem;
 use crate::state::State;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::card::{Card, card};
+use level_keel_core::batch::card::card;
 use level_keel_core::batch::check::check;
 use level_keel_core::batch::view::{BatchView, Viewer, view};
 use level_keel_core::batch::{Entry, Kind, Record, fold};
@@ -122,7 +123,9 @@ impl Writing<'_> {
                 return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
             }
             let shown = entries.iter().find(|e| e.id == new.id).map(|e| understood(&e.payload, self.person.prefs));
-            let view = view(book, &fold(&entries), &viewer, self.now);
+            let mut record = fold(&entries);
+            record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            let view = view(book, &record, &viewer, self.now);
             return Ok(Written {
                 stored: true,
                 repeated: true,
@@ -137,7 +140,8 @@ impl Writing<'_> {
         }
         let mut payload = new.payload;
         let typed = resolve(&mut payload, self.person.prefs)?;
-        let record = fold(&entries);
+        let mut record = fold(&entries);
+        record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
         enrich::enrich(self, tx, &record, kind, &mut payload).await?;
         if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {
             map.insert("typed".into(), serde_json::to_value(&typed)?);
@@ -155,7 +159,7 @@ impl Writing<'_> {
             hash: String::new(),
         };
         check(&record, &mut entry, &viewer.writer, self.now)?;
-        self.store(tx, book, entries, entry, &record.head_hash, &request, &viewer).await
+        self.store(tx, book, entries, entry, record, &request, &viewer).await
     }
 
     #[allow(clippy::too_many_arguments)] // the parts of one row; a struct for one call would only rename them
@@ -165,14 +169,14 @@ impl Writing<'_> {
         book: Uuid,
         mut entries: Vec<Entry>,
         mut entry: Entry,
-        previous: &str,
+        before: Record,
         request: &str,
         viewer: &Viewer,
     ) -> Result<Written, Problem> {
         let text = canonical::text(&entry.payload);
         let (seq, understood) = (entry.seq, understood(&entry.payload, self.person.prefs));
         entry.hash = seal(
-            previous,
+            &before.head_hash,
             &Sealed {
                 book,
                 seq,
@@ -199,7 +203,7 @@ impl Writing<'_> {
                 entry.happened.to_sqlx() as _,
                 entry.arrived.to_sqlx() as _,
                 request,
-                previous,
+                before.head_hash,
                 entry.hash,
             )
             .execute(&mut *tx)
@@ -207,7 +211,7 @@ impl Writing<'_> {
         }
         let kind = entry.kind;
         entries.push(entry);
-        let record = fold(&entries);
+        let record = Record { beside: before.beside, ..fold(&entries) };
         let view = view(book, &record, viewer, self.now);
         if !self.dry_run {
             let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
@@ -225,13 +229,13 @@ impl Writing<'_> {
         kind: Kind,
         record: &Record,
         view: Option<&BatchView>,
-    ) -> Result<Option<Card>, Problem> {
+    ) -> Result<Option<Value>, Problem> {
         match kind {
-            Kind::Sign | Kind::Accept => Ok(view.map(|v| card(record, v.clone()))),
+            Kind::Sign | Kind::Accept => Ok(view.map(|v| serde_json::to_value(card(record, v.clone()))).transpose()?),
             Kind::Reopen => Ok(None),
             _ => {
                 let stored = sqlx::query_scalar!("select signed_card from batch where id = $1", book).fetch_optional(tx).await?;
-                Ok(stored.flatten().map(serde_json::from_value).transpose()?)
+                Ok(stored.flatten())
             }
         }
     }

@@ -67,6 +67,22 @@ async fn check_book(db: &PgPool, book: Uuid, checked: &mut Checked) -> Result<()
     Ok(())
 }
 
+/// What the rows hold beyond an older version; raised when a column is added that the log must fill.
+const ROWS: &str = "2";
+
+/// Rebuilds the rows once when an older version wrote them.
+pub async fn rebuild_older(db: &PgPool) -> Result<(), Problem> {
+    let written = sqlx::query_scalar!("select value from house where key = 'rows'").fetch_optional(db).await?;
+    if written.as_deref() == Some(ROWS) {
+        return Ok(());
+    }
+    rebuild(db).await?;
+    sqlx::query!("insert into house (key, value) values ('rows', $1) on conflict (key) do update set value = $1", ROWS)
+        .execute(db)
+        .await?;
+    Ok(())
+}
+
 /// Rebuilds every projection row from its log; signed cards stay as they were signed.
 pub async fn rebuild(db: &PgPool) -> Result<usize, Problem> {
     let books = sqlx::query_scalar!("select id from book order by id").fetch_all(db).await?;
@@ -76,7 +92,6 @@ pub async fn rebuild(db: &PgPool) -> Result<usize, Problem> {
         let record = fold(&store::load(&mut tx, *book).await?);
         let card =
             sqlx::query_scalar!("select signed_card from batch where id = $1", book).fetch_optional(&mut *tx).await?.flatten();
-        let card = card.map(serde_json::from_value).transpose()?;
         store::project(&mut tx, *book, &record, card.as_ref()).await?;
         tx.commit().await?;
     }

@@ -2,14 +2,18 @@
 
 use super::{NewBatch, NewEntry, Writing, Written};
 use crate::auth::Person;
+use crate::export::{Table, download, schema};
 use crate::instruments::comb_um;
+use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::sheets::DryRun;
 use crate::state::State;
-use actix_web::{get, post, web};
+use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::Record;
 use level_keel_core::batch::card::{Card, card};
+use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::view::{BatchView, Viewer, view};
+use serde_json::Value;
 use uuid::Uuid;
 
 /// Begins a batch. With `dry_run` it parses, judges and shows what would be; it stores nothing.
@@ -41,8 +45,11 @@ pub async fn append(
 }
 
 async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
-    let row = sqlx::query_scalar!("select record from batch where id = $1", id).fetch_optional(&state.db).await?;
-    Ok(serde_json::from_value(row.ok_or(Problem::NotFound("batch"))?)?)
+    let mut db = state.db.acquire().await?;
+    let row = sqlx::query_scalar!("select record from batch where id = $1", id).fetch_optional(&mut *db).await?;
+    let mut record: Record = serde_json::from_value(row.ok_or(Problem::NotFound("batch"))?)?;
+    record.beside = beside(&mut db, &[id]).await?.remove(&id).unwrap_or_default();
+    Ok(record)
 }
 
 /// A batch as the reader sees it now.
@@ -54,16 +61,56 @@ pub async fn batch(state: web::Data<State>, person: Person, id: web::Path<Uuid>)
     Ok(web::Json(view.ok_or(Problem::NotFound("batch"))?))
 }
 
-/// The card: as it was signed, or as it stands while it is not.
+/// The card: as it was signed, or as it stands while it is not. A signed one is sent as it was stored.
 #[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = Card), (status = 404)))]
 #[get("/batches/{id}/card")]
-pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Card> {
+pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Value> {
     let stored = sqlx::query_scalar!("select signed_card from batch where id = $1", *id).fetch_optional(&state.db).await?;
     if let Some(signed) = stored.ok_or(Problem::NotFound("batch"))? {
-        return Ok(web::Json(serde_json::from_value(signed)?));
+        return Ok(web::Json(signed));
     }
     let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&state.db).await? };
     let record = record(&state, *id).await?;
     let view = view(*id, &record, &viewer, state.clock.now()).ok_or(Problem::NotFound("batch"))?;
-    Ok(web::Json(card(&record, view)))
+    Ok(web::Json(serde_json::to_value(card(&record, view))?))
+}
+
+/// The document of a card: as it was stored with the signature, or as it stands.
+async fn open_card(state: &State, id: Uuid) -> Result<CardDocument, Problem> {
+    let stored = sqlx::query_scalar!("select signed_card -> 'document' from batch where id = $1", id)
+        .fetch_optional(&state.db)
+        .await?
+        .ok_or(Problem::NotFound("batch"))?;
+    if let Some(document) = stored.and_then(|v| serde_json::from_value(v).ok()) {
+        return Ok(document);
+    }
+    document(id, &record(state, id).await?).ok_or(Problem::NotFound("batch"))
+}
+
+/// The card as an open document; its schema is at `/schemas/card.json`.
+#[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = CardDocument), (status = 404)))]
+#[get("/batches/{id}/card.json")]
+pub async fn card_json(state: web::Data<State>, _person: Person, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+    let card = open_card(&state, *id).await?;
+    let name = format!("level-keel-card-{:04}.json", card.number);
+    Ok(download("application/json", &name, serde_json::to_string_pretty(&card)?))
+}
+
+/// The card as a table, a figure a row.
+#[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, content_type = "text/csv"), (status = 404)))]
+#[get("/batches/{id}/card.csv")]
+pub async fn card_csv(state: web::Data<State>, _person: Person, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+    let card = open_card(&state, *id).await?;
+    let mut table = Table::new(&HEADS)?;
+    for row in rows(&card) {
+        table.row(row)?;
+    }
+    table.download(&format!("level-keel-card-{:04}.csv", card.number))
+}
+
+/// JSON Schema of the open card.
+#[utoipa::path(tag = "batch", responses((status = 200)))]
+#[get("/schemas/card.json")]
+pub async fn card_schema(_person: Person) -> Result<HttpResponse, Problem> {
+    Ok(HttpResponse::Ok().content_type("application/schema+json").body(schema("CardDocument")?))
 }

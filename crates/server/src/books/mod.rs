@@ -9,5 +9,5 @@ mod store;
 
 pub use append::{NewEntry, Writing, Written};
 pub use begin::NewBatch;
-pub use check_log::{Checked, check_log, rebuild};
+pub use check_log::{Checked, check_log, rebuild, rebuild_older};
 pub use store::load;

@@ -1,9 +1,11 @@
 //! Reading a book back as core knows it, and keeping its projection.
 
 use crate::problem::Problem;
+use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::card::Card;
 use level_keel_core::batch::{Entry, Kind, Record};
+use level_keel_core::schedule;
+use serde_json::Value;
 use sqlx::PgConnection;
 use uuid::Uuid;
 
@@ -37,7 +39,7 @@ pub async fn load(tx: &mut PgConnection, book: Uuid) -> Result<Vec<Entry>, Probl
 }
 
 /// Writes the projection of a batch: indexed columns, folded record, lots used, the card when there is one.
-pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: Option<&Card>) -> Result<(), Problem> {
+pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: Option<&Value>) -> Result<(), Problem> {
     let Some(begin) = &record.begin else { return Ok(()) };
     let aim = &begin.it;
     let state = match (&record.signature, &record.acceptance) {
@@ -46,10 +48,14 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
         (None, None) => "open",
     };
     let last = record.log.iter().map(|l| l.at).max().unwrap_or(begin.at);
+    let window = schedule::window_of(record);
+    let recoat = |pick: fn(&schedule::RecoatWindow) -> Option<Timestamp>| window.as_ref().and_then(pick).map(|t| t.to_sqlx());
     sqlx::query!(
-        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, head_seq, record, signed_card)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)
-         on conflict (id) do update set state = $8, last_happened = $10, head_seq = $11, record = $12, signed_card = $13",
+        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, head_seq,
+           record, signed_card, ended, recoat_earliest, recoat_latest)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
+         on conflict (id) do update set state = $8, last_happened = $10, head_seq = $11, record = $12, signed_card = $13,
+           ended = $14, recoat_earliest = $15, recoat_latest = $16",
         book,
         aim.number,
         aim.sheet_version,
@@ -62,11 +68,31 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
         last.to_sqlx() as _,
         record.head_seq,
         serde_json::to_value(record)?,
-        card.map(serde_json::to_value).transpose()?,
+        card,
+        schedule::ended(record).map(|t| t.to_sqlx()) as _,
+        recoat(|w| w.earliest) as _,
+        recoat(|w| w.latest) as _,
     )
     .execute(&mut *tx)
     .await?;
-    lots(tx, book, record).await
+    lots(tx, book, record).await?;
+    people(tx, book, record).await
+}
+
+/// People by the log: everyone who wrote of the work.
+async fn people(tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<(), Problem> {
+    let worked: Vec<Uuid> = record.workers.iter().copied().collect();
+    sqlx::query!("delete from batch_person where batch_id = $1 and person_id <> all($2)", book, &worked)
+        .execute(&mut *tx)
+        .await?;
+    sqlx::query!(
+        "insert into batch_person (batch_id, person_id) select $1, unnest($2::uuid[]) on conflict do nothing",
+        book,
+        &worked
+    )
+    .execute(tx)
+    .await?;
+    Ok(())
 }
 
 /// Lots by the log: a struck pour gives its lot back.

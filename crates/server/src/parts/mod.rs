@@ -7,9 +7,11 @@ use actix_web::{get, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::Zone;
+use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, RecoatWindow};
 use level_keel_core::sheets::propose_label;
 use serde::Serialize;
 use sqlx::PgConnection;
+use std::collections::HashMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -112,4 +114,47 @@ pub async fn ensure_lot(
     )
     .fetch_one(tx)
     .await?)
+}
+
+/// What the shop knows beside each of these batches: the coat beneath, and the one that follows.
+///
+/// The coat beneath is the newest earlier batch of an earlier coat of the same part; the one that follows the
+/// oldest later batch of a later coat.
+pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Beside>, Problem> {
+    let rows = sqlx::query!(
+        r#"select b.id,
+             u.id as "beneath?", u.number as "beneath_number?", u.coat as "beneath_coat?", u.product as "beneath_product?",
+             u.ended as "ended?: jiff_sqlx::Timestamp", u.recoat_earliest as "earliest?: jiff_sqlx::Timestamp",
+             u.recoat_latest as "latest?: jiff_sqlx::Timestamp",
+             n.id as "next?", n.number as "next_number?", n.coat as "next_coat?", n.product as "next_product?"
+           from batch b join coat c on c.id = b.coat_id
+           left join lateral (
+             select x.id, x.number, cx.name as coat, x.product, x.ended, x.recoat_earliest, x.recoat_latest
+             from batch x join coat cx on cx.id = x.coat_id
+             where x.part_id = b.part_id and x.number < b.number and cx.place < c.place order by x.number desc limit 1
+           ) u on true
+           left join lateral (
+             select x.id, x.number, cx.name as coat, x.product
+             from batch x join coat cx on cx.id = x.coat_id
+             where x.part_id = b.part_id and x.number > b.number and cx.place > c.place order by x.number limit 1
+           ) n on true
+           where b.id = any($1)"#,
+        batches
+    )
+    .fetch_all(tx)
+    .await?;
+    let link = |batch: Option<Uuid>, number: Option<i64>, coat: Option<String>, product: Option<String>| {
+        Some(CoatLink { batch: batch?, number: number?, coat: coat?, product: product? })
+    };
+    Ok(rows
+        .into_iter()
+        .map(|r| {
+            let at = |t: Option<jiff_sqlx::Timestamp>| t.map(|t| t.to_jiff());
+            let ended = at(r.ended);
+            let window = ended.map(|_| RecoatWindow { earliest: at(r.earliest), latest: at(r.latest) });
+            let beneath = link(r.beneath, r.beneath_number, r.beneath_coat, r.beneath_product);
+            let beneath = beneath.map(|link| CoatBeneath { link, ended, window });
+            (r.id, Beside { beneath, next: link(r.next, r.next_number, r.next_coat, r.next_product) })
+        })
+        .collect())
 }

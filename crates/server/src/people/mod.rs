@@ -3,7 +3,7 @@
 use crate::auth::{self, Person};
 use crate::problem::{Answer, Problem};
 use crate::state::State;
-use actix_web::{HttpResponse, delete, get, post, put, web};
+use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::limits::check_name;
@@ -88,7 +88,7 @@ fn me(state: &State, person: &Person) -> Me {
         now: state.clock.now(),
         clock_rate: state.clock.rate(),
         zone: state.settings.zone.clone(),
-        version: env!("CARGO_PKG_VERSION").into(),
+        version: state.version.clone(),
     }
 }
 
@@ -142,8 +142,11 @@ pub async fn current(state: web::Data<State>, person: Person) -> Answer<Me> {
 /// Signs in.
 #[utoipa::path(tag = "people", responses((status = 204), (status = 422), (status = 429)))]
 #[post("/session")]
-pub async fn sign_in(state: web::Data<State>, body: web::Json<SignIn>) -> Result<HttpResponse, Problem> {
-    let cookie = auth::sign_in(&state, &body.name, &body.pin).await?;
+pub async fn sign_in(state: web::Data<State>, req: HttpRequest, body: web::Json<SignIn>) -> Result<HttpResponse, Problem> {
+    let info = req.connection_info();
+    // Behind a proxy the peer is the proxy; the address it forwards counts. Elsewhere that header is anyone's to write.
+    let address = if state.settings.behind_tls { info.realip_remote_addr() } else { info.peer_addr() };
+    let cookie = auth::sign_in(&state, &body.name, &body.pin, address.unwrap_or("unknown")).await?;
     Ok(HttpResponse::NoContent().cookie(cookie).finish())
 }
 

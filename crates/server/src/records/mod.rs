@@ -1,13 +1,25 @@
-//! Records: finished batches.
+//! Records: finished batches, found by part, product, lot, person and day.
 
 use crate::auth::Person;
-use crate::problem::Answer;
+use crate::export::Table;
+use crate::problem::{Answer, Problem};
 use crate::state::State;
-use actix_web::{get, web};
-use jiff::Timestamp;
+use actix_web::{HttpResponse, get, web};
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
+use jiff::{Timestamp, ToSpan};
+use jiff_sqlx::ToSqlx;
+use level_keel_core::refusal::Refusal;
 use serde::{Deserialize, Serialize};
+use sqlx::postgres::PgRow;
+use sqlx::{Postgres, QueryBuilder, Row};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
+
+/// Rows of one page.
+const PAGE: i64 = 100;
+/// Most rows of an export: a century of batches for one shop.
+const EXPORT: i64 = 200_000;
 
 /// A finished batch in the list.
 #[derive(Debug, Serialize, ToSchema)]
@@ -21,37 +33,165 @@ pub struct RecordRow {
     pub state: String,
     pub begun: Timestamp,
     pub last: Timestamp,
+    /// Codes of the lots used.
+    pub lots: Vec<String>,
+    /// Who worked on it.
+    pub people: Vec<String>,
 }
 
-/// What to find.
-#[derive(Debug, Deserialize, IntoParams)]
+/// A page of the list.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct RecordPage {
+    /// Newest first.
+    pub rows: Vec<RecordRow>,
+    /// Given back as `after` for the next page; missing at the end.
+    pub next: Option<String>,
+}
+
+/// What to find. Every part given must fit.
+#[derive(Debug, Default, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
 pub struct Find {
-    /// Part, coat, product or number; empty finds all.
+    /// Part, coat, product, lot or number.
     #[serde(default)]
     pub find: String,
+    /// Name of the part.
+    #[serde(default)]
+    pub part: String,
+    /// Name of the product.
+    #[serde(default)]
+    pub product: String,
+    /// Code of a lot.
+    #[serde(default)]
+    pub lot: String,
+    /// Name of someone who worked on it.
+    #[serde(default)]
+    pub person: String,
+    /// First shop day, `2026-11-23`.
+    #[serde(default)]
+    pub from: String,
+    /// Last shop day.
+    #[serde(default)]
+    pub to: String,
+    /// The `next` of the page before.
+    #[serde(default)]
+    pub after: String,
 }
 
-/// Signed and accepted batches, newest first, at most 200.
-#[utoipa::path(operation_id = "records_list", tag = "records", params(Find), responses((status = 200, body = [RecordRow])))]
+/// A pattern that finds a word anywhere; the signs of patterns are taken as they are.
+fn anywhere(word: &str) -> String {
+    let plain = word.trim().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
+    format!("%{plain}%")
+}
+
+fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
+    match text.trim() {
+        "" => Ok(None),
+        text => text
+            .parse()
+            .map(Some)
+            .map_err(|_| Refusal::bad_input("not-a-date", field, "Write a day as year-month-day: 2026-11-23.")),
+    }
+}
+
+/// The query for what is asked: only the conditions given stand in it, so that each finds its index.
+fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgres>, Problem> {
+    let mut q = QueryBuilder::new(
+        "select b.id, b.number, b.label, b.product, b.state, b.begun, b.last_happened,
+           array(select distinct l.code from lot_use u join lot l on l.id = u.lot_id where u.batch_id = b.id order by 1) as lots,
+           array(select p.name from batch_person w join person p on p.id = w.person_id where w.batch_id = b.id order by 1) as people
+         from batch b where b.state <> 'open'",
+    );
+    const BY_LOT: &str = "b.id in (select u.batch_id from lot_use u join lot l on l.id = u.lot_id where l.code ilike ";
+    if !find.find.trim().is_empty() {
+        let word = anywhere(&find.find);
+        q.push(" and (b.label ilike ").push_bind(word.clone()).push(" or b.product ilike ").push_bind(word.clone());
+        q.push(" or ").push(BY_LOT).push_bind(word).push(")");
+        if let Ok(number) = find.find.trim().parse::<i64>() {
+            q.push(" or b.number = ").push_bind(number);
+        }
+        q.push(")");
+    }
+    if !find.part.trim().is_empty() {
+        q.push(" and b.part_id in (select id from part where name ilike ").push_bind(anywhere(&find.part)).push(")");
+    }
+    if !find.product.trim().is_empty() {
+        q.push(" and b.product ilike ").push_bind(anywhere(&find.product));
+    }
+    if !find.lot.trim().is_empty() {
+        q.push(" and ").push(BY_LOT).push_bind(anywhere(&find.lot)).push(")");
+    }
+    if !find.person.trim().is_empty() {
+        q.push(" and b.id in (select w.batch_id from batch_person w join person p on p.id = w.person_id where p.name ilike ");
+        q.push_bind(anywhere(&find.person)).push(")");
+    }
+    let start = |date: Date| date.to_zoned(zone.clone()).map(|z| z.timestamp()).map_err(|e| Problem::Fault(e.to_string()));
+    if let Some(from) = day("from", &find.from)? {
+        q.push(" and b.last_happened >= ").push_bind(start(from)?.to_sqlx());
+    }
+    if let Some(to) = day("to", &find.to)? {
+        let end = to.checked_add(1.day()).map_err(|_| Refusal::bad_input("not-a-date", "to", "This day is too far off."))?;
+        q.push(" and b.begun < ").push_bind(start(end)?.to_sqlx());
+    }
+    if !find.after.is_empty() {
+        let lost = || Refusal::bad_input("not-understood", "after", "This is no page of the list.");
+        let (at, id) = find.after.split_once('~').ok_or_else(lost)?;
+        let (at, id) = (at.parse::<Timestamp>().map_err(|_| lost())?, Uuid::parse_str(id).map_err(|_| lost())?);
+        q.push(" and (b.last_happened, b.id) < (").push_bind(at.to_sqlx()).push(", ").push_bind(id).push(")");
+    }
+    q.push(" order by b.last_happened desc, b.id desc limit ").push_bind(most);
+    Ok(q)
+}
+
+async fn find_rows(state: &State, find: &Find, most: i64) -> Result<Vec<RecordRow>, Problem> {
+    let zone = TimeZone::get(&state.settings.zone).unwrap_or(TimeZone::UTC);
+    let rows: Vec<PgRow> = query(find, &zone, most)?.build().fetch_all(&state.db).await?;
+    rows.iter()
+        .map(|r| {
+            Ok(RecordRow {
+                id: r.try_get("id")?,
+                number: r.try_get("number")?,
+                label: r.try_get("label")?,
+                product: r.try_get("product")?,
+                state: r.try_get("state")?,
+                begun: r.try_get::<jiff_sqlx::Timestamp, _>("begun")?.to_jiff(),
+                last: r.try_get::<jiff_sqlx::Timestamp, _>("last_happened")?.to_jiff(),
+                lots: r.try_get("lots")?,
+                people: r.try_get("people")?,
+            })
+        })
+        .collect()
+}
+
+/// Signed and accepted batches, newest first, a page at a time.
+#[utoipa::path(operation_id = "records_list", tag = "records", params(Find), responses((status = 200, body = RecordPage), (status = 422)))]
 #[get("/records")]
-pub async fn list(state: web::Data<State>, _person: Person, find: web::Query<Find>) -> Answer<Vec<RecordRow>> {
-    let words = format!("%{}%", find.find.trim().replace(['\\', '%', '_'], ""));
-    let rows = sqlx::query!(
-        r#"select id, number, label, product, state, begun as "begun: jiff_sqlx::Timestamp", last_happened as "last: jiff_sqlx::Timestamp"
-           from batch where state <> 'open' and (label ilike $1 or product ilike $1 or number::text ilike $1)
-           order by last_happened desc limit 200"#,
-        words
-    )
-    .fetch_all(&state.db)
-    .await?;
-    let all = rows.into_iter().map(|r| RecordRow {
-        id: r.id,
-        number: r.number,
-        label: r.label,
-        product: r.product,
-        state: r.state,
-        begun: r.begun.to_jiff(),
-        last: r.last.to_jiff(),
-    });
-    Ok(web::Json(all.collect()))
+pub async fn list(state: web::Data<State>, _person: Person, find: web::Query<Find>) -> Answer<RecordPage> {
+    let mut rows = find_rows(&state, &find, PAGE + 1).await?;
+    let more = rows.len() as i64 > PAGE;
+    rows.truncate(PAGE as usize);
+    let next = rows.last().filter(|_| more).map(|r| format!("{}~{}", r.last, r.id));
+    Ok(web::Json(RecordPage { rows, next }))
+}
+
+/// The same list whole, as a table.
+#[utoipa::path(operation_id = "records_csv", tag = "records", params(Find), responses((status = 200, content_type = "text/csv"), (status = 422)))]
+#[get("/records.csv")]
+pub async fn csv(state: web::Data<State>, _person: Person, find: web::Query<Find>) -> Result<HttpResponse, Problem> {
+    let mut table = Table::new(&["batch", "part_and_coat", "product", "state", "begun", "last_entry", "lots", "people", "id"])?;
+    for r in find_rows(&state, &find, EXPORT).await? {
+        let cells = [
+            r.number.to_string(),
+            r.label,
+            r.product,
+            r.state,
+            r.begun.to_string(),
+            r.last.to_string(),
+            r.lots.join("; "),
+            r.people.join("; "),
+            r.id.to_string(),
+        ];
+        table.row(cells)?;
+    }
+    table.download(&format!("level-keel-records-{}.csv", state.shop_day()))
 }

@@ -1,9 +1,10 @@
 //! Product sheets with immutable versions.
 
 use crate::auth::Person;
+use crate::export::Table;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
-use actix_web::{get, post, put, web};
+use actix_web::{HttpResponse, get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
@@ -80,6 +81,60 @@ pub fn parse(mut value: Value, prefs: Prefs) -> Result<Sheet, Vec<Refusal>> {
 #[utoipa::path(operation_id = "sheets_list", tag = "sheets", responses((status = 200, body = [SheetRow])))]
 #[get("/sheets")]
 pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<SheetRow>> {
+    Ok(web::Json(newest_of_all(&state, person.prefs).await?))
+}
+
+/// The list of sheets as a table, in base units.
+#[utoipa::path(operation_id = "sheets_csv", tag = "sheets", responses((status = 200, content_type = "text/csv")))]
+#[get("/sheets.csv")]
+pub async fn csv(state: web::Data<State>, _person: Person) -> Result<HttpResponse, Problem> {
+    let heads = [
+        "name",
+        "label",
+        "edition",
+        "ratio",
+        "base_density_kg_l",
+        "hardener_density_kg_l",
+        "solids_pct",
+        "thinner_max_pct",
+        "pot_life_s",
+        "pot_life_at_c",
+        "induction_s",
+        "recoat_min_s",
+        "recoat_max_s",
+        "wet_um",
+        "wet_min_um",
+        "wet_max_um",
+        "written",
+        "written_by",
+        "id",
+    ];
+    let mut table = Table::new(&heads)?;
+    let figure = |v: Option<f64>| v.map_or(String::new(), |v| v.to_string());
+    for r in newest_of_all(&state, Prefs::METRIC).await? {
+        let s = r.sheet;
+        let figures = [
+            Some(s.base_density_kg_l),
+            s.hardener_density_kg_l,
+            Some(s.solids_pct),
+            s.thinner_max_pct,
+            s.pot_life_s,
+            s.pot_life_at_c,
+            s.induction_s,
+            s.recoat_min_s,
+            s.recoat_max_s,
+            Some(s.wet_um),
+            Some(s.wet_min_um),
+            Some(s.wet_max_um),
+        ];
+        let before = [s.name, s.label, r.edition.to_string(), r.ratio];
+        let after = [r.written.to_string(), r.written_by, r.id.to_string()];
+        table.row(before.into_iter().chain(figures.map(figure)).chain(after))?;
+    }
+    table.download(&format!("level-keel-sheets-{}.csv", state.shop_day()))
+}
+
+async fn newest_of_all(state: &State, prefs: Prefs) -> Result<Vec<SheetRow>, Problem> {
     let rows = sqlx::query!(
         r#"select distinct on (v.sheet_id) v.sheet_id, v.id, v.edition, v.body, v.written as "written: jiff_sqlx::Timestamp", p.name as by
            from sheet_version v join person p on p.id = v.written_by order by v.sheet_id, v.edition desc"#
@@ -88,10 +143,10 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<SheetRo
     .await?;
     let mut all = rows
         .into_iter()
-        .map(|r| row(r.sheet_id, r.id, r.edition, r.body, r.written.to_jiff(), r.by, person.prefs))
+        .map(|r| row(r.sheet_id, r.id, r.edition, r.body, r.written.to_jiff(), r.by, prefs))
         .collect::<Result<Vec<_>, _>>()?;
     all.sort_by_key(|row| row.sheet.name.to_lowercase());
-    Ok(web::Json(all))
+    Ok(all)
 }
 
 fn row(

@@ -53,6 +53,22 @@ impl Client {
         body
     }
 
+    /// What an entry would do; refusals are answers here.
+    pub async fn dry(&self, book: &str, kind: &str, payload: Value) -> Value {
+        let entry = json!({ "id": Uuid::now_v7(), "kind": kind, "payload": payload });
+        let (status, body) = self.post(&format!("/books/{book}/entries?dry_run=true"), entry).await;
+        assert_eq!(status, 200, "{kind}: {body}");
+        body
+    }
+
+    /// The text of a file to keep.
+    pub async fn file(&self, path: &str) -> (String, String) {
+        let response = self.http.get(format!("{}{path}", self.base)).send().await.unwrap();
+        assert_eq!(response.status(), 200, "{path}");
+        let name = response.headers().get("content-disposition").map_or("", |v| v.to_str().unwrap()).to_string();
+        (name, response.text().await.unwrap())
+    }
+
     /// Begins a batch on the demo's primer and returns its id.
     pub async fn begun(&self) -> String {
         let (_, sheets) = self.get("/sheets").await;

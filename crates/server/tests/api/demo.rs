@@ -18,7 +18,7 @@ async fn words(shop: &Shop) -> Vec<String> {
 async fn the_demo_is_alive_whenever_it_is_started(db: PgPool) {
     let shop = Shop::open(db).await;
     assert_eq!(words(&shop).await, ["Inducting", "Last call", "Ready"]);
-    let records = async || applicator(&shop).await.get("/records").await.1.as_array().unwrap().len();
+    let records = async || applicator(&shop).await.get("/records").await.1["rows"].as_array().unwrap().len();
     assert_eq!(records().await, 2);
     // Started again an hour later: nothing is added.
     shop.clock.advance(SignedDuration::from_hours(1));

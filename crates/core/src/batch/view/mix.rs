@@ -2,7 +2,7 @@
 
 use crate::batch::record::{Charge, Record};
 use crate::film;
-use crate::mixing::{self, Component, PlannedPour, Said};
+use crate::mixing::{self, Component, PlannedPour, Said, Way};
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::sheets::{ChargeKind, DEFAULT_TOLERANCE_PCT, Sheet};
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
@@ -75,6 +75,8 @@ pub struct MixView {
     /// Need less what was mixed: proposed for the next pot, as a text to edit.
     pub propose: Shown,
     pub need_working: Option<Working>,
+    /// The ways of asking how much.
+    pub ways: Vec<Way>,
     /// Open pots, newest first.
     pub pots: Vec<MixPot>,
 }
@@ -100,13 +102,14 @@ pub(super) fn ratio(sheet: &Sheet, charge: &Charge, prefs: Prefs) -> Option<(Sai
 pub(super) fn mix(record: &Record, prefs: Prefs) -> MixView {
     let Some(aim) = record.aim() else {
         let none = show(0.0, Kind::Volume, prefs);
-        return MixView { need: none.clone(), propose: none, need_working: None, pots: Vec::new() };
+        return MixView { need: none.clone(), propose: none, need_working: None, ways: Vec::new(), pots: Vec::new() };
     };
     let need = film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct);
     let mixed: f64 = record.charges.iter().map(|c| c.mixed_ml(&aim.sheet)).sum();
     MixView {
         need: show(need, Kind::Volume, prefs),
         propose: show((need - mixed).max(need * 0.05), Kind::Volume, prefs),
+        ways: mixing::ways(&aim.sheet),
         need_working: Some(film::need_working(aim.area_m2, aim.wet_um, aim.transfer_pct, prefs)),
         pots: record
             .charges

@@ -85,6 +85,8 @@ pub struct BatchView {
     pub next: Vec<Next>,
     pub log: Vec<LogLine>,
     pub zones: Vec<payload::Zone>,
+    /// Name of the part, for beginning its next coat.
+    pub part_name: String,
     /// Level of the last ratio, for lists.
     pub ratio_level: Option<Level>,
     /// Level of the last film, for lists.
@@ -136,6 +138,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         next: next(id, record, &holds, now, prefs),
         log: log::lines(record, prefs),
         zones: aim.zones.clone(),
+        part_name: aim.part_name.clone(),
         ratio_level: prove.proofs.first().map(|p| p.level.clone()),
         film_level: spray.total.clone(),
         hardened: aim.sheet.has_hardener,

@@ -1,0 +1,493 @@
+//! The batch card as an open document: plain facts in base units, for other programs and for the years.
+//!
+//! Its JSON Schema is served beside it. A new field may be added in a version; none changes its meaning.
+
+use super::payload::{Ended, GateName};
+use super::record::{Charge, Record, Signature};
+use crate::conditions::dew_point_c;
+use crate::mixing::{self, Component};
+use crate::quantity::Prefs;
+use crate::schedule::{CoatOver, RecoatWindow, window_of};
+use crate::sheets::{ChargeKind, Hazard, Sheet};
+use crate::verdict::{Measured, Verdict};
+use crate::{CORE_VERSION, film, ratio_check};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Name of the format.
+pub const FORMAT: &str = "level-keel-card";
+/// Version of the format.
+pub const FORMAT_VERSION: u32 = 1;
+
+/// The card of a batch. Field names end in their unit; times are UTC.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CardDocument {
+    /// Always `level-keel-card`.
+    pub format: String,
+    pub format_version: u32,
+    /// The version of the rules that judged it.
+    pub core_version: String,
+    pub batch: Uuid,
+    pub number: i64,
+    pub part: String,
+    pub coat: String,
+    pub zones: Vec<String>,
+    pub area_m2: f64,
+    pub wet_aim_um: f64,
+    pub transfer_pct: f64,
+    pub thinner_pct: f64,
+    pub sheet: Sheet,
+    pub sheet_edition: i32,
+    pub begun: Timestamp,
+    pub conditions: Vec<DocConditions>,
+    /// Hazards whose guards were ticked.
+    pub guards: Vec<Hazard>,
+    pub charges: Vec<DocCharge>,
+    pub set_ups: Vec<DocSetUp>,
+    pub catches: Vec<DocCatch>,
+    pub passes: Vec<DocPass>,
+    pub films: Vec<DocFilm>,
+    pub deviations: Vec<DocDeviation>,
+    pub releases: Vec<DocRelease>,
+    pub recoat: Option<RecoatWindow>,
+    pub signed: Option<Signature>,
+    pub accepted: Option<Signature>,
+    pub log: Vec<DocLine>,
+    /// Sequence and hash of the last entry this card was made from.
+    pub head_seq: i64,
+    pub head_hash: String,
+}
+
+/// One reading of the conditions.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocConditions {
+    pub at: Timestamp,
+    pub by: String,
+    pub air_c: f64,
+    pub surface_c: f64,
+    pub material_c: f64,
+    pub rh_pct: f64,
+    pub dew_point_c: f64,
+    pub margin_dk: f64,
+}
+
+/// A ratio with its interval, as A to one B or in per cent as the sheet states it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocRatio {
+    /// `parts` of A to one of B, or `per_cent` of B on A.
+    pub said_in: String,
+    pub least: f64,
+    pub value: f64,
+    pub most: f64,
+    pub limit_low: f64,
+    pub limit_high: f64,
+    pub verdict: Verdict,
+}
+
+/// A pot, or a charge at the gun.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocCharge {
+    pub no: i64,
+    pub kind: ChargeKind,
+    pub wanted_ml: f64,
+    pub opened: Timestamp,
+    pub pours: Vec<DocPour>,
+    pub ratio: Option<DocRatio>,
+    /// When hardener met base: its clock.
+    pub combined: Option<Timestamp>,
+    pub stirred: Option<Timestamp>,
+    pub started: Option<Timestamp>,
+    /// The window of the coat beneath, as known when spraying began.
+    pub over: Option<CoatOver>,
+    pub closed: Option<DocClosed>,
+}
+
+/// One pour.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocPour {
+    pub at: Timestamp,
+    pub by: String,
+    pub component: Component,
+    pub name: String,
+    pub poured_g: f64,
+    pub reading_g: f64,
+    pub tared: bool,
+    pub resolution_g: f64,
+    pub lot: Option<String>,
+}
+
+/// How a charge ended.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocClosed {
+    pub at: Timestamp,
+    pub by: String,
+    pub how: Ended,
+    pub reason: Option<String>,
+    pub waste_ml: Option<f64>,
+}
+
+/// One try of pressure and stream.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocSetUp {
+    pub at: Timestamp,
+    pub by: String,
+    pub pot_kpa: f64,
+    pub atomizing_kpa: Option<f64>,
+    pub stream_mm: Option<f64>,
+}
+
+/// A pair of catches.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocCatch {
+    pub at: Timestamp,
+    pub by: String,
+    pub a_g: f64,
+    pub b_g: f64,
+    pub a_kpa: Option<f64>,
+    pub b_kpa: Option<f64>,
+    pub time_s: Option<f64>,
+    pub ratio: Option<DocRatio>,
+}
+
+/// A pass.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocPass {
+    pub no: usize,
+    pub at: Timestamp,
+    pub by: String,
+    pub charge: i64,
+    /// Empty: the whole part.
+    pub zones: Vec<String>,
+    pub used_ml: Option<f64>,
+}
+
+/// A film reading.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocFilm {
+    pub at: Timestamp,
+    pub by: String,
+    pub zone: Option<String>,
+    pub after_pass: usize,
+    pub wet_least_um: f64,
+    pub wet_most_um: f64,
+    /// Predicted from the volume solids of the finished paint.
+    pub dry_least_um: f64,
+    pub dry_most_um: f64,
+}
+
+/// A deviation with its answer.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocDeviation {
+    pub code: String,
+    pub text: String,
+    pub answer: Option<String>,
+}
+
+/// A hold released.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocRelease {
+    pub at: Timestamp,
+    pub by: String,
+    pub gate: GateName,
+    pub reason: String,
+}
+
+/// A line of the log, struck ones included.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocLine {
+    pub seq: i64,
+    pub at: Timestamp,
+    pub by: String,
+    pub kind: super::Kind,
+    pub text: String,
+    pub struck: Option<String>,
+}
+
+/// The document of a record; `None` before its first entry.
+pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
+    let begin = record.begin.as_ref()?;
+    let aim = &begin.it;
+    let zone = |id: &Uuid| aim.zones.iter().find(|z| z.id == *id).map_or(String::new(), |z| z.name.clone());
+    let solids = record.finished_solids_pct();
+    let conditions = record.conditions.iter().map(|c| DocConditions {
+        at: c.at,
+        by: c.by.clone(),
+        air_c: c.it.air_c,
+        surface_c: c.it.surface_c,
+        material_c: c.it.material_c,
+        rh_pct: c.it.rh_pct,
+        dew_point_c: dew_point_c(c.it.air_c, c.it.rh_pct),
+        margin_dk: c.it.margin_dk().value,
+    });
+    let set_ups = record.set_ups.iter().map(|s| DocSetUp {
+        at: s.at,
+        by: s.by.clone(),
+        pot_kpa: s.it.pot_kpa,
+        atomizing_kpa: s.it.atomizing_kpa,
+        stream_mm: s.it.stream_mm,
+    });
+    let catches = record.catches.iter().map(|c| DocCatch {
+        at: c.at,
+        by: c.by.clone(),
+        a_g: c.it.a_g,
+        b_g: c.it.b_g,
+        a_kpa: c.it.a_kpa,
+        b_kpa: c.it.b_kpa,
+        time_s: c.it.caught_watch_s,
+        ratio: ratio(&aim.sheet, ratio_check::b_per_a_of(c.it.a_g, c.it.b_g, c.it.resolution_g)),
+    });
+    let passes = (1..).zip(&record.passes).map(|(no, p)| DocPass {
+        no,
+        at: p.at,
+        by: p.by.clone(),
+        charge: record.charge(p.it.charge).map_or(0, |c| c.no),
+        zones: p.it.zones.iter().map(zone).collect(),
+        used_ml: p.it.used_ml,
+    });
+    let films = record.combs.iter().map(|c| {
+        let dry = c.it.total_um.map(|um| film::dry_of_wet_um(um, solids));
+        DocFilm {
+            at: c.at,
+            by: c.by.clone(),
+            zone: c.it.zone.as_ref().map(zone),
+            after_pass: c.it.after_pass,
+            wet_least_um: c.it.total_um.lo,
+            wet_most_um: c.it.total_um.hi,
+            dry_least_um: dry.lo,
+            dry_most_um: dry.hi,
+        }
+    });
+    let releases =
+        record.releases.iter().map(|r| DocRelease { at: r.at, by: r.by.clone(), gate: r.it.gate, reason: r.it.reason.clone() });
+    let deviations =
+        record.deviations.iter().map(|d| DocDeviation { code: d.code.clone(), text: d.text.clone(), answer: d.answer.clone() });
+    let log = super::log::lines(record, Prefs::METRIC).into_iter().rev().map(|l| DocLine {
+        seq: l.seq,
+        at: l.at,
+        by: l.by,
+        kind: l.kind,
+        text: l.text,
+        struck: l.struck,
+    });
+    Some(CardDocument {
+        format: FORMAT.into(),
+        format_version: FORMAT_VERSION,
+        core_version: CORE_VERSION.into(),
+        batch,
+        number: aim.number,
+        part: aim.part_name.clone(),
+        coat: aim.coat_name.clone(),
+        zones: aim.zones.iter().map(|z| z.name.clone()).collect(),
+        area_m2: aim.area_m2,
+        wet_aim_um: aim.wet_um,
+        transfer_pct: aim.transfer_pct,
+        thinner_pct: aim.thinner_pct,
+        sheet: aim.sheet.clone(),
+        sheet_edition: aim.sheet_edition,
+        begun: begin.at,
+        conditions: conditions.collect(),
+        guards: record.guards.iter().copied().collect(),
+        charges: record.charges.iter().map(|c| charge(&aim.sheet, c)).collect(),
+        set_ups: set_ups.collect(),
+        catches: catches.collect(),
+        passes: passes.collect(),
+        films: films.collect(),
+        deviations: deviations.collect(),
+        releases: releases.collect(),
+        recoat: window_of(record),
+        signed: record.signature.clone(),
+        accepted: record.acceptance.clone(),
+        log: log.collect(),
+        head_seq: record.head_seq,
+        head_hash: record.head_hash.clone(),
+    })
+}
+
+fn charge(sheet: &Sheet, c: &Charge) -> DocCharge {
+    let weighed = c.weighed();
+    let pours = c.pours.iter().enumerate().map(|(i, p)| DocPour {
+        at: p.at,
+        by: p.by.clone(),
+        component: p.it.weighed.component,
+        name: sheet.component_name(p.it.weighed.component),
+        poured_g: mixing::poured_g(&weighed, i),
+        reading_g: p.it.weighed.reading_g,
+        tared: p.it.weighed.tared,
+        resolution_g: p.it.weighed.resolution_g,
+        lot: p.it.lot.as_ref().map(|l| l.code.clone()),
+    });
+    DocCharge {
+        no: c.no,
+        kind: c.kind,
+        wanted_ml: c.wanted_ml,
+        opened: c.opened,
+        pours: pours.collect(),
+        ratio: ratio(sheet, mixing::b_per_a(&weighed)),
+        combined: c.combined(),
+        stirred: c.stirred,
+        started: c.started,
+        over: c.over.clone(),
+        closed: c.closed.as_ref().map(|x| DocClosed {
+            at: x.at,
+            by: x.by.clone(),
+            how: x.it.how,
+            reason: x.it.reason.clone(),
+            waste_ml: x.it.waste_ml,
+        }),
+    }
+}
+
+fn ratio(sheet: &Sheet, b_per_a: Option<Measured>) -> Option<DocRatio> {
+    let said = mixing::said(sheet, b_per_a?)?;
+    let m = said.measured;
+    Some(DocRatio {
+        said_in: if said.kind == crate::quantity::Kind::Percent { "per_cent" } else { "parts" }.into(),
+        least: m.lo,
+        value: m.value,
+        most: m.hi.min(f64::MAX),
+        limit_low: said.tolerance.lo.unwrap_or(0.0),
+        limit_high: said.tolerance.hi.unwrap_or(f64::MAX),
+        verdict: said.tolerance.judge(m),
+    })
+}
+
+/// A row of the card as a table: section, number in it, when, who, what, value, unit, words.
+pub type Row = [String; 8];
+
+/// The heads of [`rows`].
+pub const HEADS: [&str; 8] = ["section", "no", "at", "by", "what", "value", "unit", "text"];
+
+/// The card as one long table, a figure a row, in base units.
+pub fn rows(d: &CardDocument) -> Vec<Row> {
+    let mut out = Table(Vec::new());
+    let begin = |t: &mut Table, what: &str, value: f64, unit: &str| t.put("batch", "", None, "", what, Some(value), unit, "");
+    out.put("batch", "", Some(d.begun), "", "number", Some(d.number as f64), "", &format!("{} · {}", d.part, d.coat));
+    out.put("batch", "", None, "", "product", Some(f64::from(d.sheet_edition)), "edition", &d.sheet.name);
+    begin(&mut out, "area", d.area_m2, "m²");
+    begin(&mut out, "wet film aimed at", d.wet_aim_um, "µm");
+    begin(&mut out, "transfer efficiency", d.transfer_pct, "%");
+    begin(&mut out, "thinner", d.thinner_pct, "%");
+    for (no, c) in (1..).zip(&d.conditions) {
+        for (what, value, unit) in [
+            ("air", c.air_c, "°C"),
+            ("surface", c.surface_c, "°C"),
+            ("material", c.material_c, "°C"),
+            ("relative humidity", c.rh_pct, "%"),
+            ("dew point", c.dew_point_c, "°C"),
+            ("dew margin", c.margin_dk, "K"),
+        ] {
+            out.put("conditions", &no.to_string(), Some(c.at), &c.by, what, Some(value), unit, "");
+        }
+    }
+    for c in &d.charges {
+        let no = c.no.to_string();
+        out.put("charge", &no, Some(c.opened), "", "opened for", Some(c.wanted_ml), "mL", "");
+        for p in &c.pours {
+            let lot = p.lot.as_ref().map_or(String::new(), |l| format!("lot {l}"));
+            out.put("charge", &no, Some(p.at), &p.by, &p.name, Some(p.poured_g), "g", &lot);
+        }
+        if let Some(r) = &c.ratio {
+            out.ratio("charge", &no, None, "", r);
+        }
+        for (what, at) in [("combined", c.combined), ("stirred", c.stirred), ("spraying began", c.started)] {
+            if at.is_some() {
+                out.put("charge", &no, at, "", what, None, "", "");
+            }
+        }
+        if let Some(x) = &c.closed {
+            let how = if x.how == Ended::Emptied { "emptied" } else { "discarded" };
+            out.put("charge", &no, Some(x.at), &x.by, how, x.waste_ml, "mL", x.reason.as_deref().unwrap_or(""));
+        }
+    }
+    for (no, s) in (1..).zip(&d.set_ups) {
+        let no = no.to_string();
+        out.put("set-up", &no, Some(s.at), &s.by, "pot pressure", Some(s.pot_kpa), "kPa", "");
+        out.put("set-up", &no, Some(s.at), &s.by, "atomizing pressure", s.atomizing_kpa, "kPa", "");
+        out.put("set-up", &no, Some(s.at), &s.by, "stream", s.stream_mm, "mm", "");
+    }
+    for (no, c) in (1..).zip(&d.catches) {
+        let no = no.to_string();
+        out.put("catch", &no, Some(c.at), &c.by, "A", Some(c.a_g), "g", "");
+        out.put("catch", &no, Some(c.at), &c.by, "B", Some(c.b_g), "g", "");
+        if let Some(r) = &c.ratio {
+            out.ratio("catch", &no, Some(c.at), &c.by, r);
+        }
+    }
+    for p in &d.passes {
+        out.put("pass", &p.no.to_string(), Some(p.at), &p.by, "used", p.used_ml, "mL", &p.zones.join(", "));
+    }
+    for f in &d.films {
+        let (no, zone) = (f.after_pass.to_string(), f.zone.clone().unwrap_or_default());
+        for (what, um) in [
+            ("wet, at the least", f.wet_least_um),
+            ("wet, at the most", f.wet_most_um),
+            ("dry predicted, at the least", f.dry_least_um),
+            ("dry predicted, at the most", f.dry_most_um),
+        ] {
+            out.put("film", &no, Some(f.at), &f.by, what, Some(um), "µm", &zone);
+        }
+    }
+    for (no, x) in (1..).zip(&d.deviations) {
+        out.put("deviation", &no.to_string(), None, "", &x.code, None, "", &x.text);
+        out.put("deviation", &no.to_string(), None, "", "answer", None, "", x.answer.as_deref().unwrap_or(""));
+    }
+    for r in &d.releases {
+        out.put("release", "", Some(r.at), &r.by, "released", None, "", &r.reason);
+    }
+    for (what, s) in [("signed", &d.signed), ("accepted", &d.accepted)] {
+        if let Some(s) = s {
+            out.put("signature", "", Some(s.at), &s.by, what, None, "", "");
+        }
+    }
+    for l in &d.log {
+        let struck = l.struck.as_ref().map_or(String::new(), |s| format!(" (struck, {s})"));
+        out.put("log", &l.seq.to_string(), Some(l.at), &l.by, l.kind.name(), None, "", &format!("{}{struck}", l.text));
+    }
+    out.put("seal", &d.head_seq.to_string(), None, "", "head hash", None, "", &d.head_hash);
+    out.0
+}
+
+struct Table(Vec<Row>);
+
+impl Table {
+    #[allow(clippy::too_many_arguments)] // the columns of one row
+    fn put(
+        &mut self,
+        section: &str,
+        no: &str,
+        at: Option<Timestamp>,
+        by: &str,
+        what: &str,
+        value: Option<f64>,
+        unit: &str,
+        text: &str,
+    ) {
+        let value = value.map_or(String::new(), |v| v.to_string());
+        // A unit without its figure would say nothing.
+        let unit = if value.is_empty() { "" } else { unit };
+        let at = at.map_or(String::new(), |t| t.to_string());
+        self.0.push([section, no, &at, by, what, &value, unit, text].map(String::from));
+    }
+
+    fn ratio(&mut self, section: &str, no: &str, at: Option<Timestamp>, by: &str, r: &DocRatio) {
+        let unit = if r.said_in == "per_cent" { "%" } else { ": 1" };
+        for (what, value) in [("ratio", r.value), ("ratio, at the least", r.least), ("ratio, at the most", r.most)] {
+            self.put(section, no, at, by, what, Some(value), unit, r.verdict.word());
+        }
+    }
+}

@@ -1,0 +1,50 @@
+//! The edge around every route: headers, and who may send a change from where.
+
+use crate::problem::Problem;
+use crate::state::State;
+use actix_web::body::MessageBody;
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::Method;
+use actix_web::middleware::{DefaultHeaders, Next};
+
+/// Everything comes from here and nothing from elsewhere. The hash is that of the empty string: the style
+/// library needs it to insert its rules, and it lets no inline style through.
+const CSP: &str = "default-src 'none'; script-src 'self'; style-src 'self' 'sha256-47DEQpj8HBSa+/TImW+5JCeuQeRkm5NMpJWZG3hSuFU='; \
+    img-src 'self' data:; font-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+
+/// Headers of every answer.
+pub fn headers(state: &State) -> DefaultHeaders {
+    let headers = DefaultHeaders::new()
+        .add(("Content-Security-Policy", CSP))
+        .add(("X-Content-Type-Options", "nosniff"))
+        .add(("X-Frame-Options", "DENY"))
+        .add(("Referrer-Policy", "no-referrer"))
+        .add(("Cross-Origin-Opener-Policy", "same-origin"))
+        .add(("Cross-Origin-Resource-Policy", "same-origin"))
+        .add(("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=(), usb=()"))
+        // What a person may see is theirs alone; built assets say otherwise for themselves.
+        .add(("Cache-Control", "no-store"))
+        .add(("X-Level-Keel-Version", state.version.clone()));
+    if state.settings.behind_tls { headers.add(("Strict-Transport-Security", "max-age=31536000")) } else { headers }
+}
+
+/// A change comes from our own page: the cookie is SameSite=Strict, and a browser that says where a request comes
+/// from is believed too. Programs that say nothing are not browsers and carry no one's cookie by accident.
+pub async fn same_origin(
+    req: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    let reads = matches!(*req.method(), Method::GET | Method::HEAD | Method::OPTIONS);
+    if !reads && comes_from_elsewhere(&req) {
+        return Err(Problem::Elsewhere.into());
+    }
+    next.call(req).await
+}
+
+fn comes_from_elsewhere(req: &ServiceRequest) -> bool {
+    let header = |name: &str| req.headers().get(name).map(|v| v.to_str().unwrap_or("?").to_string());
+    let site = header("sec-fetch-site").is_some_and(|s| s != "same-origin" && s != "none");
+    let host = header("host").unwrap_or_default();
+    let origin = header("origin").is_some_and(|o| o.split_once("://").is_none_or(|(_, authority)| authority != host));
+    site || origin
+}

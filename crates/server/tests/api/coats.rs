@@ -1,0 +1,89 @@
+//! Coats of one part: the recoat clock by its safe side, and the batch of the next coat linked.
+
+use super::client::{Client, applicator, lead};
+use jiff::SignedDuration;
+use level_keel_harness::Shop;
+use serde_json::{Value, json};
+use sqlx::PgPool;
+use uuid::Uuid;
+
+/// A single-pack sheet: recoat 2 h to 2 d at 20 °C, no hazards.
+async fn sheet(shop: &Shop) -> Value {
+    let body = json!({
+        "name": "Quay single-pack", "label": "", "charge": "pot", "base_density_kg_l": 1.2, "solids_pct": 45, "has_hardener": false,
+        "recoat_min_s": "2 h", "recoat_max_s": "2 d", "recoat_at_c": 20, "wet_um": "4 mil", "wet_min_um": "3 mil", "wet_max_um": "6 mil",
+        "temp_min_c": 5, "temp_max_c": 35, "stream": "industrial", "hazards": []
+    });
+    let (status, row) = lead(shop).await.post("/sheets", json!({ "sheet": body })).await;
+    assert_eq!(status, 200, "{row}");
+    row["id"].clone()
+}
+
+async fn begin(client: &Client, sheet: &Value, coat: &str) -> String {
+    let id = Uuid::now_v7();
+    let wanted = json!({ "sheet": sheet, "part": "Bollard 2", "coat": coat, "area_m2": 2, "film_um": "4 mil", "film_is": "wet", "transfer_pct": 60 });
+    let (status, body) = client.post("/batches", json!({ "id": id, "wanted": wanted })).await;
+    assert_eq!(status, 200, "{body}");
+    id.to_string()
+}
+
+/// Reads conditions at a surface temperature and fills a can for the gun.
+async fn filled(client: &Client, book: &str, surface_c: f64) -> Uuid {
+    let charge = Uuid::now_v7();
+    client.wrote(book, "conditions", json!({ "air_c": surface_c, "surface_c": surface_c, "material_c": 20, "rh_pct": 40 })).await;
+    client.wrote(book, "open_charge", json!({ "charge": charge, "kind": "pot", "wanted_ml": 500 })).await;
+    client.wrote(book, "pour", json!({ "charge": charge, "component": "base", "reading_g": 600, "resolution_g": 1 })).await;
+    charge
+}
+
+#[sqlx::test]
+async fn the_next_coat_waits_for_the_one_beneath(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let (client, lead) = (applicator(&shop).await, lead(&shop).await);
+    let sheet = sheet(&shop).await;
+    let primer = begin(&client, &sheet, "primer").await;
+    let finish = begin(&client, &sheet, "finish").await;
+    let view = async |book: &str| client.get(&format!("/batches/{book}")).await.1;
+
+    // The primer is not sprayed: its finish says so and cannot be sprayed.
+    assert_eq!(view(&finish).await["ready"]["beneath"]["state"], "not_sprayed");
+    let can = filled(&client, &finish, 20.0).await;
+    let (_, refused) = client.write(&finish, "start_spraying", json!({ "charge": can })).await;
+    assert!(refused["detail"].as_str().unwrap().contains("is not sprayed yet"), "{refused}");
+
+    // Sprayed at 10 °C: two hours of the sheet become four.
+    let first = filled(&client, &primer, 10.0).await;
+    client.wrote(&primer, "start_spraying", json!({ "charge": first })).await;
+    client.wrote(&primer, "pass", json!({ "charge": first })).await;
+    let seen = view(&finish).await;
+    assert_eq!(seen["ready"]["beneath"]["state"], "wait");
+    let left = seen["ready"]["beneath"]["changes_s"].as_f64().unwrap();
+    assert!((left - 4.0 * 3600.0).abs() < 60.0, "{left}");
+    assert_eq!(seen["stations"][0]["stand"], "hold", "held under the line");
+    let after = view(&primer).await;
+    assert_eq!(after["close"]["recoat"]["other"]["batch"], finish.as_str(), "the next coat is linked");
+    assert_eq!(seen["ready"]["beneath"]["other"]["batch"], primer.as_str(), "and the one beneath");
+
+    let (status, refused) = client.write(&finish, "start_spraying", json!({ "charge": can })).await;
+    assert_eq!((status.as_u16(), refused["code"].as_str()), (409, Some("hold")), "{refused}");
+    shop.clock.advance(SignedDuration::from_mins(241));
+    let started = client.wrote(&finish, "start_spraying", json!({ "charge": can })).await;
+    assert_eq!(started["view"]["ready"]["beneath"]["state"], "open");
+    let (_, card) = client.get(&format!("/batches/{finish}/card")).await;
+    assert_eq!(card["document"]["charges"][0]["over"]["batch"], primer.as_str(), "the window kept stands on the card");
+
+    // A third coat far too late: hold until a lead has seen it abraded, then the release stands.
+    client.wrote(&finish, "pass", json!({ "charge": can })).await;
+    let third = begin(&client, &sheet, "second finish").await;
+    shop.clock.advance(SignedDuration::from_hours(72));
+    let (client, lead_again) = (applicator(&shop).await, super::client::lead(&shop).await);
+    let can = filled(&client, &third, 20.0).await;
+    let (_, refused) = client.write(&third, "start_spraying", json!({ "charge": can })).await;
+    assert!(refused["detail"].as_str().unwrap().contains("Abrade it"), "{refused}");
+    let head = client.get(&format!("/batches/{third}")).await.1["head_seq"].clone();
+    lead_again.wrote(&third, "release", json!({ "gate": "recoat", "reason": "abraded, P180", "seen_seq": head })).await;
+    shop.clock.advance(SignedDuration::from_hours(2));
+    client.wrote(&third, "start_spraying", json!({ "charge": can })).await;
+    drop(lead);
+    shop.close().await;
+}

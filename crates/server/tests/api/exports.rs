@@ -1,0 +1,80 @@
+//! What leaves the shop: cards as JSON by their schema and as CSV, lists as CSV.
+
+use super::client::{Client, applicator};
+use level_keel_harness::Shop;
+use serde_json::{Value, json};
+use sqlx::PgPool;
+
+async fn finished(client: &Client) -> Vec<String> {
+    let (_, page) = client.get("/records").await;
+    page["rows"].as_array().unwrap().iter().map(|r| r["id"].as_str().unwrap().to_string()).collect()
+}
+
+/// JSON Schema 2020-12, judged by the `jsonschema` crate.
+#[sqlx::test]
+async fn every_card_fits_its_schema(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let schema: Value = serde_json::from_str(&client.file("/schemas/card.json").await.1).unwrap();
+    assert_eq!(schema["$schema"], "https://json-schema.org/draft/2020-12/schema");
+    let validator = jsonschema::validator_for(&schema).expect("a schema");
+    let (_, board) = client.get("/board").await;
+    let open = board["batches"].as_array().unwrap().iter().map(|b| b["id"].as_str().unwrap().to_string());
+    for id in finished(&client).await.into_iter().chain(open) {
+        let (name, text) = client.file(&format!("/batches/{id}/card.json")).await;
+        assert!(name.starts_with("attachment") && name.contains("level-keel-card-"), "{name}");
+        let card: Value = serde_json::from_str(&text).unwrap();
+        let faults: Vec<String> = validator.iter_errors(&card).map(|e| format!("{}: {e}", e.instance_path())).collect();
+        assert!(faults.is_empty(), "{faults:#?}");
+        assert_eq!((&card["format"], &card["format_version"]), (&json!("level-keel-card"), &json!(1)));
+        let mut broken = card.clone();
+        broken["area_m2"] = json!("much");
+        assert!(!validator.is_valid(&broken), "the schema can say no");
+    }
+    shop.close().await;
+}
+
+/// A signed card is sent as it was signed, whatever the record says later.
+#[sqlx::test]
+async fn a_signed_card_is_kept_as_it_was(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let id = &finished(&client).await[0];
+    let before = client.get(&format!("/batches/{id}/card")).await.1;
+    sqlx::query("update batch set signed_card = jsonb_set(signed_card, '{core_version}', '\"0.0.1-old\"') where id = $1::uuid")
+        .bind(id)
+        .execute(&shop.state.db)
+        .await
+        .unwrap();
+    let after = client.get(&format!("/batches/{id}/card")).await.1;
+    assert_eq!(after["core_version"], "0.0.1-old");
+    assert_eq!(before["document"], after["document"]);
+    client.wrote(id, "note", json!({ "text": "found blistered at the weld" })).await;
+    assert_eq!(client.get(&format!("/batches/{id}/card")).await.1["core_version"], "0.0.1-old", "a note leaves it");
+    shop.close().await;
+}
+
+#[sqlx::test]
+async fn tables_never_carry_a_formula(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let book = client.begun().await;
+    client.wrote(&book, "note", json!({ "text": "=HYPERLINK(1)" })).await;
+    let (name, text) = client.file(&format!("/batches/{book}/card.csv")).await;
+    assert!(name.contains(".csv"), "{name}");
+    let mut reader = csv::Reader::from_reader(text.as_bytes());
+    assert_eq!(reader.headers().unwrap().len(), 8);
+    let rows: Vec<csv::StringRecord> = reader.records().map(Result::unwrap).collect();
+    assert!(rows.iter().any(|r| &r[0] == "log" && r[7].contains("=HYPERLINK(1)")));
+    let formula = |c: &str| c.starts_with(['=', '+', '-', '@']) && c.parse::<f64>().is_err();
+    for row in &rows {
+        assert!(!row.iter().any(formula), "{row:?}");
+    }
+    for path in ["/records.csv", "/board.csv", "/sheets.csv"] {
+        let (name, text) = client.file(path).await;
+        assert!(name.starts_with("attachment"), "{path}");
+        let rows = csv::Reader::from_reader(text.as_bytes()).into_records().map(Result::unwrap).count();
+        assert!(rows >= 2, "{path}: {text}");
+    }
+    shop.close().await;
+}

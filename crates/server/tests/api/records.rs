@@ -1,0 +1,90 @@
+//! Finding finished batches: by every way asked, a page at a time.
+
+use super::client::{Client, applicator};
+use level_keel_harness::Shop;
+use serde_json::Value;
+use sqlx::PgPool;
+
+async fn found(client: &Client, query: &str) -> Vec<String> {
+    let (status, page) = client.get(&format!("/records?{query}")).await;
+    assert_eq!(status, 200, "{query}: {page}");
+    page["rows"].as_array().unwrap().iter().map(|r| r["label"].as_str().unwrap().to_string()).collect()
+}
+
+#[sqlx::test]
+async fn by_part_product_lot_person_and_day(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let buoy = "Buoy 3 · primer".to_string();
+    let flume = "Flume section 11 · gel coat".to_string();
+    let day = |ago: i64| shop.state.shop_day().checked_sub(jiff::Span::new().days(ago)).unwrap();
+    assert_eq!(found(&client, "").await, [flume.clone(), buoy.clone()], "newest first");
+    for (query, want) in [
+        ("part=buoy".to_string(), vec![&buoy]),
+        ("product=gel".into(), vec![&flume]),
+        ("lot=P-2204".into(), vec![&buoy]),
+        ("lot=p-22&person=ansa".into(), vec![&buoy]),
+        ("person=Celo".into(), vec![]),
+        ("find=H-118".into(), vec![&buoy]),
+        ("find=flume".into(), vec![&flume]),
+        ("find=1".into(), vec![&flume, &buoy]),
+        ("part=100%25".into(), vec![]),
+        (format!("from={}", day(7)), vec![&flume]),
+        (format!("to={}", day(8)), vec![&buoy]),
+        (format!("from={}&to={}", day(10), day(8)), vec![&buoy]),
+        (format!("from={}", day(1)), vec![]),
+    ] {
+        let got = found(&client, &query).await;
+        assert_eq!(got.iter().collect::<Vec<_>>(), want, "{query}");
+    }
+    let (_, page) = client.get("/records?lot=P-2204").await;
+    assert_eq!(page["rows"][0]["lots"], serde_json::json!(["H-118", "P-2204", "T-77"]));
+    assert_eq!(page["rows"][0]["people"], serde_json::json!(["Ansa Reef"]));
+    for (query, field) in [("from=yesterday", "from"), ("to=2026-13-01", "to"), ("after=elsewhere", "after")] {
+        let (status, body) = client.get(&format!("/records?{query}")).await;
+        assert_eq!((status.as_u16(), body["field"].as_str()), (422, Some(field)), "{query}");
+    }
+    assert_eq!(client.get("/records?colour=blue").await.0, 400, "what is not known is said");
+    shop.close().await;
+}
+
+/// Copies of a finished batch, for the length of a list; their books are empty, so only lists may look at them.
+pub async fn fill(db: &PgPool, many: i64) {
+    sqlx::query("insert into book (id, kind, created) select gen_random_uuid(), 'rig', now() from generate_series(1, $1)")
+        .bind(many)
+        .execute(db)
+        .await
+        .unwrap();
+    sqlx::query(
+        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, head_seq, record)
+         select k.id, 1000 + k.n, b.sheet_version_id, b.part_id, b.coat_id, 'Copy ' || k.n || ' · primer', b.product, 'accepted',
+           b.begun - k.n * interval '1 hour', b.last_happened - (k.n / 3) * interval '1 hour', 1, b.record
+         from (select id, row_number() over (order by id) as n from book where kind = 'rig') k,
+           (select * from batch where state = 'accepted' order by number limit 1) b",
+    )
+    .execute(db)
+    .await
+    .unwrap();
+}
+
+#[sqlx::test]
+async fn pages_join_without_gap_or_repeat(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    fill(&shop.state.db, 250).await;
+    let (mut seen, mut after, mut pages) = (Vec::new(), String::new(), 0);
+    loop {
+        let (_, page) = client.get(&format!("/records?after={after}")).await;
+        seen.extend(page["rows"].as_array().unwrap().iter().map(|r| r["number"].as_i64().unwrap()));
+        pages += 1;
+        match &page["next"] {
+            Value::String(next) => after = next.replace(':', "%3A").replace('+', "%2B"),
+            _ => break,
+        }
+    }
+    assert_eq!((pages, seen.len()), (3, 252));
+    seen.sort_unstable();
+    seen.dedup();
+    assert_eq!(seen.len(), 252, "nothing comes twice");
+    shop.close().await;
+}
