@@ -209,14 +209,12 @@ impl Level {
     pub fn as_interval(mut self, m: Measured, kind: Kind, prefs: Prefs) -> Level {
         let (lo, hi) = (show(m.lo, kind, prefs), show(m.hi, kind, prefs));
         if lo.unit == hi.unit && lo.figure != hi.figure {
-            let figure = format!("{}–{}", trim_zero(&lo.figure), trim_zero(&hi.figure));
+            // Whole figures read quicker, but only when both ends are whole: `2.4–3.0`, `16–18`.
+            let whole = |f: &str| f.strip_suffix(".0").or(f.strip_suffix(",0")).map(String::from);
+            let (from, to) = whole(&lo.figure).zip(whole(&hi.figure)).unwrap_or((lo.figure, hi.figure));
+            let figure = format!("{from}–{to}");
             self.shown = Shown { text: format!("{figure}\u{a0}{}", hi.unit), figure, unit: hi.unit };
         }
         self
     }
-}
-
-/// `16.0` as `16`: whole figures read quicker in an interval.
-fn trim_zero(figure: &str) -> &str {
-    figure.strip_suffix(".0").or_else(|| figure.strip_suffix(",0")).unwrap_or(figure)
 }

@@ -82,6 +82,20 @@ impl Browser {
         self.cdp("Emulation.setTouchEmulationEnabled", json!({ "enabled": true, "maxTouchPoints": 5 })).await;
     }
 
+    /// Cuts the network of the page, or gives it back.
+    pub async fn offline(&self, cut: bool) {
+        self.cdp("Network.enable", json!({})).await;
+        let params = json!({ "offline": cut, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1 });
+        self.cdp("Network.emulateNetworkConditions", params).await;
+    }
+
+    /// Lets every call of the page to the server fail, while the built page itself still loads.
+    pub async fn fail_reads(&self, fail: bool) {
+        self.cdp("Network.enable", json!({})).await;
+        let urls = if fail { json!(["*/api/v1/*"]) } else { json!([]) };
+        self.cdp("Network.setBlockedURLs", json!({ "urls": urls })).await;
+    }
+
     async fn cdp(&self, cmd: &str, params: Value) {
         let body = json!({ "cmd": cmd, "params": params });
         self.client.issue_cmd(Cdp(body)).await.expect("a devtools command");
@@ -100,6 +114,15 @@ impl Browser {
             .for_element(Locator::Css(css))
             .await
             .unwrap_or_else(|_| panic!("never appeared: {css}"))
+    }
+
+    /// Waits until nothing fits a CSS selector any more.
+    pub async fn gone(&self, css: &str) {
+        let end = std::time::Instant::now() + PATIENCE;
+        while self.client.find(Locator::Css(css)).await.is_ok() {
+            assert!(std::time::Instant::now() < end, "never went: {css}");
+            tokio::time::sleep(Duration::from_millis(100)).await;
+        }
     }
 
     /// Waits until the page holds a text.
@@ -157,6 +180,11 @@ impl Browser {
     /// Types real key strokes into a field by its name attribute.
     pub async fn type_in(&self, name: &str, text: &str) {
         self.wait(&format!("[name='{name}']")).await.send_keys(text).await.expect("keys");
+    }
+
+    /// Presses keys where the focus is.
+    pub async fn keys(&self, text: &str) {
+        self.client.active_element().await.expect("a focus").send_keys(text).await.expect("keys");
     }
 
     /// Signs in by name and PIN.

@@ -1,7 +1,7 @@
 //! Every view in both themes, read by axe: nothing serious. And the tokens: every text and state colour reads
 //! on its ground (WCAG 2.1, 1.4.3: 4.5 : 1).
 
-use level_keel_e2e::{Browser, Shop};
+use level_keel_e2e::{Browser, Shop, stress};
 use serde_json::Value;
 use sqlx::PgPool;
 
@@ -15,6 +15,28 @@ async fn read(browser: &Browser, view: &str, axe: &str) {
     assert!(found.is_empty(), "{view}: {found:#?}");
 }
 
+/// Every view of the shop, with what to wait for.
+async fn views(browser: &Browser, part: &str) -> Vec<(String, &'static str)> {
+    let id = "const d = arguments[1]; fetch('/api/v1/board').then(r => r.json()).then(b => d(b.batches.find(x => x.label.startsWith(arguments[0])).id))";
+    let id = browser.client.execute_async(id, vec![part.into()]).await.expect("the board");
+    let batch = format!("batches/{}", id.as_str().expect("an id"));
+    let mut views = vec![
+        (String::new(), ".next"),
+        ("sheets".into(), ".rows"),
+        ("sheets/new".into(), "form.form"),
+        ("records".into(), ".rows"),
+        ("begin".into(), ".station"),
+        (format!("{batch}/card"), ".card"),
+    ];
+    views.extend((1..=6).map(|n| (format!("{batch}?at={n}"), ".station")));
+    views
+}
+
+async fn theme(browser: &Browser, name: &str) {
+    let set = "localStorage.setItem('level-keel-theme', arguments[0])";
+    browser.client.execute(set, vec![name.into()]).await.expect("a script");
+}
+
 #[sqlx::test(migrations = "../server/migrations")]
 async fn axe_finds_nothing_serious(db: PgPool) {
     let shop = Shop::open(db).await;
@@ -25,30 +47,122 @@ async fn axe_finds_nothing_serious(db: PgPool) {
     browser.wait(".names button").await;
     read(&browser, "sign-in", &axe).await;
     browser.sign_in(&base, "Brok Tarn", "2468").await;
-    let id = "const d = arguments[0]; fetch('/api/v1/board').then(r => r.json()).then(b => d(b.batches.find(x => x.label.startsWith('Buoy 7')).id))";
-    let id = browser.client.execute_async(id, vec![]).await.expect("the board");
-    let batch = format!("batches/{}", id.as_str().expect("an id"));
-    let mut views = vec![
-        ("".to_string(), ".next"),
-        ("sheets".into(), ".rows"),
-        ("sheets/new".into(), "form.form"),
-        ("records".into(), ".rows"),
-        ("begin".into(), ".station"),
-        (format!("{batch}/card"), ".card"),
-    ];
-    views.extend((1..=6).map(|n| (format!("{batch}?at={n}"), ".station .see")));
-    for theme in ["day", "booth"] {
-        browser
-            .client
-            .execute("localStorage.setItem('level-keel-theme', arguments[0])", vec![theme.into()])
-            .await
-            .expect("a script");
-        for (path, wait) in &views {
+    let mut all = views(&browser, "Buoy 7").await;
+    let twin = views(&browser, "Float").await;
+    all.extend(twin.into_iter().filter(|(path, _)| path.contains("at=4") || path.contains("at=2")));
+    for name in ["day", "booth"] {
+        theme(&browser, name).await;
+        for (path, wait) in &all {
             browser.go(&format!("{base}/{path}")).await;
             browser.wait(wait).await;
-            read(&browser, &format!("{theme} /{path}"), &axe).await;
+            read(&browser, &format!("{name} /{path}"), &axe).await;
+        }
+        // What opens over a view.
+        browser.go(&base).await;
+        browser.wait(".next").await;
+        for (open, wait) in [("units", "[data-units]"), ("person", "#person-title")] {
+            browser.press(open).await;
+            browser.wait(wait).await;
+            // Past its fade: half-drawn text has half its contrast.
+            tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+            read(&browser, &format!("{name} {open}"), &axe).await;
+            browser.go(&base).await;
+            browser.wait(".next").await;
         }
     }
+    drop(browser);
+    shop.close().await;
+}
+
+/// The fullest shop at every size: nothing sticks out sideways, every target is large enough, axe finds nothing serious.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn the_fullest_shop_fits_every_size(db: PgPool) {
+    let shop = Shop::open(db).await;
+    stress::lay_on(&shop.address).await;
+    let browser = Browser::start().await;
+    let base = shop.address.clone();
+    let axe = std::fs::read_to_string(AXE).expect("npm ci has run");
+    browser.sign_in(&base, "Ansa Reef", "1357").await;
+    let all = views(&browser, "Breakwater").await;
+    // What sticks out of the window, except what lies in a place that scrolls by itself.
+    let wide = "const out = []; for (const e of document.querySelectorAll('main *, .top *, .rack *')) { \
+        const r = e.getBoundingClientRect(); if (r.width === 0 || r.right <= innerWidth + 1) continue; \
+        let p = e.parentElement, scrolls = false; \
+        while (p) { const o = getComputedStyle(p).overflowX; if (o === 'auto' || o === 'hidden' || o === 'scroll') scrolls = true; p = p.parentElement; } \
+        if (!scrolls) out.push(e.outerHTML.slice(0, 90)); } \
+        if (document.documentElement.scrollWidth > innerWidth) out.push('the page scrolls sideways'); return out";
+    // Pictures and hidden inputs of a larger control are not targets by themselves.
+    let small = "return [...document.querySelectorAll('main button, .top button, .rack a, main .MuiInputBase-root')] \
+        .filter(e => e.offsetParent && !e.classList.contains('link') && !e.closest('.MuiAutocomplete-endAdornment') && e.getBoundingClientRect().height < 44) \
+        .map(e => e.outerHTML.slice(0, 90) + ' ' + e.getBoundingClientRect().height)";
+    let mut faults = Vec::new();
+    for (w, h) in [(1280, 800), (1280, 657), (800, 1280), (390, 844)] {
+        browser.size(w, h).await;
+        for (path, wait) in &all {
+            browser.go(&format!("{base}/{path}")).await;
+            browser.wait(wait).await;
+            for (what, script) in [("sticks out", wide), ("is too small", small)] {
+                let found = browser.client.execute(script, vec![]).await.expect("a script");
+                let found: Vec<String> = serde_json::from_value(found).expect("texts");
+                faults.extend(found.into_iter().map(|f| format!("{w}×{h} /{path} {what}: {f}")));
+            }
+        }
+    }
+    assert!(faults.is_empty(), "{faults:#?}");
+    browser.size(390, 844).await;
+    for (path, wait) in &all {
+        browser.go(&format!("{base}/{path}")).await;
+        browser.wait(wait).await;
+        read(&browser, &format!("full, 390 wide /{path}"), &axe).await;
+    }
+    drop(browser);
+    shop.close().await;
+}
+
+/// Tab goes the way the eye goes; keys work everywhere and never while typing.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn keys_and_the_order_of_focus(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let all = views(&browser, "Float").await;
+    let (prove, _) = all.iter().find(|(path, _)| path.ends_with("at=4")).expect("Prove");
+    browser.go(&format!("{}/{prove}", shop.address)).await;
+    browser.wait("[name='take-catch']").await;
+    let place = "const e = document.activeElement, r = e.getBoundingClientRect(), m = e.closest('.do, .see'); \
+        return [e.getAttribute('name') || e.innerText, m ? m.className : '', r.top, r.left]";
+    browser.client.execute("document.querySelector('[name=a_g]').focus()", vec![]).await.expect("a script");
+    let mut seen = Vec::new();
+    for _ in 0..7 {
+        let at = browser.client.execute(place, vec![]).await.expect("a script");
+        seen.push((at[0].as_str().unwrap_or_default().to_string(), at[2].as_f64().unwrap_or(0.0)));
+        browser.keys("\u{e004}").await;
+    }
+    let names: Vec<&str> = seen.iter().map(|(n, _)| n.as_str()).collect();
+    assert_eq!(names, ["a_g", "b_g", "scale", "a_kpa", "b_kpa", "caught_watch_s", "lift_mm"]);
+    assert!(seen.windows(2).all(|w| w[1].1 >= w[0].1 - 1.0), "focus goes down the page: {seen:?}");
+    // While typing a key is a letter.
+    browser.client.execute("document.querySelector('[name=a_g]').focus()", vec![]).await.expect("a script");
+    browser.keys("b?s1").await;
+    assert_eq!(
+        browser.client.current_url().await.expect("an address").path(),
+        format!("/{}", prove.split('?').next().unwrap_or(""))
+    );
+    browser.client.execute("document.activeElement.blur()", vec![]).await.expect("a script");
+    // The stopwatch by `s`, stations by number, the list by `?`, the board by `b`.
+    browser.keys("s").await;
+    browser.wait_text("Stop ·").await;
+    browser.keys("s").await;
+    browser.wait_text("Start the watch").await;
+    browser.keys("6").await;
+    browser.wait("button[name='close-note']").await;
+    browser.keys("?").await;
+    browser.wait("#keys-title").await;
+    browser.wait_text("stopwatch of the catch").await;
+    browser.keys("\u{e00c}").await;
+    browser.gone("#keys-title").await;
+    browser.keys("b").await;
+    browser.wait(".next").await;
     drop(browser);
     shop.close().await;
 }

@@ -1,5 +1,6 @@
 // The one way to the server: typed by the committed OpenAPI document, every failure a Refused.
 import createClient from "openapi-fetch";
+import { useSyncExternalStore } from "react";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -34,12 +35,14 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
   try {
     answer = await call;
   } catch {
+    serverAnswers.set(false);
     throw new Refused({
       status: 0,
       code: "no-answer",
       detail: "The server does not answer. What you typed is kept; try again.",
     });
   }
+  serverAnswers.set(true);
   noteVersion(answer.response.headers.get("x-level-keel-version"));
   if (answer.response.ok) return answer.data as T;
   if (answer.response.status === 401) sessionOver.set(true);
@@ -53,8 +56,7 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
 }
 
 /** Things any answer can tell the whole page: that it is older than its server, that its session is over. */
-function signal() {
-  let raised = false;
+function signal(raised = false) {
   const listeners = new Set<() => void>();
   return {
     set(value: boolean) {
@@ -72,6 +74,10 @@ function signal() {
 
 export const stalePage = signal();
 export const sessionOver = signal();
+/** False from the first call without an answer until the next one with. */
+export const serverAnswers = signal(true);
+
+export const useSignal = (s: ReturnType<typeof signal>) => useSyncExternalStore(s.subscribe, s.get);
 
 let seenVersion: string | null = null;
 

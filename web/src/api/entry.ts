@@ -3,20 +3,12 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { v7 } from "uuid";
-import { api, ask, Refused, type Refusal, type Written } from "./client";
+import { Refused, type Refusal, type Written } from "./client";
+import { mayWait, post, putAway, type Payload } from "./outbox";
 import { meQuery } from "./queries";
 
-export type Payload = Record<string, unknown>;
-
-function post(book: string, dry_run: boolean, id: string, kind: string, payload: Payload, ago_s = 0) {
-  return ask(
-    api.POST("/api/v1/books/{id}/entries", {
-      params: { path: { id: book }, query: { dry_run } },
-      // The payload is free by kind; core reads and judges it.
-      body: { id, kind, payload: payload as never, ago_s },
-    }),
-  );
-}
+/** Stands for an answer while an entry waits for the server. */
+const WAITS = { stored: false, repeated: false, seq: 0, understood: {}, refusals: [] } as Written;
 
 export function useWrite(book: string) {
   const client = useQueryClient();
@@ -34,12 +26,17 @@ export function useWrite(book: string) {
         armed.current.delete(key);
         return written;
       } catch (e) {
-        // An answer, even a no, uses the id up; silence keeps it for the retry.
-        if (e instanceof Refused && e.problem.status !== 0) armed.current.delete(key);
-        throw e;
+        const silence = !(e instanceof Refused) || e.problem.status === 0;
+        const me = client.getQueryData(meQuery.queryKey);
+        // An answer, even a no, uses the id up; silence keeps it: it waits in storage, or for the retry.
+        if (!silence || (me && mayWait(kind))) armed.current.delete(key);
+        if (!silence || !me || !mayWait(kind)) throw e;
+        putAway({ id, book, kind, payload, since, rate }, me);
+        return WAITS;
       }
     },
     onSuccess: (written) => {
+      if (written === WAITS) return;
       if (written.view)
         client.setQueryData(["batch", book], { ...written.view, received: performance.now() });
       void client.invalidateQueries({ queryKey: ["board"] });

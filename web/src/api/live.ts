@@ -1,10 +1,10 @@
 // Live updates: one stream a browser. It carries ids only; whoever hears one reads the state again.
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
+import { serverAnswers } from "./client";
 
 export function useLive(signedIn: boolean) {
   const client = useQueryClient();
-  const [online, setOnline] = useState(true);
   useEffect(() => {
     if (!signedIn) return;
     const readAgain = () =>
@@ -17,10 +17,10 @@ export function useLive(signedIn: boolean) {
       source = new EventSource("/api/v1/live");
       source.addEventListener("changed", () => void readAgain());
       source.onopen = () => {
-        setOnline(true);
+        serverAnswers.set(true);
         void readAgain();
       };
-      source.onerror = () => setOnline(false);
+      source.onerror = () => serverAnswers.set(false);
     };
     // A page kept by the browser for "back" would keep its stream: a few of them use up every connection.
     const close = () => {
@@ -36,5 +36,4 @@ export function useLive(signedIn: boolean) {
       close();
     };
   }, [client, signedIn]);
-  return online;
 }

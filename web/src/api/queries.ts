@@ -1,5 +1,5 @@
 // Server state, only through these. `received` is this browser's monotonic clock at the answer.
-import { queryOptions } from "@tanstack/react-query";
+import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
 import { api, ask, type PotView } from "./client";
 
 async function stamped<T extends object>(call: Promise<T>) {
@@ -31,11 +31,12 @@ export const boardQuery = queryOptions({
   queryFn: () => stamped(ask(api.GET("/api/v1/board"))),
   refetchInterval: (q) => untilChange(q.state.data?.pots, q.state.data?.clock_rate ?? 1),
 });
-export const batchQuery = (id: string) =>
+export const batchQuery = (id: string, rate = 1) =>
   queryOptions({
     queryKey: ["batch", id],
     queryFn: () => stamped(ask(api.GET("/api/v1/batches/{id}", { params: { path: { id } } }))),
-    refetchInterval: (q) => untilChange(q.state.data?.pots, 1),
+    // The rate of shop time came with the person; a batch's own answer does not repeat it.
+    refetchInterval: (q) => untilChange(q.state.data?.pots, rate),
   });
 export const cardQuery = (id: string) =>
   queryOptions({
@@ -57,8 +58,20 @@ export const instrumentsQuery = queryOptions({
   queryFn: () => ask(api.GET("/api/v1/instruments")),
   staleTime: 300_000,
 });
-export const recordsQuery = (find: string) =>
-  queryOptions({
+export type Find = {
+  find: string;
+  part: string;
+  product: string;
+  lot: string;
+  person: string;
+  from: string;
+  to: string;
+};
+export const recordsQuery = (find: Find) =>
+  infiniteQueryOptions({
     queryKey: ["records", find],
-    queryFn: () => ask(api.GET("/api/v1/records", { params: { query: { find } } })),
+    queryFn: ({ pageParam }) =>
+      ask(api.GET("/api/v1/records", { params: { query: { ...find, after: pageParam } } })),
+    initialPageParam: "",
+    getNextPageParam: (page) => page.next ?? undefined,
   });

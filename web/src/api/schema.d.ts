@@ -409,6 +409,8 @@ export interface components {
         };
         /** @description What to do next. */
         Advice: {
+            /** @description It goes up. */
+            raise: boolean;
             side: components["schemas"]["Side"];
             /** @description In words: which, to what, what to expect. */
             text: string;
@@ -1129,6 +1131,15 @@ export interface components {
          * @enum {string}
          */
         NumberFormat: "point" | "comma";
+        /** @description A pot that is neither on the gun nor the next to go on it. */
+        OtherPot: {
+            /** Format: uuid */
+            id: string;
+            left: components["schemas"]["Shown"];
+            /** Format: int64 */
+            no: number;
+            word: string;
+        };
         /** @description A part by name. */
         Part: {
             /** @description Its coats, in order. */
@@ -1591,6 +1602,8 @@ export interface components {
             dry?: components["schemas"]["Level"] | null;
             /** Format: date-time */
             last_pass?: string | null;
+            /** @description Open pots beside these two: a spent one can be discarded from here. */
+            others: components["schemas"]["OtherPot"][];
             passes: components["schemas"]["PassRow"][];
             /** Format: int64 */
             pot?: number | null;

@@ -6,7 +6,13 @@ import { router } from "./router";
 import { applyTheme, muiTheme, storedTheme, type ThemeName } from "./theme";
 import { ThemeChoice } from "./themeChoice";
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } });
+// "always": the browser's own idea of being online says nothing about a server on the shop's net; we ask it.
+const client = new QueryClient({
+  defaultOptions: {
+    queries: { retry: 1, refetchOnWindowFocus: true, networkMode: "always" },
+    mutations: { networkMode: "always" },
+  },
+});
 
 export function App() {
   const [name, setName] = useState<ThemeName>(storedTheme);

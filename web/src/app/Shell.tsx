@@ -1,8 +1,17 @@
 import { Button, Dialog, MenuItem, TextField } from "@mui/material";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, Outlet, useNavigate, useRouterState } from "@tanstack/react-router";
-import { useContext, useState, useSyncExternalStore } from "react";
-import { api, ask, Refused, sessionOver, stalePage, type Schemas } from "../api/client";
+import { useContext, useState } from "react";
+import {
+  api,
+  ask,
+  Refused,
+  serverAnswers,
+  sessionOver,
+  stalePage,
+  useSignal,
+  type Schemas,
+} from "../api/client";
 import { useLive } from "../api/live";
 import { boardQuery, meQuery } from "../api/queries";
 import { SignIn } from "../people/SignIn";
@@ -12,12 +21,13 @@ import { shopTime, useElapsed } from "../ui/clock";
 import { Failed, Loading } from "../ui/states";
 import { KEYS, useKeys } from "./keys";
 import { ThemeChoice } from "./themeChoice";
-
-const useSignal = (s: typeof stalePage) => useSyncExternalStore(s.subscribe, s.get);
+import { UnitSwitch, useReads } from "./UnitSwitch";
+import { Waiting } from "./Waiting";
 
 export function Shell() {
   const me = useQuery(meQuery);
-  const online = useLive(me.isSuccess);
+  useLive(me.isSuccess);
+  const online = useSignal(serverAnswers);
   const old = useSignal(stalePage);
   const over = useSignal(sessionOver);
   const path = useRouterState({ select: (s) => s.location.pathname });
@@ -34,19 +44,20 @@ export function Shell() {
           <SignIn />
         </div>
       )}
-      <Top me={me.data} />
+      <div>
+        <Top me={me.data} />
+        <Waiting me={me.data} online={online} />
+        {old && (
+          <div className="banner no-print" role="alert">
+            This page is older than its server.{" "}
+            <button type="button" name="reload" onClick={() => location.reload()}>
+              Reload
+            </button>
+          </div>
+        )}
+      </div>
       <div className="deck">
-        <main className="main" key={path.split("/").slice(0, 3).join("/")}>
-          {!online && (
-            <div className="banner no-print" role="alert">
-              The server does not answer. Clocks run on; entries wait until it does.
-            </div>
-          )}
-          {old && (
-            <div className="banner no-print" role="alert">
-              This page is older than its server. <button onClick={() => location.reload()}>Reload</button>
-            </div>
-          )}
+        <main className="main" tabIndex={0} key={path.split("/").slice(0, 3).join("/")}>
           <Outlet />
         </main>
         <Rack />
@@ -86,7 +97,7 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
           <rect x="17" y="7" width="12" height="10" rx="5" fill="var(--verdigris)" />
           <path d="M15 1v22M31 1v22" stroke="var(--ink)" strokeWidth="2.5" />
         </svg>
-        Level Keel
+        <span className="wide">Level Keel</span>
       </Link>
       <nav aria-label="Views">
         <Link to="/" activeOptions={{ exact: true }}>
@@ -99,7 +110,13 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
         {air && `${air.text} · ${board.humidity?.text} · dew ${board.dew_point?.text}`}
       </span>
       <span className="clock mono">{shopTime(now, me.zone)}</span>
-      <Button variant="text" onClick={() => setDialog("person")} sx={{ color: "text.primary", px: 1 }}>
+      <UnitSwitch me={me} />
+      <Button
+        variant="text"
+        name="person"
+        onClick={() => setDialog("person")}
+        sx={{ color: "text.primary", px: 1, minWidth: 0 }}
+      >
         {me.name}
       </Button>
       {dialog === "person" && (
@@ -127,10 +144,7 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
 function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => void; keys: () => void }) {
   const client = useQueryClient();
   const theme = useContext(ThemeChoice);
-  const set = async (body: { units: Schemas["UnitSet"]; numbers: Schemas["NumberFormat"] }) => {
-    await ask(api.PUT("/api/v1/session/reads", { body }));
-    await client.invalidateQueries();
-  };
+  const set = useReads();
   const leave = async () => {
     await ask(api.DELETE("/api/v1/session"));
     close();
@@ -143,16 +157,6 @@ function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => voi
         <h2 id="person-title">
           {me.name}, {me.role}
         </h2>
-        <TextField
-          select
-          label="Units"
-          value={me.units}
-          onChange={(e) => void set({ units: e.target.value as Schemas["UnitSet"], numbers: me.numbers })}
-        >
-          <MenuItem value="mixed">Mixed: psi, mil, in; °C, g, L, m²</MenuItem>
-          <MenuItem value="us">US</MenuItem>
-          <MenuItem value="metric">Metric</MenuItem>
-        </TextField>
         <TextField
           select
           label="Numbers"

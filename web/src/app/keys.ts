@@ -5,6 +5,7 @@ export const KEYS: [string, string][] = [
   ["1 – 6", "stations of the open batch"],
   ["n", "new entry of this station"],
   ["p", "stamp a pass"],
+  ["s", "stopwatch of the catch: start, stop"],
   ["/", "find in the records"],
   ["b", "board"],
   ["?", "this list"],

@@ -1,5 +1,6 @@
 // The whole map of views. Every view is loaded when first opened.
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
+import { Broken, Nowhere } from "../ui/states";
 import { Shell } from "./Shell";
 
 const root = createRootRoute({ component: Shell });
@@ -19,6 +20,8 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/begin",
+    validateSearch: (search: Record<string, unknown>): { part?: string } =>
+      typeof search.part === "string" ? { part: search.part } : {},
     component: lazyRouteComponent(() => import("../batch/BeginView"), "BeginView"),
   }),
   createRoute({
@@ -49,7 +52,12 @@ const routes = [
   }),
 ] as const;
 
-export const router = createRouter({ routeTree: root.addChildren([...routes]) });
+export const router = createRouter({
+  routeTree: root.addChildren([...routes]),
+  // A view that breaks says so in its own place; the rack and the way back stay.
+  defaultErrorComponent: Broken,
+  defaultNotFoundComponent: Nowhere,
+});
 
 declare module "@tanstack/react-router" {
   interface Register {

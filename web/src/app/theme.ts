@@ -47,6 +47,7 @@ export function muiTheme(name: ThemeName) {
         },
       },
       MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
+      MuiPopover: { styleOverrides: { paper: { border: `2px solid ${t.inkRule}`, boxShadow: "none" } } },
       MuiDialog: { styleOverrides: { paper: { border: `2px solid ${t.inkRule}` } } },
       MuiDrawer: {
         styleOverrides: { paper: { borderLeft: `2px solid ${t.inkRule}`, width: 480, maxWidth: "94vw" } },
@@ -59,7 +60,14 @@ export function muiTheme(name: ThemeName) {
           input: { fontSize: 18 },
         },
       },
-      MuiFormHelperText: { styleOverrides: { root: { fontSize: 14, marginInline: 2, lineHeight: 1.25 } } },
+      // What cannot be changed is still read: no pale ink.
+      MuiFormHelperText: {
+        styleOverrides: {
+          root: { fontSize: 14, marginInline: 2, lineHeight: 1.25, "&.Mui-disabled": { color: t.slate } },
+        },
+      },
+      MuiInputLabel: { styleOverrides: { root: { "&.Mui-disabled": { color: t.slate } } } },
+      MuiInputBase: { styleOverrides: { input: { "&.Mui-disabled": { WebkitTextFillColor: t.ink } } } },
     },
   });
 }

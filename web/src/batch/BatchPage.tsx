@@ -5,7 +5,7 @@ import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { useKeys } from "../app/keys";
 import type { BatchView, Schemas } from "../api/client";
-import { batchQuery } from "../api/queries";
+import { batchQuery, meQuery } from "../api/queries";
 import { Failed, Loading } from "../ui/states";
 import { Waterline } from "../ui/Waterline";
 import { CloseStation } from "./CloseStation";
@@ -23,7 +23,8 @@ export function BatchPage() {
   const { id } = useParams({ from: "/batches/$id" });
   const { at } = useSearch({ from: "/batches/$id" });
   const navigate = useNavigate();
-  const batch = useQuery(batchQuery(id));
+  const rate = useQuery(meQuery).data?.clock_rate;
+  const batch = useQuery(batchQuery(id, rate));
   const open = at ?? batch.data?.hands_at ?? 1;
   const go = (no: number) =>
     void navigate({ to: "/batches/$id", params: { id }, search: { at: no }, replace: true });
@@ -92,7 +93,7 @@ function Cautions({ view }: { view: BatchView }) {
 function Holds({ view }: { view: BatchView }) {
   const [releasing, setReleasing] = useState<Schemas["Hold"] | null>(null);
   // What is merely not done yet is said at its station; the strip is for what is held.
-  const shown = view.holds.filter((h) => h.badness < 1e6 && (h.gate !== "guards" || h.released));
+  const shown = view.holds.filter((h) => h.reached || h.released);
   if (shown.length === 0) return null;
   return (
     <div className="holds">

@@ -1,7 +1,7 @@
 // Begin a batch: sheet, part, area, film wanted. The right half says what it means before anything is stored.
 import { Autocomplete, Button, TextField } from "@mui/material";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useNavigate } from "@tanstack/react-router";
+import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused } from "../api/client";
@@ -23,6 +23,12 @@ const EMPTY = {
   thinner_pct: "",
 };
 
+const THINNER: Record<string, string> = {
+  of_base: "of the base",
+  of_mixed: "of base and hardener",
+  of_finished: "of the finished mix",
+};
+
 function wire(form: typeof EMPTY) {
   const zones = form.zones.split(",").map((z) => z.trim());
   return { ...form, zones: zones.filter(Boolean), thinner_pct: form.thinner_pct || null };
@@ -31,7 +37,8 @@ function wire(form: typeof EMPTY) {
 export function BeginView() {
   const sheets = useQuery(sheetsQuery);
   const parts = useQuery(partsQuery);
-  const [form, setForm] = useState(EMPTY);
+  const { part: named } = useSearch({ from: "/begin" });
+  const [form, setForm] = useState({ ...EMPTY, part: named ?? "" });
   const id = useRef(v7());
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -175,7 +182,9 @@ export function BeginView() {
           {quantity(
             "thinner_pct",
             "Thinner",
-            chosen?.shown.thinner_max_pct ? `at most ${chosen.shown.thinner_max_pct.text}` : "none by sheet",
+            chosen?.shown.thinner_max_pct
+              ? `${THINNER[chosen.sheet.thinner_basis ?? "of_base"]}, at most ${chosen.shown.thinner_max_pct.text}`
+              : "none by sheet",
           )}
         </div>
         <div className="actions">

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useParams } from "@tanstack/react-router";
 import { cardQuery, meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
+import { ExportLink } from "../ui/ExportLink";
 import { Level } from "../ui/Level";
 import { Failed, Loading } from "../ui/states";
 
@@ -22,13 +23,9 @@ export function CardView() {
         <span className="slate">
           {accepted ? "signed card" : signed ? "signed, not accepted yet" : "not signed yet"}
         </span>
-        <Button
-          className="no-print"
-          variant="contained"
-          sx={{ ml: "auto" }}
-          onClick={() => window.print()}
-          name="print"
-        >
+        <ExportLink href={`/api/v1/batches/${id}/card.json`} word="Take as JSON" />
+        <ExportLink href={`/api/v1/batches/${id}/card.csv`} word="Take as CSV" />
+        <Button className="no-print" variant="contained" onClick={() => window.print()} name="print">
           Print
         </Button>
       </div>
@@ -71,11 +68,14 @@ export function CardView() {
       {deviations.length === 0 ? (
         <p>None.</p>
       ) : (
-        deviations.map((d) => (
-          <p key={`${d.entry}${d.code}`}>
-            {d.text} <i>{d.answer ? `Answered by ${d.answer}` : "Not answered."}</i>
-          </p>
-        ))
+        <div className="deviations">
+          {deviations.map((d) => (
+            <div key={`${d.entry}${d.code}`}>
+              <p>{d.text}</p>
+              <p className="answer">{d.answer ?? "Not answered."}</p>
+            </div>
+          ))}
+        </div>
       )}
       {view.holds.some((h) => h.released) && (
         <p>

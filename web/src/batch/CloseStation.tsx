@@ -6,13 +6,16 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
-import { shopTime } from "../ui/clock";
+import { shopTime, useElapsed } from "../ui/clock";
 import { Level } from "../ui/Level";
+import { RecoatLine } from "../ui/RecoatLine";
 import type { StationProps } from "./station";
 import { NoteDialog, ReasonDialog } from "./ReasonDialog";
 
 export function CloseStation({ view }: StationProps) {
-  const zone = useQuery(meQuery).data?.zone ?? "UTC";
+  const me = useQuery(meQuery).data;
+  const zone = me?.zone ?? "UTC";
+  const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
   const { write, busy, refused } = useWrite(view.id);
   const [answering, setAnswering] = useState<Schemas["Deviation"] | null>(null);
   const [noting, setNoting] = useState(false);
@@ -23,20 +26,26 @@ export function CloseStation({ view }: StationProps) {
   return (
     <>
       <div className="do">
-        <span className="label">Deviations</span>
+        <span className="label">Deviations, with their answers</span>
         {close.deviations.length === 0 && <p className="slate">None. Every fact kept the rules.</p>}
-        {close.deviations.map((d) => (
-          <div key={`${d.entry}${d.code}`} className={`hold ${d.answer ? "released" : ""}`}>
-            <span style={{ flex: 1 }}>
-              {d.text} {d.answer && <i>Answered by {d.answer}</i>}
-            </span>
-            {!d.answer && !signed && (
-              <Button variant="outlined" size="small" name="answer" onClick={() => setAnswering(d)}>
-                Answer
-              </Button>
-            )}
+        {close.deviations.length > 0 && (
+          <div className="deviations">
+            {close.deviations.map((d) => (
+              <div key={`${d.entry}${d.code}`} className={d.answer ? "answered" : "open"}>
+                <p>{d.text}</p>
+                {d.answer ? (
+                  <p className="answer">{d.answer}</p>
+                ) : signed ? (
+                  <p className="answer slate">not answered</p>
+                ) : (
+                  <Button variant="outlined" name="answer" onClick={() => setAnswering(d)}>
+                    Answer
+                  </Button>
+                )}
+              </div>
+            ))}
           </div>
-        ))}
+        )}
         <span className="label">Signatures</span>
         <p>
           {signed ? (
@@ -103,6 +112,21 @@ export function CloseStation({ view }: StationProps) {
         </Link>
       </div>
       <div className="see">
+        {close.recoat && (
+          <RecoatLine
+            clock={close.recoat}
+            elapsed={elapsed}
+            title={close.recoat.other ? "Next coat:" : "Next coat may go on:"}
+            zone={zone}
+            asOf={view.as_of}
+          >
+            {!close.recoat.other && (
+              <Link to="/begin" search={{ part: view.part_name }}>
+                Begin its next coat
+              </Link>
+            )}
+          </RecoatLine>
+        )}
         <span className="label">What will stand on the card</span>
         {view.ratio_level && <Level level={view.ratio_level} />}
         {view.film_level && <Level level={view.film_level} />}

@@ -3,6 +3,7 @@ import { Button, Drawer } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { BatchView, Schemas } from "../api/client";
+import { useWaiting, waitingWord } from "../api/outbox";
 import { meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { NoteDialog, ReasonDialog } from "./ReasonDialog";
@@ -12,13 +13,22 @@ const NEVER_STRUCK = ["begin", "strike", "sign", "accept", "reopen"];
 
 export function LogStrip({ view }: { view: BatchView }) {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
+  const waiting = useWaiting().filter((w) => w.book === view.id);
   const [open, setOpen] = useState(false);
   const [striking, setStriking] = useState<Line | null>(null);
   const [noting, setNoting] = useState(false);
   return (
     <>
       <div className="log" aria-label="Log">
-        {view.log.slice(0, 3).map((l) => (
+        {waiting.slice(0, 2).map((w) => (
+          <div key={w.id} className="waits">
+            <div className="ellipsis">
+              <b>{waitingWord(w.kind)}</b> {w.refused ?? "waits for the server"}
+            </div>
+            <div className="slate ellipsis">{w.name}</div>
+          </div>
+        ))}
+        {view.log.slice(0, 3 - Math.min(2, waiting.length)).map((l) => (
           <div key={l.entry} style={{ minWidth: 0 }}>
             <div className={`ellipsis ${l.struck ? "struck" : ""}`}>
               <b className="mono">{shopTime(l.at, zone, view.as_of)}</b> {l.text}
@@ -26,7 +36,8 @@ export function LogStrip({ view }: { view: BatchView }) {
             <div className="slate ellipsis">{l.struck ? `struck, ${l.struck}` : l.by}</div>
           </div>
         ))}
-        {view.log.length < 3 && Array.from({ length: 3 - view.log.length }, (_, i) => <div key={i} />)}
+        {view.log.length + waiting.length < 3 &&
+          Array.from({ length: 3 - view.log.length - waiting.length }, (_, i) => <div key={i} />)}
         <Button
           variant="text"
           sx={{ px: 0, color: "text.primary" }}

@@ -55,13 +55,24 @@ export function MixStation({ view }: StationProps) {
 }
 
 function NewPot({ view, done }: StationProps & { done: () => void }) {
-  const [wanted, setWanted] = useState(view.mix.propose.text);
+  const [from, setFrom] = useState("volume");
+  const [form, setForm] = useState<Record<string, string>>({ wanted_ml: view.mix.propose.text });
   const [charge] = useState(() => v7());
   const { write, busy, refused } = useWrite(view.id);
-  const payload = { charge, kind: "pot", wanted_ml: wanted };
-  const dry = useDry(view.id, "open_charge", payload);
+  const way = view.mix.ways.find((w) => w.from === from) ?? view.mix.ways[0];
+  const asked = way?.fields.map((f) => [f.name, form[f.name] ?? ""] as const) ?? [];
+  const plain = way?.from === "volume";
+  const of = way?.asks_of_what ? { figure_is: form.figure_is || null } : {};
+  const full = asked.every(([, v]) => v.trim() !== "") && (!way?.asks_of_what || Boolean(form.figure_is));
+  const payload = {
+    charge,
+    kind: "pot",
+    ...(plain ? Object.fromEntries(asked) : { amount: { from, ...Object.fromEntries(asked), ...of } }),
+  };
+  const dry = useDry(view.id, "open_charge", full ? payload : null);
   const pot = dry?.view?.mix.pots.find((p) => p.id === charge);
   const refusals = refused?.fields ?? dry?.refusals;
+  const path = (name: string) => (plain ? name : `amount.${name}`);
   return (
     <>
       <form
@@ -72,31 +83,68 @@ function NewPot({ view, done }: StationProps & { done: () => void }) {
         }}
       >
         <span className="label">How much finished paint in this pot?</span>
-        <div style={{ maxWidth: 260 }}>
-          <Field
-            name="wanted_ml"
-            label="Pot"
-            value={wanted}
-            onChange={setWanted}
-            understood={dry?.understood}
-            error={at("wanted_ml", refusals)}
-            autoFocus
-          />
+        <TextField
+          select
+          label="Reckoned from"
+          name="from"
+          value={from}
+          onChange={(e) => setFrom(e.target.value)}
+          slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
+        >
+          {view.mix.ways.map((w) => (
+            <option key={w.from} value={w.from}>
+              {w.label}
+            </option>
+          ))}
+        </TextField>
+        <div className="fields">
+          {way?.fields.map((f, i) => (
+            <Field
+              key={f.name}
+              name={path(f.name)}
+              label={f.label}
+              value={form[f.name] ?? ""}
+              onChange={(v) => setForm((held) => ({ ...held, [f.name]: v }))}
+              understood={dry?.understood}
+              error={at(path(f.name), refusals)}
+              autoFocus={i === 0}
+            />
+          ))}
+          {way?.asks_of_what && (
+            <TextField
+              select
+              label="The figure is of"
+              name="figure_is"
+              value={form.figure_is ?? ""}
+              onChange={(e) => setForm((held) => ({ ...held, figure_is: e.target.value }))}
+              helperText=" "
+              slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
+            >
+              <option value=""> </option>
+              <option value="base">base out of its can</option>
+              <option value="finished">finished paint</option>
+            </TextField>
+          )}
         </div>
         <p className="slate">
           The coat needs {view.mix.need.text}; {view.mix.propose.text} of it is proposed for this pot.
         </p>
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={busy} name="open-pot">
+          <Button type="submit" variant="contained" disabled={busy || !full} name="open-pot">
             Open the pot
           </Button>
+          {pot && !plain && (
+            <span>
+              makes <b className="mono">{pot.wanted.text}</b>
+            </span>
+          )}
           {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
         </div>
         {pot && <PourTable lines={pot.lines} />}
       </form>
       <div className="see">
         {pot && <Cup marks={pot.marks} />}
-        <WorkingSheet working={view.mix.need_working} />
+        <WorkingSheet working={pot?.asked ?? view.mix.need_working} />
         <WorkingSheet working={pot?.working} last={4} />
       </div>
     </>
@@ -119,7 +167,11 @@ function PourTable({ lines }: { lines: Schemas["PourLine"][] }) {
           <tr key={l.component} className={l.in_hand ? "now" : ""}>
             <td>
               <b>{l.name}</b>
-              {l.lot && <span className="slate">, lot {l.lot}</span>}
+              {l.lot && (
+                <span className="lot small slate ellipsis" title={l.lot}>
+                  lot {l.lot}
+                </span>
+              )}
             </td>
             <td className="num">{l.plan.text}</td>
             <td className="num">{l.poured?.text ?? "–"}</td>
@@ -198,7 +250,7 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
             }}
           >
             <span className="label">
-              Pour {pot.hand} {tared ? "into a tared cup" : "onto the same cup"}, pot {pot.no}
+              Pour {pot.hand_name} {tared ? "into a tared cup" : "onto the same cup"}, pot {pot.no}
             </span>
             <div>
               {tared ? (

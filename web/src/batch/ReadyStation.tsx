@@ -1,10 +1,14 @@
 // Ready: four readings, the dew point, go / hold / stop, and the guards by hazard.
 import { Button } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
+import { meQuery } from "../api/queries";
+import { useElapsed } from "../ui/clock";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
+import { RecoatLine } from "../ui/RecoatLine";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import type { StationProps } from "./station";
 
@@ -37,6 +41,8 @@ export function ReadyStation({ view }: StationProps) {
       autoFocus={name === "air_c" && !view.ready.read_at}
     />
   );
+  const me = useQuery(meQuery).data;
+  const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
   const gate = ready.gate ? GATE[ready.gate] : null;
   return (
     <>
@@ -100,6 +106,15 @@ export function ReadyStation({ view }: StationProps) {
               </Button>
             )}
           </div>
+        )}
+        {view.ready.beneath && (
+          <RecoatLine
+            clock={view.ready.beneath}
+            elapsed={elapsed}
+            title="The coat beneath:"
+            zone={me?.zone ?? "UTC"}
+            asOf={view.as_of}
+          />
         )}
       </div>
       <div className="see">

@@ -79,7 +79,7 @@ export function SetStation({ view }: StationProps) {
       </form>
       <div className="see">
         <span className="label">The stream, band {view.set.school}</span>
-        <StreamPicture stream={stream ?? null} />
+        <StreamPicture set={(typed ? dry?.view : view)?.set ?? view.set} stream={stream ?? null} />
         {!stream && (
           <p className="slate">
             The arc is drawn here when a stream is seen. Start at low pressure and go up slowly.
@@ -91,14 +91,25 @@ export function SetStation({ view }: StationProps) {
   );
 }
 
-const IN = 25.4;
+// Sixteen inches of rule across 416 units, whatever unit it is marked in.
+const PER_MM = 26 / 25.4;
 
-function StreamPicture({ stream }: { stream: Schemas["Stream"] | null }) {
-  // 16 inches of rule across 416 units.
-  const x = (mm: number) => 92 + (mm / IN) * 26;
-  const y = (mm: number) => 40 + (mm / IN) * 30;
-  const arc = (points: Schemas["ArcPoint"][]) =>
+function StreamPicture({ set, stream }: { set: Schemas["SetView"]; stream: Schemas["Stream"] | null }) {
+  const x = (mm: number) => 92 + mm * PER_MM;
+  const y = (mm: number) => 40 + (mm / 25.4) * 30;
+  const path = (points: Schemas["ArcPoint"][]) =>
     points.map((p, i) => `${i === 0 ? "M" : "L"}${x(p.x_mm).toFixed(1)} ${y(p.drop_mm).toFixed(1)}`).join("");
+  const arc = (key: string, points: Schemas["ArcPoint"][], width: number, colour: string, dash?: string) => (
+    <path
+      key={key}
+      d={path(points)}
+      fill="none"
+      stroke={colour}
+      strokeWidth={width}
+      strokeDasharray={dash}
+      strokeLinecap="round"
+    />
+  );
   return (
     <svg
       viewBox="0 0 530 214"
@@ -108,46 +119,21 @@ function StreamPicture({ stream }: { stream: Schemas["Stream"] | null }) {
         stream ? `Stream ${stream.level.shown.text}, ${stream.level.word}` : "Gun, no stream seen yet"
       }
     >
-      {stream && (
-        <rect
-          x={x(stream.band_lo_mm)}
-          y={6}
-          width={x(stream.band_hi_mm) - x(stream.band_lo_mm)}
-          height={164}
-          fill="var(--wash)"
-        />
-      )}
-      {stream &&
-        [stream.band_lo_mm, stream.band_hi_mm].map((mm) => (
-          <path key={mm} d={`M${x(mm)} 6V170`} stroke="var(--ink)" strokeWidth="2" />
-        ))}
-      {stream && (
-        <path
-          d={arc(stream.shortest)}
-          fill="none"
-          stroke="var(--slate)"
-          strokeWidth="2"
-          strokeDasharray="5 5"
-        />
-      )}
-      {stream && (
-        <path
-          d={arc(stream.longest)}
-          fill="none"
-          stroke="var(--slate)"
-          strokeWidth="2"
-          strokeDasharray="5 5"
-        />
-      )}
-      {stream && (
-        <path
-          d={arc(stream.arc)}
-          fill="none"
-          stroke="var(--verdigris)"
-          strokeWidth="6"
-          strokeLinecap="round"
-        />
-      )}
+      <rect
+        x={x(set.band_lo_mm)}
+        y={6}
+        width={x(set.band_hi_mm) - x(set.band_lo_mm)}
+        height={164}
+        fill="var(--wash)"
+      />
+      {[set.band_lo_mm, set.band_hi_mm].map((mm) => (
+        <path key={mm} d={`M${x(mm)} 6V170`} stroke="var(--ink)" strokeWidth="2" />
+      ))}
+      {stream && arc("shortest", stream.shortest, 2, "var(--slate)", "5 5")}
+      {stream && arc("longest", stream.longest, 2, "var(--slate)", "5 5")}
+      {/* Tries before this one stay, thin: the next pressure is read off them. */}
+      {set.tries.slice(0, -1).map((t) => arc(t.entry, t.arc, 2, "var(--slate)"))}
+      {stream && arc("seen", stream.arc, 6, "var(--verdigris)")}
       <path
         d="M20 26 H76 L92 34 V46 L76 54 H56 L46 104 H26 L34 54 H20 Z"
         fill="var(--ground)"
@@ -155,16 +141,19 @@ function StreamPicture({ stream }: { stream: Schemas["Stream"] | null }) {
         strokeWidth="2.5"
       />
       <path d="M92 180H508" stroke="var(--ink)" strokeWidth="2.5" />
-      {Array.from({ length: 17 }, (_, i) => (
-        <g key={i}>
-          <path d={`M${92 + i * 26} 180v${i % 2 ? 6 : 12}`} stroke="var(--ink)" strokeWidth="2" />
-          {i % 2 === 0 && (
-            <text x={92 + i * 26} y="208" fontSize="15" textAnchor="middle" fill="var(--slate)">
-              {i}
+      {set.rule.map((m) => (
+        <g key={m.at_mm}>
+          <path d={`M${x(m.at_mm)} 180v${m.figure ? 12 : 6}`} stroke="var(--ink)" strokeWidth="2" />
+          {m.figure && (
+            <text x={x(m.at_mm)} y="208" fontSize="15" textAnchor="middle" fill="var(--slate)">
+              {m.figure}
             </text>
           )}
         </g>
       ))}
+      <text x="512" y="186" fontSize="15" fill="var(--slate)">
+        {set.rule_unit}
+      </text>
     </svg>
   );
 }

@@ -3,7 +3,7 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useKeys } from "../app/keys";
-import type { Schemas } from "../api/client";
+import { serverAnswers, useSignal, type Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
 import { minutes, shopTime, stopwatch, useElapsed } from "../ui/clock";
@@ -20,11 +20,13 @@ export function SprayStation({ view }: StationProps) {
   const rate = me?.clock_rate ?? 1;
   const elapsed = useElapsed(view.received, rate);
   const { write, busy, refused } = useWrite(view.id);
+  // Without the server nothing can be reckoned, but a reading can be stamped all the same.
+  const online = useSignal(serverAnswers);
   const [zone, setZone] = useState<string | null>(view.zones[0]?.id ?? null);
   const [tooth, setTooth] = useState<number | null>(null);
   const [of, setOf] = useState("total");
   const [used, setUsed] = useState("");
-  const [discarding, setDiscarding] = useState(false);
+  const [discarding, setDiscarding] = useState<{ id: string; no: number } | null>(null);
   const spray = view.spray;
   const stamp = () => {
     if (!spray.charge || busy) return;
@@ -124,7 +126,7 @@ export function SprayStation({ view }: StationProps) {
               <div className="actions">
                 <Button
                   variant="contained"
-                  disabled={busy || !dry?.view}
+                  disabled={busy || (online && !dry?.view)}
                   name="take-comb"
                   onClick={() =>
                     combPayload && void write("comb", combPayload).then((ok) => ok && setTooth(null))
@@ -154,7 +156,7 @@ export function SprayStation({ view }: StationProps) {
               variant="text"
               disabled={busy}
               name="discard"
-              onClick={() => setDiscarding(true)}
+              onClick={() => spray.charge && setDiscarding({ id: spray.charge, no: spray.pot ?? 0 })}
               sx={{ color: "text.primary" }}
             >
               Discard the rest
@@ -166,11 +168,25 @@ export function SprayStation({ view }: StationProps) {
           <Button
             variant="text"
             name="discard"
-            onClick={() => setDiscarding(true)}
+            onClick={() => spray.start && setDiscarding({ id: spray.start, no: spray.start_pot ?? 0 })}
             sx={{ color: "text.primary", alignSelf: "start" }}
           >
             Discard pot {spray.start_pot}
           </Button>
+        )}
+        {spray.others.length > 0 && (
+          <div className="list others">
+            {spray.others.map((o) => (
+              <div key={o.id} className="proof">
+                <span>
+                  <b>Pot {o.no}</b> · {o.word} <span className="slate">· {o.left.text}</span>
+                </span>
+                <Button variant="text" name={`discard-${o.no}`} onClick={() => setDiscarding(o)}>
+                  Discard
+                </Button>
+              </div>
+            ))}
+          </div>
         )}
       </div>
       <div className="see">
@@ -194,12 +210,12 @@ export function SprayStation({ view }: StationProps) {
       {discarding && (
         <ReasonDialog
           view={view}
-          title="Discard what is left"
+          title={`Discard what is left of pot ${discarding.no}`}
           text="It stays in the record with its reason. Mixed paint is never returned to a can; a pot that heats goes outside, unsealed."
           action="Discard"
           kind="close_charge"
-          payload={(reason) => ({ charge: spray.charge ?? spray.start, how: "discarded", reason })}
-          close={() => setDiscarding(false)}
+          payload={(reason) => ({ charge: discarding.id, how: "discarded", reason })}
+          close={() => setDiscarding(null)}
         />
       )}
     </>

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { boardQuery, meQuery } from "../api/queries";
 import { minutes, shopTime, useElapsed } from "../ui/clock";
+import { ExportLink } from "../ui/ExportLink";
 import { Level } from "../ui/Level";
 import { Empty, Failed, Loading } from "../ui/states";
 import { SmallWaterline } from "../ui/Waterline";
@@ -67,9 +68,10 @@ export function BoardView() {
       <div className="board-head" style={{ marginTop: 18 }}>
         <h2>In work</h2>
         <span className="slate">{batches.length === 1 ? "1 batch" : `${batches.length} batches`}</span>
+        <ExportLink href="/api/v1/board.csv" />
       </div>
       <div style={{ overflow: "auto", minHeight: 120 }}>
-        <table className="rows">
+        <table className="rows board-rows">
           <thead>
             <tr>
               <th>Part and coat</th>

@@ -1,70 +1,118 @@
-// Finished batches: find by part, coat, product or number; open the card.
-import { TextField } from "@mui/material";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+// Finished batches: find by part, product, lot, person and day; open the card; take the list along.
+import { Button, TextField } from "@mui/material";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { useState } from "react";
-import { useDebounced } from "../api/entry";
-import { meQuery, recordsQuery } from "../api/queries";
+import { Refused } from "../api/client";
+import { at, useDebounced } from "../api/entry";
+import { meQuery, recordsQuery, type Find } from "../api/queries";
 import { shopTime } from "../ui/clock";
+import { ExportLink } from "../ui/ExportLink";
 import { Empty, Failed, Loading } from "../ui/states";
 
+const ALL: Find = { find: "", part: "", product: "", lot: "", person: "", from: "", to: "" };
+const FIELDS: [keyof Find, string][] = [
+  ["find", "Find anything"],
+  ["part", "Part"],
+  ["product", "Product"],
+  ["lot", "Lot"],
+  ["person", "Person"],
+  ["from", "From day"],
+  ["to", "To day"],
+];
+
 export function RecordsView() {
-  const [find, setFind] = useState("");
-  const records = useQuery({ ...recordsQuery(useDebounced(find, 150)), placeholderData: keepPreviousData });
+  const [find, setFind] = useState(ALL);
+  const held = useDebounced(find, 150);
+  const records = useInfiniteQuery({ ...recordsQuery(held), placeholderData: keepPreviousData });
   const me = useQuery(meQuery).data;
+  const refusals = records.error instanceof Refused ? records.error.problem.fields : [];
+  const asked = Object.values(find).some((v) => v !== "");
   if (records.isPending) return <Loading what="the records" />;
-  if (records.error && !records.data)
+  if (records.error && !records.data && !refusals?.length)
     return <Failed error={records.error} again={() => void records.refetch()} />;
+  const rows = records.data?.pages.flatMap((p) => p.rows) ?? [];
+  const given = Object.fromEntries(Object.entries(held).filter(([, v]) => v !== ""));
   return (
     <>
-      <div className="board-head" style={{ marginBottom: 14 }}>
+      <div className="board-head" style={{ marginBottom: 10 }}>
         <h1>Records</h1>
         <span className="slate">signed and accepted batches, newest first</span>
+        <ExportLink href={`/api/v1/records.csv?${new URLSearchParams(given).toString()}`} />
       </div>
-      <div style={{ maxWidth: 420 }}>
-        <TextField
-          label="Find by part, coat, product or number"
-          value={find}
-          onChange={(e) => setFind(e.target.value)}
-          autoFocus
-          slotProps={{ inputLabel: { shrink: true } }}
-        />
+      <div className="finds" role="search">
+        {FIELDS.map(([name, label]) => (
+          <TextField
+            key={name}
+            label={label}
+            name={`find-${name}`}
+            type={name === "from" || name === "to" ? "date" : "text"}
+            value={find[name]}
+            onChange={(e) => setFind((f) => ({ ...f, [name]: e.target.value }))}
+            autoFocus={name === "find"}
+            error={Boolean(at(name, refusals))}
+            helperText={at(name, refusals)}
+            slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+          />
+        ))}
+        {asked && (
+          <Button variant="outlined" onClick={() => setFind(ALL)}>
+            Show all
+          </Button>
+        )}
       </div>
-      {records.data.length === 0 ? (
-        <Empty>{find ? "No finished batch fits. Try fewer letters." : "No batch is signed yet."}</Empty>
+      {rows.length === 0 ? (
+        <Empty>{asked ? "No finished batch fits. Ask for less." : "No batch is signed yet."}</Empty>
       ) : (
-        <table className="rows" style={{ marginTop: 12 }}>
-          <thead>
-            <tr>
-              <th>Batch</th>
-              <th>Part and coat</th>
-              <th>Product</th>
-              <th>Begun</th>
-              <th>State</th>
-              <th>Card</th>
-            </tr>
-          </thead>
-          <tbody>
-            {records.data.map((r) => (
-              <tr key={r.id}>
-                <td className="mono">{String(r.number).padStart(4, "0")}</td>
-                <td>
-                  <Link to="/batches/$id" params={{ id: r.id }} search={{ at: 6 }}>
-                    <b>{r.label}</b>
-                  </Link>
-                </td>
-                <td>{r.product}</td>
-                <td className="mono">{shopTime(r.begun, me?.zone ?? "UTC", me?.now)}</td>
-                <td>{r.state}</td>
-                <td>
-                  <Link to="/batches/$id/card" params={{ id: r.id }}>
-                    Open the card
-                  </Link>
-                </td>
+        <div className="list" aria-busy={records.isFetching}>
+          <table className="rows">
+            <thead>
+              <tr>
+                <th>Batch</th>
+                <th>Part and coat</th>
+                <th>Product</th>
+                <th>Lots</th>
+                <th>People</th>
+                <th>Begun</th>
+                <th>State</th>
+                <th>Card</th>
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {rows.map((r) => (
+                <tr key={r.id}>
+                  <td className="mono">{String(r.number).padStart(4, "0")}</td>
+                  <td>
+                    <Link to="/batches/$id" params={{ id: r.id }} search={{ at: 6 }}>
+                      <b>{r.label}</b>
+                    </Link>
+                  </td>
+                  <td>{r.product}</td>
+                  <td className="small">{r.lots.join(", ") || "–"}</td>
+                  <td className="small">{r.people.join(", ")}</td>
+                  <td className="mono nowrap">{shopTime(r.begun, me?.zone ?? "UTC", me?.now)}</td>
+                  <td>{r.state}</td>
+                  <td>
+                    <Link to="/batches/$id/card" params={{ id: r.id }}>
+                      Open
+                    </Link>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {records.hasNextPage && (
+            <Button
+              variant="outlined"
+              name="more-records"
+              sx={{ my: 1 }}
+              disabled={records.isFetchingNextPage}
+              onClick={() => void records.fetchNextPage()}
+            >
+              {records.isFetchingNextPage ? "Reading more …" : "Show older ones"}
+            </Button>
+          )}
+        </div>
       )}
     </>
   );

@@ -34,16 +34,34 @@ const HAZARDS: [string, string][] = [
   ["exotherm", "Mix that heats"],
 ];
 
+const BASES: [string, string][] = [
+  ["by_volume", "by volume"],
+  ["by_weight", "by weight"],
+  ["percent_by_weight", "percent on base, by weight"],
+  ["percent_by_volume", "percent on base, by volume"],
+  ["by_kit", "as the kit is filled"],
+];
+/** Fields of an additive; a form holds them flat, as `additives[0].name`. */
+const ADDITIVE = ["name", "dose_g_l", "dose_pct", "density_kg_l"] as const;
+const slot = (i: number, field: string) => `additives[${i}].${field}`;
+
 /** A stored sheet as the texts its owner would type. */
 function asForm(row: Row): Form {
   const form: Form = { ...BLANK };
   for (const [key, value] of Object.entries(row.sheet)) {
-    if (value === null || value === undefined) continue;
+    if (value === null || value === undefined || key === "additives") continue;
     const shown = row.shown[key];
     // A ratio is typed as parts to one; everything else with its unit.
     form[key] =
       shown && typeof value === "number" ? (key === "ratio" ? shown.figure : shown.text) : (value as string);
   }
+  row.sheet.additives?.forEach((additive, i) => {
+    for (const field of ADDITIVE) {
+      const value = additive[field];
+      if (value !== null && value !== undefined)
+        form[slot(i, field)] = row.shown[slot(i, field)]?.text ?? String(value);
+    }
+  });
   return form;
 }
 
@@ -144,7 +162,12 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
   );
   const hardened = form.has_hardener === true;
   const hazards = Array.isArray(form.hazards) ? form.hazards : [];
-  const percent = text("basis") === "percent_by_weight";
+  const basis = text("basis");
+  const percent = basis === "percent_by_weight" || basis === "percent_by_volume";
+  const kit = basis === "by_kit";
+  // One free row after those that are filled, three at most.
+  const filled = [0, 1, 2].filter((i) => ADDITIVE.some((f) => text(slot(i, f)) !== ""));
+  const rows = [0, 1, 2].slice(0, Math.min(3, (filled.at(-1) ?? -1) + 2));
   return (
     <form
       className="form"
@@ -188,17 +211,15 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
         <div className="grid4">
           {quantity("base_density_kg_l", "Density of base A")}
           {hardened && quantity("hardener_density_kg_l", "Density of hardener B")}
-          {hardened &&
-            choice("basis", "Basis of the ratio", [
-              ["by_volume", "by volume"],
-              ["by_weight", "by weight"],
-              ["percent_by_weight", "percent on base, by weight"],
-            ])}
-          {hardened && !percent && quantity("ratio", "Ratio A : B", "such as 4:1")}
+          {hardened && choice("basis", "Basis of the ratio", BASES)}
+          {hardened && !percent && !kit && quantity("ratio", "Ratio A : B", "such as 4:1")}
           {hardened && percent && quantity("hardener_pct", "Hardener on base")}
           {hardened && percent && quantity("band_low_pct", "Band, least")}
           {hardened && percent && quantity("band_high_pct", "Band, most")}
           {hardened && quantity("tolerance_pct", "Tolerance on B per A", "5 % when empty")}
+          {hardened &&
+            quantity("kit_base_g", "Kit: base in its can", kit ? "by weight" : "when sold as a kit")}
+          {hardened && quantity("kit_hardener_g", "Kit: hardener in its can")}
         </div>
         <div className="grid4">
           {quantity("thinner_max_pct", "Thinner, at most", "empty: never thinned")}
@@ -210,6 +231,17 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
             ])}
           {text("thinner_max_pct") && quantity("thinner_density_kg_l", "Density of thinner")}
         </div>
+      </fieldset>
+      <fieldset>
+        <legend>Additives</legend>
+        {rows.map((i) => (
+          <div className="grid4" key={i}>
+            {words(slot(i, "name"), "Additive", "pearl, flattening paste …", 24)}
+            {quantity(slot(i, "dose_g_l"), "Dose in sprayable paint", "by volume of A, B and thinner")}
+            {quantity(slot(i, "dose_pct"), "or on the base", "by weight")}
+            {quantity(slot(i, "density_kg_l"), "Its density", "empty: adds no volume")}
+          </div>
+        ))}
       </fieldset>
       <fieldset>
         <legend>Clocks</legend>
@@ -288,7 +320,12 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
   );
 }
 
-/** Empty texts are fields not given. */
+/** Empty texts are fields not given; flat additives become their list. */
 function wire(form: Form) {
-  return Object.fromEntries(Object.entries(form).filter(([, v]) => v !== ""));
+  const given = Object.entries(form).filter(([key, v]) => v !== "" && !key.startsWith("additives["));
+  const additives = [0, 1, 2]
+    .map((i) => ADDITIVE.map((f) => [f, form[slot(i, f)] ?? ""] as const).filter(([, v]) => v !== ""))
+    .filter((fields) => fields.length > 0)
+    .map((fields) => ({ name: "", ...Object.fromEntries(fields) }));
+  return { ...Object.fromEntries(given), additives };
 }

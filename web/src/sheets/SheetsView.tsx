@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { meQuery, sheetsQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
+import { ExportLink } from "../ui/ExportLink";
 import { Empty, Failed, Loading } from "../ui/states";
 
 export function SheetsView() {
@@ -18,10 +19,10 @@ export function SheetsView() {
       <div className="board-head" style={{ marginBottom: 10 }}>
         <h1>Sheets</h1>
         <span className="slate">what each maker states, and the shop holds to</span>
+        <ExportLink href="/api/v1/sheets.csv" />
         {me?.may_edit_sheets && (
           <Button
             variant="contained"
-            sx={{ ml: "auto" }}
             name="new-sheet"
             onClick={() => void navigate({ to: "/sheets/$id", params: { id: "new" } })}
           >

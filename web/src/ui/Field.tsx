@@ -6,6 +6,12 @@ import { createPortal } from "react-dom";
 import type { Shown } from "../api/client";
 
 const CHIPS: [string, string[]][] = [
+  ["_mpa_s", ["mPa·s", "cP", "Pa·s"]],
+  ["_watch_s", ["s", "min"]],
+  ["_cup_s", ["s"]],
+  ["_g_l", ["g/L", "oz/gal", "lb/gal"]],
+  ["_m_s", ["in/s", "m/s", "ft/min"]],
+  ["_count", []],
   ["_ml_min", ["mL/min", "L/min", "fl oz/min"]],
   ["_kg_l", ["kg/L", "g/mL", "lb/gal"]],
   ["_kpa", ["psi", "bar", "kPa"]],

@@ -17,12 +17,12 @@ export function useScale(propose: "bench" | "finest") {
       name="scale"
       value={instrument ?? ""}
       onChange={(e) => setChosen(e.target.value)}
-      sx={{ width: 190 }}
+      sx={{ minWidth: 150, maxWidth: 190 }}
       slotProps={{ select: { native: true }, inputLabel: { shrink: true } }}
     >
       {scales.map((s) => (
         <option key={s.id} value={s.id}>
-          {s.name}, {s.shown.text}
+          {s.shown.text} · {s.name}
         </option>
       ))}
     </TextField>

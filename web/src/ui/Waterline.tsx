@@ -39,7 +39,7 @@ function Float({ stand, x, y, r }: { stand: Station["stand"]; x: number; y: numb
     case "stop":
       return (
         <path
-          d={`M${x - r} ${y + 2} h${2 * r} v${r} l${-r} ${r * 0.8} l${-r} ${-r * 0.8} z`}
+          d={`M${x - r} ${y + 1} h${2 * r} v${r * 0.55} l${-r} ${r * 0.65} l${-r} ${-r * 0.65} z`}
           fill="var(--oxide)"
           stroke={stand === "stop" ? ink : "none"}
           strokeWidth={3}
@@ -96,7 +96,8 @@ export function Waterline({
             <Float stand={s.stand} x={22} y={23} r={s.no === open ? 15 : 10} />
           </svg>
           <span className="name">
-            {s.no} {s.name}
+            <span className="no">{s.no} </span>
+            {s.name}
             <span className="unseen">, {WORDS[s.stand]}</span>
           </span>
           <div className="line ellipsis">{s.line || "\u00a0"}</div>

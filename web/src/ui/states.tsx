@@ -27,3 +27,20 @@ export function Failed({ error, again }: { error: Error; again?: () => void }) {
 export function Empty({ children }: { children: ReactNode }) {
   return <div className="empty">{children}</div>;
 }
+
+/** A view that broke while it was drawn. */
+export function Broken({ error }: { error: unknown }) {
+  return (
+    <div className="empty" role="alert">
+      <p className="word-out">This view broke. Nothing entered is lost.</p>
+      {error instanceof Error && <p className="small mono">{error.message}</p>}
+      <Button variant="outlined" onClick={() => location.reload()} sx={{ mt: 2 }}>
+        Reload the page
+      </Button>
+    </div>
+  );
+}
+
+export function Nowhere() {
+  return <Empty>There is no such view. The board shows what is in work.</Empty>;
+}

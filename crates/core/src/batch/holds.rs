@@ -161,18 +161,25 @@ pub fn ratio_hold(record: &Record, charge: &Charge, at: Option<Timestamp>, prefs
     let (lo, hi) = (said.tolerance.lo.unwrap_or(0.0), said.tolerance.hi.unwrap_or(f64::MAX));
     let verdict = said.tolerance.judge(said.measured);
     let figure = show(said.measured.value, said.kind, prefs).text;
-    let (severity, text) = match verdict {
-        Verdict::In => return None,
-        Verdict::CannotTell => (
+    let (severity, text) = match (verdict, charge.kind) {
+        (Verdict::In, _) => return None,
+        (Verdict::CannotTell, ChargeKind::Pot) => (
             Severity::Hold,
             format!("Pot {} at {figure} {what}: this scale cannot tell. Tare before hardener, or take a finer scale.", charge.no),
         ),
-        Verdict::Low | Verdict::High if hardener.band.is_some() => (
+        (Verdict::CannotTell, ChargeKind::AtGun) => (
+            Severity::Hold,
+            format!("The ratio at {figure} {what}: this scale cannot tell. Catch longer, or take a finer scale."),
+        ),
+        (Verdict::Low | Verdict::High, _) if hardener.band.is_some() => (
             Severity::Stop,
             format!("Catalyst at {figure} is outside its band. It is no gel-time control: discard, or correct the pour."),
         ),
-        Verdict::Low | Verdict::High => {
+        (Verdict::Low | Verdict::High, ChargeKind::Pot) => {
             (Severity::Hold, format!("Pot {} at {figure} {what} is out. Add what is short before you stir.", charge.no))
+        }
+        (Verdict::Low | Verdict::High, ChargeKind::AtGun) => {
+            (Severity::Hold, format!("The ratio at {figure} {what} is out. Move one pressure at Prove, then catch again."))
         }
     };
     Some(hold(record, scope, severity, text, outside(said.measured, lo, hi)))

@@ -71,6 +71,8 @@ impl Trial {
 pub struct Advice {
     pub side: Side,
     pub to_kpa: Option<f64>,
+    /// It goes up.
+    pub raise: bool,
     /// In words: which, to what, what to expect.
     pub text: String,
     pub working: Working,
@@ -132,7 +134,7 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], prefs: Prefs) -> Option<Advice> {
     let (p, y) = (now.kpa(side), now.of_other(side));
     let mut w = Working::new("Next pressure", "Flow in proportion to the pressure over what the lift takes");
     let name = if side == Side::A { "A" } else { "B" };
-    let stuck = |text: String, w: Working| Some(Advice { side, to_kpa: None, text, working: w });
+    let stuck = |text: String, w: Working| Some(Advice { side, to_kpa: None, raise: false, text, working: w });
 
     let line = match (moved, before) {
         (Some((true, true)), Some(b)) => {
@@ -171,5 +173,5 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], prefs: Prefs) -> Option<Advice> {
     let vent = if to > p { "" } else { ", and vent it" };
     let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
     let text = format!("{verb} {name} from {} to {}{vent}. Expect {expect}; catch again with clean cups.", say(p), say(to));
-    Some(Advice { side, to_kpa: Some(to), text, working: w })
+    Some(Advice { side, to_kpa: Some(to), raise: to > p, text, working: w })
 }

@@ -1,63 +1,100 @@
-//! Takes the pictures of `docs/screenshots` from a running demo: `pictures ADDRESS FOLDER [theme]`.
+//! Takes pictures of every view from a running demo: `pictures ADDRESS FOLDER [booth] [1280x657] [stress] [only=mix]`.
 
-use level_keel_e2e::Browser;
+use level_keel_e2e::{Browser, stress};
 use serde_json::Value;
-use std::path::Path;
+use std::path::PathBuf;
+
+struct Camera {
+    browser: Browser,
+    address: String,
+    folder: PathBuf,
+    only: Option<String>,
+}
+
+impl Camera {
+    async fn shot(&self, name: &str) {
+        if self.only.as_deref().is_none_or(|only| only.split(',').any(|o| o == name)) {
+            self.browser.picture(&self.folder.join(format!("{name}.png"))).await;
+        }
+    }
+
+    async fn view(&self, name: &str, path: &str, wait: &str) {
+        self.browser.go(&format!("{}/{path}", self.address)).await;
+        self.browser.wait(wait).await;
+        self.shot(name).await;
+    }
+
+    async fn read(&self, path: &str) -> Value {
+        let fetch = "const d = arguments[1]; fetch(arguments[0]).then(r => r.json()).then(d)";
+        self.browser.client.execute_async(fetch, vec![path.into()]).await.expect("an answer")
+    }
+}
 
 #[tokio::main]
 async fn main() {
     let args: Vec<String> = std::env::args().skip(1).collect();
     let [address, folder, rest @ ..] = args.as_slice() else {
-        eprintln!("pictures ADDRESS FOLDER [booth|small]");
+        eprintln!("pictures ADDRESS FOLDER [booth] [WIDTHxHEIGHT] [stress] [only=NAME,NAME]");
         std::process::exit(2);
     };
-    let mode = rest.first().map(String::as_str).unwrap_or_default();
+    let full = rest.iter().any(|a| a == "stress");
+    let coat = if full { Some(stress::lay_on(address).await) } else { None };
     let browser = Browser::start().await;
-    let shot = async |name: &str| browser.picture(&Path::new(folder).join(format!("{name}.png"))).await;
-    if mode == "small" {
-        browser.size(1280, 657).await;
+    if let Some((w, h)) = rest.iter().find_map(|a| a.split_once('x')).and_then(|(w, h)| w.parse().ok().zip(h.parse().ok())) {
+        browser.size(w, h).await;
     }
-    browser.go(address).await;
-    browser.wait(".names button").await;
-    shot("sign-in").await;
-    if mode == "booth" {
+    let only = rest.iter().find_map(|a| a.strip_prefix("only=")).map(String::from);
+    let camera = Camera { browser, address: address.clone(), folder: folder.into(), only };
+    let browser = &camera.browser;
+    camera.view("sign-in", "", ".names button").await;
+    if rest.iter().any(|a| a == "booth") {
         browser.client.execute("localStorage.setItem('level-keel-theme', 'booth')", vec![]).await.expect("a script");
     }
-    browser.sign_in(address, "Brok Tarn", "2468").await;
+    let (name, pin) = if full { ("Ansa Reef", "1357") } else { ("Brok Tarn", "2468") };
+    browser.sign_in(address, name, pin).await;
     browser.wait(".next").await;
-    shot("board").await;
-    for (name, path, wait) in [("sheets", "sheets", ".rows"), ("records", "records", ".rows"), ("begin", "begin", ".station")] {
-        browser.go(&format!("{address}/{path}")).await;
-        browser.wait(wait).await;
-        if name == "sheets" {
-            shot(name).await;
-            browser.click(".rows a").await;
-            browser.wait("form.form").await;
-            shot("sheet").await;
-        } else if name == "begin" {
-            browser.wait("select[name='sheet'] option:nth-child(2)").await;
-            let pick =
-                "return [...document.querySelectorAll('select[name=sheet] option')].find(o => o.text.startsWith('Island')).value";
-            let sheet = browser.client.execute(pick, vec![]).await.expect("a script");
-            browser.fill("sheet", sheet.as_str().unwrap_or_default()).await;
-            for (field, text) in
-                [("part", "Buoy 9"), ("coat", "primer"), ("area_m2", "11.4 m2"), ("film_um", "4 mil"), ("thinner_pct", "5")]
-            {
-                browser.fill(field, text).await;
-            }
-            browser.wait(".live").await;
-            shot(name).await;
-        } else {
-            shot(name).await;
-        }
+    camera.shot("board").await;
+    camera.view("sheets", "sheets", ".rows").await;
+    browser.click(".rows a").await;
+    browser.wait("form.form").await;
+    camera.shot("sheet").await;
+    camera.view("records", "records", ".rows").await;
+    begin(&camera).await;
+    stations(&camera, coat.map(|id| id.to_string())).await;
+    let records = camera.read("/api/v1/records").await;
+    let id = records["rows"][0]["id"].as_str().unwrap_or_default().to_string();
+    camera.view("card", &format!("batches/{id}/card"), "article.card").await;
+    browser.go(&format!("{address}/")).await;
+    browser.wait(".next").await;
+    browser.press("units").await;
+    browser.wait("[data-units]").await;
+    camera.shot("units").await;
+    camera.browser.client.clone().close().await.expect("the browser closes");
+}
+
+/// The beginning of a batch, filled in.
+async fn begin(camera: &Camera) {
+    let browser = &camera.browser;
+    browser.go(&format!("{}/begin", camera.address)).await;
+    browser.wait("select[name='sheet'] option:nth-child(2)").await;
+    let pick = "return [...document.querySelectorAll('select[name=sheet] option')].find(o => o.text.startsWith('Island')).value";
+    let sheet = browser.client.execute(pick, vec![]).await.expect("a script");
+    browser.fill("sheet", sheet.as_str().unwrap_or_default()).await;
+    for (field, text) in
+        [("part", "Buoy 9"), ("coat", "primer"), ("area_m2", "11 m2"), ("film_um", "4 mil"), ("thinner_pct", "5")]
+    {
+        browser.fill(field, text).await;
     }
-    let board = browser
-        .client
-        .execute_async("const d = arguments[0]; fetch('/api/v1/board').then(r => r.json()).then(d)", vec![])
-        .await
-        .expect("the board");
-    let find = |part: &str| {
-        let rows = board["batches"].as_array().cloned().unwrap_or_default();
+    browser.wait(".see .live").await;
+    camera.shot("begin").await;
+}
+
+/// The six stations: each of the batch that shows it best, or all of one.
+async fn stations(camera: &Camera, one: Option<String>) {
+    let board = camera.read("/api/v1/board").await;
+    let records = camera.read("/api/v1/records").await;
+    let find = |list: &Value, part: &str| {
+        let rows = list.as_array().cloned().unwrap_or_default();
         let row = rows.iter().find(|b| b["label"].as_str().is_some_and(|l| l.starts_with(part))).map(|b| b["id"].clone());
         row.and_then(|id| id.as_str().map(String::from)).unwrap_or_default()
     };
@@ -65,21 +102,15 @@ async fn main() {
         ("ready", "Buoy 7", 1),
         ("mix", "Buoy 8", 2),
         ("set", "Buoy 7", 3),
-        ("prove", "Buoy 7", 4),
+        ("prove", "Float", 4),
         ("spray", "Buoy 7", 5),
         ("close", "Buoy 7", 6),
     ] {
-        browser.go(&format!("{address}/batches/{}?at={at}", find(part))).await;
-        browser.wait(".station .see").await;
-        shot(name).await;
+        let book = one.clone().unwrap_or_else(|| find(&board["batches"], part));
+        camera.view(name, &format!("batches/{book}?at={at}"), ".station .see").await;
     }
-    let records: Value = browser
-        .client
-        .execute_async("const d = arguments[0]; fetch('/api/v1/records').then(r => r.json()).then(d)", vec![])
-        .await
-        .expect("the records");
-    browser.go(&format!("{address}/batches/{}/card", records[0]["id"].as_str().unwrap_or_default())).await;
-    browser.wait("article.card").await;
-    shot("card").await;
-    browser.client.clone().close().await.expect("the browser closes");
+    if one.is_none() {
+        let signed = find(&records["rows"], "Buoy 7");
+        camera.view("close-signed", &format!("batches/{signed}?at=6"), ".station .see").await;
+    }
 }

@@ -10,7 +10,7 @@ use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
 use level_keel_core::batch::stations::Station;
-use level_keel_core::batch::view::{Next, PotView, Viewer, view};
+use level_keel_core::batch::view::{Next, PotView, Viewer, order, view};
 use level_keel_core::quantity::Shown;
 use level_keel_core::verdict::Level;
 use serde::Serialize;
@@ -110,7 +110,7 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
             film: seen.film_level,
         });
     }
-    board.next.sort_by_key(|n| n.at);
+    order(&mut board.next, now);
     board.pots.sort_by_key(|p| (p.spent_at.is_none(), p.spent_at, p.no));
     Ok(board)
 }

@@ -1,14 +1,16 @@
-//! What happened at the island works: two finished batches, and a shift in full swing.
+//! What happened at the island works: three finished batches, and a shift in full swing.
 
 use super::crew::{Crew, Job, id};
-use super::sheets::{FINISH, GEL_COAT, PRIMER};
+use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER};
 use crate::problem::Problem;
 use jiff::SignedDuration;
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
+use level_keel_core::sheets::ChargeKind;
 use serde_json::{Value, json};
+use uuid::Uuid;
 
 const FINISH_GUARDS: [&str; 3] = ["isocyanate", "solvent", "pressure_vessel"];
 const PRIMER_GUARDS: [&str; 2] = ["solvent", "pressure_vessel"];
@@ -25,14 +27,19 @@ fn days_before(now: Timestamp, days: i64) -> Timestamp {
     now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now)
 }
 
-/// Two finished batches: a buoy primed, a flume section gel coated.
+/// Finished batches: two buoys primed, a flume section gel coated.
 pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
-    let key = days_before(now, 9);
+    primed(crew, days_before(now, 9), "Buoy 3", ["P-2204", "H-118", "T-77"]).await?;
+    gel_coated(crew, days_before(now, 6)).await?;
+    // The coat beneath today's finish.
+    primed(crew, days_before(now, 2), "Buoy 7", ["P-2207", "H-118", "T-77"]).await
+}
+
+async fn primed(crew: &Crew<'_>, key: Timestamp, part: &str, lots: [&str; 3]) -> Result<(), Problem> {
     let mut buoy =
-        Job::begin(crew, &format!("{key}/buoy"), key, wanted(PRIMER, ("Buoy 3", "primer", &[], 11.4), "4 mil", 62.0, 5.0))
-            .await?;
+        Job::begin(crew, &format!("{key}/buoy"), key, wanted(PRIMER, (part, "primer", &[], 11.4), "4 mil", 62.0, 5.0)).await?;
     buoy.wait(10.0).ready(21.0, 20.4, 20.5, 62.0, &PRIMER_GUARDS).await?;
-    let pot = buoy.wait(10.0).mix("pot", 1900.0, ["P-2204", "H-118", "T-77"], 0.0).await?;
+    let pot = buoy.wait(10.0).mix("pot", 1900.0, lots, 0.0).await?;
     buoy.wait(12.0).write("set_up", json!({ "pot_kpa": "8 psi", "atomizing_kpa": "45 psi", "stream_mm": "7 in" })).await?;
     buoy.wait(3.0).write("set_up", json!({ "pot_kpa": "10 psi", "atomizing_kpa": "45 psi", "stream_mm": "10 in" })).await?;
     buoy.wait(8.0).write("start_spraying", json!({ "charge": pot })).await?;
@@ -40,9 +47,10 @@ pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     buoy.wait(14.0).pass(pot, Some(880.0), 4.0).await?;
     buoy.wait(5.0).write("close_charge", json!({ "charge": pot, "how": "emptied" })).await?;
     buoy.write("note", json!({ "text": "Lifting eye and seam striped by brush before the second pass." })).await?;
-    buoy.sign().await?;
+    buoy.sign().await
+}
 
-    let key = days_before(now, 6);
+async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {
     let zones = ["inlet", "run", "lip"];
     let mut flume = Job::begin(
         crew,
@@ -64,7 +72,7 @@ pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     flume.sign().await
 }
 
-/// Today's shift: one pot in last call, one ready, one inducting.
+/// Today's shift: one pot in last call, one ready, one inducting, and a twin feed on its way to its ratio.
 pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     let ago = |minutes: f64| after(now, -minutes * 60.0);
     let key = now.to_string();
@@ -97,6 +105,22 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     primer.wait(5.0).ready(22.4, 21.0, 21.5, 58.0, &PRIMER_GUARDS).await?;
     primer.at = ago(16.0);
     primer.mix("only", 1900.0, ["P-2207", "H-118", "T-77"], 0.0).await?;
+
+    // Two catches, one pressure moved between them: the third is to be found.
+    let zones = ["upper half", "lower half"];
+    let mut collar = Job::begin(
+        crew,
+        &format!("{key}/collar"),
+        ago(25.0),
+        wanted(ADHESIVE, ("Float collar 12", "bond", &zones, 6.4), "3 mil", 70.0, 0.0),
+    )
+    .await?;
+    collar.wait(3.0).ready(22.4, 21.6, 21.0, 58.0, &PRIMER_GUARDS).await?;
+    let gun = id(&format!("{key}/collar/gun"));
+    collar.wait(2.0).write("open_charge", json!({ "charge": gun, "kind": "at_gun", "wanted_ml": 700 })).await?;
+    let caught = |a_kpa: &str, a_g: f64, b_g: f64| json!({ "charge": gun, "a_g": a_g, "b_g": b_g, "resolution_g": 0.1, "a_kpa": a_kpa, "b_kpa": "8 psi", "caught_watch_s": "15 s" });
+    collar.wait(4.0).write("catch", caught("9 psi", 24.8, 6.2)).await?;
+    collar.wait(5.0).write("catch", caught("13 psi", 40.5, 6.3)).await?;
     Ok(())
 }
 
@@ -123,6 +147,9 @@ pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
 async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
     let mut wet_mil = if record.passes.is_empty() { 2.0 } else { 3.0 };
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
+        if charge.kind == ChargeKind::AtGun && charge.started.is_none() {
+            prove(job, record, charge.id).await?;
+        }
         let started = charge.started.is_some() || job.write("start_spraying", json!({ "charge": charge.id })).await.is_ok();
         if started && record.clock(charge, job.at).is_none_or(|c| c.age < 1.0) {
             job.wait(2.0).pass(charge.id, None, wet_mil).await?;
@@ -143,6 +170,15 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
     }
     // What cannot be signed by the rules stays open for a person to look at.
     let _ = job.sign().await;
+    Ok(())
+}
+
+/// The crew found the pressure: a pair of catches on the ratio.
+async fn prove(job: &mut Job<'_>, record: &Record, charge: Uuid) -> Result<(), Problem> {
+    let Some(hardener) = record.aim().and_then(|b| b.sheet.hardener()) else { return Ok(()) };
+    let caught =
+        json!({ "charge": charge, "a_g": 400.0, "b_g": (4000.0 * hardener.b_per_a).round() / 10.0, "resolution_g": 0.1 });
+    job.wait(2.0).write("catch", caught).await?;
     Ok(())
 }
 

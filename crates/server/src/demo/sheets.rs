@@ -1,4 +1,4 @@
-//! Three invented products. Nobody's sheets.
+//! Four invented products. Nobody's sheets.
 
 use super::crew::{Crew, id};
 use crate::problem::Problem;
@@ -15,7 +15,10 @@ pub const FINISH: &str = "sheet/finish";
 /// Flume gel coat.
 pub const GEL_COAT: &str = "sheet/gel-coat";
 
-fn all() -> [(&'static str, Value); 3] {
+/// Collar adhesive.
+pub const ADHESIVE: &str = "sheet/adhesive";
+
+fn all() -> [(&'static str, Value); 4] {
     [
         (
             PRIMER,
@@ -53,6 +56,17 @@ fn all() -> [(&'static str, Value); 3] {
                 "wet_um": "20 mil", "wet_min_um": "18 mil", "wet_max_um": "24 mil",
                 "temp_min_c": 15, "temp_max_c": 32, "margin_min_dk": 3, "rh_max_pct": 85,
                 "stream": "industrial", "hazards": ["peroxide", "styrene", "high_pressure_fluid"]
+            }),
+        ),
+        (
+            ADHESIVE,
+            json!({
+                "name": "Collar contact adhesive", "label": "Adhesive", "charge": "at_gun", "base_density_kg_l": 0.98, "solids_pct": 52,
+                "has_hardener": true, "basis": "by_weight", "ratio": "8:1", "hardener_density_kg_l": 1.08, "tolerance_pct": 5,
+                "recoat_min_s": "5 min", "recoat_max_s": "45 min", "recoat_at_c": 20,
+                "wet_um": "4 mil", "wet_min_um": "2 mil", "wet_max_um": "6 mil",
+                "temp_min_c": 10, "temp_max_c": 35, "margin_min_dk": 3, "rh_max_pct": 85,
+                "stream": "general_pot", "hazards": ["solvent", "pressure_vessel"]
             }),
         ),
     ]

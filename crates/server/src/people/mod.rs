@@ -143,11 +143,15 @@ pub async fn current(state: web::Data<State>, person: Person) -> Answer<Me> {
 #[utoipa::path(tag = "people", responses((status = 204), (status = 422), (status = 429)))]
 #[post("/session")]
 pub async fn sign_in(state: web::Data<State>, req: HttpRequest, body: web::Json<SignIn>) -> Result<HttpResponse, Problem> {
-    let info = req.connection_info();
-    // Behind a proxy the peer is the proxy; the address it forwards counts. Elsewhere that header is anyone's to write.
-    let address = if state.settings.behind_tls { info.realip_remote_addr() } else { info.peer_addr() };
-    let cookie = auth::sign_in(&state, &body.name, &body.pin, address.unwrap_or("unknown")).await?;
+    let cookie = auth::sign_in(&state, &body.name, &body.pin, &address(&state, &req)).await?;
     Ok(HttpResponse::NoContent().cookie(cookie).finish())
+}
+
+/// Behind a proxy the peer is the proxy; the address it forwards counts. Elsewhere that header is anyone's to write.
+fn address(state: &State, req: &HttpRequest) -> String {
+    let info = req.connection_info();
+    let address = if state.settings.behind_tls { info.realip_remote_addr() } else { info.peer_addr() };
+    address.unwrap_or("unknown").to_string()
 }
 
 /// Signs out and revokes the session.

@@ -19,18 +19,18 @@ async fn the_demo_is_alive_whenever_it_is_started(db: PgPool) {
     let shop = Shop::open(db).await;
     assert_eq!(words(&shop).await, ["Inducting", "Last call", "Ready"]);
     let records = async || applicator(&shop).await.get("/records").await.1["rows"].as_array().unwrap().len();
-    assert_eq!(records().await, 2);
+    assert_eq!(records().await, 3);
     // Started again an hour later: nothing is added.
     shop.clock.advance(SignedDuration::from_hours(1));
     demo::bring_up(&shop.state).await.unwrap();
-    assert_eq!(records().await, 2);
+    assert_eq!(records().await, 3);
     // The next morning: the crew has closed the old shift, and a new one is on.
     shop.clock.advance(SignedDuration::from_hours(15));
     demo::bring_up(&shop.state).await.unwrap();
     assert_eq!(words(&shop).await, ["Inducting", "Last call", "Ready"]);
-    assert_eq!(records().await, 4);
+    assert_eq!(records().await, 6);
     let (_, board) = applicator(&shop).await.get("/board").await;
-    assert_eq!(board["batches"].as_array().unwrap().len(), 2);
+    assert_eq!(board["batches"].as_array().unwrap().len(), 3);
     assert!(check_log(&shop.state.db).await.unwrap().faults.is_empty());
     shop.close().await;
 }
@@ -56,7 +56,7 @@ async fn the_rows_can_be_rebuilt_from_the_log(db: PgPool) {
     };
     let before = rows().await.unwrap();
     sqlx::query("update batch set record = '{}'::jsonb || record, state = 'open'").execute(&shop.state.db).await.unwrap();
-    assert_eq!(rebuild(&shop.state.db).await.unwrap(), 4);
+    assert_eq!(rebuild(&shop.state.db).await.unwrap(), 6);
     assert_eq!(rows().await.unwrap(), before);
     shop.close().await;
 }

@@ -11,12 +11,12 @@ mod spray;
 
 pub use close::CloseView;
 pub use mix::{CupMark, MixPot, MixView, PourLine};
-pub use next::{Next, Tone, next};
+pub use next::{Next, Tone, next, order};
 pub use pots::{PotView, pots};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};
 pub use ready::{ReadyView, recoat_clock};
 pub use set::{SetView, Try};
-pub use spray::{PassRow, SprayView, Tooth, ZoneFilm};
+pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 
 use super::check::Writer;
 use super::holds::{self, Hold};

@@ -14,7 +14,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// How urgent it looks: position and word say it too.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Tone {
     /// Now or lost.
@@ -41,6 +41,11 @@ pub struct Next {
     pub tone: Tone,
     /// Station that answers it.
     pub station: u8,
+}
+
+/// Soonest first; of what wants hands now, the worst first.
+pub fn order(list: &mut [Next], now: Timestamp) {
+    list.sort_by_key(|n| (n.at.max(now), n.tone));
 }
 
 /// What this batch wants, soonest first.
@@ -84,8 +89,11 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
         let no = charge.no;
         let left = show(record.left_ml(charge), Kind::Volume, prefs).text;
         let Some(clock) = record.clock(charge, now) else {
-            if charge.kind == ChargeKind::AtGun && !record.catches.iter().any(|c| c.it.charge == charge.id) {
-                add(now, 4, Tone::Calm, "Prove the ratio".into(), "catch both streams at full trigger".into());
+            let ratio = holds.iter().find(|h| h.gate == GateName::Ratio && h.charge == Some(charge.id) && h.released.is_none());
+            if let Some(hold) = ratio.filter(|_| charge.kind == ChargeKind::AtGun) {
+                let tone = if hold.reached { Tone::Watch } else { Tone::Calm };
+                let what = if hold.reached { "Move one pressure, catch again" } else { "Prove the ratio" };
+                add(now, 4, tone, what.into(), hold.text.clone());
             } else if charge.started.is_none() && charge.kind == ChargeKind::Pot {
                 add(now, 2, Tone::Calm, format!("Fill pot {no}"), "base first".into());
             }
@@ -120,6 +128,6 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             add(now, 6, Tone::Calm, "Sign the work".into(), "every pot is closed".into());
         }
     }
-    out.sort_by_key(|n| n.at);
+    order(&mut out, now);
     out
 }

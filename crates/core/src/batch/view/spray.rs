@@ -2,8 +2,9 @@
 
 use super::Viewer;
 use crate::batch::check::may_spray;
-use crate::batch::record::Record;
+use crate::batch::record::{Charge, Record};
 use crate::film::{dry_of_wet_um, less};
+use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;
@@ -45,6 +46,16 @@ pub struct Tooth {
     pub shown: Shown,
 }
 
+/// A pot that is neither on the gun nor the next to go on it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct OtherPot {
+    pub id: Uuid,
+    pub no: i64,
+    pub word: String,
+    pub left: Shown,
+}
+
 /// The Spray station.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
@@ -56,6 +67,8 @@ pub struct SprayView {
     pub start: Option<Uuid>,
     pub start_pot: Option<i64>,
     pub cannot_start: Option<String>,
+    /// Open pots beside these two: a spent one can be discarded from here.
+    pub others: Vec<OtherPot>,
     pub passes: Vec<PassRow>,
     pub last_pass: Option<Timestamp>,
     pub zones: Vec<ZoneFilm>,
@@ -72,7 +85,23 @@ pub struct SprayView {
 pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayView {
     let prefs = viewer.writer.prefs;
     let on_gun = record.charges.iter().rev().find(|c| c.closed.is_none() && c.started.is_some());
-    let waiting = record.charges.iter().find(|c| c.closed.is_none() && c.started.is_none());
+    // Next on the gun: one that may be sprayed before one that may not yet, a spent one last; then who dies first.
+    let order = |c: &&Charge| {
+        let clock = record.clock(c, now);
+        let spent = clock.is_some_and(|k| k.state == PotState::Spent);
+        (spent, may_spray(record, c.id, now, prefs).is_err(), clock.map(|k| k.spent_at))
+    };
+    let waiting = record.charges.iter().filter(|c| c.closed.is_none() && c.started.is_none()).min_by_key(order);
+    let others = record.charges.iter().filter(|c| {
+        let taken = [on_gun, waiting].into_iter().flatten().any(|t| t.id == c.id);
+        c.closed.is_none() && !taken
+    });
+    let other = |c: &Charge| OtherPot {
+        id: c.id,
+        no: c.no,
+        word: record.clock(c, now).map_or(PotState::Filling, |k| k.state).word().into(),
+        left: show(record.left_ml(c), Kind::Volume, prefs),
+    };
     let mut teeth = viewer.comb_um.clone();
     teeth.sort_by(f64::total_cmp);
     let aim_um = record.aim().map_or(0.0, |b| b.wet_um);
@@ -90,6 +119,7 @@ pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayVi
         start: waiting.map(|c| c.id),
         start_pot: waiting.map(|c| c.no),
         cannot_start: waiting.and_then(|c| may_spray(record, c.id, now, prefs).err()).map(|r| r.text),
+        others: others.map(other).collect(),
         passes: passes(record, prefs),
         last_pass: record.passes.last().map(|p| p.at),
         zones: zones(record, prefs),

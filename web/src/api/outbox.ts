@@ -1,0 +1,141 @@
+// Stamps the server has not acknowledged wait in this browser's storage, with their id and how long ago the
+// hand was on the button, and are sent again until it answers. The id makes a repeat the same entry.
+import { useSyncExternalStore } from "react";
+import { api, ask, Refused, serverAnswers, type Schemas } from "./client";
+
+export type Payload = Record<string, unknown>;
+
+export type Waiting = {
+  id: string;
+  book: string;
+  kind: string;
+  payload: Payload;
+  /** Who stamped it: nobody else's session may send it. */
+  who: string;
+  name: string;
+  /** This page, and its monotonic clock at the stamp; after a reload the wall clock's difference stands in. */
+  page: string;
+  since: number;
+  wall: number;
+  /** Seconds of shop time in a real second. */
+  rate: number;
+  /** The server read it and said no: it waits for a person. */
+  refused?: string;
+};
+
+/** What may wait: what a hand has done. Signing, releasing and the like need the server's answer at once. */
+const MAY_WAIT: Record<string, string> = {
+  conditions: "Conditions",
+  guards: "Guards on",
+  pour: "Pour",
+  combine: "Hardener to base",
+  stirred: "Stirred",
+  pot_temperature: "Pot temperature",
+  set_up: "Try of pressure",
+  catch: "Catch",
+  start_spraying: "Spraying began",
+  pass: "Pass",
+  comb: "Comb reading",
+  close_charge: "Pot closed",
+  note: "Note",
+};
+
+const KEY = "level-keel-outbox";
+const PAGE = String(performance.timeOrigin);
+const listeners = new Set<() => void>();
+let held: Waiting[] = read();
+
+function read(): Waiting[] {
+  try {
+    const parsed: unknown = JSON.parse(localStorage.getItem(KEY) ?? "[]");
+    return Array.isArray(parsed) ? (parsed as Waiting[]) : [];
+  } catch {
+    return [];
+  }
+}
+
+function keep(next: Waiting[]) {
+  held = next;
+  localStorage.setItem(KEY, JSON.stringify(next));
+  listeners.forEach((l) => l());
+}
+
+// Another tab stamped or sent: its list is the list.
+window.addEventListener("storage", (e) => {
+  if (e.key !== KEY) return;
+  held = read();
+  listeners.forEach((l) => l());
+});
+
+export const mayWait = (kind: string) => kind in MAY_WAIT;
+export const waitingWord = (kind: string) => MAY_WAIT[kind] ?? kind;
+
+export function useWaiting() {
+  return useSyncExternalStore(
+    (listener) => {
+      listeners.add(listener);
+      return () => void listeners.delete(listener);
+    },
+    () => held,
+  );
+}
+
+/** Seconds of shop time since the stamp. */
+export function agoOf(w: Waiting) {
+  const ms = w.page === PAGE ? performance.now() - w.since : Date.now() - w.wall;
+  return (Math.max(0, ms) / 1000) * w.rate;
+}
+
+export function putAway(
+  entry: Pick<Waiting, "id" | "book" | "kind" | "payload" | "since" | "rate">,
+  me: Schemas["Me"],
+) {
+  const wall = Date.now() - (performance.now() - entry.since);
+  keep([...read(), { ...entry, wall, page: PAGE, who: me.id, name: me.name }]);
+}
+
+/** Takes a refused entry off the list: its person has seen why. */
+export function letGo(id: string) {
+  keep(read().filter((w) => w.id !== id));
+}
+
+export function post(book: string, dry_run: boolean, id: string, kind: string, payload: Payload, ago_s = 0) {
+  return ask(
+    api.POST("/api/v1/books/{id}/entries", {
+      params: { path: { id: book }, query: { dry_run } },
+      // The payload is free by kind; core reads and judges it.
+      body: { id, kind, payload: payload as never, ago_s },
+      // A network that hangs is no answer either.
+      signal: AbortSignal.timeout(dry_run ? 5_000 : 10_000),
+    }),
+  );
+}
+
+let sending = false;
+
+/** Sends what waits, oldest first, for the person signed in. True when something landed. */
+export async function sendWaiting(me: Schemas["Me"]): Promise<boolean> {
+  if (sending) return false;
+  sending = true;
+  let landed = false;
+  try {
+    for (;;) {
+      const next = read().find((w) => w.who === me.id && !w.refused);
+      if (!next) return landed;
+      try {
+        await post(next.book, false, next.id, next.kind, next.payload, agoOf(next));
+        landed = true;
+        letGo(next.id);
+      } catch (e) {
+        const status = e instanceof Refused ? e.problem.status : 0;
+        // No answer, a fault or a session that is over: it goes on waiting.
+        if (status === 0 || status === 401 || status === 429 || status >= 500) return landed;
+        const why = e instanceof Error ? e.message : "The server said no.";
+        keep(read().map((w) => (w.id === next.id ? { ...w, refused: why } : w)));
+      }
+    }
+  } finally {
+    sending = false;
+    if (landed) serverAnswers.set(true);
+  }
+}
