@@ -6,6 +6,7 @@ export default tseslint.config(
   { ignores: ["dist", "src/api/schema.d.ts"] },
   js.configs.recommended,
   ...tseslint.configs.strict,
+  { files: ["*.js"], languageOptions: { globals: { console: "readonly", process: "readonly" } } },
   {
     plugins: { "react-hooks": hooks },
     rules: { ...hooks.configs.recommended.rules, "@typescript-eslint/no-explicit-any": "error", eqeqeq: "error" },

@@ -3,6 +3,6 @@ import { defineConfig } from "vite";
 
 export default defineConfig({
   plugins: [react()],
-  build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
+  build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700, manifest: true },
   server: { proxy: { "/api": "http://127.0.0.1:7070" } },
 });

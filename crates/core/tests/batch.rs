@@ -457,6 +457,43 @@ fn fixtures_parse_for_ever() {
     }
 }
 
+/// Fields added within a version: their fixtures are named `kind.vN.what.json`.
+#[test]
+fn fixtures_of_added_fields_parse_for_ever() {
+    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/fixtures");
+    let mut seen = 0;
+    for file in std::fs::read_dir(dir).unwrap() {
+        let name = file.unwrap().file_name().into_string().unwrap();
+        let parts: Vec<&str> = name.split('.').collect();
+        let [kind, version, _, "json"] = parts.as_slice() else { continue };
+        let value: Value = serde_json::from_str(&std::fs::read_to_string(format!("{dir}/{name}")).unwrap()).unwrap();
+        let version = version[1..].parse().unwrap();
+        Payload::decode(Kind::from_name(kind).unwrap(), version, &value).unwrap_or_else(|e| panic!("{name}: {e}"));
+        seen += 1;
+    }
+    assert!(seen >= 4, "{seen}");
+}
+
+/// The table of permissions as it was agreed, written out: entry kind by role.
+#[test]
+fn the_table_of_permissions() {
+    use level_keel_core::people::May::{self, No, NotAlone, OwnBatch, OwnEntry, Yes};
+    // applicator, lead, inspector, owner
+    let agreed = |kind: Kind| -> [May; 4] {
+        match kind.name() {
+            "sign" => [OwnBatch, Yes, No, Yes],
+            "accept" => [No, NotAlone, Yes, Yes],
+            "release" | "reopen" => [No, Yes, No, Yes],
+            "strike" => [OwnEntry, Yes, OwnEntry, Yes],
+            _ => [Yes, Yes, Yes, Yes],
+        }
+    };
+    for kind in Kind::ALL {
+        let table = Role::ALL.map(|role| level_keel_core::people::may(role, kind));
+        assert_eq!(table, agreed(kind), "{}", kind.name());
+    }
+}
+
 #[test]
 fn hands_next_follow_the_work() {
     let mut book = Book::begun(sheet());

@@ -36,8 +36,13 @@ fn json() -> impl Strategy<Value = Value> {
     })
 }
 
+/// Two thousand in the tests; `script/fuzz` asks for a million.
+fn cases() -> u32 {
+    std::env::var("PROPTEST_CASES").ok().and_then(|n| n.parse().ok()).unwrap_or(2000)
+}
+
 proptest! {
-    #![proptest_config(ProptestConfig { failure_persistence: None, ..ProptestConfig::with_cases(2000) })]
+    #![proptest_config(ProptestConfig { failure_persistence: None, cases: cases(), ..ProptestConfig::default() })]
 
     #[test]
     fn the_parser_never_panics_and_never_gives_what_is_not_a_number(text in ".{0,40}", kind in kind(), prefs in prefs()) {

@@ -26,18 +26,23 @@ pub struct Shop {
 impl Shop {
     /// Opens a shop with the demo's people, sheets and shift.
     pub async fn open(db: PgPool) -> Shop {
+        Self::open_with(db, 1).await
+    }
+
+    /// As [`Shop::open`], with so many workers.
+    pub async fn open_with(db: PgPool, workers: usize) -> Shop {
         let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
         let settings = Settings { web_dir, demo: true, ..Settings::default() };
         let clock = Clock::wall();
         let state = State { db, clock, live: Live::default(), settings, version: VERSION.into() };
         demo::bring_up(&state).await.expect("the demo loads into an empty database");
-        Self::serve(state, "127.0.0.1:0").await
+        Self::serve(state, "127.0.0.1:0", workers).await
     }
 
-    async fn serve(state: State, bind: &str) -> Shop {
+    async fn serve(state: State, bind: &str, workers: usize) -> Shop {
         let listener = TcpListener::bind(bind).expect("a free port");
         let address = format!("http://{}", listener.local_addr().expect("a bound address"));
-        let server = serve::server(state.clone(), listener, 1).expect("the server starts");
+        let server = serve::server(state.clone(), listener, workers).expect("the server starts");
         let stop = server.handle();
         let listening = tokio::spawn(state.live.clone().listen(state.db.clone()));
         let clock = state.clock.clone();
@@ -52,7 +57,7 @@ impl Shop {
         self.listening.abort();
         self.stop.stop(false).await;
         let _ = self.task.await;
-        Self::serve(state, &bind).await
+        Self::serve(state, &bind, 1).await
     }
 
     /// Stops server and listener, so that the test's database can be dropped.

@@ -48,12 +48,17 @@ pub enum StartError {
     Io(#[from] std::io::Error),
 }
 
-/// Connects and migrates.
+/// Connects and brings the database to this version.
 pub async fn connect(settings: &Settings) -> Result<PgPool, StartError> {
     let db = PgPoolOptions::new().max_connections(16).connect(&settings.database_url).await?;
-    sqlx::migrate!("./migrations").run(&db).await?;
-    books::rebuild_older(&db).await.map_err(|e| StartError::Rebuild(format!("{e:?}")))?;
+    bring_up_to_date(&db).await?;
     Ok(db)
+}
+
+/// Migrates, then fills from the log what an older version did not keep.
+pub async fn bring_up_to_date(db: &PgPool) -> Result<(), StartError> {
+    sqlx::migrate!("./migrations").run(db).await?;
+    books::rebuild_older(db).await.map_err(|e| StartError::Rebuild(format!("{e:?}")))
 }
 
 /// The state of a server on the settings' own database and clock.

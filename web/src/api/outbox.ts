@@ -104,7 +104,7 @@ export function post(book: string, dry_run: boolean, id: string, kind: string, p
     api.POST("/api/v1/books/{id}/entries", {
       params: { path: { id: book }, query: { dry_run } },
       // The payload is free by kind; core reads and judges it.
-      body: { id, kind, payload: payload as never, ago_s },
+      body: { id, kind: kind as Schemas["Kind"], payload: payload as never, ago_s },
       // A network that hangs is no answer either.
       signal: AbortSignal.timeout(dry_run ? 5_000 : 10_000),
     }),

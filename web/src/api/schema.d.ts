@@ -1095,7 +1095,7 @@ export interface components {
              */
             id: string;
             /** @description Kind of entry. */
-            kind: string;
+            kind: components["schemas"]["Kind"];
             /** @description What it says; quantities as numbers in the unit of the field's name, or texts as typed. */
             payload: Record<string, never>;
         };

@@ -2,7 +2,7 @@
 
 use super::{enrich, store};
 use crate::auth::Person;
-use crate::instruments::comb_um;
+use crate::instruments::usual_comb_um;
 use crate::live::CHANNEL;
 use crate::parts::beside;
 use crate::problem::Problem;
@@ -32,6 +32,7 @@ pub struct NewEntry {
     /// Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
     pub id: Uuid,
     /// Kind of entry.
+    #[schema(value_type = Kind)]
     pub kind: String,
     /// What it says; quantities as numbers in the unit of the field's name, or texts as typed.
     #[schema(value_type = Object)]
@@ -107,19 +108,24 @@ impl Writing<'_> {
     /// Everything is read through that one connection: taking a second one from the pool while the first waits
     /// for the book's lock would let writers starve each other.
     pub(super) async fn append_in(&self, tx: &mut PgConnection, book: Uuid, new: NewEntry) -> Result<Written, Problem> {
-        sqlx::query!("select id from book where id = $1 for update", book)
-            .fetch_optional(&mut *tx)
-            .await?
-            .ok_or(Problem::NotFound("book"))?;
+        // One round trip: the lock, whether this id is known, and the comb to read films with.
+        let opened = sqlx::query!(
+            r#"select b.id, k.book_id as "known_book?", k.seq as "known_seq?", k.request_sha256 as "known_request?",
+                 (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um
+               from book b left join entry k on k.id = $2 where b.id = $1 for update of b"#,
+            book,
+            new.id,
+        )
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(Problem::NotFound("book"))?;
         let kind = Kind::from_name(&new.kind)
             .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
         let request = request_hash(&new);
         let entries = store::load(tx, book).await?;
-        let viewer = Viewer { writer: self.person.writer(), comb_um: comb_um(&mut *tx).await? };
-        if let Some(stored) =
-            sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", new.id).fetch_optional(&mut *tx).await?
-        {
-            if stored.book_id != book || stored.request_sha256 != request {
+        let viewer = Viewer { writer: self.person.writer(), comb_um: opened.comb_um.unwrap_or_else(usual_comb_um) };
+        if let (Some(known_book), Some(seq), Some(known)) = (opened.known_book, opened.known_seq, opened.known_request) {
+            if known_book != book || known != request {
                 return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
             }
             let shown = entries.iter().find(|e| e.id == new.id).map(|e| understood(&e.payload, self.person.prefs));
@@ -129,7 +135,7 @@ impl Writing<'_> {
             return Ok(Written {
                 stored: true,
                 repeated: true,
-                seq: stored.seq,
+                seq,
                 understood: shown.unwrap_or_default(),
                 refusals: Vec::new(),
                 view,
@@ -191,8 +197,10 @@ impl Writing<'_> {
         );
         if !self.dry_run {
             sqlx::query!(
-                "insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
-                 values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)",
+                "with written as (
+                   insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
+                   values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning book_id
+                 ) select pg_notify($13, book_id::text) from written",
                 book,
                 seq,
                 entry.id,
@@ -205,18 +213,19 @@ impl Writing<'_> {
                 request,
                 before.head_hash,
                 entry.hash,
+                CHANNEL,
             )
-            .execute(&mut *tx)
+            .fetch_all(&mut *tx)
             .await?;
         }
         let kind = entry.kind;
         entries.push(entry);
-        let record = Record { beside: before.beside, ..fold(&entries) };
+        let record = Record { beside: before.beside.clone(), ..fold(&entries) };
         let view = view(book, &record, viewer, self.now);
         if !self.dry_run {
             let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
             store::project(tx, book, &record, card.as_ref()).await?;
-            sqlx::query!("select pg_notify($1, $2)", CHANNEL, book.to_string()).execute(&mut *tx).await?;
+            store::derive(tx, book, &record, Some(&before)).await?;
         }
         Ok(Written { stored: !self.dry_run, repeated: false, seq, understood, refusals: Vec::new(), view })
     }
@@ -233,6 +242,8 @@ impl Writing<'_> {
         match kind {
             Kind::Sign | Kind::Accept => Ok(view.map(|v| serde_json::to_value(card(record, v.clone()))).transpose()?),
             Kind::Reopen => Ok(None),
+            // Nothing was signed before this, so no card lies there.
+            _ if record.signature.is_none() => Ok(None),
             _ => {
                 let stored = sqlx::query_scalar!("select signed_card from batch where id = $1", book).fetch_optional(tx).await?;
                 Ok(stored.flatten())

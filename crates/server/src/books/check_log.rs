@@ -93,6 +93,9 @@ pub async fn rebuild(db: &PgPool) -> Result<usize, Problem> {
         let card =
             sqlx::query_scalar!("select signed_card from batch where id = $1", book).fetch_optional(&mut *tx).await?.flatten();
         store::project(&mut tx, *book, &record, card.as_ref()).await?;
+        if record.begin.is_some() {
+            store::derive(&mut tx, *book, &record, None).await?;
+        }
         tx.commit().await?;
     }
     Ok(books.len())

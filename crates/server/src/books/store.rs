@@ -75,8 +75,23 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
     )
     .execute(&mut *tx)
     .await?;
-    lots(tx, book, record).await?;
-    people(tx, book, record).await
+    Ok(())
+}
+
+/// The small tables of a batch: lots used and people who worked. Written only where `before` had others.
+pub async fn derive(tx: &mut PgConnection, book: Uuid, record: &Record, before: Option<&Record>) -> Result<(), Problem> {
+    let used = lots_of(record);
+    if before.is_none_or(|b| lots_of(b) != used) {
+        lots(tx, book, &used).await?;
+    }
+    if before.is_none_or(|b| b.begin.is_none() || b.workers != record.workers) {
+        people(tx, book, record).await?;
+    }
+    Ok(())
+}
+
+fn lots_of(record: &Record) -> Vec<Uuid> {
+    record.charges.iter().flat_map(|c| &c.pours).filter_map(|p| p.it.lot.as_ref()).map(|l| l.id).collect()
 }
 
 /// People by the log: everyone who wrote of the work.
@@ -96,10 +111,9 @@ async fn people(tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<()
 }
 
 /// Lots by the log: a struck pour gives its lot back.
-async fn lots(tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<(), Problem> {
-    let used: Vec<Uuid> = record.charges.iter().flat_map(|c| &c.pours).filter_map(|p| p.it.lot.as_ref()).map(|l| l.id).collect();
-    sqlx::query!("delete from lot_use where batch_id = $1 and lot_id <> all($2)", book, &used).execute(&mut *tx).await?;
-    sqlx::query!("insert into lot_use (batch_id, lot_id) select $1, unnest($2::uuid[]) on conflict do nothing", book, &used)
+async fn lots(tx: &mut PgConnection, book: Uuid, used: &[Uuid]) -> Result<(), Problem> {
+    sqlx::query!("delete from lot_use where batch_id = $1 and lot_id <> all($2)", book, used).execute(&mut *tx).await?;
+    sqlx::query!("insert into lot_use (batch_id, lot_id) select $1, unnest($2::uuid[]) on conflict do nothing", book, used)
         .execute(tx)
         .await?;
     Ok(())

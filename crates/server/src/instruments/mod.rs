@@ -46,10 +46,13 @@ pub async fn comb_um(db: impl PgExecutor<'_>) -> Result<Vec<f64>, Problem> {
     let row = sqlx::query!("select teeth_um from instrument where kind = 'comb' order by resolution limit 1")
         .fetch_optional(db)
         .await?;
-    // 1 to 30 mil in the steps combs are usually cut; common practice in the trade.
+    Ok(row.map_or_else(usual_comb_um, |r| r.teeth_um))
+}
+
+/// 1 to 30 mil in the steps combs are usually cut; common practice in the trade.
+pub fn usual_comb_um() -> Vec<f64> {
     const MIL: f64 = 25.4;
-    let usual = || [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30].map(|t| f64::from(t) * MIL).to_vec();
-    Ok(row.map_or_else(usual, |r| r.teeth_um))
+    [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30].map(|t| f64::from(t) * MIL).to_vec()
 }
 
 /// Resolution of a scale by its id.

@@ -11,4 +11,5 @@ mod people;
 mod permissions;
 mod records;
 mod sheets;
+mod upgrade;
 mod wire;

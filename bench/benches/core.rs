@@ -1,0 +1,95 @@
+//! Core alone: a book folded and seen, a plan, a ratio with its corners, a text read.
+
+use criterion::{Criterion, criterion_group, criterion_main};
+use jiff::Timestamp;
+use level_keel_core::batch::check::Writer;
+use level_keel_core::batch::view::{Viewer, view};
+use level_keel_core::batch::{Entry, Kind, fold};
+use level_keel_core::mixing::{Component, Weighed, b_per_a, plan};
+use level_keel_core::people::Role;
+use level_keel_core::quantity::{Kind as Quantity, Prefs, parse};
+use level_keel_core::sheets::Sheet;
+use serde_json::{Value, json};
+use std::hint::black_box;
+use uuid::Uuid;
+
+fn sheet() -> Value {
+    json!({
+        "name": "Bench primer", "label": "Primer", "charge": "pot", "base_density_kg_l": 1.42, "solids_pct": 62.0,
+        "has_hardener": true, "basis": "by_volume", "ratio": 4.0, "hardener_density_kg_l": 0.98, "tolerance_pct": 5.0,
+        "thinner_max_pct": 10.0, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.87,
+        "pot_life_s": 14400.0, "pot_life_at_c": 20.0, "induction_s": 1200.0,
+        "wet_um": 101.6, "wet_min_um": 76.2, "wet_max_um": 152.4, "temp_min_c": 10.0, "temp_max_c": 35.0,
+        "margin_min_dk": 3.0, "rh_max_pct": 85.0, "stream": "industrial", "hazards": ["solvent"]
+    })
+}
+
+/// A book of a full day: four pots, each poured, stirred, sprayed in eight passes with a comb after each.
+fn book() -> Vec<Entry> {
+    let id = Uuid::from_u128;
+    let mut said = vec![
+        (
+            Kind::Begin,
+            json!({ "number": 1, "sheet_version": id(1), "sheet_edition": 1, "sheet": sheet(), "part": id(2), "part_name": "Buoy",
+            "part_label": "Buoy", "zones": [], "coat": id(3), "coat_name": "primer", "area_m2": 22.8, "wet_um": 101.6, "transfer_pct": 65.0, "thinner_pct": 0.0 }),
+        ),
+        (Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 60.0 })),
+        (Kind::Guards, json!({ "hazards": ["solvent"] })),
+    ];
+    let teeth: Vec<f64> = (1..=20).map(|n| f64::from(n) * 25.4).collect();
+    for pot in 0..4_u128 {
+        let charge = id(100 + pot);
+        said.push((Kind::OpenCharge, json!({ "charge": charge, "no": pot as i64 + 1, "kind": "pot", "wanted_ml": 1900.0 })));
+        said.push((Kind::Pour, json!({ "charge": charge, "component": "base", "reading_g": 2158.0, "resolution_g": 1.0 })));
+        said.push((Kind::Combine, json!({ "charge": charge })));
+        said.push((Kind::Pour, json!({ "charge": charge, "component": "hardener", "reading_g": 2530.0, "resolution_g": 1.0 })));
+        said.push((Kind::Stirred, json!({ "charge": charge })));
+        said.push((Kind::StartSpraying, json!({ "charge": charge })));
+        for pass in 0..8 {
+            said.push((Kind::Pass, json!({ "charge": charge, "zones": [], "used_ml": 200.0 })));
+            said.push((Kind::Comb, json!({ "tooth_um": teeth[pass % 4], "teeth_um": teeth, "of": "total" })));
+        }
+    }
+    let entry = |(seq, (kind, payload)): (i64, (Kind, Value))| Entry {
+        id: id(1000 + seq as u128),
+        seq,
+        kind,
+        version: 1,
+        payload,
+        who: id(9),
+        by: "Hand".into(),
+        happened: Timestamp::from_second(1_700_000_000 + seq * 60).expect("a time"),
+        arrived: Timestamp::from_second(1_700_000_000 + seq * 60).expect("a time"),
+        hash: format!("{seq:064}"),
+    };
+    (1..).zip(said).map(entry).collect()
+}
+
+fn core(c: &mut Criterion) {
+    let entries = book();
+    c.bench_function(&format!("fold a book of {} entries", entries.len()), |b| b.iter(|| fold(black_box(&entries))));
+    let record = fold(&entries);
+    let viewer = Viewer {
+        writer: Writer { id: Uuid::from_u128(9), role: Role::Lead, prefs: Prefs::default() },
+        comb_um: (1..=20).map(|n| f64::from(n) * 25.4).collect(),
+    };
+    let now = Timestamp::from_second(1_700_008_000).expect("a time");
+    c.bench_function("see it", |b| b.iter(|| view(Uuid::nil(), black_box(&record), &viewer, now)));
+    let sheet: Sheet = serde_json::from_value(sheet()).expect("a sheet");
+    c.bench_function("plan a pot", |b| b.iter(|| plan(black_box(&sheet), 1900.0, 5.0, Prefs::METRIC)));
+    let pours: Vec<Weighed> = (0..12)
+        .map(|n| Weighed {
+            component: if n % 2 == 0 { Component::Base } else { Component::Hardener },
+            reading_g: f64::from(n + 1) * 100.0,
+            tared: false,
+            resolution_g: 1.0,
+        })
+        .collect();
+    c.bench_function("ratio of twelve pours, every corner", |b| b.iter(|| b_per_a(black_box(&pours))));
+    c.bench_function("read “5 ft 6 1/2 in”", |b| {
+        b.iter(|| parse(black_box("5 ft 6 1/2 in"), Quantity::Length, Prefs::METRIC))
+    });
+}
+
+criterion_group!(benches, core);
+criterion_main!(benches);

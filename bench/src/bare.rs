@@ -1,0 +1,113 @@
+//! The bare thing each figure stands beside: the same row inserted with nothing around it, the same SQL answered raw.
+
+use actix_web::{App, HttpRequest, HttpResponse, HttpServer, web};
+use sqlx::{PgPool, Row};
+use std::time::Instant;
+use uuid::Uuid;
+
+/// Rows a second: insert the like of an entry and notify, in one transaction each, by so many hands at once.
+pub async fn insert_and_notify(db: &PgPool, hands: usize, each: usize) -> f64 {
+    sqlx::query("create table bare (book_id uuid, seq bigint, id uuid primary key, kind text, payload text, payload_json jsonb, who uuid, happened timestamptz, arrived timestamptz, request text, previous text, hash text)")
+        .execute(db)
+        .await
+        .expect("a table");
+    let start = Instant::now();
+    let tasks: Vec<_> = (0..hands)
+        .map(|_| {
+            let db = db.clone();
+            tokio::spawn(async move {
+                let book = Uuid::now_v7();
+                for n in 0..each {
+                    let payload = format!("{{\"text\":\"note {n} of the load\"}}");
+                    let hash = format!("{n:064}");
+                    let mut tx = db.begin().await.expect("a transaction");
+                    sqlx::query("insert into bare values ($1, $2, $3, 'note', $4, $4::jsonb, $1, now(), now(), $5, $5, $5)")
+                        .bind(book)
+                        .bind(n as i64)
+                        .bind(Uuid::now_v7())
+                        .bind(payload)
+                        .bind(hash)
+                        .execute(&mut *tx)
+                        .await
+                        .expect("a row");
+                    sqlx::query("select pg_notify('bare', $1)").bind(book.to_string()).execute(&mut *tx).await.expect("a word");
+                    tx.commit().await.expect("it stays");
+                }
+            })
+        })
+        .collect();
+    for task in tasks {
+        task.await.expect("a hand");
+    }
+    (hands * each) as f64 / start.elapsed().as_secs_f64()
+}
+
+/// Many finished batches, copies of one, for the length of a list.
+pub async fn long_list(db: &PgPool, many: i64) {
+    let run = async |sql: &str| sqlx::query(sqlx::AssertSqlSafe(sql.to_string())).bind(many).execute(db).await.expect("rows");
+    run("insert into book (id, kind, created) select gen_random_uuid(), 'rig', now() from generate_series(1, $1)").await;
+    run("insert into part (id, name, label, created) select gen_random_uuid(), 'Copy part ' || n, 'Copy', now() from generate_series(1, $1 / 10) n").await;
+    run("insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, head_seq, record)
+         select k.id, 100000 + k.n, b.sheet_version_id, p.id, b.coat_id, p.name || ' · primer', b.product, 'accepted',
+           b.begun - k.n * interval '1 hour', b.last_happened - k.n * interval '1 hour', 1, '{}'::jsonb
+         from (select id, row_number() over (order by id) as n from book where kind = 'rig') k
+           join (select id, name, row_number() over (order by id) as n from part where name like 'Copy part%') p on p.n = 1 + k.n % ($1 / 10),
+           (select * from batch where state = 'accepted' order by number limit 1) b")
+    .await;
+    sqlx::query("insert into lot_use (batch_id, lot_id) select b.id, l.id from batch b, (select id from lot order by code limit 1) l where b.number >= 100000 on conflict do nothing")
+        .execute(db)
+        .await
+        .expect("lots");
+    sqlx::query("analyze").execute(db).await.expect("statistics");
+}
+
+/// A handler that asks the database the same and answers the row as it lies there.
+pub struct Handler {
+    pub address: String,
+    stop: actix_web::dev::ServerHandle,
+}
+
+impl Handler {
+    pub async fn start(db: PgPool) -> Handler {
+        let listener = std::net::TcpListener::bind("127.0.0.1:0").expect("a free port");
+        let address = format!("http://{}", listener.local_addr().expect("an address"));
+        let server =
+            HttpServer::new(move || App::new().app_data(web::Data::new(db.clone())).route("/bare/{id}", web::get().to(answer)))
+                .workers(2)
+                .listen(listener)
+                .expect("it listens")
+                .run();
+        let stop = server.handle();
+        tokio::spawn(server);
+        Handler { address, stop }
+    }
+
+    pub async fn stop(self) {
+        self.stop.stop(false).await;
+    }
+}
+
+async fn answer(db: web::Data<PgPool>, req: HttpRequest, id: web::Path<Uuid>) -> HttpResponse {
+    let _cookie = req.cookie("level_keel_session");
+    let db = db.get_ref();
+    sqlx::query("select s.id as session, p.id, p.name, p.role, p.units, p.numbers from session s join person p on p.id = s.person_id where s.revoked is null and s.expires > now() and not p.retired limit 1")
+        .fetch_optional(db)
+        .await
+        .expect("a session");
+    sqlx::query("select teeth_um from instrument where kind = 'comb' order by name limit 1")
+        .fetch_optional(db)
+        .await
+        .expect("a comb");
+    let row = sqlx::query("select record::text from batch where id = $1").bind(*id).fetch_one(db).await.expect("a record");
+    sqlx::query(
+        "select b.id, u.id, n.id from batch b join coat c on c.id = b.coat_id
+         left join lateral (select x.id from batch x join coat cx on cx.id = x.coat_id where x.part_id = b.part_id and x.number < b.number and cx.place < c.place order by x.number desc limit 1) u on true
+         left join lateral (select x.id from batch x join coat cx on cx.id = x.coat_id where x.part_id = b.part_id and x.number > b.number and cx.place > c.place order by x.number limit 1) n on true
+         where b.id = $1",
+    )
+    .bind(*id)
+    .fetch_all(db)
+    .await
+    .expect("its neighbours");
+    HttpResponse::Ok().content_type("application/json").body(row.get::<String, _>(0))
+}

@@ -1,0 +1,180 @@
+//! Load on a real server over a real database, each figure beside the bare thing on the same machine in the same run.
+//! Bounded in count and time; talks to loopback only. `level-keel-bench DATABASE_URL`, or `bench/run`.
+
+mod bare;
+mod client;
+mod report;
+
+use client::Client;
+use level_keel_harness::Shop;
+use report::{Report, Times};
+use serde_json::json;
+use sqlx::postgres::PgPoolOptions;
+use std::time::{Duration, Instant};
+
+/// Clients that type at once.
+const TYPISTS: usize = 20;
+/// Keys each of them strikes; a pause of the hand between two.
+const KEYS: usize = 60;
+const PAUSE: Duration = Duration::from_millis(180);
+/// Writers and readers at once.
+const HANDS: usize = 8;
+/// Entries each writer writes, a fresh book every so many.
+const ENTRIES: usize = 200;
+const BOOK: usize = 50;
+/// Reads each reader reads.
+const READS: usize = 300;
+/// Browsers that listen.
+const LISTENERS: usize = 200;
+/// Entries they hear.
+const HEARD: usize = 20;
+/// Rows of a long list.
+const LONG: i64 = 100_000;
+
+#[actix_web::main]
+async fn main() {
+    let url = std::env::args().nth(1).expect("level-keel-bench DATABASE_URL");
+    let db = PgPoolOptions::new().max_connections(16).connect(&url).await.expect("the database answers");
+    sqlx::migrate!("../crates/server/migrations").run(&db).await.expect("the database migrates");
+    let shop = Shop::open_with(db, 2).await;
+    let mut report = Report::default();
+    typing(&shop, &mut report).await;
+    appending(&shop, &mut report).await;
+    reading(&shop, &mut report).await;
+    hearing(&shop, &mut report).await;
+    listing(&shop, &mut report).await;
+    report.print();
+    shop.close().await;
+}
+
+/// Twenty people type a reading; each pause of the hand asks the server what it would mean.
+async fn typing(shop: &Shop, report: &mut Report) {
+    let client = Client::signed(&shop.address).await;
+    let tasks: Vec<_> = (0..TYPISTS)
+        .map(|n| {
+            let client = client.clone();
+            tokio::spawn(async move {
+                let (book, charge) = client.pot().await;
+                let mut times = Times::default();
+                for key in 0..KEYS {
+                    tokio::time::sleep(PAUSE + Duration::from_millis((n * 7 % 40) as u64)).await;
+                    let payload = json!({ "charge": charge, "component": "base", "reading_g": format!("{}.{} g", 800 + n, key), "resolution_g": 1 });
+                    let start = Instant::now();
+                    let answer = client.entry(&book, "pour", payload, true).await;
+                    times.add(start.elapsed());
+                    assert!(answer["view"].is_object(), "{answer}");
+                }
+                times
+            })
+        })
+        .collect();
+    let mut all = Times::default();
+    for task in tasks {
+        all.join(task.await.expect("a typist"));
+    }
+    report.line(
+        "dry run while typing, 20 clients",
+        &format!("p50 {}, p95 {}, p99 {}", all.at(50), all.at(95), all.at(99)),
+        "p95 ≤ 50 ms",
+        all.at(95).0 <= 50.0,
+    );
+}
+
+/// Entries a second, by hands at once, against the bare insert and notify of the same row.
+async fn appending(shop: &Shop, report: &mut Report) {
+    let mut clients = Vec::new();
+    let client = Client::signed(&shop.address).await;
+    for _ in 0..HANDS {
+        let mut books = Vec::new();
+        for _ in 0..ENTRIES.div_ceil(BOOK) {
+            books.push(client.begun().await);
+        }
+        clients.push((client.clone(), books));
+    }
+    let start = Instant::now();
+    let tasks: Vec<_> = clients
+        .into_iter()
+        .map(|(client, books)| {
+            tokio::spawn(async move {
+                for n in 0..ENTRIES {
+                    client.entry(&books[n / BOOK], "note", json!({ "text": format!("note {n} of the load") }), false).await;
+                }
+            })
+        })
+        .collect();
+    for task in tasks {
+        task.await.expect("a writer");
+    }
+    let ours = (HANDS * ENTRIES) as f64 / start.elapsed().as_secs_f64();
+    let bare = bare::insert_and_notify(&shop.state.db, HANDS, ENTRIES).await;
+    report.ratio("append, 8 writers", ours, bare, "bare insert + notify", 0.5);
+}
+
+/// Batches a second, read whole, against a bare handler with the same SQL.
+async fn reading(shop: &Shop, report: &mut Report) {
+    let client = Client::signed(&shop.address).await;
+    let board = client.get("/board").await;
+    let id = board["batches"].as_array().and_then(|b| b.last()).and_then(|b| b["id"].as_str()).expect("a batch").to_string();
+    let bare = bare::Handler::start(shop.state.db.clone()).await;
+    // Both warmed, then measured turn by turn, so that neither has the quieter machine.
+    let (mut ours, mut theirs) = (Vec::new(), Vec::new());
+    for round in 0..4 {
+        let a = client.rate(&format!("{}/api/v1/batches/{id}", shop.address), HANDS, READS).await;
+        let b = client.rate(&format!("{}/bare/{id}", bare.address), HANDS, READS).await;
+        if round > 0 {
+            ours.push(a);
+            theirs.push(b);
+        }
+    }
+    let mean = |v: &[f64]| v.iter().sum::<f64>() / v.len() as f64;
+    report.ratio("read of a batch, 8 readers", mean(&ours), mean(&theirs), "bare handler, same SQL", 0.5);
+    bare.stop().await;
+}
+
+/// Two hundred browsers hear of an entry.
+async fn hearing(shop: &Shop, report: &mut Report) {
+    let client = Client::signed(&shop.address).await;
+    let book = client.begun().await;
+    let (heard, mut ears) = tokio::sync::mpsc::unbounded_channel();
+    let mut listeners = Vec::new();
+    for _ in 0..LISTENERS {
+        listeners.push(client.listen(heard.clone()).await);
+    }
+    tokio::time::sleep(Duration::from_millis(500)).await;
+    while ears.try_recv().is_ok() {}
+    let mut times = Times::default();
+    for n in 0..HEARD {
+        let start = Instant::now();
+        client.entry(&book, "note", json!({ "text": format!("heard {n}") }), false).await;
+        for _ in 0..LISTENERS {
+            let at = tokio::time::timeout(Duration::from_secs(10), ears.recv()).await.expect("all hear").expect("an ear");
+            times.add(at.duration_since(start));
+        }
+    }
+    listeners.iter().for_each(tokio::task::JoinHandle::abort);
+    report.line(
+        "200 browsers hear an entry",
+        &format!("p50 {}, p99 {}", times.at(50), times.at(99)),
+        "p99 ≤ 200 ms",
+        times.at(99).0 <= 200.0,
+    );
+}
+
+/// The first page of the records, and a search by lot, with a few batches and with a hundred thousand.
+async fn listing(shop: &Shop, report: &mut Report) {
+    let client = Client::signed(&shop.address).await;
+    for (what, path) in [
+        ("records, first page", "/records"),
+        ("records by part", "/records?part=Buoy%203"),
+        ("records by lot", "/records?lot=P-2204"),
+    ] {
+        let few = client.median(path, 30).await;
+        if what == "records, first page" {
+            bare::long_list(&shop.state.db, LONG).await;
+        }
+        let many = client.median(path, 30).await;
+        let first = what == "records, first page";
+        let shown = if first { format!("{few} with a few, {many} with {LONG}") } else { format!("{many} with {LONG}") };
+        report.line(what, &shown, "≤ 50 ms", many.0 <= 50.0);
+    }
+}

@@ -1,0 +1,42 @@
+//! A database of an older version is brought to this one: nothing of the log is touched, what it lacked is filled in.
+
+use super::client::applicator;
+use level_keel_harness::Shop;
+use level_keel_server::books::check_log;
+use level_keel_server::serve::bring_up_to_date;
+use sqlx::PgPool;
+
+/// What migration 4 added, taken away again.
+const AS_BEFORE_4: &str = "
+    drop table batch_person;
+    drop table sign_in_try;
+    alter table batch drop column ended, drop column recoat_earliest, drop column recoat_latest;
+    drop index batch_part_number, batch_last, batch_begun, batch_label_words, batch_product_words, part_words, lot_words, lot_use_lot;
+    drop extension pg_trgm;
+    create table sign_in_failure (person_id uuid primary key references person, failures integer not null, locked_until timestamptz);
+    delete from house where key = 'rows';
+    delete from _sqlx_migrations where version = 4;";
+
+#[sqlx::test]
+async fn an_older_database_is_brought_up_with_its_log_untouched(db: PgPool) {
+    let shop = Shop::open(db.clone()).await;
+    let log = || {
+        sqlx::query_as::<_, (uuid::Uuid, i64, String)>("select book_id, seq, hash from entry order by book_id, seq")
+            .fetch_all(&db)
+    };
+    let before = log().await.unwrap();
+    sqlx::raw_sql(AS_BEFORE_4).execute(&db).await.unwrap();
+    bring_up_to_date(&db).await.unwrap();
+    assert_eq!(log().await.unwrap(), before);
+    assert!(check_log(&db).await.unwrap().faults.is_empty());
+    let filled: i64 = sqlx::query_scalar("select count(*) from batch where ended is not null and recoat_latest > ended")
+        .fetch_one(&db)
+        .await
+        .unwrap();
+    assert_eq!(filled, 4, "three finished and one in work are sprayed");
+    let (_, found) = applicator(&shop).await.get("/records?person=Ansa").await;
+    assert_eq!(found["rows"].as_array().unwrap().len(), 3);
+    // Once more: nothing to do.
+    bring_up_to_date(&db).await.unwrap();
+    shop.close().await;
+}
