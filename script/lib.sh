@@ -43,6 +43,12 @@ debian() {
   as_root env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends $missing >/dev/null
 }
 
+# What building and serving need, and what the caller names beside it. A C compiler without libc's own files links nothing.
+needs() {
+  debian '[ -n "$(ls -d /usr/lib/postgresql/*/bin)" ]' postgresql 'command -v cc' gcc '[ -e /usr/include/stdio.h ]' libc6-dev \
+    'command -v runuser' util-linux "$@"
+}
+
 pg_bin() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1; }
 
 # Everything that runs as the cluster's owner. PostgreSQL refuses root, so root lends it to postgres.

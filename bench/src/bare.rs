@@ -47,9 +47,9 @@ pub async fn long_list(db: &PgPool, many: i64) {
     let run = async |sql: &str| sqlx::query(sqlx::AssertSqlSafe(sql.to_string())).bind(many).execute(db).await.expect("rows");
     run("insert into book (id, kind, created) select gen_random_uuid(), 'rig', now() from generate_series(1, $1)").await;
     run("insert into part (id, name, label, created) select gen_random_uuid(), 'Copy part ' || n, 'Copy', now() from generate_series(1, $1 / 10) n").await;
-    run("insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, head_seq, record)
+    run("insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened)
          select k.id, 100000 + k.n, b.sheet_version_id, p.id, b.coat_id, p.name || ' · primer', b.product, 'accepted',
-           b.begun - k.n * interval '1 hour', b.last_happened - k.n * interval '1 hour', 1, '{}'::jsonb
+           b.begun - k.n * interval '1 hour', b.last_happened - k.n * interval '1 hour'
          from (select id, row_number() over (order by id) as n from book where kind = 'rig') k
            join (select id, name, row_number() over (order by id) as n from part where name like 'Copy part%') p on p.n = 1 + k.n % ($1 / 10),
            (select * from batch where state = 'accepted' order by number limit 1) b")
@@ -98,7 +98,7 @@ async fn answer(db: web::Data<PgPool>, req: HttpRequest, id: web::Path<Uuid>) ->
         .fetch_optional(db)
         .await
         .expect("a comb");
-    let row = sqlx::query("select record::text from batch where id = $1").bind(*id).fetch_one(db).await.expect("a record");
+    let row = sqlx::query("select record from batch_record where batch_id = $1").bind(*id).fetch_one(db).await.expect("a record");
     sqlx::query(
         "select b.id, u.id, n.id from batch b join coat c on c.id = b.coat_id
          left join lateral (select x.id from batch x join coat cx on cx.id = x.coat_id where x.part_id = b.part_id and x.number < b.number and cx.place < c.place order by x.number desc limit 1) u on true

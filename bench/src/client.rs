@@ -37,6 +37,15 @@ impl Client {
         serde_json::from_str(&text).expect("JSON")
     }
 
+    /// A stamp sent and acknowledged, with nothing more asked back.
+    pub async fn stamp(&self, book: &str, text: &str) {
+        let body = json!({ "id": Uuid::now_v7(), "kind": "note", "payload": { "text": text } });
+        let path = format!("{}/books/{book}/entries?view=false", self.base);
+        let answer = self.http.post(path).json(&body).send().await.expect("an answer");
+        assert!(answer.status().is_success(), "{}", answer.status());
+        answer.bytes().await.expect("a body");
+    }
+
     pub async fn begun(&self) -> String {
         let sheets = self.get("/sheets").await;
         let sheet = sheets.as_array().and_then(|s| s.iter().find(|s| s["sheet"]["label"] == "Epoxy primer")).expect("a sheet");

@@ -97,7 +97,7 @@ async fn appending(shop: &Shop, report: &mut Report) {
         .map(|(client, books)| {
             tokio::spawn(async move {
                 for n in 0..ENTRIES {
-                    client.entry(&books[n / BOOK], "note", json!({ "text": format!("note {n} of the load") }), false).await;
+                    client.stamp(&books[n / BOOK], &format!("note {n} of the load")).await;
                 }
             })
         })

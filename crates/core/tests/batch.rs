@@ -4,7 +4,7 @@ use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::check::{Writer, check};
 use level_keel_core::batch::payload::Payload;
 use level_keel_core::batch::view::Viewer;
-use level_keel_core::batch::{Entry, Kind, Record, card, fold, view};
+use level_keel_core::batch::{Entry, Kind, Record, card, fold, fold_on, view};
 use level_keel_core::canonical;
 use level_keel_core::people::{May, Role, check_pin, may};
 use level_keel_core::quantity::Prefs;
@@ -387,6 +387,14 @@ fn the_fold_of_a_whole_batch() {
     book.write(Kind::SetUp, json!({ "pot_kpa": 69.0, "atomizing_kpa": 310.0, "stream_mm": 240.0 })).unwrap();
     book.sprayed();
     insta::assert_json_snapshot!("fold", book.record());
+    // Step by step, with a strike among them, comes to the same as all at once.
+    let pass = book.record().passes[0].entry;
+    book.write_as(Role::Lead, Kind::Strike, json!({ "entry": pass, "reason": "stamped twice" })).unwrap();
+    book.write(Kind::Note, json!({ "text": "after it" })).unwrap();
+    let all = &book.entries;
+    for n in 1..=all.len() {
+        assert_eq!(fold_on(&fold(&all[..n - 1]), &all[..n]), fold(&all[..n]), "entry {n}");
+    }
 }
 
 #[test]

@@ -2,7 +2,7 @@
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::payload::Payload;
-use level_keel_core::batch::{Entry, Kind as EntryKind, fold};
+use level_keel_core::batch::{Entry, Kind as EntryKind, fold, fold_on};
 use level_keel_core::mixing::{Component, PlannedPour, Weighed, b_per_a, to_go, total_g};
 use level_keel_core::pot_life::{HeldTemperature, age};
 use level_keel_core::quantity::{Kind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
@@ -118,6 +118,10 @@ proptest! {
         }
         let record = fold(&entries);
         prop_assert_eq!(record.log.len(), entries.len());
+        // Step by step comes to the same as all at once.
+        for n in 1..=entries.len() {
+            prop_assert_eq!(fold_on(&fold(&entries[..n - 1]), &entries[..n]), fold(&entries[..n]));
+        }
     }
 
     #[test]

@@ -99,10 +99,18 @@ export function letGo(id: string) {
   keep(read().filter((w) => w.id !== id));
 }
 
-export function post(book: string, dry_run: boolean, id: string, kind: string, payload: Payload, ago_s = 0) {
+export function post(
+  book: string,
+  dry_run: boolean,
+  id: string,
+  kind: string,
+  payload: Payload,
+  ago_s = 0,
+  view = true,
+) {
   return ask(
     api.POST("/api/v1/books/{id}/entries", {
-      params: { path: { id: book }, query: { dry_run } },
+      params: { path: { id: book }, query: { dry_run, view } },
       // The payload is free by kind; core reads and judges it.
       body: { id, kind: kind as Schemas["Kind"], payload: payload as never, ago_s },
       // A network that hangs is no answer either.
@@ -123,7 +131,7 @@ export async function sendWaiting(me: Schemas["Me"]): Promise<boolean> {
       const next = read().find((w) => w.who === me.id && !w.refused);
       if (!next) return landed;
       try {
-        await post(next.book, false, next.id, next.kind, next.payload, agoOf(next));
+        await post(next.book, false, next.id, next.kind, next.payload, agoOf(next), false);
         landed = true;
         letGo(next.id);
       } catch (e) {

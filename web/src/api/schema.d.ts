@@ -1988,8 +1988,10 @@ export interface operations {
     append: {
         parameters: {
             query?: {
-                /** @description Store nothing. */
+                /** @description Parse, judge and show; store nothing. */
                 dry_run?: boolean;
+                /** @description Answer with the batch as it is then; a stamp that is only sent again can do without. */
+                view?: boolean;
             };
             header?: never;
             path: {

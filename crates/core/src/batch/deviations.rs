@@ -1,7 +1,7 @@
 //! Facts that broke a rule. They are stored all the same, marked here, and answered before signing.
 
 use super::holds::{self, Severity};
-use super::payload::{GateName, Payload};
+use super::payload::GateName;
 use super::record::{Deviation, Record};
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
@@ -29,8 +29,7 @@ pub fn find(record: &Record, prefs: Prefs) -> Vec<Deviation> {
 /// Entries about a charge that is not there, because what opened it was struck.
 fn orphans(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
     for line in record.log.iter().filter(|l| l.struck.is_none()) {
-        let about = Payload::decode(line.kind, line.kind.version(), &line.payload).ok().and_then(|p| p.charge());
-        if about.is_some_and(|id| record.charge(id).is_none()) {
+        if line.about.is_some_and(|id| record.charge(id).is_none()) {
             found.push((line.entry, "names-nothing", "This entry is about a pot that was struck.".into()));
         }
     }

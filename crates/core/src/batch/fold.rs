@@ -19,27 +19,44 @@ pub fn fold(entries: &[Entry]) -> Record {
     let struck = strikes(entries);
     let mut record = Record::default();
     for entry in entries {
-        record.head_seq = entry.seq;
-        record.head_hash.clone_from(&entry.hash);
-        let why = struck.get(&entry.id).cloned();
-        let live = why.is_none();
-        record.log.push(Logged {
-            entry: entry.id,
-            seq: entry.seq,
-            kind: entry.kind,
-            at: entry.happened,
-            late: entry.arrived.duration_since(entry.happened).as_secs() > LATE_S,
-            who: entry.who,
-            by: entry.by.clone(),
-            payload: entry.payload.clone(),
-            struck: why,
-        });
-        if live && let Ok(payload) = Payload::decode(entry.kind, entry.version, &entry.payload) {
-            apply(&mut record, entry, payload);
-        }
+        step(&mut record, entry, struck.get(&entry.id).cloned());
     }
     record.deviations = deviations::find(&record, Prefs::METRIC);
     record
+}
+
+/// The record with one more entry: the fold of `entries`, of which `before` is the fold of all but the last.
+///
+/// Only a strike reaches back; everything else is one step on from where the book stood.
+pub fn fold_on(before: &Record, entries: &[Entry]) -> Record {
+    let Some(last) = entries.last().filter(|e| e.kind != Kind::Strike) else { return fold(entries) };
+    let mut record = before.clone();
+    step(&mut record, last, strikes(entries).remove(&last.id));
+    record.deviations = deviations::find(&record, Prefs::METRIC);
+    record
+}
+
+/// Adds one entry; a struck one stands in the log alone.
+fn step(record: &mut Record, entry: &Entry, struck: Option<String>) {
+    let payload = Payload::decode(entry.kind, entry.version, &entry.payload).ok();
+    record.head_seq = entry.seq;
+    record.head_hash.clone_from(&entry.hash);
+    let live = struck.is_none();
+    record.log.push(Logged {
+        entry: entry.id,
+        seq: entry.seq,
+        kind: entry.kind,
+        at: entry.happened,
+        late: entry.arrived.duration_since(entry.happened).as_secs() > LATE_S,
+        who: entry.who,
+        by: entry.by.clone(),
+        payload: entry.payload.clone(),
+        about: payload.as_ref().and_then(Payload::charge),
+        struck,
+    });
+    if let Some(payload) = payload.filter(|_| live) {
+        apply(record, entry, payload);
+    }
 }
 
 fn strikes(entries: &[Entry]) -> HashMap<Uuid, String> {

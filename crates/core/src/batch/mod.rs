@@ -17,7 +17,7 @@ pub mod record;
 pub mod stations;
 pub mod view;
 
-pub use fold::fold;
+pub use fold::{fold, fold_on};
 pub use record::Record;
 pub use view::view;
 

@@ -154,6 +154,9 @@ pub struct Logged {
     pub by: String,
     /// What it said.
     pub payload: serde_json::Value,
+    /// The charge it is about, if it is about one.
+    #[serde(default)]
+    pub about: Option<Uuid>,
     /// Struck: by whom and why.
     pub struck: Option<String>,
 }

@@ -63,17 +63,17 @@ pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
     }
     let mut rest = whole.as_str();
     let mut total = 0.0;
-    let mut last: Option<Unit> = None;
+    let mut last: Option<&Unit> = None;
     while !rest.is_empty() {
         let (number, after) = number(rest, text)?;
         let cut = unit_end(after, kind);
         let (name, next) = (after[..cut].trim(), after[cut..].trim_start());
-        let unit = match (name.is_empty(), &last) {
+        let unit = match (name.is_empty(), last) {
             (true, None) => bare(kind, prefs, next.is_empty(), text)?,
             (true, Some(previous)) => smaller(kind, previous, text)?,
             (false, _) => find(kind, name).ok_or_else(|| unknown(name, kind))?,
         };
-        if let Some(previous) = &last
+        if let Some(previous) = last
             && (unit.factor >= previous.factor || number < 0.0)
         {
             return Err(ParseError::NotANumber(text.into()));
@@ -88,14 +88,14 @@ pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
     if total.is_finite() { Ok(total) } else { Err(ParseError::TooLarge(text.into())) }
 }
 
-fn bare(kind: Kind, prefs: Prefs, alone: bool, text: &str) -> Result<Unit, ParseError> {
+fn bare(kind: Kind, prefs: Prefs, alone: bool, text: &str) -> Result<&'static Unit, ParseError> {
     if !alone {
         return Err(ParseError::NotANumber(text.into()));
     }
     find(kind, bare_unit(kind, prefs.units)).ok_or_else(|| ParseError::NotANumber(text.into()))
 }
 
-fn smaller(kind: Kind, than: &Unit, text: &str) -> Result<Unit, ParseError> {
+fn smaller(kind: Kind, than: &Unit, text: &str) -> Result<&'static Unit, ParseError> {
     part_of(than.symbol).and_then(|s| find(kind, s)).ok_or_else(|| ParseError::NotANumber(text.into()))
 }
 
@@ -142,7 +142,7 @@ fn unit_end(after: &str, kind: Kind) -> usize {
         Some(_) => false,
     };
     ends.filter(|end| !after[..*end].trim().is_empty())
-        .filter(|end| find(kind, &after[..*end]).is_some_and(|unit| stands_alone(*end, &unit)))
+        .filter(|end| find(kind, &after[..*end]).is_some_and(|unit| stands_alone(*end, unit)))
         .last()
         .unwrap_or_else(|| after.find(|c: char| c.is_ascii_digit() || c == '.').unwrap_or(after.len()))
 }

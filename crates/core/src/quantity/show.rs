@@ -1,6 +1,6 @@
 //! Writing a number as a person reads it: their unit, sensible digits, at most eight characters.
 
-use super::units::find;
+use super::units::by_symbol;
 use super::{Kind, NumberFormat, Prefs, UnitSet};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -39,7 +39,7 @@ pub fn show(value: f64, kind: Kind, prefs: Prefs) -> Shown {
         return Shown { figure: figure.into(), unit: unit.into(), text: text.clone() };
     }
     let (symbol, decimals) = choose(value, kind, prefs.units);
-    let unit = find(kind, symbol);
+    let unit = by_symbol(kind, symbol);
     let (factor, offset) = unit.map_or((1.0, 0.0), |u| (u.factor, u.offset));
     let mut figure = fitted((value - offset) / factor, decimals);
     if prefs.numbers == NumberFormat::Comma {

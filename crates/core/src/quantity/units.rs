@@ -1,6 +1,7 @@
 //! The unit table. Factors come from `uom`, never from a hand-typed constant.
 
 use super::{Kind, UnitSet};
+use std::sync::LazyLock;
 use uom::si::f64 as si;
 
 /// One unit of one kind: `base = typed × factor + offset`.
@@ -23,8 +24,21 @@ const fn plain(symbol: &'static str, names: &'static [&'static str], factor: f64
     Unit { symbol, names, factor, offset: 0.0 }
 }
 
-/// All units a field of this kind accepts. Names are lower case; matching folds case.
-pub(super) fn units(kind: Kind) -> Vec<Unit> {
+/// Every unit of every kind, made once: factors come out of `uom` by arithmetic.
+static TABLE: LazyLock<Vec<Vec<Unit>>> = LazyLock::new(|| Kind::ALL.into_iter().map(table).collect());
+
+/// All units a field of this kind accepts.
+pub(super) fn units(kind: Kind) -> &'static [Unit] {
+    &TABLE[kind as usize]
+}
+
+/// The unit of a symbol, exactly as it is shown.
+pub(super) fn by_symbol(kind: Kind, symbol: &str) -> Option<&'static Unit> {
+    units(kind).iter().find(|u| u.symbol == symbol)
+}
+
+/// Names are lower case; matching folds case.
+fn table(kind: Kind) -> Vec<Unit> {
     match kind {
         Kind::Mass => vec![
             plain("g", &["g", "gram", "grams"], 1.0),
@@ -238,8 +252,8 @@ pub(super) fn part_of(symbol: &str) -> Option<&'static str> {
     }
 }
 
-pub(super) fn find(kind: Kind, name: &str) -> Option<Unit> {
+pub(super) fn find(kind: Kind, name: &str) -> Option<&'static Unit> {
     let folded = name.trim().trim_end_matches('.').to_lowercase();
     // The metre and the mega of a symbol differ by case alone (`mPa·s` is no `MPa`): those never share a kind.
-    units(kind).into_iter().find(|u| u.symbol.to_lowercase() == folded || u.names.contains(&folded.as_str()))
+    units(kind).iter().find(|u| u.symbol.to_lowercase() == folded || u.names.contains(&folded.as_str()))
 }

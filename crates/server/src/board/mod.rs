@@ -75,7 +75,9 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let mut db = state.db.acquire().await?;
     let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&mut *db).await? };
     let rows =
-        sqlx::query!("select id, record from batch where state <> 'accepted' order by begun desc").fetch_all(&mut *db).await?;
+        sqlx::query!("select b.id, r.record from batch b join batch_record r on r.batch_id = b.id where b.state <> 'accepted' order by b.begun desc")
+            .fetch_all(&mut *db)
+            .await?;
     let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
     let mut beside = beside(&mut db, &ids).await?;
     let mut board = Board {
@@ -90,7 +92,7 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     };
     let mut newest: Option<Timestamp> = None;
     for row in rows {
-        let mut record: Record = serde_json::from_value(row.record)?;
+        let mut record: Record = serde_json::from_str(&row.record)?;
         record.beside = beside.remove(&row.id).unwrap_or_default();
         let seen =
             view(row.id, &record, &viewer, now).ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", row.id)))?;

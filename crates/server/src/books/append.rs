@@ -12,7 +12,7 @@ use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::card::card;
 use level_keel_core::batch::check::check;
 use level_keel_core::batch::view::{BatchView, Viewer, view};
-use level_keel_core::batch::{Entry, Kind, Record, fold};
+use level_keel_core::batch::{Entry, Kind, Record, fold, fold_on};
 use level_keel_core::canonical::{self, Sealed, cut, seal};
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::{Shown, resolve, understood};
@@ -69,6 +69,8 @@ pub struct Writing<'a> {
     pub now: Timestamp,
     /// Store nothing.
     pub dry_run: bool,
+    /// Answer with the batch as it is then.
+    pub view: bool,
 }
 
 impl Writing<'_> {
@@ -131,7 +133,7 @@ impl Writing<'_> {
             let shown = entries.iter().find(|e| e.id == new.id).map(|e| understood(&e.payload, self.person.prefs));
             let mut record = fold(&entries);
             record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
-            let view = view(book, &record, &viewer, self.now);
+            let view = self.view.then(|| view(book, &record, &viewer, self.now)).flatten();
             return Ok(Written {
                 stored: true,
                 repeated: true,
@@ -195,39 +197,49 @@ impl Writing<'_> {
                 arrived: entry.arrived,
             },
         );
-        if !self.dry_run {
-            sqlx::query!(
-                "with written as (
-                   insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
-                   values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning book_id
-                 ) select pg_notify($13, book_id::text) from written",
-                book,
-                seq,
-                entry.id,
-                entry.kind.name(),
-                entry.version,
-                text,
-                entry.who,
-                entry.happened.to_sqlx() as _,
-                entry.arrived.to_sqlx() as _,
-                request,
-                before.head_hash,
-                entry.hash,
-                CHANNEL,
-            )
-            .fetch_all(&mut *tx)
-            .await?;
-        }
-        let kind = entry.kind;
+        let (id, kind, version, who) = (entry.id, entry.kind, entry.version, entry.who);
+        let (happened, arrived, hash) = (entry.happened, entry.arrived, entry.hash.clone());
         entries.push(entry);
-        let record = Record { beside: before.beside.clone(), ..fold(&entries) };
-        let view = view(book, &record, viewer, self.now);
-        if !self.dry_run {
+        let record = Record { beside: before.beside.clone(), ..fold_on(&before, &entries) };
+        // A signature keeps the view as its card, asked for or not.
+        let signs = matches!(kind, Kind::Sign | Kind::Accept);
+        let view = if self.view || signs { view(book, &record, viewer, self.now) } else { None };
+        if self.dry_run {
+            return Ok(Written { stored: false, repeated: false, seq, understood, refusals: Vec::new(), view });
+        }
+        if !store::unchanged(&before, &record) {
             let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
             store::project(tx, book, &record, card.as_ref()).await?;
-            store::derive(tx, book, &record, Some(&before)).await?;
         }
-        Ok(Written { stored: !self.dry_run, repeated: false, seq, understood, refusals: Vec::new(), view })
+        store::derive(tx, book, &record, Some(&before)).await?;
+        // The entry, the record it makes and the word to the browsers: one round trip.
+        sqlx::query!(
+            "with written as (
+               insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
+               values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning book_id
+             ), kept as (
+               insert into batch_record (batch_id, record) values ($1, $13)
+               on conflict (batch_id) do update set record = $13 returning batch_id
+             )
+             select pg_notify($14, w.book_id::text) from written w join kept k on k.batch_id = w.book_id",
+            book,
+            seq,
+            id,
+            kind.name(),
+            version,
+            text,
+            who,
+            happened.to_sqlx() as _,
+            arrived.to_sqlx() as _,
+            request,
+            before.head_hash,
+            hash,
+            serde_json::to_string(&record)?,
+            CHANNEL,
+        )
+        .fetch_all(&mut *tx)
+        .await?;
+        Ok(Written { stored: true, repeated: false, seq, understood, refusals: Vec::new(), view })
     }
 
     /// The card to keep: made anew by a signature, kept by a note, dropped by a reopening.

@@ -1,6 +1,6 @@
 //! Books over the wire.
 
-use super::{NewBatch, NewEntry, Writing, Written};
+use super::{NewBatch, NewEntry, Writing, Written, store};
 use crate::auth::Person;
 use crate::export::{Table, download, schema};
 use crate::instruments::comb_um;
@@ -13,8 +13,25 @@ use level_keel_core::batch::Record;
 use level_keel_core::batch::card::{Card, card};
 use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::view::{BatchView, Viewer, view};
+use serde::Deserialize;
 use serde_json::Value;
+use utoipa::IntoParams;
 use uuid::Uuid;
+
+/// How an entry is appended.
+#[derive(Debug, Deserialize, IntoParams)]
+pub struct Appending {
+    /// Parse, judge and show; store nothing.
+    #[serde(default)]
+    pub dry_run: bool,
+    /// Answer with the batch as it is then; a stamp that is only sent again can do without.
+    #[serde(default = "yes")]
+    pub view: bool,
+}
+
+fn yes() -> bool {
+    true
+}
 
 /// Begins a batch. With `dry_run` it parses, judges and shows what would be; it stores nothing.
 #[utoipa::path(tag = "batch", params(DryRun), request_body = NewBatch, responses((status = 200, body = Written), (status = 422)))]
@@ -25,29 +42,28 @@ pub async fn begin(
     dry: web::Query<DryRun>,
     body: web::Json<NewBatch>,
 ) -> Answer<Written> {
-    let writing = Writing { state: &state, person: &person, now: state.clock.now(), dry_run: dry.dry_run };
+    let writing = Writing { state: &state, person: &person, now: state.clock.now(), dry_run: dry.dry_run, view: true };
     Ok(web::Json(writing.begin(body.into_inner()).await?))
 }
 
 /// Appends an entry to a book. With `dry_run` it answers by the very code that stores, and stores nothing.
-#[utoipa::path(tag = "batch", params(("id" = Uuid, Path), DryRun), request_body = NewEntry,
+#[utoipa::path(tag = "batch", params(("id" = Uuid, Path), Appending), request_body = NewEntry,
     responses((status = 200, body = Written), (status = 409), (status = 422), (status = 403)))]
 #[post("/books/{id}/entries")]
 pub async fn append(
     state: web::Data<State>,
     person: Person,
     id: web::Path<Uuid>,
-    dry: web::Query<DryRun>,
+    how: web::Query<Appending>,
     body: web::Json<NewEntry>,
 ) -> Answer<Written> {
-    let writing = Writing { state: &state, person: &person, now: state.clock.now(), dry_run: dry.dry_run };
+    let writing = Writing { state: &state, person: &person, now: state.clock.now(), dry_run: how.dry_run, view: how.view };
     Ok(web::Json(writing.append(*id, body.into_inner()).await?))
 }
 
 async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
     let mut db = state.db.acquire().await?;
-    let row = sqlx::query_scalar!("select record from batch where id = $1", id).fetch_optional(&mut *db).await?;
-    let mut record: Record = serde_json::from_value(row.ok_or(Problem::NotFound("batch"))?)?;
+    let mut record = store::record(&mut db, id).await?.ok_or(Problem::NotFound("batch"))?;
     record.beside = beside(&mut db, &[id]).await?.remove(&id).unwrap_or_default();
     Ok(record)
 }

@@ -38,24 +38,43 @@ pub async fn load(tx: &mut PgConnection, book: Uuid) -> Result<Vec<Entry>, Probl
         .collect()
 }
 
-/// Writes the projection of a batch: indexed columns, folded record, lots used, the card when there is one.
+/// The indexed columns of a batch that its record decides.
+#[derive(PartialEq)]
+struct Columns {
+    state: &'static str,
+    ended: Option<Timestamp>,
+    window: Option<schedule::RecoatWindow>,
+}
+
+impl Columns {
+    fn of(record: &Record) -> Columns {
+        let state = match (&record.signature, &record.acceptance) {
+            (_, Some(_)) => "accepted",
+            (Some(_), None) => "signed",
+            (None, None) => "open",
+        };
+        Columns { state, ended: schedule::ended(record), window: schedule::window_of(record) }
+    }
+}
+
+/// Whether an entry leaves the indexed row of an open batch as it is.
+pub fn unchanged(before: &Record, record: &Record) -> bool {
+    before.begin.is_some() && before.signature.is_none() && Columns::of(before) == Columns::of(record)
+}
+
+/// Writes the indexed row of a batch, with the card when there is one.
 pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: Option<&Value>) -> Result<(), Problem> {
     let Some(begin) = &record.begin else { return Ok(()) };
     let aim = &begin.it;
-    let state = match (&record.signature, &record.acceptance) {
-        (_, Some(_)) => "accepted",
-        (Some(_), None) => "signed",
-        (None, None) => "open",
-    };
+    let Columns { state, ended, window } = Columns::of(record);
     let last = record.log.iter().map(|l| l.at).max().unwrap_or(begin.at);
-    let window = schedule::window_of(record);
     let recoat = |pick: fn(&schedule::RecoatWindow) -> Option<Timestamp>| window.as_ref().and_then(pick).map(|t| t.to_sqlx());
     sqlx::query!(
-        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, head_seq,
-           record, signed_card, ended, recoat_earliest, recoat_latest)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
-         on conflict (id) do update set state = $8, last_happened = $10, head_seq = $11, record = $12, signed_card = $13,
-           ended = $14, recoat_earliest = $15, recoat_latest = $16",
+        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened,
+           signed_card, ended, recoat_earliest, recoat_latest)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
+         on conflict (id) do update set state = $8, last_happened = $10, signed_card = $11,
+           ended = $12, recoat_earliest = $13, recoat_latest = $14",
         book,
         aim.number,
         aim.sheet_version,
@@ -66,16 +85,32 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
         state,
         begin.at.to_sqlx() as _,
         last.to_sqlx() as _,
-        record.head_seq,
-        serde_json::to_value(record)?,
         card,
-        schedule::ended(record).map(|t| t.to_sqlx()) as _,
+        ended.map(|t| t.to_sqlx()) as _,
         recoat(|w| w.earliest) as _,
         recoat(|w| w.latest) as _,
     )
-    .execute(&mut *tx)
+    .execute(tx)
     .await?;
     Ok(())
+}
+
+/// Keeps the folded record.
+pub async fn keep(tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<(), Problem> {
+    sqlx::query!(
+        "insert into batch_record (batch_id, record) values ($1, $2) on conflict (batch_id) do update set record = $2",
+        book,
+        serde_json::to_string(record)?,
+    )
+    .execute(tx)
+    .await?;
+    Ok(())
+}
+
+/// The folded record of a batch.
+pub async fn record(tx: &mut PgConnection, batch: Uuid) -> Result<Option<Record>, Problem> {
+    let text = sqlx::query_scalar!("select record from batch_record where batch_id = $1", batch).fetch_optional(tx).await?;
+    Ok(text.map(|t| serde_json::from_str(&t)).transpose()?)
 }
 
 /// The small tables of a batch: lots used and people who worked. Written only where `before` had others.

@@ -127,7 +127,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
 /// The crew finishes what the old shift left: sprays what may be sprayed, discards the rest, signs.
 pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
     let open = sqlx::query!(
-        r#"select b.id, b.head_seq, b.record, b.last_happened as "last: jiff_sqlx::Timestamp" from batch b where b.state = 'open' order by b.begun"#
+        "select b.id, r.record from batch b join batch_record r on r.batch_id = b.id where b.state = 'open' order by b.begun"
     )
     .fetch_all(&crew.state.db)
     .await?;
@@ -136,8 +136,9 @@ pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
         if row.id.get_version_num() != 5 {
             continue;
         }
-        let record: Record = serde_json::from_value(row.record)?;
-        let mut job = Job::resume(crew, "close", row.id, row.last.to_jiff(), row.head_seq);
+        let record: Record = serde_json::from_str(&row.record)?;
+        let last = record.log.iter().map(|l| l.at).max().unwrap_or_default();
+        let mut job = Job::resume(crew, "close", row.id, last, record.head_seq);
         job.wait(21.0);
         close(&mut job, &record).await?;
     }

@@ -57,9 +57,9 @@ pub async fn fill(db: &PgPool, many: i64) {
         .await
         .unwrap();
     sqlx::query(
-        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, head_seq, record)
+        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened)
          select k.id, 1000 + k.n, b.sheet_version_id, b.part_id, b.coat_id, 'Copy ' || k.n || ' · primer', b.product, 'accepted',
-           b.begun - k.n * interval '1 hour', b.last_happened - (k.n / 3) * interval '1 hour', 1, b.record
+           b.begun - k.n * interval '1 hour', b.last_happened - (k.n / 3) * interval '1 hour'
          from (select id, row_number() over (order by id) as n from book where kind = 'rig') k,
            (select * from batch where state = 'accepted' order by number limit 1) b",
     )

@@ -10,6 +10,8 @@ use sqlx::PgPool;
 const AS_BEFORE_4: &str = "
     drop table batch_person;
     drop table sign_in_try;
+    drop table batch_record;
+    alter table batch add column record jsonb not null default '{}', add column head_seq bigint not null default 0;
     alter table batch drop column ended, drop column recoat_earliest, drop column recoat_latest;
     drop index batch_part_number, batch_last, batch_begun, batch_label_words, batch_product_words, part_words, lot_words, lot_use_lot;
     drop extension pg_trgm;
