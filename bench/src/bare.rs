@@ -54,7 +54,7 @@ pub async fn long_list(db: &PgPool, many: i64) {
            join (select id, name, row_number() over (order by id) as n from part where name like 'Copy part%') p on p.n = 1 + k.n % ($1 / 10),
            (select * from batch where state = 'accepted' order by number limit 1) b")
     .await;
-    sqlx::query("insert into lot_use (batch_id, lot_id) select b.id, l.id from batch b, (select id from lot order by code limit 1) l where b.number >= 100000 on conflict do nothing")
+    sqlx::query("insert into lot_use (batch_id, lot_id) select b.id, l.id from batch b, (select id from lot order by code limit 1) l where b.number >= 100000 and b.number % 500 = 0 on conflict do nothing")
         .execute(db)
         .await
         .expect("lots");

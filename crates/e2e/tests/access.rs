@@ -26,6 +26,7 @@ async fn views(browser: &Browser, part: &str) -> Vec<(String, &'static str)> {
         ("sheets/new".into(), "form.form"),
         ("records".into(), ".rows"),
         ("begin".into(), ".station"),
+        ("people".into(), ".rows"),
         (format!("{batch}/card"), ".card"),
     ];
     views.extend((1..=6).map(|n| (format!("{batch}?at={n}"), ".station")));

@@ -80,7 +80,7 @@ impl FromRequest for Person {
 async fn find(state: &State, token: &str) -> Result<Option<Person>, Problem> {
     let now = state.clock.now();
     let row = sqlx::query!(
-        r#"select s.id as session, p.id, p.name, p.role, p.units, p.numbers
+        r#"select s.id as session, s.last_seen as "last_seen: jiff_sqlx::Timestamp", p.id, p.name, p.role, p.units, p.numbers
            from session s join person p on p.id = s.person_id
            where s.token_sha256 = $1 and s.revoked is null and s.expires > $2 and not p.retired"#,
         digest(token),
@@ -88,6 +88,10 @@ async fn find(state: &State, token: &str) -> Result<Option<Person>, Problem> {
     )
     .fetch_optional(&state.db)
     .await?;
+    // Seen to the minute: a write on every request would cost more than it tells.
+    if let Some(r) = row.as_ref().filter(|r| now.duration_since(r.last_seen.to_jiff()).as_secs() >= 60) {
+        sqlx::query!("update session set last_seen = $2 where id = $1", r.session, now.to_sqlx() as _).execute(&state.db).await?;
+    }
     row.map(|r| {
         Ok(Person { id: r.id, name: r.name, role: word(&r.role)?, prefs: prefs(&r.units, &r.numbers)?, session: r.session })
     })
@@ -112,12 +116,12 @@ fn pin_matches(pin: &str, hash: &str) -> bool {
 ///
 /// One text for a wrong name and a wrong PIN, and the same work for both. Five wrong PINs lock the name for a
 /// minute, twenty wrong tries from one address lock the address.
-pub async fn sign_in(state: &State, name: &str, pin: &str, address: &str) -> Result<Cookie<'static>, Problem> {
+pub async fn sign_in(state: &State, name: &str, pin: &str, from: &str) -> Result<Cookie<'static>, Problem> {
     let now = state.clock.now();
     let row = sqlx::query!("select id, pin_hash from person where lower(name) = lower($1) and not retired", name.trim())
         .fetch_optional(&state.db)
         .await?;
-    let address = format!("address:{address}");
+    let address = format!("address:{from}");
     count_try(state, &address, ADDRESS_TRIES, now).await?;
     // A name nobody has is counted like any other, so that the answers do not tell names apart.
     let person = format!("person:{}", row.as_ref().map_or(name.trim().to_lowercase(), |r| r.id.to_string()));
@@ -131,7 +135,7 @@ pub async fn sign_in(state: &State, name: &str, pin: &str, address: &str) -> Res
             sqlx::query!("update sign_in_try set tries = greatest(tries - 1, 0) where key = $1", address)
                 .execute(&state.db)
                 .await?;
-            open_session(state, row.id, now).await
+            open_session(state, row.id, from, now).await
         }
         None if last => Err(Problem::Throttled(LOCK_S)),
         None => {
@@ -166,18 +170,19 @@ async fn count_try(state: &State, key: &str, most: i32, now: Timestamp) -> Resul
     Ok(row.tries == most)
 }
 
-async fn open_session(state: &State, person: Uuid, now: Timestamp) -> Result<Cookie<'static>, Problem> {
+async fn open_session(state: &State, person: Uuid, from: &str, now: Timestamp) -> Result<Cookie<'static>, Problem> {
     let mut bytes = [0_u8; 32];
     rand::rng().fill_bytes(&mut bytes);
     let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
     let expires = now.checked_add(SignedDuration::from_hours(SESSION_HOURS)).unwrap_or(now);
     sqlx::query!(
-        "insert into session (id, token_sha256, person_id, created, last_seen, expires) values ($1, $2, $3, $4, $4, $5)",
+        "insert into session (id, token_sha256, person_id, created, last_seen, expires, opened_from) values ($1, $2, $3, $4, $4, $5, $6)",
         Uuid::now_v7(),
         digest(&token),
         person,
         now.to_sqlx() as _,
         expires.to_sqlx() as _,
+        from,
     )
     .execute(&state.db)
     .await?;

@@ -20,7 +20,11 @@ pub fn api(config: &mut ServiceConfig) {
     config.service(
         scope::scope("/api/v1")
             .service(people::list)
-            .service(people::create)
+            .service(people::keep::kept)
+            .service(people::keep::create)
+            .service(people::keep::change)
+            .service(people::sessions::list)
+            .service(people::sessions::end)
             .service(people::current)
             .service(people::sign_in)
             .service(people::sign_out)

@@ -28,6 +28,8 @@ pub struct Settings {
     pub clock_rate: f64,
     /// A proxy in front speaks TLS: the cookie is for https alone, and the address it forwards is believed.
     pub behind_tls: bool,
+    /// Minutes without a hand on a page after which it locks; 0: never.
+    pub idle_lock_min: f64,
 }
 
 impl Default for Settings {
@@ -42,6 +44,7 @@ impl Default for Settings {
             demo: false,
             clock_rate: 1.0,
             behind_tls: false,
+            idle_lock_min: 20.0,
         }
     }
 }

@@ -26,6 +26,14 @@ export const peopleQuery = queryOptions({
   queryKey: ["people"],
   queryFn: () => ask(api.GET("/api/v1/people")),
 });
+export const keptQuery = queryOptions({
+  queryKey: ["people", "kept"],
+  queryFn: () => ask(api.GET("/api/v1/people/kept")),
+});
+export const sessionsQuery = queryOptions({
+  queryKey: ["sessions"],
+  queryFn: () => ask(api.GET("/api/v1/sessions")),
+});
 export const boardQuery = queryOptions({
   queryKey: ["board"],
   queryFn: () => stamped(ask(api.GET("/api/v1/board"))),

@@ -226,6 +226,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/people/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everyone, retired ones too. Owner only. */
+        get: operations["people_kept"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Changes a person's role or PIN, retires them or brings them back. Owner only; one owner always stays.
+         * @description A new PIN and a retirement end every session of theirs.
+         */
+        put: operations["people_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records": {
         parameters: {
             query?: never;
@@ -308,6 +345,40 @@ export interface paths {
         put: operations["reads"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Live sessions: one's own, for the owner everybody's. Newest first. */
+        get: operations["sessions_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sessions/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends a session: one's own, for the owner anybody's. */
+        delete: operations["sessions_end"];
         options?: never;
         head?: never;
         patch?: never;
@@ -605,6 +676,14 @@ export interface components {
             name: string;
             /** @description The guard. */
             text: string;
+        };
+        /** @description What changes of a person; what is left out stays. */
+        Change: {
+            /** @description A new PIN. */
+            pin?: string | null;
+            /** @description Retired people cannot sign in; their name stays on what they wrote. */
+            retired?: boolean | null;
+            role?: components["schemas"]["Role"] | null;
         };
         /**
          * @description What a charge of this product is.
@@ -920,6 +999,21 @@ export interface components {
             resolution: number;
             shown: components["schemas"]["Shown"];
         };
+        /** @description A person as the owner keeps them. */
+        Kept: {
+            /** Format: date-time */
+            created: string;
+            /** Format: uuid */
+            id: string;
+            /**
+             * Format: date-time
+             * @description When they were last seen; missing: never signed in.
+             */
+            last_seen?: string | null;
+            name: string;
+            retired: boolean;
+            role: components["schemas"]["Role"];
+        };
         /**
          * @description Kinds of entry in a batch book.
          * @enum {string}
@@ -1010,8 +1104,15 @@ export interface components {
             clock_rate: number;
             /** Format: uuid */
             id: string;
+            /**
+             * Format: double
+             * @description Seconds without a hand on the page after which it locks; 0: never.
+             */
+            idle_lock_s: number;
             /** @description May create and edit sheets. */
             may_edit_sheets: boolean;
+            /** @description May keep people and see everybody's sessions. */
+            may_keep_people: boolean;
             name: string;
             /**
              * Format: date-time
@@ -1363,6 +1464,21 @@ export interface components {
             at_mm: number;
             /** @description The figure beside it; empty for a small mark. */
             figure: string;
+        };
+        /** @description A live session. */
+        SessionRow: {
+            /** Format: date-time */
+            expires: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: date-time */
+            last_seen: string;
+            /** Format: date-time */
+            opened: string;
+            opened_from: string;
+            person: string;
+            /** @description The one this answer was asked by. */
+            this_one: boolean;
         };
         /** @description The Set station. */
         SetView: {
@@ -2146,6 +2262,90 @@ export interface operations {
                     "application/json": components["schemas"]["Named"];
                 };
             };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people_kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"][];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    people_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
         };
     };
     records_list: {
@@ -2344,6 +2544,50 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Me"];
                 };
+            };
+        };
+    };
+    sessions_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionRow"][];
+                };
+            };
+        };
+    };
+    sessions_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

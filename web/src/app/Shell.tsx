@@ -20,6 +20,7 @@ import { Rack } from "../rack/Rack";
 import { shopTime, useElapsed } from "../ui/clock";
 import { Failed, Loading } from "../ui/states";
 import { KEYS, useKeys } from "./keys";
+import { switchPerson, useIdleLock } from "./idle";
 import { ThemeChoice } from "./themeChoice";
 import { UnitSwitch, useReads } from "./UnitSwitch";
 import { Waiting } from "./Waiting";
@@ -27,6 +28,7 @@ import { Waiting } from "./Waiting";
 export function Shell() {
   const me = useQuery(meQuery);
   useLive(me.isSuccess);
+  useIdleLock(me.data?.idle_lock_s ?? 0);
   const online = useSignal(serverAnswers);
   const old = useSignal(stalePage);
   const over = useSignal(sessionOver);
@@ -105,6 +107,7 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
         </Link>
         <Link to="/sheets">Sheets</Link>
         <Link to="/records">Records</Link>
+        {me.may_keep_people && <Link to="/people">People</Link>}
       </nav>
       <span className="air small">
         {air && `${air.text} · ${board.humidity?.text} · dew ${board.dew_point?.text}`}
@@ -183,9 +186,22 @@ function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => voi
           <Button variant="contained" onClick={() => void leave()}>
             Sign out
           </Button>
+          <Button
+            variant="outlined"
+            name="switch-person"
+            onClick={() => {
+              close();
+              void switchPerson();
+            }}
+          >
+            Someone else
+          </Button>
           <Button variant="outlined" onClick={keys}>
             Keys
           </Button>
+          <Link to="/people" onClick={close}>
+            Where you are signed in
+          </Link>
         </div>
       </div>
     </Dialog>

@@ -50,6 +50,11 @@ const routes = [
     path: "/records",
     component: lazyRouteComponent(() => import("../records/RecordsView"), "RecordsView"),
   }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/people",
+    component: lazyRouteComponent(() => import("../people/PeopleView"), "PeopleView"),
+  }),
 ] as const;
 
 export const router = createRouter({

@@ -14,8 +14,10 @@ export function SignIn() {
   const sign = useMutation({
     mutationFn: () => ask(api.POST("/api/v1/session", { body: { name, pin } })),
     onSuccess: async () => {
+      // Another person may read other units and may do other things: everything is read again.
       await client.invalidateQueries({ queryKey: meQuery.queryKey });
       sessionOver.set(false);
+      void client.invalidateQueries();
     },
     onError: () => setPin(""),
   });

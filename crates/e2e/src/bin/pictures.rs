@@ -1,4 +1,4 @@
-//! Takes pictures of every view from a running demo: `pictures ADDRESS FOLDER [booth] [1280x657] [stress] [only=mix]`.
+//! Takes pictures of every view from a running demo: `pictures ADDRESS FOLDER [booth] [1280x657] [stress] [owner] [only=mix]`.
 
 use level_keel_e2e::{Browser, stress};
 use serde_json::Value;
@@ -34,7 +34,7 @@ impl Camera {
 async fn main() {
     let args: Vec<String> = std::env::args().skip(1).collect();
     let [address, folder, rest @ ..] = args.as_slice() else {
-        eprintln!("pictures ADDRESS FOLDER [booth] [WIDTHxHEIGHT] [stress] [only=NAME,NAME]");
+        eprintln!("pictures ADDRESS FOLDER [booth] [WIDTHxHEIGHT] [stress] [owner] [only=NAME,NAME]");
         std::process::exit(2);
     };
     let full = rest.iter().any(|a| a == "stress");
@@ -50,7 +50,12 @@ async fn main() {
     if rest.iter().any(|a| a == "booth") {
         browser.client.execute("localStorage.setItem('level-keel-theme', 'booth')", vec![]).await.expect("a script");
     }
-    let (name, pin) = if full { ("Ansa Reef", "1357") } else { ("Brok Tarn", "2468") };
+    let owner = rest.iter().any(|a| a == "owner");
+    let (name, pin) = match (full, owner) {
+        (true, _) => ("Ansa Reef", "1357"),
+        (_, true) => ("Dunja Fenn", "4680"),
+        _ => ("Brok Tarn", "2468"),
+    };
     browser.sign_in(address, name, pin).await;
     browser.wait(".next").await;
     camera.shot("board").await;
@@ -59,6 +64,7 @@ async fn main() {
     browser.wait("form.form").await;
     camera.shot("sheet").await;
     camera.view("records", "records", ".rows").await;
+    camera.view("people", "people", ".rows").await;
     begin(&camera).await;
     stations(&camera, coat.map(|id| id.to_string())).await;
     let records = camera.read("/api/v1/records").await;

@@ -1,5 +1,8 @@
 //! People: who is here, signing in and out, how they read numbers.
 
+pub mod keep;
+pub mod sessions;
+
 use crate::auth::{self, Person};
 use crate::problem::{Answer, Problem};
 use crate::state::State;
@@ -35,6 +38,10 @@ pub struct Me {
     pub role: Role,
     pub units: UnitSet,
     pub numbers: NumberFormat,
+    /// May keep people and see everybody's sessions.
+    pub may_keep_people: bool,
+    /// Seconds without a hand on the page after which it locks; 0: never.
+    pub idle_lock_s: f64,
     /// May create and edit sheets.
     pub may_edit_sheets: bool,
     /// Server time now.
@@ -67,16 +74,6 @@ pub struct Reads {
     pub numbers: NumberFormat,
 }
 
-/// A new person.
-#[derive(Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-#[allow(missing_docs)]
-pub struct NewPerson {
-    pub name: String,
-    pub role: Role,
-    pub pin: String,
-}
-
 fn me(state: &State, person: &Person) -> Me {
     Me {
         id: person.id,
@@ -84,6 +81,8 @@ fn me(state: &State, person: &Person) -> Me {
         role: person.role,
         units: person.prefs.units,
         numbers: person.prefs.numbers,
+        may_keep_people: has_duty(person.role, Duty::House).is_ok(),
+        idle_lock_s: state.settings.idle_lock_min * 60.0,
         may_edit_sheets: has_duty(person.role, Duty::Sheets).is_ok(),
         now: state.clock.now(),
         clock_rate: state.clock.rate(),
@@ -99,16 +98,6 @@ pub async fn list(state: web::Data<State>) -> Answer<Vec<Named>> {
     let rows = sqlx::query!("select id, name, role from person where not retired order by name").fetch_all(&state.db).await?;
     let named = rows.into_iter().map(|r| Ok(Named { id: r.id, name: r.name, role: auth::word(&r.role)? }));
     Ok(web::Json(named.collect::<Result<_, Problem>>()?))
-}
-
-/// Adds a person. Owner only.
-#[utoipa::path(operation_id = "people_create", tag = "people", responses((status = 200, body = Named)))]
-#[post("/people")]
-pub async fn create(state: web::Data<State>, person: Person, body: web::Json<NewPerson>) -> Answer<Named> {
-    has_duty(person.role, Duty::House)?;
-    let new = body.into_inner();
-    let id = add(&state.db, Uuid::now_v7(), &new.name, new.role, &new.pin, state.clock.now()).await?;
-    Ok(web::Json(Named { id, name: new.name, role: new.role }))
 }
 
 /// Writes a person's row.

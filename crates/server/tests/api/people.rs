@@ -82,3 +82,91 @@ async fn only_the_owner_adds_people_and_pins_are_argon2id(db: PgPool) {
     assert!(hash.starts_with("$argon2id$"), "{hash}");
     shop.close().await;
 }
+
+async fn owner(shop: &Shop) -> Client {
+    Client::signed(&shop.address, ("Dunja Fenn", "4680")).await
+}
+
+async fn id_of(client: &Client, name: &str) -> String {
+    let (_, all) = client.get("/people/kept").await;
+    let row = all.as_array().unwrap().iter().find(|p| p["name"] == name).expect("a person").clone();
+    row["id"].as_str().unwrap().to_string()
+}
+
+#[sqlx::test]
+async fn a_retired_person_is_out_at_once_and_their_name_stays(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let (owner, worker) = (owner(&shop).await, applicator(&shop).await);
+    let book = worker.begun().await;
+    let id = id_of(&owner, APPLICATOR.0).await;
+    assert_eq!(lead(&shop).await.put(&format!("/people/{id}"), json!({ "retired": true })).await.0, 403);
+    assert_eq!(owner.put(&format!("/people/{id}"), json!({ "retired": true })).await.0, 204);
+    assert_eq!(worker.get("/board").await.0, 401, "their session is over");
+    let right = json!({ "name": APPLICATOR.0, "pin": APPLICATOR.1 });
+    let (status, body) = Client::unsigned(&shop.address).post("/session", right.clone()).await;
+    assert_eq!((status.as_u16(), body["code"].as_str()), (422, Some("wrong-pin")), "reads like any wrong PIN");
+    let (_, names) = owner.get("/people").await;
+    assert!(!names.as_array().unwrap().iter().any(|p| p["name"] == APPLICATOR.0), "not on the sign-in page");
+    let (_, view) = owner.get(&format!("/batches/{book}")).await;
+    assert_eq!(view["log"][0]["by"], APPLICATOR.0, "the log keeps their name");
+    assert_eq!(owner.put(&format!("/people/{id}"), json!({ "retired": false })).await.0, 204);
+    assert_eq!(Client::unsigned(&shop.address).post("/session", right).await.0, 204);
+    shop.close().await;
+}
+
+#[sqlx::test]
+async fn a_new_pin_ends_the_old_sessions_and_opens_the_lock(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let (owner, worker) = (owner(&shop).await, applicator(&shop).await);
+    let id = id_of(&owner, APPLICATOR.0).await;
+    for _ in 0..5 {
+        Client::unsigned(&shop.address).post("/session", json!({ "name": APPLICATOR.0, "pin": "9999" })).await;
+    }
+    let (status, body) = owner.put(&format!("/people/{id}"), json!({ "pin": "1111" })).await;
+    assert_eq!((status.as_u16(), body["field"].as_str()), (422, Some("pin")));
+    assert_eq!(owner.put(&format!("/people/{id}"), json!({ "pin": "8642" })).await.0, 204);
+    assert_eq!(worker.get("/board").await.0, 401);
+    let client = Client::unsigned(&shop.address);
+    assert_eq!(client.post("/session", json!({ "name": APPLICATOR.0, "pin": "8642" })).await.0, 204, "and the lock is open");
+    shop.close().await;
+}
+
+#[sqlx::test]
+async fn one_owner_always_stays(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let owner = owner(&shop).await;
+    let id = id_of(&owner, "Dunja Fenn").await;
+    for change in [json!({ "retired": true }), json!({ "role": "lead" })] {
+        let (status, body) = owner.put(&format!("/people/{id}"), change).await;
+        assert_eq!((status.as_u16(), body["code"].as_str()), (409, Some("last-owner")));
+    }
+    let other = id_of(&owner, "Brok Tarn").await;
+    assert_eq!(owner.put(&format!("/people/{other}"), json!({ "role": "owner" })).await.0, 204);
+    assert_eq!(owner.put(&format!("/people/{id}"), json!({ "role": "lead" })).await.0, 204);
+    assert_eq!(owner.get("/people/kept").await.0, 403, "no longer");
+    shop.close().await;
+}
+
+#[sqlx::test]
+async fn sessions_are_listed_and_ended(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let (here, there) = (applicator(&shop).await, applicator(&shop).await);
+    let lead = lead(&shop).await;
+    let (_, mine) = here.get("/sessions").await;
+    let mine = mine.as_array().unwrap();
+    assert_eq!(mine.len(), 2, "one's own alone");
+    assert_eq!(mine.iter().filter(|s| s["this_one"] == true).count(), 1);
+    assert_eq!(mine[0]["opened_from"], "127.0.0.1");
+    let other = mine.iter().find(|s| s["this_one"] == false).unwrap()["id"].as_str().unwrap().to_string();
+    let end = async |client: &Client, id: &str| {
+        client.http.delete(format!("{}/sessions/{id}", client.base)).send().await.unwrap().status().as_u16()
+    };
+    assert_eq!(end(&lead, &other).await, 404, "not theirs to end");
+    assert_eq!(end(&here, &other).await, 204);
+    assert_eq!(there.get("/board").await.0, 401);
+    assert_eq!(here.get("/board").await.0, 200);
+    let owner = owner(&shop).await;
+    let (_, all) = owner.get("/sessions").await;
+    assert_eq!(all.as_array().unwrap().len(), 3, "the owner sees everybody's");
+    shop.close().await;
+}

@@ -1,0 +1,295 @@
+// People and where they are signed in. The owner keeps people; everybody sees and ends their own sessions.
+import { Button, Dialog, MenuItem, TextField } from "@mui/material";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask, Refused, type Schemas } from "../api/client";
+import { at } from "../api/entry";
+import { keptQuery, meQuery, sessionsQuery } from "../api/queries";
+import { shopTime } from "../ui/clock";
+import { Failed, Loading } from "../ui/states";
+
+const ROLES: Schemas["Role"][] = ["applicator", "lead", "inspector", "owner"];
+
+export function PeopleView() {
+  const me = useQuery(meQuery).data;
+  if (!me) return <Loading what="who is here" />;
+  return (
+    <>
+      <div className="board-head" style={{ marginBottom: 8 }}>
+        <h1>People</h1>
+        <span className="slate">
+          {me.may_keep_people
+            ? "who works here, and where they are signed in"
+            : "where you are signed in; the owner keeps the names"}
+        </span>
+      </div>
+      {me.may_keep_people && <Kept me={me} />}
+      <Sessions me={me} />
+    </>
+  );
+}
+
+function Kept({ me }: { me: Schemas["Me"] }) {
+  const people = useQuery(keptQuery);
+  const client = useQueryClient();
+  const [pinOf, setPinOf] = useState<Schemas["Kept"] | null>(null);
+  const [adding, setAdding] = useState(false);
+  const change = useMutation({
+    mutationFn: ({ id, body }: { id: string; body: Schemas["Change"] }) =>
+      ask(api.PUT("/api/v1/people/{id}", { params: { path: { id } }, body })),
+    onSettled: () =>
+      client.invalidateQueries({ predicate: (q) => ["people", "sessions"].includes(String(q.queryKey[0])) }),
+  });
+  if (people.isPending) return <Loading what="the names" />;
+  if (people.error) return <Failed error={people.error} again={() => void people.refetch()} />;
+  const time = (t?: string | null) => (t ? shopTime(t, me.zone, me.now) : "never");
+  return (
+    <>
+      {change.error && (
+        <p className="refusal" role="alert">
+          {change.error.message}
+        </p>
+      )}
+      <div className="list" style={{ flex: "none", maxHeight: "50%" }}>
+        <table className="rows">
+          <thead>
+            <tr>
+              <th>Name</th>
+              <th>Role</th>
+              <th>Last seen</th>
+              <th>PIN</th>
+              <th>State</th>
+            </tr>
+          </thead>
+          <tbody>
+            {people.data.map((p) => (
+              <tr key={p.id}>
+                <td>
+                  <b>{p.name}</b>
+                  {p.id === me.id && <span className="slate"> you</span>}
+                </td>
+                <td style={{ width: 170 }}>
+                  <TextField
+                    select
+                    value={p.role}
+                    name={`role-${p.name}`}
+                    disabled={p.retired || change.isPending}
+                    onChange={(e) =>
+                      change.mutate({ id: p.id, body: { role: e.target.value as Schemas["Role"] } })
+                    }
+                    slotProps={{ select: { native: true }, htmlInput: { "aria-label": `Role of ${p.name}` } }}
+                  >
+                    {ROLES.map((r) => (
+                      <option key={r} value={r}>
+                        {r}
+                      </option>
+                    ))}
+                  </TextField>
+                </td>
+                <td className="mono nowrap">{time(p.last_seen)}</td>
+                <td>
+                  <Button variant="text" name={`pin-${p.name}`} onClick={() => setPinOf(p)}>
+                    Set anew
+                  </Button>
+                </td>
+                <td>
+                  <Button
+                    variant="outlined"
+                    name={`retire-${p.name}`}
+                    disabled={change.isPending}
+                    onClick={() => change.mutate({ id: p.id, body: { retired: !p.retired } })}
+                  >
+                    {p.retired ? "Bring back" : "Retire"}
+                  </Button>
+                  {p.retired && <span className="slate small"> retired</span>}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="actions" style={{ margin: "10px 0" }}>
+        <Button variant="contained" name="add-person" onClick={() => setAdding(true)}>
+          Add a person
+        </Button>
+      </div>
+      {adding && <AddDialog close={() => setAdding(false)} />}
+      {pinOf && <PinDialog person={pinOf} close={() => setPinOf(null)} />}
+    </>
+  );
+}
+
+function AddDialog({ close }: { close: () => void }) {
+  const client = useQueryClient();
+  const [form, setForm] = useState({ name: "", role: "applicator" as Schemas["Role"], pin: "" });
+  const add = useMutation({
+    mutationFn: () => ask(api.POST("/api/v1/people", { body: form })),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ["people"] });
+      close();
+    },
+  });
+  const refusals = add.error instanceof Refused ? add.error.problem.fields : [];
+  return (
+    <Dialog open onClose={close} aria-labelledby="add-title" fullWidth maxWidth="xs">
+      <form
+        style={{ padding: 24, display: "grid", gap: 16 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          add.mutate();
+        }}
+      >
+        <h2 id="add-title">Add a person</h2>
+        <TextField
+          label="Name"
+          name="new-name"
+          value={form.name}
+          autoFocus
+          onChange={(e) => setForm((f) => ({ ...f, name: e.target.value }))}
+          error={Boolean(at("name", refusals))}
+          helperText={at("name", refusals) ?? "as the log will show it"}
+          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+        />
+        <TextField
+          select
+          label="Role"
+          value={form.role}
+          onChange={(e) => setForm((f) => ({ ...f, role: e.target.value as Schemas["Role"] }))}
+        >
+          {ROLES.map((r) => (
+            <MenuItem key={r} value={r}>
+              {r}
+            </MenuItem>
+          ))}
+        </TextField>
+        <PinField
+          value={form.pin}
+          error={at("pin", refusals)}
+          onChange={(pin) => setForm((f) => ({ ...f, pin }))}
+        />
+        {add.error && !refusals?.length && <p className="refusal">{add.error.message}</p>}
+        <div className="actions">
+          <Button type="submit" variant="contained" disabled={add.isPending} name="save-person">
+            Add
+          </Button>
+          <Button variant="outlined" onClick={close}>
+            Leave it
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+function PinDialog({ person, close }: { person: Schemas["Kept"]; close: () => void }) {
+  const client = useQueryClient();
+  const [pin, setPin] = useState("");
+  const save = useMutation({
+    mutationFn: () =>
+      ask(api.PUT("/api/v1/people/{id}", { params: { path: { id: person.id } }, body: { pin } })),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ["sessions"] });
+      close();
+    },
+  });
+  const refusals = save.error instanceof Refused ? save.error.problem.fields : [];
+  return (
+    <Dialog open onClose={close} aria-labelledby="pin-title" fullWidth maxWidth="xs">
+      <form
+        style={{ padding: 24, display: "grid", gap: 16 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          save.mutate();
+        }}
+      >
+        <h2 id="pin-title">New PIN for {person.name}</h2>
+        <p>Every session of theirs ends; they sign in with the new one.</p>
+        <PinField value={pin} error={at("pin", refusals)} onChange={setPin} />
+        <div className="actions">
+          <Button type="submit" variant="contained" disabled={save.isPending} name="save-pin">
+            Set it
+          </Button>
+          <Button variant="outlined" onClick={close}>
+            Leave it
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
+
+function PinField({
+  value,
+  error,
+  onChange,
+}: {
+  value: string;
+  error?: string;
+  onChange: (pin: string) => void;
+}) {
+  return (
+    <TextField
+      label="PIN"
+      name="new-pin"
+      type="password"
+      value={value}
+      onChange={(e) => onChange(e.target.value.replace(/\D/g, ""))}
+      error={Boolean(error)}
+      helperText={error ?? "4 to 12 digits, not all the same"}
+      autoComplete="new-password"
+      slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 12, inputMode: "numeric" } }}
+    />
+  );
+}
+
+function Sessions({ me }: { me: Schemas["Me"] }) {
+  const sessions = useQuery(sessionsQuery);
+  const client = useQueryClient();
+  const end = useMutation({
+    mutationFn: (id: string) => ask(api.DELETE("/api/v1/sessions/{id}", { params: { path: { id } } })),
+    onSettled: () => client.invalidateQueries({ queryKey: ["sessions"] }),
+  });
+  if (sessions.isPending) return <Loading what="the sessions" />;
+  if (sessions.error) return <Failed error={sessions.error} again={() => void sessions.refetch()} />;
+  const time = (t: string) => shopTime(t, me.zone, me.now);
+  return (
+    <>
+      <h2 style={{ fontSize: 20 }}>Signed in</h2>
+      <div className="list">
+        <table className="rows">
+          <thead>
+            <tr>
+              <th>Who</th>
+              <th>Since</th>
+              <th>Last seen</th>
+              <th>From</th>
+              <th>End it</th>
+            </tr>
+          </thead>
+          <tbody>
+            {sessions.data.map((s) => (
+              <tr key={s.id} className={s.this_one ? "now" : ""}>
+                <td>
+                  <b>{s.person}</b>
+                  {s.this_one && <span className="slate"> here, now</span>}
+                </td>
+                <td className="mono nowrap">{time(s.opened)}</td>
+                <td className="mono nowrap">{time(s.last_seen)}</td>
+                <td className="mono small">{s.opened_from || "–"}</td>
+                <td>
+                  {s.this_one ? (
+                    <span className="slate">sign out by your name</span>
+                  ) : (
+                    <Button variant="text" disabled={end.isPending} onClick={() => end.mutate(s.id)}>
+                      End
+                    </Button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </>
+  );
+}
