@@ -149,12 +149,12 @@ function Catches({ view, charge }: StationProps & { charge: string }) {
         ) : (
           <p className="slate">The ratio stands here with its interval once both cups are weighed.</p>
         )}
-        <TwoCups cups={prove.cups ?? null} moved={prove.advice ?? null} />
         {prove.advice && (
           <p className="advice" role="status">
             <b>{prove.advice.text}</b>
           </p>
         )}
+        <TwoCups cups={prove.cups ?? null} moved={prove.advice ?? null} />
         {prove.advice && <WorkingSheet working={prove.advice.working} />}
         {newest && <WorkingSheet working={newest.working} last={prove.advice ? 1 : 3} />}
       </div>
