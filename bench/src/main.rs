@@ -9,7 +9,6 @@ use client::Client;
 use level_keel_harness::Shop;
 use report::{Report, Times};
 use serde_json::json;
-use sqlx::postgres::PgPoolOptions;
 use std::time::{Duration, Instant};
 
 /// Clients that type at once.
@@ -34,15 +33,28 @@ const LONG: i64 = 100_000;
 #[actix_web::main]
 async fn main() {
     let url = std::env::args().nth(1).expect("level-keel-bench DATABASE_URL");
-    let db = PgPoolOptions::new().max_connections(16).connect(&url).await.expect("the database answers");
+    let db = level_keel_server::serve::pool(&url).await.expect("the database answers");
     sqlx::migrate!("../crates/server/migrations").run(&db).await.expect("the database migrates");
     let shop = Shop::open_with(db, 2).await;
     let mut report = Report::default();
-    typing(&shop, &mut report).await;
-    appending(&shop, &mut report).await;
-    reading(&shop, &mut report).await;
-    hearing(&shop, &mut report).await;
-    listing(&shop, &mut report).await;
+    // Named parts alone, or all of them.
+    let named: Vec<String> = std::env::args().skip(2).collect();
+    let wants = |part: &str| named.is_empty() || named.iter().any(|n| n == part);
+    if wants("typing") {
+        typing(&shop, &mut report).await;
+    }
+    if wants("append") {
+        appending(&shop, &mut report).await;
+    }
+    if wants("read") {
+        reading(&shop, &mut report).await;
+    }
+    if wants("live") {
+        hearing(&shop, &mut report).await;
+    }
+    if wants("list") {
+        listing(&shop, &mut report).await;
+    }
     report.print();
     shop.close().await;
 }

@@ -187,9 +187,28 @@ impl Browser {
         self.client.active_element().await.expect("a focus").send_keys(text).await.expect("keys");
     }
 
+    /// What the server answers the page at a path.
+    pub async fn read(&self, path: &str) -> Value {
+        let fetch = "const d = arguments[1]; fetch(arguments[0]).then(r => r.json()).then(d)";
+        self.client.execute_async(fetch, vec![path.into()]).await.expect("an answer")
+    }
+
+    /// The id of the open batch whose label begins so.
+    pub async fn batch(&self, label: &str) -> String {
+        let board = self.read("/api/v1/board").await;
+        let rows = board["batches"].as_array().cloned().unwrap_or_default();
+        let row = rows.into_iter().find(|b| b["label"].as_str().is_some_and(|l| l.starts_with(label)));
+        row.and_then(|b| b["id"].as_str().map(String::from)).unwrap_or_else(|| panic!("no batch {label}"))
+    }
+
     /// Signs in by name and PIN.
     pub async fn sign_in(&self, address: &str, name: &str, pin: &str) {
         self.go(address).await;
+        self.sign_in_here(name, pin).await;
+    }
+
+    /// Signs in on the page as it is.
+    pub async fn sign_in_here(&self, name: &str, pin: &str) {
         self.wait(".names button").await;
         let pick = "[...document.querySelectorAll('.names button')].find(b => b.innerText.includes(arguments[0])).click()";
         self.client.execute(pick, vec![json!(name)]).await.expect("a script");

@@ -17,9 +17,7 @@ async fn read(browser: &Browser, view: &str, axe: &str) {
 
 /// Every view of the shop, with what to wait for.
 async fn views(browser: &Browser, part: &str) -> Vec<(String, &'static str)> {
-    let id = "const d = arguments[1]; fetch('/api/v1/board').then(r => r.json()).then(b => d(b.batches.find(x => x.label.startsWith(arguments[0])).id))";
-    let id = browser.client.execute_async(id, vec![part.into()]).await.expect("the board");
-    let batch = format!("batches/{}", id.as_str().expect("an id"));
+    let batch = format!("batches/{}", browser.batch(part).await);
     let mut views = vec![
         (String::new(), ".next"),
         ("sheets".into(), ".rows"),

@@ -2,23 +2,11 @@
 
 use level_keel_e2e::{Browser, Shop};
 use level_keel_server::settings::Settings;
-use serde_json::{Value, json};
+use serde_json::json;
 use sqlx::PgPool;
 
-async fn read(browser: &Browser, path: &str) -> Value {
-    let fetch = "const d = arguments[1]; fetch(arguments[0]).then(r => r.json()).then(d)";
-    browser.client.execute_async(fetch, vec![path.into()]).await.expect("an answer")
-}
-
-async fn buoy_7(browser: &Browser) -> String {
-    let board = read(browser, "/api/v1/board").await;
-    let rows = board["batches"].as_array().expect("batches");
-    let row = rows.iter().find(|b| b["label"].as_str().is_some_and(|l| l.starts_with("Buoy 7"))).expect("Buoy 7");
-    row["id"].as_str().expect("an id").to_string()
-}
-
 async fn passes(browser: &Browser, id: &str) -> usize {
-    read(browser, &format!("/api/v1/batches/{id}")).await["spray"]["passes"].as_array().expect("passes").len()
+    browser.read(&format!("/api/v1/batches/{id}")).await["spray"]["passes"].as_array().expect("passes").len()
 }
 
 /// Stamped with the network cut, they wait in the browser's storage and land once when it is back.
@@ -27,7 +15,7 @@ async fn stamps_made_offline_wait_and_land_once(db: PgPool) {
     let shop = Shop::open(db).await;
     let browser = Browser::start().await;
     browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
-    let id = buoy_7(&browser).await;
+    let id = browser.batch("Buoy 7").await;
     let before = passes(&browser, &id).await;
     browser.go(&format!("{}/batches/{id}?at=5", shop.address)).await;
     browser.wait("button[name='stamp-pass']").await;
@@ -60,8 +48,8 @@ async fn a_stamp_survives_its_page_and_is_its_own_persons(db: PgPool) {
     let shop = Shop::open(db).await;
     let browser = Browser::start().await;
     browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
-    let id = buoy_7(&browser).await;
-    let me = read(&browser, "/api/v1/session").await["id"].clone();
+    let id = browser.batch("Buoy 7").await;
+    let me = browser.read("/api/v1/session").await["id"].clone();
     let wall = "return Date.now() - 90000";
     let wall = browser.client.execute(wall, vec![]).await.expect("a script");
     let stored = json!([{ "id": "0191d000-0000-7000-8000-00000000abce", "book": id, "kind": "note", "who": me, "name": "Ansa Reef",
@@ -71,7 +59,7 @@ async fn a_stamp_survives_its_page_and_is_its_own_persons(db: PgPool) {
     browser.client.delete_all_cookies().await.expect("the session is gone");
     browser.client.execute(put, vec![json!(stored)]).await.expect("a script");
     let notes = async |browser: &Browser| {
-        let view = read(browser, &format!("/api/v1/batches/{id}")).await;
+        let view = browser.read(&format!("/api/v1/batches/{id}")).await;
         let log = view["log"].as_array().expect("a log").clone();
         log.iter().filter(|l| l["text"].as_str().is_some_and(|t| t.contains("Wind got up"))).cloned().collect::<Vec<_>>()
     };
@@ -108,8 +96,8 @@ async fn a_refused_stamp_is_shown_and_not_lost(db: PgPool) {
     let shop = Shop::open(db).await;
     let browser = Browser::start().await;
     browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
-    let id = buoy_7(&browser).await;
-    let me = read(&browser, "/api/v1/session").await["id"].clone();
+    let id = browser.batch("Buoy 7").await;
+    let me = browser.read("/api/v1/session").await["id"].clone();
     let waits = json!([{ "id": "0191d000-0000-7000-8000-00000000abcd", "book": id, "kind": "pass", "who": me, "name": "Ansa Reef",
         "payload": { "charge": "0191d000-0000-7000-8000-00000000ffff", "zones": [] }, "page": "other", "since": 0, "wall": 0, "rate": 0 }]);
     let put = "localStorage.setItem('level-keel-outbox', arguments[0])";

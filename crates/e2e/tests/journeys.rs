@@ -138,7 +138,7 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     browser.press("accept").await;
     browser.wait_text("The card is closed").await;
     browser.click("a[href$='/card']").await;
-    browser.wait_text("signed card").await;
+    browser.wait("article.card").await;
     let card = browser.text().await;
     for said in ["Jetty ladder 2 · finish", "lot A-17", "lot B-4", "Accepted: Celo Wick", "core 0.1.0", "Next coat: not before"]
     {

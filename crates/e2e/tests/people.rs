@@ -22,10 +22,7 @@ async fn the_owner_adds_someone_who_signs_in_on_the_same_tablet(db: PgPool) {
     browser.press("person").await;
     browser.press("switch-person").await;
     browser.wait_text("Who is working?").await;
-    let pick = "[...document.querySelectorAll('.names button')].find(b => b.innerText.includes('Edda Holm')).click()";
-    browser.client.execute(pick, vec![]).await.expect("a script");
-    browser.type_in("pin", "8642").await;
-    browser.press("sign-in").await;
+    browser.sign_in_here("Edda Holm", "8642").await;
     browser.wait_text("where you are signed in").await;
     let text = browser.text().await;
     assert!(text.contains("Edda Holm here, now") && !text.contains("Add a person"), "an applicator keeps no people: {text}");
@@ -45,10 +42,7 @@ async fn a_tablet_left_alone_locks_and_keeps_what_was_typed(db: PgPool) {
     browser.fill("area_m2", "11 m2").await;
     browser.wait(".overlay .names button").await;
     assert_eq!(board_status(&browser).await, 401, "the session is over, not only covered");
-    let pick = "[...document.querySelectorAll('.names button')].find(b => b.innerText.includes('Ansa Reef')).click()";
-    browser.client.execute(pick, vec![]).await.expect("a script");
-    browser.type_in("pin", "1357").await;
-    browser.press("sign-in").await;
+    browser.sign_in_here("Ansa Reef", "1357").await;
     browser.gone(".overlay").await;
     let typed = browser.client.execute("return document.querySelector('[name=area_m2]').value", vec![]).await.expect("a script");
     assert_eq!(typed, "11 m2");

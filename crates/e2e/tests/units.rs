@@ -1,19 +1,10 @@
 //! Units and amounts through the real interface.
 
 use level_keel_e2e::{Browser, Shop};
-use serde_json::Value;
 use sqlx::PgPool;
 
-async fn read(browser: &Browser, path: &str) -> Value {
-    let fetch = "const d = arguments[1]; fetch(arguments[0]).then(r => r.json()).then(d)";
-    browser.client.execute_async(fetch, vec![path.into()]).await.expect("an answer")
-}
-
 async fn open(browser: &Browser, shop: &Shop, part: &str, at: u8) -> String {
-    let board = read(browser, "/api/v1/board").await;
-    let rows = board["batches"].as_array().expect("batches");
-    let row = rows.iter().find(|b| b["label"].as_str().is_some_and(|l| l.starts_with(part))).expect("the part");
-    let id = row["id"].as_str().expect("an id").to_string();
+    let id = browser.batch(part).await;
     browser.go(&format!("{}/batches/{id}?at={at}", shop.address)).await;
     browser.wait(".station .see").await;
     id
@@ -27,7 +18,7 @@ async fn the_unit_switch_changes_every_figure_and_no_stored_value(db: PgPool) {
     browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
     let id = open(&browser, &shop, "Buoy 7", 3).await;
     browser.wait_text("10.5 psi").await;
-    let stored = read(&browser, &format!("/api/v1/batches/{id}/card.json")).await;
+    let stored = browser.read(&format!("/api/v1/batches/{id}/card.json")).await;
     browser.press("units").await;
     browser.click("[data-units='metric']").await;
     browser.gone("[data-units]").await;
@@ -40,7 +31,7 @@ async fn the_unit_switch_changes_every_figure_and_no_stored_value(db: PgPool) {
     browser.gone("[data-units]").await;
     browser.wait_text("°F").await;
     assert!(!browser.text().await.contains("°C"));
-    let after = read(&browser, &format!("/api/v1/batches/{id}/card.json")).await;
+    let after = browser.read(&format!("/api/v1/batches/{id}/card.json")).await;
     assert_eq!(stored["set_ups"], after["set_ups"]);
     assert_eq!(stored["head_hash"], after["head_hash"]);
     drop(browser);

@@ -10,8 +10,9 @@ pub use actix_web::dev::ServerHandle;
 use actix_web::middleware::from_fn;
 use actix_web::{App, HttpServer, web};
 use sqlx::PgPool;
-use sqlx::postgres::PgPoolOptions;
+use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
 use std::net::TcpListener;
+use std::str::FromStr;
 use tracing_actix_web::TracingLogger;
 use utoipa_actix_web::AppExt;
 
@@ -50,9 +51,16 @@ pub enum StartError {
 
 /// Connects and brings the database to this version.
 pub async fn connect(settings: &Settings) -> Result<PgPool, StartError> {
-    let db = PgPoolOptions::new().max_connections(16).connect(&settings.database_url).await?;
+    let db = pool(&settings.database_url).await?;
     bring_up_to_date(&db).await?;
     Ok(db)
+}
+
+/// Connections that plan each of our statements once: they are few, by key, and planning one anew with every entry
+/// costs more than running it (docs/performance.md).
+pub async fn pool(database_url: &str) -> Result<PgPool, sqlx::Error> {
+    let options = PgConnectOptions::from_str(database_url)?.options([("plan_cache_mode", "force_generic_plan")]);
+    PgPoolOptions::new().max_connections(16).connect_with(options).await
 }
 
 /// Migrates, then fills from the log what an older version did not keep.

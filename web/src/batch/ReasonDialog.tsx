@@ -1,8 +1,9 @@
 // Asks for a reason and writes the entry that carries it.
-import { Button, Dialog, TextField } from "@mui/material";
+import { TextField } from "@mui/material";
 import { useState } from "react";
 import type { BatchView } from "../api/client";
 import { useWrite } from "../api/entry";
+import { FormDialog } from "../ui/FormDialog";
 
 export function ReasonDialog(props: {
   view: BatchView;
@@ -16,36 +17,26 @@ export function ReasonDialog(props: {
   const { write, busy, refused } = useWrite(props.view.id);
   const [reason, setReason] = useState("");
   return (
-    <Dialog open onClose={props.close} aria-labelledby="reason-title" fullWidth maxWidth="sm">
-      <form
-        style={{ padding: 24, display: "grid", gap: 14 }}
-        onSubmit={(e) => {
-          e.preventDefault();
-          void write(props.kind, props.payload(reason)).then((ok) => ok && props.close());
-        }}
-      >
-        <h2 id="reason-title">{props.title}</h2>
-        <p>{props.text}</p>
-        <TextField
-          label="Reason"
-          name="reason"
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-          autoFocus
-          error={Boolean(refused)}
-          helperText={refused?.detail ?? "it stands on the card"}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 2000 } }}
-        />
-        <div className="actions">
-          <Button type="submit" variant="contained" disabled={busy} name="confirm-reason">
-            {props.action}
-          </Button>
-          <Button variant="outlined" onClick={props.close}>
-            Leave it
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={props.title}
+      action={props.action}
+      name="confirm-reason"
+      busy={busy}
+      submit={() => void write(props.kind, props.payload(reason)).then((ok) => ok && props.close())}
+      close={props.close}
+    >
+      <p>{props.text}</p>
+      <TextField
+        label="Reason"
+        name="reason"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        autoFocus
+        error={Boolean(refused)}
+        helperText={refused?.detail ?? "it stands on the card"}
+        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 2000 } }}
+      />
+    </FormDialog>
   );
 }
 

@@ -1,11 +1,12 @@
 // People and where they are signed in. The owner keeps people; everybody sees and ends their own sessions.
-import { Button, Dialog, MenuItem, TextField } from "@mui/material";
+import { Button, MenuItem, TextField } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { keptQuery, meQuery, sessionsQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
+import { FormDialog } from "../ui/FormDialog";
 import { Failed, Loading } from "../ui/states";
 
 const ROLES: Schemas["Role"][] = ["applicator", "lead", "inspector", "owner"];
@@ -131,53 +132,43 @@ function AddDialog({ close }: { close: () => void }) {
   });
   const refusals = add.error instanceof Refused ? add.error.problem.fields : [];
   return (
-    <Dialog open onClose={close} aria-labelledby="add-title" fullWidth maxWidth="xs">
-      <form
-        style={{ padding: 24, display: "grid", gap: 16 }}
-        onSubmit={(e) => {
-          e.preventDefault();
-          add.mutate();
-        }}
+    <FormDialog
+      title="Add a person"
+      action="Add"
+      name="save-person"
+      busy={add.isPending}
+      submit={() => add.mutate()}
+      close={close}
+    >
+      <TextField
+        label="Name"
+        name="new-name"
+        value={form.name}
+        autoFocus
+        onChange={(e) => setForm((f) => ({ ...f, name: e.target.value }))}
+        error={Boolean(at("name", refusals))}
+        helperText={at("name", refusals) ?? "as the log will show it"}
+        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+      />
+      <TextField
+        select
+        label="Role"
+        value={form.role}
+        onChange={(e) => setForm((f) => ({ ...f, role: e.target.value as Schemas["Role"] }))}
       >
-        <h2 id="add-title">Add a person</h2>
-        <TextField
-          label="Name"
-          name="new-name"
-          value={form.name}
-          autoFocus
-          onChange={(e) => setForm((f) => ({ ...f, name: e.target.value }))}
-          error={Boolean(at("name", refusals))}
-          helperText={at("name", refusals) ?? "as the log will show it"}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
-        />
-        <TextField
-          select
-          label="Role"
-          value={form.role}
-          onChange={(e) => setForm((f) => ({ ...f, role: e.target.value as Schemas["Role"] }))}
-        >
-          {ROLES.map((r) => (
-            <MenuItem key={r} value={r}>
-              {r}
-            </MenuItem>
-          ))}
-        </TextField>
-        <PinField
-          value={form.pin}
-          error={at("pin", refusals)}
-          onChange={(pin) => setForm((f) => ({ ...f, pin }))}
-        />
-        {add.error && !refusals?.length && <p className="refusal">{add.error.message}</p>}
-        <div className="actions">
-          <Button type="submit" variant="contained" disabled={add.isPending} name="save-person">
-            Add
-          </Button>
-          <Button variant="outlined" onClick={close}>
-            Leave it
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+        {ROLES.map((r) => (
+          <MenuItem key={r} value={r}>
+            {r}
+          </MenuItem>
+        ))}
+      </TextField>
+      <PinField
+        value={form.pin}
+        error={at("pin", refusals)}
+        onChange={(pin) => setForm((f) => ({ ...f, pin }))}
+      />
+      {add.error && !refusals?.length && <p className="refusal">{add.error.message}</p>}
+    </FormDialog>
   );
 }
 
@@ -194,27 +185,17 @@ function PinDialog({ person, close }: { person: Schemas["Kept"]; close: () => vo
   });
   const refusals = save.error instanceof Refused ? save.error.problem.fields : [];
   return (
-    <Dialog open onClose={close} aria-labelledby="pin-title" fullWidth maxWidth="xs">
-      <form
-        style={{ padding: 24, display: "grid", gap: 16 }}
-        onSubmit={(e) => {
-          e.preventDefault();
-          save.mutate();
-        }}
-      >
-        <h2 id="pin-title">New PIN for {person.name}</h2>
-        <p>Every session of theirs ends; they sign in with the new one.</p>
-        <PinField value={pin} error={at("pin", refusals)} onChange={setPin} />
-        <div className="actions">
-          <Button type="submit" variant="contained" disabled={save.isPending} name="save-pin">
-            Set it
-          </Button>
-          <Button variant="outlined" onClick={close}>
-            Leave it
-          </Button>
-        </div>
-      </form>
-    </Dialog>
+    <FormDialog
+      title={`New PIN for ${person.name}`}
+      action="Set it"
+      name="save-pin"
+      busy={save.isPending}
+      submit={() => save.mutate()}
+      close={close}
+    >
+      <p>Every session of theirs ends; they sign in with the new one.</p>
+      <PinField value={pin} error={at("pin", refusals)} onChange={setPin} />
+    </FormDialog>
   );
 }
 

@@ -23,11 +23,6 @@ impl Camera {
         self.browser.wait(wait).await;
         self.shot(name).await;
     }
-
-    async fn read(&self, path: &str) -> Value {
-        let fetch = "const d = arguments[1]; fetch(arguments[0]).then(r => r.json()).then(d)";
-        self.browser.client.execute_async(fetch, vec![path.into()]).await.expect("an answer")
-    }
 }
 
 #[tokio::main]
@@ -67,7 +62,7 @@ async fn main() {
     camera.view("people", "people", ".rows").await;
     begin(&camera).await;
     stations(&camera, coat.map(|id| id.to_string())).await;
-    let records = camera.read("/api/v1/records").await;
+    let records = camera.browser.read("/api/v1/records").await;
     let id = records["rows"][0]["id"].as_str().unwrap_or_default().to_string();
     camera.view("card", &format!("batches/{id}/card"), "article.card").await;
     browser.go(&format!("{address}/")).await;
@@ -97,8 +92,7 @@ async fn begin(camera: &Camera) {
 
 /// The six stations: each of the batch that shows it best, or all of one.
 async fn stations(camera: &Camera, one: Option<String>) {
-    let board = camera.read("/api/v1/board").await;
-    let records = camera.read("/api/v1/records").await;
+    let records = camera.browser.read("/api/v1/records").await;
     let find = |list: &Value, part: &str| {
         let rows = list.as_array().cloned().unwrap_or_default();
         let row = rows.iter().find(|b| b["label"].as_str().is_some_and(|l| l.starts_with(part))).map(|b| b["id"].clone());
@@ -112,7 +106,10 @@ async fn stations(camera: &Camera, one: Option<String>) {
         ("spray", "Buoy 7", 5),
         ("close", "Buoy 7", 6),
     ] {
-        let book = one.clone().unwrap_or_else(|| find(&board["batches"], part));
+        let book = match &one {
+            Some(book) => book.clone(),
+            None => camera.browser.batch(part).await,
+        };
         camera.view(name, &format!("batches/{book}?at={at}"), ".station .see").await;
     }
     if one.is_none() {

@@ -145,7 +145,11 @@ fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgre
 
 async fn find_rows(state: &State, find: &Find, most: i64) -> Result<Vec<RecordRow>, Problem> {
     let zone = TimeZone::get(&state.settings.zone).unwrap_or(TimeZone::UTC);
-    let rows: Vec<PgRow> = query(find, &zone, most)?.build().fetch_all(&state.db).await?;
+    let mut tx = state.db.begin().await?;
+    // What is asked differs each time, and so does its best plan.
+    sqlx::query("set local plan_cache_mode = force_custom_plan").execute(&mut *tx).await?;
+    let rows: Vec<PgRow> = query(find, &zone, most)?.build().persistent(false).fetch_all(&mut *tx).await?;
+    tx.rollback().await?;
     rows.iter()
         .map(|r| {
             Ok(RecordRow {

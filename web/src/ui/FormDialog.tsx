@@ -1,0 +1,45 @@
+// A dialog that asks for something and does one thing with it.
+import { Button, Dialog } from "@mui/material";
+import { useId, type ReactNode } from "react";
+
+export function FormDialog({
+  title,
+  action,
+  name,
+  busy,
+  submit,
+  close,
+  children,
+}: {
+  title: string;
+  action: string;
+  name: string;
+  busy: boolean;
+  submit: () => void;
+  close: () => void;
+  children: ReactNode;
+}) {
+  const id = useId();
+  return (
+    <Dialog open onClose={close} aria-labelledby={id} fullWidth maxWidth="sm">
+      <form
+        style={{ padding: 24, display: "grid", gap: 16 }}
+        onSubmit={(e) => {
+          e.preventDefault();
+          submit();
+        }}
+      >
+        <h2 id={id}>{title}</h2>
+        {children}
+        <div className="actions">
+          <Button type="submit" variant="contained" disabled={busy} name={name}>
+            {action}
+          </Button>
+          <Button variant="outlined" onClick={close}>
+            Leave it
+          </Button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}
