@@ -1,5 +1,6 @@
 //! A whole server on a free port, over a database of its own, with a clock a test may move.
 
+use level_keel_server::books::Cache;
 use level_keel_server::clock::Clock;
 use level_keel_server::demo;
 use level_keel_server::live::Live;
@@ -34,7 +35,7 @@ impl Shop {
         let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
         let settings = Settings { web_dir, demo: true, ..Settings::default() };
         let clock = Clock::wall();
-        let state = State { db, clock, live: Live::default(), settings, version: VERSION.into() };
+        let state = State { db, clock, live: Live::default(), settings, books: Cache::default(), version: VERSION.into() };
         demo::bring_up(&state).await.expect("the demo loads into an empty database");
         Self::serve(state, "127.0.0.1:0", workers).await
     }
@@ -53,11 +54,25 @@ impl Shop {
     pub async fn again(self, settings: Settings, version: &str) -> Shop {
         let bind = self.address.trim_start_matches("http://").to_string();
         let settings = Settings { web_dir: self.state.settings.web_dir.clone(), ..settings };
-        let state = State { settings, version: version.into(), live: Live::default(), ..self.state.clone() };
+        let state =
+            State { settings, version: version.into(), live: Live::default(), books: Cache::default(), ..self.state.clone() };
         self.listening.abort();
         self.stop.stop(false).await;
         let _ = self.task.await;
         Self::serve(state, &bind, 1).await
+    }
+
+    /// A second server over the same database, with a memory of its own.
+    pub async fn beside(shop: &Shop) -> Shop {
+        let state = State { live: Live::default(), books: Cache::default(), ..shop.state.clone() };
+        Self::serve(state, "127.0.0.1:0", 1).await
+    }
+
+    /// Stops this server alone; the database stays for the others.
+    pub async fn leave(self) {
+        self.listening.abort();
+        self.stop.stop(false).await;
+        let _ = self.task.await;
     }
 
     /// Stops server and listener, so that the test's database can be dropped.

@@ -4,14 +4,11 @@
 -- Word search inside names. Trusted since PostgreSQL 13: the owner of the database may create it.
 create extension if not exists pg_trgm;
 
--- The folded record changes with every entry and is never searched: in a table of its own, without an index to keep,
--- it is rewritten in place, and the indexed row of a batch is touched only when one of its columns changes. As text,
--- since only core reads it. Filled by the rebuild at start.
-create table batch_record (
-    batch_id uuid primary key references batch,
-    record text not null
-) with (fillfactor = 60);
+-- The folded record is no longer kept: written anew with every entry it cost more than folding the log again. The
+-- server keeps folded records in memory, each for the head it was folded at, and a book knows its head.
 alter table batch drop column record, drop column head_seq;
+alter table book add column head_seq bigint not null default 0;
+update book set head_seq = coalesce((select max(seq) from entry where book_id = book.id), 0);
 
 -- Derived from the record like every column of this table; filled for older rows by the rebuild at start.
 alter table batch

@@ -73,7 +73,7 @@ pub async fn bring_up_to_date(db: &PgPool) -> Result<(), StartError> {
 pub async fn state(settings: Settings) -> Result<State, StartError> {
     let db = connect(&settings).await?;
     let clock = Clock::at(jiff::Timestamp::now(), settings.clock_rate);
-    Ok(State { db, clock, live: Live::default(), settings, version: VERSION.into() })
+    Ok(State { db, clock, live: Live::default(), settings, books: books::Cache::default(), version: VERSION.into() })
 }
 
 /// Binds the first free port.

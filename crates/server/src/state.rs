@@ -1,5 +1,6 @@
 //! What every handler can reach.
 
+use crate::books::Cache;
 use crate::clock::Clock;
 use crate::live::Live;
 use crate::settings::Settings;
@@ -16,6 +17,8 @@ pub struct State {
     pub live: Live,
     /// Settings.
     pub settings: Settings,
+    /// Folded records.
+    pub books: Cache,
     /// Version told to every page; one that is older says reload.
     pub version: String,
 }

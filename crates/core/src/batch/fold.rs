@@ -25,9 +25,10 @@ pub fn fold(entries: &[Entry]) -> Record {
     record
 }
 
-/// The record with one more entry: the fold of `entries`, of which `before` is the fold of all but the last.
+/// The record with one more entry, the last of `entries`; `before` is the fold of all before it.
 ///
-/// Only a strike reaches back; everything else is one step on from where the book stood.
+/// Only a strike reaches back and needs all of `entries`; for everything else it is one step on from where the book
+/// stood, and the last alone will do.
 pub fn fold_on(before: &Record, entries: &[Entry]) -> Record {
     let Some(last) = entries.last().filter(|e| e.kind != Kind::Strike) else { return fold(entries) };
     let mut record = before.clone();

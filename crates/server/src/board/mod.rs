@@ -1,6 +1,7 @@
 //! The board: what needs hands next across the shop, where each batch stands, and the pots alive.
 
 use crate::auth::Person;
+use crate::books::at_head;
 use crate::export::Table;
 use crate::instruments::comb_um;
 use crate::parts::beside;
@@ -74,10 +75,11 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let now = state.clock.now();
     let mut db = state.db.acquire().await?;
     let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&mut *db).await? };
-    let rows =
-        sqlx::query!("select b.id, r.record from batch b join batch_record r on r.batch_id = b.id where b.state <> 'accepted' order by b.begun desc")
-            .fetch_all(&mut *db)
-            .await?;
+    let rows = sqlx::query!(
+        "select b.id, k.head_seq from batch b join book k on k.id = b.id where b.state <> 'accepted' order by b.begun desc"
+    )
+    .fetch_all(&mut *db)
+    .await?;
     let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
     let mut beside = beside(&mut db, &ids).await?;
     let mut board = Board {
@@ -92,7 +94,7 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     };
     let mut newest: Option<Timestamp> = None;
     for row in rows {
-        let mut record: Record = serde_json::from_str(&row.record)?;
+        let mut record = Record::clone(&*at_head(&mut db, &state.books, row.id, row.head_seq).await?);
         record.beside = beside.remove(&row.id).unwrap_or_default();
         let seen =
             view(row.id, &record, &viewer, now).ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", row.id)))?;

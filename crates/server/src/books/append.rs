@@ -12,7 +12,7 @@ use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::card::card;
 use level_keel_core::batch::check::check;
 use level_keel_core::batch::view::{BatchView, Viewer, view};
-use level_keel_core::batch::{Entry, Kind, Record, fold, fold_on};
+use level_keel_core::batch::{Entry, Kind, Record, fold_on};
 use level_keel_core::canonical::{self, Sealed, cut, seal};
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::{Shown, resolve, understood};
@@ -22,6 +22,7 @@ use serde_json::Value;
 use sha2::{Digest, Sha256};
 use sqlx::{PgConnection, Postgres, Transaction};
 use std::collections::BTreeMap;
+use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -59,6 +60,13 @@ pub struct Written {
     pub view: Option<BatchView>,
 }
 
+/// What an append made: the answer, and the record once it is committed.
+pub(super) struct Made {
+    pub written: Written,
+    /// Missing when nothing new was stored.
+    pub record: Option<Arc<Record>>,
+}
+
 /// Who writes, when.
 pub struct Writing<'a> {
     /// The server.
@@ -78,19 +86,25 @@ impl Writing<'_> {
     pub async fn append(&self, book: Uuid, new: NewEntry) -> Result<Written, Problem> {
         let mut tx = self.state.db.begin().await?;
         let result = self.append_in(&mut tx, book, new).await;
-        self.end(tx, result).await
+        self.end(tx, book, result).await
     }
 
     /// Commits what was newly stored, rolls back all else.
-    pub(super) async fn end(&self, tx: Transaction<'_, Postgres>, result: Result<Written, Problem>) -> Result<Written, Problem> {
+    pub(super) async fn end(
+        &self,
+        tx: Transaction<'_, Postgres>,
+        book: Uuid,
+        result: Result<Made, Problem>,
+    ) -> Result<Written, Problem> {
         match result {
-            Ok(written) if written.stored && !written.repeated => {
+            Ok(Made { written, record: Some(record) }) => {
                 tx.commit().await?;
+                self.state.books.put(book, record);
                 Ok(written)
             }
             other => {
                 tx.rollback().await?;
-                self.soften(other)
+                self.soften(other.map(|made| made.written))
             }
         }
     }
@@ -109,14 +123,11 @@ impl Writing<'_> {
     ///
     /// Everything is read through that one connection: taking a second one from the pool while the first waits
     /// for the book's lock would let writers starve each other.
-    pub(super) async fn append_in(&self, tx: &mut PgConnection, book: Uuid, new: NewEntry) -> Result<Written, Problem> {
-        // One round trip: the lock, whether this id is known, and the comb to read films with.
+    pub(super) async fn append_in(&self, tx: &mut PgConnection, book: Uuid, new: NewEntry) -> Result<Made, Problem> {
         let opened = sqlx::query!(
-            r#"select b.id, k.book_id as "known_book?", k.seq as "known_seq?", k.request_sha256 as "known_request?",
-                 (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um
-               from book b left join entry k on k.id = $2 where b.id = $1 for update of b"#,
+            r#"select head_seq, (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um
+               from book where id = $1 for update"#,
             book,
-            new.id,
         )
         .fetch_optional(&mut *tx)
         .await?
@@ -124,32 +135,32 @@ impl Writing<'_> {
         let kind = Kind::from_name(&new.kind)
             .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
         let request = request_hash(&new);
-        let entries = store::load(tx, book).await?;
+        let mut record = Record::clone(&*store::at_head(tx, &self.state.books, book, opened.head_seq).await?);
+        record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
         let viewer = Viewer { writer: self.person.writer(), comb_um: opened.comb_um.unwrap_or_else(usual_comb_um) };
-        if let (Some(known_book), Some(seq), Some(known)) = (opened.known_book, opened.known_seq, opened.known_request) {
-            if known_book != book || known != request {
+        // Asked once the lock is held, not with it: a statement that waited for a lock still sees what was before.
+        if let Some(known) =
+            sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", new.id).fetch_optional(&mut *tx).await?
+        {
+            if known.book_id != book || known.request_sha256 != request {
                 return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
             }
-            let shown = entries.iter().find(|e| e.id == new.id).map(|e| understood(&e.payload, self.person.prefs));
-            let mut record = fold(&entries);
-            record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
-            let view = self.view.then(|| view(book, &record, &viewer, self.now)).flatten();
-            return Ok(Written {
+            let stored = record.log.iter().find(|l| l.entry == new.id).map(|l| understood(&l.payload, self.person.prefs));
+            let written = Written {
                 stored: true,
                 repeated: true,
-                seq,
-                understood: shown.unwrap_or_default(),
+                seq: known.seq,
+                understood: stored.unwrap_or_default(),
                 refusals: Vec::new(),
-                view,
-            });
+                view: self.view.then(|| view(book, &record, &viewer, self.now)).flatten(),
+            };
+            return Ok(Made { written, record: None });
         }
         if !new.ago_s.is_finite() {
             return Err(Refusal::bad_input("not-understood", "ago_s", "Seconds ago must be a number.").into());
         }
         let mut payload = new.payload;
         let typed = resolve(&mut payload, self.person.prefs)?;
-        let mut record = fold(&entries);
-        record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
         enrich::enrich(self, tx, &record, kind, &mut payload).await?;
         if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {
             map.insert("typed".into(), serde_json::to_value(&typed)?);
@@ -167,7 +178,7 @@ impl Writing<'_> {
             hash: String::new(),
         };
         check(&record, &mut entry, &viewer.writer, self.now)?;
-        self.store(tx, book, entries, entry, record, &request, &viewer).await
+        self.store(tx, book, entry, record, &request, &viewer).await
     }
 
     #[allow(clippy::too_many_arguments)] // the parts of one row; a struct for one call would only rename them
@@ -175,12 +186,11 @@ impl Writing<'_> {
         &self,
         tx: &mut PgConnection,
         book: Uuid,
-        mut entries: Vec<Entry>,
         mut entry: Entry,
         before: Record,
         request: &str,
         viewer: &Viewer,
-    ) -> Result<Written, Problem> {
+    ) -> Result<Made, Problem> {
         let text = canonical::text(&entry.payload);
         let (seq, understood) = (entry.seq, understood(&entry.payload, self.person.prefs));
         entry.hash = seal(
@@ -199,29 +209,30 @@ impl Writing<'_> {
         );
         let (id, kind, version, who) = (entry.id, entry.kind, entry.version, entry.who);
         let (happened, arrived, hash) = (entry.happened, entry.arrived, entry.hash.clone());
+        // Only a strike reaches back into what was written before it.
+        let mut entries = if kind == Kind::Strike { store::load(tx, book).await? } else { Vec::new() };
         entries.push(entry);
-        let record = Record { beside: before.beside.clone(), ..fold_on(&before, &entries) };
+        let mut record = fold_on(&before, &entries);
+        record.beside.clone_from(&before.beside);
         // A signature keeps the view as its card, asked for or not.
         let signs = matches!(kind, Kind::Sign | Kind::Accept);
         let view = if self.view || signs { view(book, &record, viewer, self.now) } else { None };
         if self.dry_run {
-            return Ok(Written { stored: false, repeated: false, seq, understood, refusals: Vec::new(), view });
+            let written = Written { stored: false, repeated: false, seq, understood, refusals: Vec::new(), view };
+            return Ok(Made { written, record: None });
         }
         if !store::unchanged(&before, &record) {
             let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
             store::project(tx, book, &record, card.as_ref()).await?;
         }
         store::derive(tx, book, &record, Some(&before)).await?;
-        // The entry, the record it makes and the word to the browsers: one round trip.
+        // The entry, the head of its book and the word to the browsers: one round trip.
         sqlx::query!(
             "with written as (
                insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
                values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning book_id
-             ), kept as (
-               insert into batch_record (batch_id, record) values ($1, $13)
-               on conflict (batch_id) do update set record = $13 returning batch_id
-             )
-             select pg_notify($14, w.book_id::text) from written w join kept k on k.batch_id = w.book_id",
+             ), headed as (update book set head_seq = $2 where id = $1 returning id)
+             select pg_notify($13, w.book_id::text) from written w join headed h on h.id = w.book_id",
             book,
             seq,
             id,
@@ -234,12 +245,12 @@ impl Writing<'_> {
             request,
             before.head_hash,
             hash,
-            serde_json::to_string(&record)?,
             CHANNEL,
         )
         .fetch_all(&mut *tx)
         .await?;
-        Ok(Written { stored: true, repeated: false, seq, understood, refusals: Vec::new(), view })
+        let written = Written { stored: true, repeated: false, seq, understood, refusals: Vec::new(), view };
+        Ok(Made { written, record: Some(Arc::new(record)) })
     }
 
     /// The card to keep: made anew by a signature, kept by a note, dropped by a reopening.

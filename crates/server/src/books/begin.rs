@@ -1,5 +1,6 @@
 //! Beginning a batch: the book and its first entry in one transaction.
 
+use super::append::Made;
 use super::enrich::BATCH_NUMBERS;
 use super::{NewEntry, Writing, Written};
 use crate::parts::ensure;
@@ -30,12 +31,13 @@ pub struct NewBatch {
 impl Writing<'_> {
     /// Begins a batch.
     pub async fn begin(&self, new: NewBatch) -> Result<Written, Problem> {
+        let book = new.id;
         let mut tx = self.state.db.begin().await?;
         let result = self.begin_in(&mut tx, new).await;
-        self.end(tx, result).await
+        self.end(tx, book, result).await
     }
 
-    async fn begin_in(&self, tx: &mut PgConnection, new: NewBatch) -> Result<Written, Problem> {
+    async fn begin_in(&self, tx: &mut PgConnection, new: NewBatch) -> Result<Made, Problem> {
         // One person's double tap must not race itself into two numbers.
         sqlx::query!("select pg_advisory_xact_lock($1)", BATCH_NUMBERS).execute(&mut *tx).await?;
         // The first entry's id follows from the book's, so a repeat finds it.

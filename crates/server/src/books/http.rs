@@ -63,7 +63,8 @@ pub async fn append(
 
 async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
     let mut db = state.db.acquire().await?;
-    let mut record = store::record(&mut db, id).await?.ok_or(Problem::NotFound("batch"))?;
+    let kept = store::record(&mut db, &state.books, id).await?.filter(|r| r.begin.is_some());
+    let mut record = Record::clone(&*kept.ok_or(Problem::NotFound("batch"))?);
     record.beside = beside(&mut db, &[id]).await?.remove(&id).unwrap_or_default();
     Ok(record)
 }

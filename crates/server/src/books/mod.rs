@@ -2,6 +2,7 @@
 
 mod append;
 mod begin;
+mod cache;
 mod check_log;
 mod enrich;
 pub mod http;
@@ -9,5 +10,6 @@ mod store;
 
 pub use append::{NewEntry, Writing, Written};
 pub use begin::NewBatch;
+pub use cache::Cache;
 pub use check_log::{Checked, check_log, rebuild, rebuild_older};
-pub use store::load;
+pub use store::{at_head, load};

@@ -1,12 +1,14 @@
 //! Reading a book back as core knows it, and keeping its projection.
 
+use super::cache::Cache;
 use crate::problem::Problem;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::{Entry, Kind, Record};
+use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::schedule;
 use serde_json::Value;
 use sqlx::PgConnection;
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// The entries of a book, in sequence.
@@ -95,22 +97,45 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
     Ok(())
 }
 
-/// Keeps the folded record.
-pub async fn keep(tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<(), Problem> {
-    sqlx::query!(
-        "insert into batch_record (batch_id, record) values ($1, $2) on conflict (batch_id) do update set record = $2",
-        book,
-        serde_json::to_string(record)?,
-    )
-    .execute(tx)
-    .await?;
-    Ok(())
+/// The record of a book: kept in memory for this head, or folded from its log. `None` when there is no such book.
+pub async fn record(tx: &mut PgConnection, cache: &Cache, book: Uuid) -> Result<Option<Arc<Record>>, Problem> {
+    let head = sqlx::query_scalar!("select head_seq from book where id = $1", book).fetch_optional(&mut *tx).await?;
+    match head {
+        None => Ok(None),
+        Some(head) => Ok(Some(at_head(tx, cache, book, head).await?)),
+    }
 }
 
-/// The folded record of a batch.
-pub async fn record(tx: &mut PgConnection, batch: Uuid) -> Result<Option<Record>, Problem> {
-    let text = sqlx::query_scalar!("select record from batch_record where batch_id = $1", batch).fetch_optional(tx).await?;
-    Ok(text.map(|t| serde_json::from_str(&t)).transpose()?)
+/// The record of a book at the head it has now.
+pub async fn at_head(tx: &mut PgConnection, cache: &Cache, book: Uuid, head_seq: i64) -> Result<Arc<Record>, Problem> {
+    if let Some(kept) = cache.get(book, head_seq) {
+        return Ok(kept);
+    }
+    let record = Arc::new(fold(&load(tx, book).await?));
+    cache.put(book, record.clone());
+    Ok(record)
+}
+
+/// Whether the indexed row of a batch says what its record says.
+pub async fn row_matches(tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<bool, Problem> {
+    let row = sqlx::query!(
+        r#"select state, ended as "ended: jiff_sqlx::Timestamp", recoat_earliest as "earliest: jiff_sqlx::Timestamp",
+             recoat_latest as "latest: jiff_sqlx::Timestamp", (select head_seq from book where id = $1) as head_seq
+           from batch where id = $1"#,
+        book
+    )
+    .fetch_optional(tx)
+    .await?;
+    let Columns { state, ended, window } = Columns::of(record);
+    let micro = |t: Option<Timestamp>| t.map(|t| t.as_microsecond());
+    Ok(row.is_some_and(|r| {
+        let at = |t: Option<jiff_sqlx::Timestamp>| t.map(|t| t.to_jiff().as_microsecond());
+        r.state == state
+            && at(r.ended) == micro(ended)
+            && at(r.earliest) == micro(window.and_then(|w| w.earliest))
+            && at(r.latest) == micro(window.and_then(|w| w.latest))
+            && r.head_seq == Some(record.head_seq)
+    }))
 }
 
 /// The small tables of a batch: lots used and people who worked. Written only where `before` had others.

@@ -126,17 +126,13 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
 
 /// The crew finishes what the old shift left: sprays what may be sprayed, discards the rest, signs.
 pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
-    let open = sqlx::query!(
-        "select b.id, r.record from batch b join batch_record r on r.batch_id = b.id where b.state = 'open' order by b.begun"
-    )
-    .fetch_all(&crew.state.db)
-    .await?;
+    let open = sqlx::query!("select b.id from batch b where b.state = 'open' order by b.begun").fetch_all(&crew.state.db).await?;
     for row in open {
         // Batches a visitor began carry random ids; those stay open for them.
         if row.id.get_version_num() != 5 {
             continue;
         }
-        let record: Record = serde_json::from_str(&row.record)?;
+        let record = level_keel_core::batch::fold(&crate::books::load(&mut *crew.state.db.acquire().await?, row.id).await?);
         let last = record.log.iter().map(|l| l.at).max().unwrap_or_default();
         let mut job = Job::resume(crew, "close", row.id, last, record.head_seq);
         job.wait(21.0);

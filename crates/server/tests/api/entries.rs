@@ -143,6 +143,44 @@ async fn a_double_tap_on_begin_is_one_batch(db: PgPool) {
     shop.close().await;
 }
 
+/// The same entry sent twice at once, as a hand that taps twice does: one entry, two answers.
+#[sqlx::test]
+async fn a_double_tap_at_once_is_one_entry(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let book = client.begun().await;
+    let path = format!("/books/{book}/entries");
+    for n in 0..12 {
+        let entry = json!({ "id": Uuid::now_v7(), "kind": "note", "payload": { "text": format!("tap {n}") } });
+        let (a, b) = tokio::join!(client.post(&path, entry.clone()), client.post(&path, entry.clone()));
+        assert_eq!((a.0.as_u16(), b.0.as_u16()), (200, 200), "{} {}", a.1, b.1);
+        assert_eq!(a.1["seq"], b.1["seq"]);
+        assert_ne!(a.1["repeated"], b.1["repeated"]);
+    }
+    shop.close().await;
+}
+
+/// Two servers over one database, as after a quick restart: neither shows what the other has moved past.
+#[sqlx::test]
+async fn a_record_kept_in_memory_is_never_an_old_one(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let other = Shop::beside(&shop).await;
+    let (here, there) = (applicator(&shop).await, applicator(&other).await);
+    let book = here.begun().await;
+    for n in 0..6 {
+        let (writer, reader) = if n % 2 == 0 { (&here, &there) } else { (&there, &here) };
+        let written = writer.wrote(&book, "note", json!({ "text": format!("note {n}") })).await;
+        let (_, seen) = reader.get(&format!("/batches/{book}")).await;
+        assert_eq!(seen["head_seq"], written["seq"]);
+        assert_eq!(seen["log"][0]["text"], format!("Note: note {n}"));
+        // Read back by the one that wrote it, too.
+        assert_eq!(writer.get(&format!("/batches/{book}")).await.1["head_hash"], seen["head_hash"]);
+    }
+    assert!(check_log(&shop.state.db).await.unwrap().faults.is_empty());
+    other.leave().await;
+    shop.close().await;
+}
+
 /// Twenty clients on one book at once: nothing lost, nothing doubled, the chain whole.
 #[sqlx::test]
 async fn an_append_race_of_twenty(db: PgPool) {
