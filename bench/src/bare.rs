@@ -1,7 +1,10 @@
 //! The bare thing each figure stands beside: the same row inserted with nothing around it, the same SQL answered raw.
 
 use actix_web::{App, HttpRequest, HttpResponse, HttpServer, web};
-use sqlx::PgPool;
+use level_keel_core::people::Role;
+use level_keel_core::quantity::Prefs;
+use level_keel_server::auth::Person;
+use sqlx::{PgPool, Row};
 use std::time::Instant;
 use uuid::Uuid;
 
@@ -40,6 +43,12 @@ pub async fn insert_and_notify(db: &PgPool, hands: usize, each: usize) -> f64 {
         task.await.expect("a hand");
     }
     (hands * each) as f64 / start.elapsed().as_secs_f64()
+}
+
+/// A person to write as.
+pub async fn somebody(db: &PgPool) -> Person {
+    let row = sqlx::query("select id, name from person where name = 'Ansa Reef'").fetch_one(db).await.expect("a person");
+    Person { id: row.get("id"), name: row.get("name"), role: Role::Applicator, prefs: Prefs::METRIC, session: Uuid::nil() }
 }
 
 /// Many finished batches, copies of one, for the length of a list.

@@ -9,6 +9,7 @@ use crate::pot_life::HeldTemperature;
 use crate::quantity::Prefs;
 use crate::verdict::Measured;
 use std::collections::HashMap;
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// An entry that arrived more than this after it happened is flagged.
@@ -51,7 +52,7 @@ fn step(record: &mut Record, entry: &Entry, struck: Option<String>) {
         late: entry.arrived.duration_since(entry.happened).as_secs() > LATE_S,
         who: entry.who,
         by: entry.by.clone(),
-        payload: entry.payload.clone(),
+        payload: Arc::new(entry.payload.clone()),
         about: payload.as_ref().and_then(Payload::charge),
         struck,
     });

@@ -356,32 +356,35 @@ impl Payload {
                 format!("There is no version {version} of this entry."),
             ));
         }
-        let mut value = value.clone();
-        if let Value::Object(map) = &mut value {
+        // What was typed is kept for people; only an entry that has it is copied to leave it out.
+        let plain = value.as_object().filter(|map| map.contains_key("typed")).map(|map| {
+            let mut map = map.clone();
             map.remove("typed");
-        }
+            Value::Object(map)
+        });
+        let value = plain.as_ref().unwrap_or(value);
         Ok(match kind {
-            Kind::Begin => Payload::Begin(read(value)?),
-            Kind::Conditions => Payload::Conditions(read(value)?),
-            Kind::Guards => Payload::Guards(read(value)?),
-            Kind::OpenCharge => Payload::OpenCharge(read(value)?),
-            Kind::Pour => Payload::Pour(read(value)?),
-            Kind::Combine => Payload::Combine(read(value)?),
-            Kind::Stirred => Payload::Stirred(read(value)?),
-            Kind::PotTemperature => Payload::PotTemperature(read(value)?),
-            Kind::SetUp => Payload::SetUp(read(value)?),
-            Kind::Catch => Payload::Catch(read(value)?),
-            Kind::StartSpraying => Payload::StartSpraying(read(value)?),
-            Kind::Pass => Payload::Pass(read(value)?),
-            Kind::Comb => Payload::Comb(read(value)?),
-            Kind::CloseCharge => Payload::CloseCharge(read(value)?),
-            Kind::Note => Payload::Note(read(value)?),
-            Kind::Answer => Payload::Answer(read(value)?),
-            Kind::Release => Payload::Release(read(value)?),
-            Kind::Strike => Payload::Strike(read(value)?),
-            Kind::Sign => Payload::Sign(read(value)?),
-            Kind::Accept => Payload::Accept(read(value)?),
-            Kind::Reopen => Payload::Reopen(read(value)?),
+            Kind::Begin => Payload::Begin(parse(value)?),
+            Kind::Conditions => Payload::Conditions(parse(value)?),
+            Kind::Guards => Payload::Guards(parse(value)?),
+            Kind::OpenCharge => Payload::OpenCharge(parse(value)?),
+            Kind::Pour => Payload::Pour(parse(value)?),
+            Kind::Combine => Payload::Combine(parse(value)?),
+            Kind::Stirred => Payload::Stirred(parse(value)?),
+            Kind::PotTemperature => Payload::PotTemperature(parse(value)?),
+            Kind::SetUp => Payload::SetUp(parse(value)?),
+            Kind::Catch => Payload::Catch(parse(value)?),
+            Kind::StartSpraying => Payload::StartSpraying(parse(value)?),
+            Kind::Pass => Payload::Pass(parse(value)?),
+            Kind::Comb => Payload::Comb(parse(value)?),
+            Kind::CloseCharge => Payload::CloseCharge(parse(value)?),
+            Kind::Note => Payload::Note(parse(value)?),
+            Kind::Answer => Payload::Answer(parse(value)?),
+            Kind::Release => Payload::Release(parse(value)?),
+            Kind::Strike => Payload::Strike(parse(value)?),
+            Kind::Sign => Payload::Sign(parse(value)?),
+            Kind::Accept => Payload::Accept(parse(value)?),
+            Kind::Reopen => Payload::Reopen(parse(value)?),
         })
     }
 
@@ -402,7 +405,11 @@ impl Payload {
 
 /// Reads any wire form, turning serde's words into a refusal at the field.
 pub fn read<T: serde::de::DeserializeOwned>(value: Value) -> Result<T, Refusal> {
-    serde_json::from_value(value).map_err(|e| {
+    parse(&value)
+}
+
+fn parse<'a, T: Deserialize<'a>>(value: &'a Value) -> Result<T, Refusal> {
+    T::deserialize(value).map_err(|e| {
         let text = e.to_string();
         let field = text.split('`').nth(1).unwrap_or("payload").to_string();
         match text.as_str() {

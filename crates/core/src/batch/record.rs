@@ -12,6 +12,7 @@ use crate::verdict::Measured;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
+use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -153,7 +154,7 @@ pub struct Logged {
     /// Name.
     pub by: String,
     /// What it said.
-    pub payload: serde_json::Value,
+    pub payload: Arc<serde_json::Value>,
     /// The charge it is about, if it is about one.
     #[serde(default)]
     pub about: Option<Uuid>,

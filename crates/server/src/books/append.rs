@@ -136,7 +136,10 @@ impl Writing<'_> {
             .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
         let request = request_hash(&new);
         let mut record = Record::clone(&*store::at_head(tx, &self.state.books, book, opened.head_seq).await?);
-        record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+        // Its neighbours matter to what is shown, and to the two acts that recoat rules decide.
+        if self.view || matches!(kind, Kind::StartSpraying | Kind::Release | Kind::Sign | Kind::Accept) {
+            record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+        }
         let viewer = Viewer { writer: self.person.writer(), comb_um: opened.comb_um.unwrap_or_else(usual_comb_um) };
         // Asked once the lock is held, not with it: a statement that waited for a lock still sees what was before.
         if let Some(known) =
