@@ -92,6 +92,19 @@ pub struct Judged {
     pub working: Working,
 }
 
+/// Whether readings are go, by the same limits as [`judge`], without the levels and the words.
+///
+/// Asked many times over for every batch that is shown; `judge` draws five levels each time.
+pub fn is_go(sheet: &Sheet, r: &Readings) -> bool {
+    let dry = sheet.margin_min_dk.is_none_or(|min| {
+        let margin = r.surface_c - dew_point_c(r.air_c, r.rh_pct);
+        margin > 0.0 && margin >= min
+    });
+    let band = Tolerance::between(sheet.temp_min_c, sheet.temp_max_c);
+    dry && sheet.rh_max_pct.is_none_or(|max| r.rh_pct <= max)
+        && [r.surface_c, r.air_c, r.material_c].into_iter().all(|t| band.judge(Measured::pm(t, THERMOMETER_DK)) == Verdict::In)
+}
+
 /// Judges readings against a sheet.
 ///
 /// The margin and RH judge the *reading*: the margin is itself the guard against reading error. The

@@ -3,9 +3,11 @@
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::payload::Payload;
 use level_keel_core::batch::{Entry, Kind as EntryKind, fold, fold_on};
+use level_keel_core::conditions::{Gate, Readings, is_go, judge};
 use level_keel_core::mixing::{Component, PlannedPour, Weighed, b_per_a, to_go, total_g};
 use level_keel_core::pot_life::{HeldTemperature, age};
 use level_keel_core::quantity::{Kind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
+use level_keel_core::sheets::Sheet;
 use proptest::prelude::*;
 use serde_json::Value;
 use uuid::Uuid;
@@ -92,6 +94,21 @@ proptest! {
     fn a_figure_is_never_longer_than_eight_characters(mantissa in -10.0..10.0f64, power in -9..15i32, kind in kind(), prefs in prefs()) {
         let shown = show(mantissa * 10f64.powi(power), kind, prefs);
         prop_assert!(shown.figure.chars().count() <= 8 || kind == Kind::Time, "{kind:?}: {} is too long", shown.figure);
+    }
+
+    #[test]
+    fn go_is_go_by_either_way_of_asking(
+        air in -10.0..50.0f64, surface in -10.0..50.0f64, material in 0.0..45.0f64, rh in 5.0..100.0f64,
+        margin in prop::option::of(0.0..8.0f64), most in prop::option::of(40.0..95.0f64)
+    ) {
+        let sheet = serde_json::json!({
+            "name": "S", "label": "S", "charge": "pot", "base_density_kg_l": 1.2, "solids_pct": 50.0, "has_hardener": false,
+            "wet_um": 100.0, "wet_min_um": 80.0, "wet_max_um": 150.0, "temp_min_c": 8.0, "temp_max_c": 35.0,
+            "margin_min_dk": margin, "rh_max_pct": most, "stream": "industrial"
+        });
+        let sheet: Sheet = serde_json::from_value(sheet).expect("a sheet");
+        let read = Readings { air_c: air, surface_c: surface, material_c: material, rh_pct: rh };
+        prop_assert_eq!(is_go(&sheet, &read), judge(&sheet, &read, Prefs::METRIC).gate == Gate::Go);
     }
 
     #[test]

@@ -88,6 +88,9 @@ pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs:
                     UNREAD,
                 ));
             };
+            if conditions::is_go(&aim.sheet, &read.it) {
+                return None;
+            }
             let judged = conditions::judge(&aim.sheet, &read.it, prefs);
             let severity = match judged.gate {
                 Gate::Go => return None,

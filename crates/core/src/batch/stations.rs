@@ -91,7 +91,7 @@ fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stan
     if gates.iter().any(|h| h.gate == GateName::Guards) {
         return (Stand::InWork, "guards not on yet".into());
     }
-    let released = record.aim().is_some_and(|b| conditions::judge(&b.sheet, &last.it, prefs).gate != conditions::Gate::Go);
+    let released = record.aim().is_some_and(|b| !conditions::is_go(&b.sheet, &last.it));
     (Stand::Done, if released { "released by a lead".into() } else { format!("dew margin {margin}") })
 }
 
