@@ -7,10 +7,12 @@ use std::os::unix::process::CommandExt;
 use std::process::{Child, Command, Stdio};
 use std::time::Duration;
 
-const FLAGS: [&str; 18] = [
+const FLAGS: [&str; 19] = [
     "--headless=new",
     "--no-sandbox",
     "--disable-gpu",
+    // Shared memory may be closed to an ordinary user on a bare machine; the profile folder is not.
+    "--disable-dev-shm-usage",
     "--disable-quic",
     "--no-first-run",
     "--no-default-browser-check",
