@@ -141,24 +141,57 @@ impl Writing<'_> {
             record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
         }
         let viewer = Viewer { writer: self.person.writer(), comb_um: opened.comb_um.unwrap_or_else(usual_comb_um) };
-        // Asked once the lock is held, not with it: a statement that waited for a lock still sees what was before.
-        if let Some(known) =
-            sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", new.id).fetch_optional(&mut *tx).await?
-        {
-            if known.book_id != book || known.request_sha256 != request {
-                return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
-            }
-            let stored = record.log.iter().find(|l| l.entry == new.id).map(|l| understood(&l.payload, self.person.prefs));
-            let written = Written {
-                stored: true,
-                repeated: true,
-                seq: known.seq,
-                understood: stored.unwrap_or_default(),
-                refusals: Vec::new(),
-                view: self.view.then(|| view(book, &record, &viewer, self.now)).flatten(),
-            };
-            return Ok(Made { written, record: None });
+        let (id, view) = (new.id, viewer.clone());
+        let made = self.judge(tx, book, kind, new, record.clone(), &request, viewer).await;
+        // What is known already shows as an id that is taken or as an act that was done; only then is it asked for.
+        match made {
+            Ok(Some(made)) => Ok(made),
+            other => match self.known(tx, book, id, &request, &record, &view).await? {
+                Some(repeat) => Ok(repeat),
+                None => Err(other.err().unwrap_or_else(|| Problem::Fault("an id that is taken and is not there".into()))),
+            },
         }
+    }
+
+    /// The answer to an entry that is stored already.
+    async fn known(
+        &self,
+        tx: &mut PgConnection,
+        book: Uuid,
+        id: Uuid,
+        request: &str,
+        record: &Record,
+        viewer: &Viewer,
+    ) -> Result<Option<Made>, Problem> {
+        let known = sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", id).fetch_optional(tx).await?;
+        let Some(known) = known else { return Ok(None) };
+        if known.book_id != book || known.request_sha256 != request {
+            return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
+        }
+        let stored = record.log.iter().find(|l| l.entry == id).map(|l| understood(&l.payload, self.person.prefs));
+        let written = Written {
+            stored: true,
+            repeated: true,
+            seq: known.seq,
+            understood: stored.unwrap_or_default(),
+            refusals: Vec::new(),
+            view: self.view.then(|| view(book, record, viewer, self.now)).flatten(),
+        };
+        Ok(Some(Made { written, record: None }))
+    }
+
+    /// Resolves, enriches, judges and stores. `None`: the id is taken.
+    #[allow(clippy::too_many_arguments)] // what one entry is judged by
+    async fn judge(
+        &self,
+        tx: &mut PgConnection,
+        book: Uuid,
+        kind: Kind,
+        new: NewEntry,
+        record: Record,
+        request: &str,
+        viewer: Viewer,
+    ) -> Result<Option<Made>, Problem> {
         if !new.ago_s.is_finite() {
             return Err(Refusal::bad_input("not-understood", "ago_s", "Seconds ago must be a number.").into());
         }
@@ -181,7 +214,7 @@ impl Writing<'_> {
             hash: String::new(),
         };
         check(&record, &mut entry, &viewer.writer, self.now)?;
-        self.store(tx, book, entry, record, &request, &viewer).await
+        self.store(tx, book, entry, record, request, &viewer).await
     }
 
     #[allow(clippy::too_many_arguments)] // the parts of one row; a struct for one call would only rename them
@@ -193,7 +226,7 @@ impl Writing<'_> {
         before: Record,
         request: &str,
         viewer: &Viewer,
-    ) -> Result<Made, Problem> {
+    ) -> Result<Option<Made>, Problem> {
         let text = canonical::text(&entry.payload);
         let (seq, understood) = (entry.seq, understood(&entry.payload, self.person.prefs));
         entry.hash = seal(
@@ -222,7 +255,7 @@ impl Writing<'_> {
         let view = if self.view || signs { view(book, &record, viewer, self.now) } else { None };
         if self.dry_run {
             let written = Written { stored: false, repeated: false, seq, understood, refusals: Vec::new(), view };
-            return Ok(Made { written, record: None });
+            return Ok(Some(Made { written, record: None }));
         }
         if !store::unchanged(&before, &record) {
             let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
@@ -230,11 +263,11 @@ impl Writing<'_> {
         }
         store::derive(tx, book, &record, Some(&before)).await?;
         // The entry, the head of its book and the word to the browsers: one round trip.
-        sqlx::query!(
+        let stored = sqlx::query!(
             "with written as (
                insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
-               values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) returning book_id
-             ), headed as (update book set head_seq = $2 where id = $1 returning id)
+               values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) on conflict (id) do nothing returning book_id
+             ), headed as (update book set head_seq = $2 where id in (select book_id from written) returning id)
              select pg_notify($13, w.book_id::text) from written w join headed h on h.id = w.book_id",
             book,
             seq,
@@ -252,8 +285,11 @@ impl Writing<'_> {
         )
         .fetch_all(&mut *tx)
         .await?;
+        if stored.is_empty() {
+            return Ok(None);
+        }
         let written = Written { stored: true, repeated: false, seq, understood, refusals: Vec::new(), view };
-        Ok(Made { written, record: Some(Arc::new(record)) })
+        Ok(Some(Made { written, record: Some(Arc::new(record)) }))
     }
 
     /// The card to keep: made anew by a signature, kept by a note, dropped by a reopening.
