@@ -135,14 +135,15 @@ impl Writing<'_> {
         let kind = Kind::from_name(&new.kind)
             .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
         let request = request_hash(&new);
-        let mut record = Record::clone(&*store::at_head(tx, &self.state.books, book, opened.head_seq).await?);
+        let mut record = store::at_head(tx, &self.state.books, book, opened.head_seq).await?;
         // Its neighbours matter to what is shown, and to the two acts that recoat rules decide.
         if self.view || matches!(kind, Kind::StartSpraying | Kind::Release | Kind::Sign | Kind::Accept) {
-            record.beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            let beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            record = Arc::new(Record { beside, ..Record::clone(&record) });
         }
         let viewer = Viewer { writer: self.person.writer(), comb_um: opened.comb_um.unwrap_or_else(usual_comb_um) };
         let (id, view) = (new.id, viewer.clone());
-        let made = self.judge(tx, book, kind, new, record.clone(), &request, viewer).await;
+        let made = self.judge(tx, book, kind, new, &record, &request, viewer).await;
         // What is known already shows as an id that is taken or as an act that was done; only then is it asked for.
         match made {
             Ok(Some(made)) => Ok(made),
@@ -188,7 +189,7 @@ impl Writing<'_> {
         book: Uuid,
         kind: Kind,
         new: NewEntry,
-        record: Record,
+        record: &Record,
         request: &str,
         viewer: Viewer,
     ) -> Result<Option<Made>, Problem> {
@@ -197,7 +198,7 @@ impl Writing<'_> {
         }
         let mut payload = new.payload;
         let typed = resolve(&mut payload, self.person.prefs)?;
-        enrich::enrich(self, tx, &record, kind, &mut payload).await?;
+        enrich::enrich(self, tx, record, kind, &mut payload).await?;
         if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {
             map.insert("typed".into(), serde_json::to_value(&typed)?);
         }
@@ -213,7 +214,7 @@ impl Writing<'_> {
             arrived: cut(self.now),
             hash: String::new(),
         };
-        check(&record, &mut entry, &viewer.writer, self.now)?;
+        check(record, &mut entry, &viewer.writer, self.now)?;
         self.store(tx, book, entry, record, request, &viewer).await
     }
 
@@ -223,7 +224,7 @@ impl Writing<'_> {
         tx: &mut PgConnection,
         book: Uuid,
         mut entry: Entry,
-        before: Record,
+        before: &Record,
         request: &str,
         viewer: &Viewer,
     ) -> Result<Option<Made>, Problem> {
@@ -248,7 +249,7 @@ impl Writing<'_> {
         // Only a strike reaches back into what was written before it.
         let mut entries = if kind == Kind::Strike { store::load(tx, book).await? } else { Vec::new() };
         entries.push(entry);
-        let mut record = fold_on(&before, &entries);
+        let mut record = fold_on(before, &entries);
         record.beside.clone_from(&before.beside);
         // A signature keeps the view as its card, asked for or not.
         let signs = matches!(kind, Kind::Sign | Kind::Accept);
@@ -257,11 +258,11 @@ impl Writing<'_> {
             let written = Written { stored: false, repeated: false, seq, understood, refusals: Vec::new(), view };
             return Ok(Some(Made { written, record: None }));
         }
-        if !store::unchanged(&before, &record) {
+        if !store::unchanged(before, &record) {
             let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
             store::project(tx, book, &record, card.as_ref()).await?;
         }
-        store::derive(tx, book, &record, Some(&before)).await?;
+        store::derive(tx, book, &record, Some(before)).await?;
         // The entry, the head of its book and the word to the browsers: one round trip.
         let stored = sqlx::query!(
             "with written as (
