@@ -16,7 +16,10 @@
 //! | [`delivery`] | the stream at the gun |
 //! | [`ratio_check`] | two catches |
 //! | [`film`] | wet, dry, need, comb |
-//! | [`schedule`] | recoat window |
+//! | [`coats`] | the coat system of a part, and how a coat is put on |
+//! | [`schedule`] | recoat window, of a product and of a pair |
+//! | [`stores`] | lots: what is left, which first, how they are kept |
+//! | [`lists`] | what is checked before a coat, from data a lead edits |
 //! | [`people`] | roles and what each may do |
 //! | [`batch`] | the log book of a batch: entries, fold, view, stations, holds |
 //!
@@ -25,10 +28,12 @@
 
 pub mod batch;
 pub mod canonical;
+pub mod coats;
 pub mod conditions;
 pub mod delivery;
 pub mod film;
 pub mod limits;
+pub mod lists;
 pub mod mixing;
 pub mod people;
 pub mod pot_life;
@@ -37,6 +42,7 @@ pub mod ratio_check;
 pub mod refusal;
 pub mod schedule;
 pub mod sheets;
+pub mod stores;
 pub mod verdict;
 pub mod working;
 

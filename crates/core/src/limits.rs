@@ -83,6 +83,8 @@ pub const HUMIDITY: Limit = limit("Relative humidity", Kind::Percent, 1.0, 100.0
 pub const AREA: Limit = limit("Area", Kind::Area, 0.001, 100_000.0);
 /// Film, wet or dry.
 pub const FILM: Limit = limit("Film", Kind::Film, 1.0, 10_000.0);
+/// What a container holds, what is left of a lot.
+pub const STOCK: Limit = limit("Stock", Kind::Mass, 0.0, 50_000_000.0);
 /// A reading of a scale.
 pub const SCALE_READING: Limit = limit("Scale reading", Kind::Mass, 0.0, 1_000_000.0);
 /// Resolution of a scale.
@@ -103,6 +105,10 @@ pub const LIFT: Limit = limit("Lift", Kind::Length, -20_000.0, 20_000.0);
 pub const SHEET_TIME: Limit = limit("Time", Kind::Time, 0.0, 365.0 * 86_400.0);
 /// Pot life: at least half a minute.
 pub const POT_LIFE: Limit = limit("Pot life", Kind::Time, 30.0, 30.0 * 86_400.0);
+/// Stirring, resting, stirring again: minutes to a day.
+pub const HANDLING_TIME: Limit = limit("Time", Kind::Time, 10.0, 86_400.0);
+/// Mesh of a strainer or filter, hole of a nozzle.
+pub const MESH: Limit = limit("Mesh", Kind::Film, 10.0, 10_000.0);
 /// How long ago an entry may have happened, in seconds.
 pub const BACK_DATE_S: f64 = 24.0 * 3600.0;
 /// Longest name of a person, part, lot or product.
@@ -111,6 +117,8 @@ pub const NAME_CHARS: usize = 80;
 pub const LABEL_CHARS: usize = 14;
 /// Longest name of an additive: it stands in the pour table.
 pub const ADDITIVE_CHARS: usize = 24;
+/// Longest name of a colour.
+pub const COLOUR_CHARS: usize = 40;
 /// Longest note or reason.
 pub const TEXT_CHARS: usize = 2000;
 

@@ -2,6 +2,7 @@
 
 use crate::batch::Kind;
 use crate::refusal::Refusal;
+use crate::stores::LotKind;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -65,6 +66,8 @@ pub fn may(role: Role, kind: Kind) -> May {
         Kind::Begin
         | Kind::Conditions
         | Kind::Guards
+        | Kind::TakeLot
+        | Kind::Tick
         | Kind::OpenCharge
         | Kind::Pour
         | Kind::Combine
@@ -96,6 +99,21 @@ pub fn may(role: Role, kind: Kind) -> May {
             Lead | Owner => May::Yes,
             Applicator | Inspector => May::OwnEntry,
         },
+    }
+}
+
+/// The table for the books of lots: kind of entry and role.
+pub fn may_lot(role: Role, kind: LotKind) -> bool {
+    match kind {
+        LotKind::Received
+        | LotKind::Counted
+        | LotKind::Moved
+        | LotKind::Quarantined
+        | LotKind::Damaged
+        | LotKind::Certified
+        | LotKind::Note
+        | LotKind::Strike => true,
+        LotKind::Freed => matches!(role, Role::Lead | Role::Inspector | Role::Owner),
     }
 }
 

@@ -1,6 +1,7 @@
 //! Clocks that follow temperature: life, age, state of a mixed pot.
 
 use crate::sheets::Sheet;
+use crate::sheets::times::Curve;
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -16,14 +17,14 @@ use utoipa::ToSchema;
 /// assert_eq!(t, 2.0 * 3600.0);
 /// ```
 pub fn life_s(sheet_life_s: f64, sheet_at_c: f64, temp_c: f64) -> f64 {
-    (sheet_life_s * 2f64.powf((sheet_at_c - temp_c) / 10.0)).min(2.0 * sheet_life_s)
+    Curve::through([(sheet_at_c, sheet_life_s)]).map_or(0.0, |c| c.life_s(temp_c))
 }
 
-/// Induction at a temperature: longer when colder (to twice), never shorter than the sheet.
+/// Induction at a temperature from one sheet value: longer when colder (to twice), never shorter than the sheet.
 ///
 /// **Source:** common practice in the trade; the safe side of the rule for life.
 pub fn induction_s(sheet_induction_s: f64, sheet_at_c: f64, temp_c: f64) -> f64 {
-    life_s(sheet_induction_s, sheet_at_c, temp_c).max(sheet_induction_s)
+    Curve::through([(sheet_at_c, sheet_induction_s)]).map_or(0.0, |c| c.induction_s(temp_c))
 }
 
 /// A temperature held from an instant on.
@@ -42,9 +43,9 @@ pub fn temperature_at(history: &[HeldTemperature], at: Timestamp) -> Option<f64>
 
 /// Age of a pot between two instants as a fraction of its life: spent at 1.
 ///
-/// **Formula:** `∫ dt / PL(T)`, the temperature held between entries. Where none is known the sheet's own
-/// temperature stands in. **Check:** 1 h at 20 °C + 1 h at 30 °C on a 4 h sheet at 20 °C → 0.75.
-pub fn age(sheet_life_s: f64, sheet_at_c: f64, history: &[HeldTemperature], from: Timestamp, to: Timestamp) -> f64 {
+/// **Formula:** `∫ dt / PL(T)`, the temperature held between entries. Where none is known `usual_c`,
+/// the sheet's own temperature, stands in. **Check:** 1 h at 20 °C + 1 h at 30 °C on a 4 h sheet at 20 °C → 0.75.
+pub fn age(life: &Curve, usual_c: f64, history: &[HeldTemperature], from: Timestamp, to: Timestamp) -> f64 {
     if to <= from {
         return 0.0;
     }
@@ -55,8 +56,8 @@ pub fn age(sheet_life_s: f64, sheet_at_c: f64, history: &[HeldTemperature], from
     edges
         .windows(2)
         .map(|w| {
-            let temp = temperature_at(history, w[0]).unwrap_or(sheet_at_c);
-            w[1].duration_since(w[0]).as_secs_f64() / life_s(sheet_life_s, sheet_at_c, temp)
+            let temp = temperature_at(history, w[0]).unwrap_or(usual_c);
+            w[1].duration_since(w[0]).as_secs_f64() / life.life_s(temp)
         })
         .sum()
 }
@@ -127,14 +128,14 @@ pub fn clock(
     stirred: Option<Timestamp>,
     now: Timestamp,
 ) -> Option<Clocked> {
-    let (life, at_c) = (sheet.pot_life_s?, sheet.pot_life_at_c?);
-    let aged = age(life, at_c, history, combined, now);
+    let (life, at_c) = (sheet.life_curve()?, sheet.pot_life_at_c?);
+    let aged = age(&life, at_c, history, combined, now);
     let temp_now = temperature_at(history, now).unwrap_or(at_c);
-    let rate = 1.0 / life_s(life, at_c, temp_now);
+    let rate = 1.0 / life.life_s(temp_now);
     let spent_at = after(now, (1.0 - aged) / rate);
     let induction_ends = stirred.map(|s| {
         let temp = temperature_at(history, s).unwrap_or(at_c);
-        after(s, induction_s(sheet.induction_s.unwrap_or(0.0), at_c, temp))
+        after(s, sheet.induction_curve().map_or(0.0, |c| c.induction_s(temp)))
     });
     let state = match induction_ends {
         _ if aged >= 1.0 => PotState::Spent,

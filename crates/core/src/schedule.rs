@@ -1,11 +1,16 @@
 //! Recoat: the window of a coat, and how it joins to the coat beneath and the one that follows.
 
 use crate::batch::Record;
+use crate::limits;
 use crate::pot_life::after;
-use crate::quantity::show_duration;
+use crate::quantity::{Prefs, show_duration};
+use crate::refusal::Refusal;
 use crate::sheets::Sheet;
+use crate::sheets::times::Curve;
+use crate::stores::LotStand;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -18,20 +23,82 @@ pub struct RecoatWindow {
     pub latest: Option<Timestamp>,
 }
 
-/// The window after a coat ended at `ended`, by the surface temperatures that held since.
+/// The coldest and the hottest a surface was since a coat ended.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct SurfaceRange {
+    /// Coldest.
+    pub coldest_c: f64,
+    /// Hottest.
+    pub hottest_c: f64,
+}
+
+impl SurfaceRange {
+    /// Of some readings; `None` without any.
+    pub fn of(surface_c: impl IntoIterator<Item = f64>) -> Option<SurfaceRange> {
+        surface_c.into_iter().fold(None, |range, c| {
+            let (lo, hi) = range.map_or((c, c), |r: SurfaceRange| (r.coldest_c.min(c), r.hottest_c.max(c)));
+            Some(SurfaceRange { coldest_c: lo, hottest_c: hi })
+        })
+    }
+}
+
+/// The window after a coat ended, by the surface temperatures that held since.
 ///
-/// **Formula:** a time doubles for every 10 °C colder, `t₀·2^((T₀−T)/10)`. The safe side of it: the coldest
-/// reading lengthens the earliest, without limit; the hottest shortens the latest; never the reverse without a
-/// sheet value. With no reading the sheet's own temperature stands in.
+/// **Formula:** through the sheet's values; outside them a time doubles for every 10 °C colder, `t₀·2^((T₀−T)/10)`,
+/// or follows their fit, whichever is safer: the coldest reading lengthens the earliest, without limit; the hottest
+/// shortens the latest; never the reverse without a sheet value. With no reading the sheet's own temperature stands in.
 /// **Source:** common practice in the trade. **Check:** 6 h at 20 °C → 12 h at 10 °C; 7 d → 84 h at 30 °C.
-pub fn recoat(sheet: &Sheet, ended: Timestamp, surface_c: &[f64]) -> RecoatWindow {
-    let stated = sheet.recoat_at_c.unwrap_or(20.0);
-    let coldest = surface_c.iter().copied().reduce(f64::min).unwrap_or(stated);
-    let hottest = surface_c.iter().copied().reduce(f64::max).unwrap_or(stated);
-    let stretch = |c: f64| 2f64.powf((stated - c) / 10.0);
+pub fn recoat(sheet: &Sheet, ended: Timestamp, surface: Option<SurfaceRange>) -> RecoatWindow {
+    window(sheet.recoat_min_curve(), sheet.recoat_max_curve(), ended, surface)
+}
+
+fn window(min: Option<Curve>, max: Option<Curve>, ended: Timestamp, surface: Option<SurfaceRange>) -> RecoatWindow {
+    let stated = |curve: &Curve| curve.points()[0].0;
     RecoatWindow {
-        earliest: sheet.recoat_min_s.map(|s| after(ended, s * stretch(coldest).max(1.0))),
-        latest: sheet.recoat_max_s.map(|s| after(ended, s * stretch(hottest).min(1.0))),
+        earliest: min.map(|c| after(ended, c.wait_s(surface.map_or(stated(&c), |s| s.coldest_c)))),
+        latest: max.map(|c| after(ended, c.latest_s(surface.map_or(stated(&c), |s| s.hottest_c)))),
+    }
+}
+
+/// Recoat times of a pair: this product, then that one over it. They stand before the sheet's own.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct PairTimes {
+    /// Earliest.
+    #[serde(default)]
+    pub recoat_min_s: Option<f64>,
+    /// Latest without abrading.
+    #[serde(default)]
+    pub recoat_max_s: Option<f64>,
+    /// The temperature they are stated at.
+    pub recoat_at_c: f64,
+    /// What to do between the two.
+    #[serde(default)]
+    pub prepare: Option<String>,
+}
+
+impl PairTimes {
+    /// Checks the times and their order.
+    ///
+    /// **Errors:** a [`Refusal`] naming the field.
+    pub fn validate(mut self, prefs: Prefs) -> Result<PairTimes, Refusal> {
+        limits::SHEET_TIME.check_optional("recoat_min_s", self.recoat_min_s, prefs)?;
+        limits::SHEET_TIME.check_optional("recoat_max_s", self.recoat_max_s, prefs)?;
+        limits::TEMPERATURE.check("recoat_at_c", self.recoat_at_c, prefs)?;
+        if self.recoat_min_s.zip(self.recoat_max_s).is_some_and(|(min, max)| min > max) {
+            return Err(Refusal::bad_input("out-of-order", "recoat_max_s", "The latest recoat is before the earliest."));
+        }
+        self.prepare = match self.prepare.filter(|p| !p.trim().is_empty()) {
+            Some(text) => Some(limits::check_text("prepare", &text, limits::TEXT_CHARS)?),
+            None => None,
+        };
+        Ok(self)
+    }
+
+    /// The window of the pair; the rule is that of [`recoat`].
+    pub fn window(&self, ended: Timestamp, surface: Option<SurfaceRange>) -> RecoatWindow {
+        let curve = |s: Option<f64>| Curve::through(s.map(|s| (self.recoat_at_c, s)));
+        window(curve(self.recoat_min_s), curve(self.recoat_max_s), ended, surface)
     }
 }
 
@@ -40,13 +107,18 @@ pub fn ended(record: &Record) -> Option<Timestamp> {
     record.passes.iter().map(|p| p.at).max()
 }
 
+/// How cold and how hot the surface was since a batch's coat ended; `None` while nothing is sprayed or read.
+pub fn surface_since(record: &Record) -> Option<SurfaceRange> {
+    let last = ended(record)?;
+    let held = record.conditions_at(last).into_iter();
+    let later = record.conditions.iter().filter(|c| c.at > last);
+    SurfaceRange::of(held.chain(later).map(|c| c.it.surface_c))
+}
+
 /// The window of a batch's own coat, from its last pass; `None` while nothing is sprayed.
 pub fn window_of(record: &Record) -> Option<RecoatWindow> {
     let (aim, last) = record.aim().zip(ended(record))?;
-    let held = record.conditions_at(last).into_iter();
-    let later = record.conditions.iter().filter(|c| c.at > last);
-    let surface_c: Vec<f64> = held.chain(later).map(|c| c.it.surface_c).collect();
-    Some(recoat(&aim.sheet, last, &surface_c))
+    Some(recoat(&aim.sheet, last, surface_since(record)))
 }
 
 /// A batch of another coat of the same part.
@@ -63,23 +135,27 @@ pub struct CoatLink {
 }
 
 /// The coat beneath this one.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct CoatBeneath {
     /// Which batch put it on.
     pub link: CoatLink,
     /// Its last pass; `None` while it is not sprayed.
     pub ended: Option<Timestamp>,
-    /// Its window; `None` while it is not sprayed.
+    /// Its window for the product that follows; `None` while it is not sprayed.
     pub window: Option<RecoatWindow>,
+    /// What the pair of products asks for between the two.
+    pub prepare: Option<String>,
 }
 
 /// What the shop knows beside the book of a batch. Given by the server when the record is read, never stored.
-#[derive(Debug, Clone, Default, PartialEq, Eq)]
+#[derive(Debug, Clone, Default, PartialEq)]
 pub struct Beside {
     /// The coat beneath.
     pub beneath: Option<CoatBeneath>,
     /// The batch of the coat that follows, once begun.
     pub next: Option<CoatLink>,
+    /// What the stores know now of the lots in use.
+    pub lots: HashMap<Uuid, LotStand>,
 }
 
 /// The window kept by a spraying: what was known of the coat beneath when it began.

@@ -8,6 +8,7 @@ use level_keel_core::mixing::{Component, PlannedPour, Weighed, b_per_a, to_go, t
 use level_keel_core::pot_life::{HeldTemperature, age};
 use level_keel_core::quantity::{Kind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
 use level_keel_core::sheets::Sheet;
+use level_keel_core::sheets::times::Curve;
 use proptest::prelude::*;
 use serde_json::Value;
 use uuid::Uuid;
@@ -172,8 +173,8 @@ proptest! {
     fn age_never_falls(temps in prop::collection::vec(-10.0..45.0f64, 1..6), one in 0..20_000i64, more in 0..20_000i64) {
         let at = |s: i64| Timestamp::UNIX_EPOCH + SignedDuration::from_secs(s);
         let history: Vec<_> = temps.iter().enumerate().map(|(i, t)| HeldTemperature { from: at(i as i64 * 3000), temp_c: *t }).collect();
-        let earlier = age(14_400.0, 20.0, &history, at(0), at(one));
-        let later = age(14_400.0, 20.0, &history, at(0), at(one + more));
+        let earlier = age(&Curve::through([(20.0, 14_400.0)]).unwrap(), 20.0, &history, at(0), at(one));
+        let later = age(&Curve::through([(20.0, 14_400.0)]).unwrap(), 20.0, &history, at(0), at(one + more));
         prop_assert!(later >= earlier);
     }
 }

@@ -2,6 +2,7 @@
 
 use level_keel_server::books::Cache;
 use level_keel_server::clock::Clock;
+use level_keel_server::conditions::Probes;
 use level_keel_server::demo;
 use level_keel_server::live::Live;
 use level_keel_server::serve::{self, ServerHandle};
@@ -35,7 +36,15 @@ impl Shop {
         let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
         let settings = Settings { web_dir, demo: true, ..Settings::default() };
         let clock = Clock::wall();
-        let state = State { db, clock, live: Live::default(), settings, books: Cache::default(), version: VERSION.into() };
+        let state = State {
+            db,
+            clock,
+            live: Live::default(),
+            settings,
+            books: Cache::default(),
+            probes: Probes::default(),
+            version: VERSION.into(),
+        };
         demo::bring_up(&state).await.expect("the demo loads into an empty database");
         Self::serve(state, "127.0.0.1:0", workers).await
     }
@@ -48,6 +57,12 @@ impl Shop {
         let listening = tokio::spawn(state.live.clone().listen(state.db.clone()));
         let clock = state.clock.clone();
         Shop { address, clock, state, stop, task: tokio::spawn(server), listening }
+    }
+
+    /// The crew goes through the lists of a batch, so that a test may look at what comes after.
+    pub async fn make_ready(&self, book: &str) {
+        let book = book.parse().expect("a book's id");
+        demo::make_ready(&self.state, book).await.expect("the lists can be gone through");
     }
 
     /// Stops and starts again at the same address over the same database, with other settings, telling another version.

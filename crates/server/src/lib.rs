@@ -1,13 +1,18 @@
 //! Keeps the log, asks core, tells the browsers. One folder per concept; `routes` is the whole table.
 
+// The demo writes whole sheets as one JSON value each.
+#![recursion_limit = "256"]
+
 pub mod auth;
 pub mod board;
 pub mod books;
 pub mod clock;
+pub mod conditions;
 pub mod demo;
 pub mod edge;
 pub mod export;
 pub mod instruments;
+pub mod lists;
 pub mod live;
 pub mod parts;
 pub mod people;
@@ -18,3 +23,4 @@ pub mod serve;
 pub mod settings;
 pub mod sheets;
 pub mod state;
+pub mod stores;

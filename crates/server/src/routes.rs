@@ -2,7 +2,7 @@
 
 use crate::problem::Problem;
 use crate::state::State;
-use crate::{board, books, instruments, live, parts, people, records, sheets};
+use crate::{board, books, conditions, instruments, lists, live, parts, people, records, sheets, stores};
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
 use actix_web::http::StatusCode;
@@ -31,6 +31,33 @@ pub fn api(config: &mut ServiceConfig) {
             .service(people::reads)
             .service(instruments::list)
             .service(parts::list)
+            .service(parts::system::one)
+            .service(parts::system::plan)
+            .service(parts::system::clone)
+            .service(parts::system::pairs)
+            .service(parts::system::set_pair)
+            .service(conditions::http::list)
+            .service(lists::now)
+            .service(lists::edit)
+            .service(stores::list::list)
+            .service(stores::list::csv)
+            .service(stores::import::import)
+            .service(stores::http::receive)
+            .service(stores::http::one)
+            .service(stores::http::append)
+            .service(stores::labels::qr)
+            .service(stores::places::list)
+            .service(stores::places::create)
+            .service(stores::places::change)
+            .service(stores::places::append)
+            .service(stores::files::keep)
+            .service(stores::files::get)
+            .service(sheets::carry::school_list)
+            .service(sheets::carry::import)
+            .service(sheets::carry::json)
+            .service(sheets::carry::json_schema)
+            .service(sheets::carry::between)
+            .service(sheets::carry::curves)
             .service(sheets::list)
             .service(sheets::understand)
             .service(sheets::versions)

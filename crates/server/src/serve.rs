@@ -1,6 +1,7 @@
 //! Starting and stopping: connect, migrate, bind, serve.
 
 use crate::clock::Clock;
+use crate::conditions::{self, Probes};
 use crate::live::Live;
 use crate::settings::Settings;
 use crate::state::{State, VERSION};
@@ -73,7 +74,15 @@ pub async fn bring_up_to_date(db: &PgPool) -> Result<(), StartError> {
 pub async fn state(settings: Settings) -> Result<State, StartError> {
     let db = connect(&settings).await?;
     let clock = Clock::at(jiff::Timestamp::now(), settings.clock_rate);
-    Ok(State { db, clock, live: Live::default(), settings, books: books::Cache::default(), version: VERSION.into() })
+    Ok(State {
+        db,
+        clock,
+        live: Live::default(),
+        settings,
+        books: books::Cache::default(),
+        probes: Probes::default(),
+        version: VERSION.into(),
+    })
 }
 
 /// Binds the first free port.
@@ -121,12 +130,17 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     let address = listener.local_addr()?;
     let (live, db) = (state.live.clone(), state.db.clone());
     let listening = actix_web::rt::spawn(live.listen(db.clone()));
+    let probing = conditions::listen(&state.settings.all_transmitters(), &state.probes, &db, &state.clock);
     let server = server(state, listener, 2)?;
     println!("http://{address}");
     server.await?;
     // Ended while the runtime still stands: a listener dropped after it has nowhere to say goodbye.
     listening.abort();
     let _ = listening.await;
+    for task in probing {
+        task.abort();
+        let _ = task.await;
+    }
     db.close().await;
     Ok(())
 }

@@ -4,6 +4,7 @@
 use figment::Figment;
 use figment::providers::{Format, Serialized, Toml};
 use figment::value::Value;
+use level_keel_core::conditions::probe::ProbeOf;
 use serde::{Deserialize, Serialize};
 
 /// Everything that can be set.
@@ -30,6 +31,135 @@ pub struct Settings {
     pub behind_tls: bool,
     /// Minutes without a hand on a page after which it locks; 0: never.
     pub idle_lock_min: f64,
+    /// Address of the demo's simulated transmitters; empty: none.
+    pub demo_devices: String,
+    /// Transmitters read over Modbus TCP.
+    pub transmitters: Vec<Transmitter>,
+}
+
+/// A Modbus TCP transmitter and its register map.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Transmitter {
+    /// Its name, for the log.
+    pub name: String,
+    /// Host and port.
+    pub address: String,
+    /// Unit (slave) number.
+    #[serde(default = "one")]
+    pub unit: u8,
+    /// Seconds between readings.
+    #[serde(default = "five")]
+    pub poll_s: f64,
+    /// What it carries.
+    pub probes: Vec<ProbeAt>,
+}
+
+/// One probe in a register map: `value = register × scale + offset`, in °C or % RH.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct ProbeAt {
+    /// Its name in the shop.
+    pub name: String,
+    /// What it reads.
+    pub of: ProbeOf,
+    /// Which table.
+    #[serde(default)]
+    pub table: RegisterTable,
+    /// First register, counted from 0.
+    pub register: u16,
+    /// How the number is held.
+    #[serde(default)]
+    pub holds: RegisterType,
+    /// Multiplied by this.
+    #[serde(default = "tenth")]
+    pub scale: f64,
+    /// Then added.
+    #[serde(default)]
+    pub offset: f64,
+}
+
+/// Tables of Modbus registers.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum RegisterTable {
+    /// Function 4.
+    #[default]
+    Input,
+    /// Function 3.
+    Holding,
+}
+
+/// How a number lies in registers; of two, the high word comes first.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum RegisterType {
+    /// Signed, one register.
+    #[default]
+    I16,
+    /// Unsigned, one register.
+    U16,
+    /// Signed, two registers.
+    I32,
+    /// Unsigned, two registers.
+    U32,
+    /// Floating point, two registers.
+    F32,
+}
+
+impl RegisterType {
+    /// Registers it takes.
+    pub fn words(self) -> u16 {
+        match self {
+            RegisterType::I16 | RegisterType::U16 => 1,
+            RegisterType::I32 | RegisterType::U32 | RegisterType::F32 => 2,
+        }
+    }
+}
+
+fn one() -> u8 {
+    1
+}
+
+fn five() -> f64 {
+    5.0
+}
+
+fn tenth() -> f64 {
+    0.1
+}
+
+impl Settings {
+    /// The transmitters to read: those set, and the demo's simulated ones.
+    pub fn all_transmitters(&self) -> Vec<Transmitter> {
+        let mut all = self.transmitters.clone();
+        if !self.demo_devices.is_empty() {
+            let probe = |name: &str, of, register| ProbeAt {
+                name: name.into(),
+                of,
+                table: RegisterTable::Input,
+                register,
+                holds: RegisterType::I16,
+                scale: 0.1,
+                offset: 0.0,
+            };
+            all.push(Transmitter {
+                name: "demo".into(),
+                address: self.demo_devices.clone(),
+                unit: 1,
+                poll_s: 2.0,
+                probes: vec![
+                    probe("Booth air", ProbeOf::Air, 0),
+                    probe("Booth humidity", ProbeOf::Humidity, 1),
+                    probe("Part surface", ProbeOf::Surface, 2),
+                    probe("Mixing bench", ProbeOf::Material, 3),
+                    probe("Paint store", ProbeOf::Store, 4),
+                    probe("Peroxide cabinet", ProbeOf::Store, 5),
+                ],
+            });
+        }
+        all
+    }
 }
 
 impl Default for Settings {
@@ -45,6 +175,8 @@ impl Default for Settings {
             clock_rate: 1.0,
             behind_tls: false,
             idle_lock_min: 20.0,
+            demo_devices: String::new(),
+            transmitters: Vec::new(),
         }
     }
 }
@@ -100,5 +232,16 @@ mod tests {
         assert_eq!(both.port, 9000);
         assert!(Settings::load(None, env(&[("LEVEL_KEEL_PROT", "9000")])).is_err(), "a misspelt setting is an error");
         assert!(Settings::load(Some("port = \"soon\""), env(&[])).is_err());
+    }
+
+    #[test]
+    fn a_register_map_is_read_and_a_wrong_one_refused() {
+        let file = "[[transmitters]]\nname = \"booth\"\naddress = \"10.0.0.9:502\"\n[[transmitters.probes]]\nname = \"air\"\nof = \"air\"\n\
+                    register = 4\ntable = \"holding\"\nholds = \"f32\"\nscale = 1.0";
+        let read = Settings::load(Some(file), env(&[])).unwrap().transmitters;
+        assert_eq!((read[0].unit, read[0].poll_s, read[0].probes[0].register), (1, 5.0, 4));
+        assert_eq!((read[0].probes[0].holds.words(), read[0].probes[0].scale), (2, 1.0));
+        let wrong = file.replace("f32", "f80");
+        assert!(Settings::load(Some(&wrong), env(&[])).is_err());
     }
 }

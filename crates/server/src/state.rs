@@ -2,6 +2,7 @@
 
 use crate::books::Cache;
 use crate::clock::Clock;
+use crate::conditions::Probes;
 use crate::live::Live;
 use crate::settings::Settings;
 use sqlx::PgPool;
@@ -19,6 +20,8 @@ pub struct State {
     pub settings: Settings,
     /// Folded records.
     pub books: Cache,
+    /// Probes as they are heard.
+    pub probes: Probes,
     /// Version told to every page; one that is older says reload.
     pub version: String,
 }

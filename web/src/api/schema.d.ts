@@ -140,6 +140,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps a file of at most 10 MB: PDF, PNG or JPEG. The same file twice is kept once. */
+        put: operations["files_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/files/{sha256}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A file, to keep and not to run: always a download. */
+        get: operations["files_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments": {
         parameters: {
             query?: never;
@@ -157,6 +191,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lists now. */
+        get: operations["lists_read"];
+        /** Edits the lists: a new edition. Batches begun keep the items they pinned. */
+        put: operations["lists_edit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/live": {
         parameters: {
             query?: never;
@@ -166,6 +218,109 @@ export interface paths {
         };
         /** The stream of one browser. */
         get: operations["stream"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lots, oldest first. */
+        get: operations["lots_list"];
+        put?: never;
+        /** A lot comes in. */
+        post: operations["lots_receive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every lot found, as a table with the columns an import reads. */
+        get: operations["lots_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Imports lots from a CSV table. With `dry_run` it reads and judges, and stores nothing. */
+        post: operations["lots_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A lot with its book and what batches took of it. */
+        get: operations["lots_one"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes in the book of a lot: counted, moved, quarantined, freed, damaged, certified, note, strike. */
+        post: operations["lots_append"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{id}/qr.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The QR code of a lot as a picture: the address of its page on this server. */
+        get: operations["lots_qr"];
         put?: never;
         post?: never;
         delete?: never;
@@ -191,6 +346,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Recoat times by pair of products. */
+        get: operations["pairs_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pairs/{from}/{to}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Sets the times of a pair, or takes them away. */
+        put: operations["pairs_set"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts": {
         parameters: {
             query?: never;
@@ -201,6 +390,57 @@ export interface paths {
         /** Parts, newest first, for the name field of Begin. */
         get: operations["parts_list"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A part with its coats, its batches, and what comes next. */
+        get: operations["parts_one"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}/clone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new part with the zones and the coat system of this one. */
+        post: operations["parts_clone"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}/coats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Plans the coats of a part: their order, products, methods, films. A coat that was sprayed stays. */
+        put: operations["parts_plan"];
         post?: never;
         delete?: never;
         options?: never;
@@ -263,6 +503,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The places of the shop. */
+        get: operations["places_list"];
+        put?: never;
+        /** Makes a place. */
+        post: operations["places_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a place. */
+        put: operations["places_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/places/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes in the book of a place: `temperature`, or the `strike` of one. */
+        post: operations["places_append"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The probes of the shop, by name. */
+        get: operations["probes_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/records": {
         parameters: {
             query?: never;
@@ -306,6 +615,23 @@ export interface paths {
         };
         /** JSON Schema of the open card. */
         get: operations["card_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schemas/sheet.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** JSON Schema of a sheet document. */
+        get: operations["sheets_schema"];
         put?: never;
         post?: never;
         delete?: never;
@@ -419,6 +745,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a sheet document. A sheet of the same name gets a new version. Nothing is stored when anything is wrong. */
+        post: operations["sheets_import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Schools of the trade: figures good shops hold to, to fill a sheet with. */
+        get: operations["sheets_schools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/understand": {
         parameters: {
             query?: never;
@@ -447,6 +807,57 @@ export interface paths {
         get: operations["versions"];
         /** Edits a sheet: a new version. Batches begun keep the one they pinned. */
         put: operations["edit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one version says that another did not. */
+        get: operations["sheets_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/curves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The clocks of a sheet over temperature, by the rules that run the pots. */
+        get: operations["sheets_curves"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/sheet.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sheet as an open document; its schema is at `/schemas/sheet.json`. */
+        get: operations["sheets_json"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -507,6 +918,13 @@ export interface components {
             label: string;
             name: string;
         };
+        /** @description A file kept by its hash. */
+        Attached: {
+            /** @description Its name, for people. */
+            name: string;
+            /** @description Its hash. */
+            sha256: string;
+        };
         /**
          * @description How A and B are proportioned. Never guessed.
          * @enum {string}
@@ -558,6 +976,11 @@ export interface components {
             wet: components["schemas"]["Shown"];
             zones: components["schemas"]["Zone"][];
         };
+        /**
+         * @description Which act waits for an item.
+         * @enum {string}
+         */
+        Before: "combine" | "spray";
         /** @description The board. */
         Board: {
             air?: components["schemas"]["Shown"] | null;
@@ -616,6 +1039,8 @@ export interface components {
             begun: string;
             catches: components["schemas"]["DocCatch"][];
             charges: components["schemas"]["DocCharge"][];
+            /** @description Items of the Ready lists. */
+            checks?: components["schemas"]["DocCheck"][];
             coat: string;
             conditions: components["schemas"]["DocConditions"][];
             /** @description The version of the rules that judged it. */
@@ -635,6 +1060,9 @@ export interface components {
              */
             head_seq: number;
             log: components["schemas"]["DocLine"][];
+            /** @description Lots taken, with what the stores knew of them then. */
+            lots?: components["schemas"]["DocLot"][];
+            method?: components["schemas"]["Method"] | null;
             /** Format: int64 */
             number: number;
             part: string;
@@ -646,6 +1074,7 @@ export interface components {
             /** Format: int32 */
             sheet_edition: number;
             signed?: components["schemas"]["Signature"] | null;
+            substrate?: components["schemas"]["Substrate"] | null;
             /** Format: double */
             thinner_pct: number;
             /** Format: double */
@@ -677,19 +1106,45 @@ export interface components {
             /** @description The guard. */
             text: string;
         };
-        /** @description What changes of a person; what is left out stays. */
+        /** @description One value of a certificate. */
+        CertificateValue: {
+            /** @description Gel time, viscosity, density … */
+            name: string;
+            /** @description As printed, with its unit. */
+            value: string;
+        };
+        /** @description A certificate. */
+        Certified: {
+            paper?: components["schemas"]["Attached"] | null;
+            /** @description Its values. */
+            values?: components["schemas"]["CertificateValue"][];
+        };
+        /** @description One field that changed. */
         Change: {
-            /** @description A new PIN. */
-            pin?: string | null;
-            /** @description Retired people cannot sign in; their name stays on what they wrote. */
-            retired?: boolean | null;
-            role?: components["schemas"]["Role"] | null;
+            /** @description What it says. */
+            after: string;
+            /** @description What it said; a dash for nothing. */
+            before: string;
+            /** @description Path of the field. */
+            field: string;
+            /** @description Its words. */
+            label: string;
         };
         /**
          * @description What a charge of this product is.
          * @enum {string}
          */
         ChargeKind: "pot" | "at_gun";
+        /** @description The clone's own name. */
+        CloneAs: {
+            /**
+             * Format: uuid
+             * @description Made by the browser: a double tap is one part.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+        };
         /** @description The Close station. */
         CloseView: {
             acceptance?: components["schemas"]["Signature"] | null;
@@ -701,6 +1156,21 @@ export interface components {
             deviations: components["schemas"]["Deviation"][];
             recoat?: components["schemas"]["RecoatClock"] | null;
             signature?: components["schemas"]["Signature"] | null;
+        };
+        /** @description A batch that put a coat on. */
+        CoatBatch: {
+            /** Format: date-time */
+            begun: string;
+            /**
+             * Format: date-time
+             * @description Its last pass.
+             */
+            ended?: string | null;
+            /** Format: uuid */
+            id: string;
+            /** Format: int64 */
+            number: number;
+            state: string;
         };
         /** @description A batch of another coat of the same part. */
         CoatLink: {
@@ -731,6 +1201,29 @@ export interface components {
             /** Format: int64 */
             number: number;
         };
+        /** @description A coat of the system with what is on. */
+        CoatView: {
+            /** @description Its batches, newest first. */
+            batches: components["schemas"]["CoatBatch"][];
+            film?: components["schemas"]["Shown"] | null;
+            film_is?: string | null;
+            /** Format: double */
+            film_um?: number | null;
+            /** Format: uuid */
+            id: string;
+            /** @description This is the coat to put on next. */
+            is_next: boolean;
+            method?: components["schemas"]["Method"] | null;
+            method_word?: string | null;
+            name: string;
+            prepare?: string | null;
+            product?: string | null;
+            /** Format: uuid */
+            sheet?: string | null;
+            window?: components["schemas"]["RecoatClock"] | null;
+            /** @description Where the times of that window come from: `pair` or `sheet`. */
+            window_by?: string | null;
+        };
         /**
          * @description What is poured, in the order it is poured.
          * @enum {string}
@@ -748,6 +1241,24 @@ export interface components {
             /** @description Liquid stands to here. */
             poured: boolean;
         };
+        /** @description A point of a curve; places run from 0 to 1. */
+        CurvePoint: {
+            at: components["schemas"]["Shown"];
+            /** @description Outside what the sheet states. */
+            estimate: boolean;
+            /** @description The sheet states this one. */
+            stated: boolean;
+            time: string;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description One clock over temperature. */
+        CurveView: {
+            name: string;
+            points: components["schemas"]["CurvePoint"][];
+        };
         /** @description A fact that broke a rule and must be answered before signing. */
         Deviation: {
             /** @description The answer, once given. */
@@ -762,6 +1273,11 @@ export interface components {
             /** @description What happened. */
             text: string;
         };
+        /**
+         * @description What was done for an item.
+         * @enum {string}
+         */
+        Did: "done" | "failed" | "start" | "stop";
         /** @description A pair of catches. */
         DocCatch: {
             /** Format: double */
@@ -801,6 +1317,20 @@ export interface components {
             stirred?: string | null;
             /** Format: double */
             wanted_ml: number;
+        };
+        /** @description An item of the lists ticked. */
+        DocCheck: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            did: components["schemas"]["Did"];
+            item: string;
+            /** @description Hash of the photo. */
+            photo?: string | null;
+            /** Format: double */
+            read_um?: number | null;
+            remark?: string | null;
+            text: string;
         };
         /** @description How a charge ended. */
         DocClosed: {
@@ -866,6 +1396,17 @@ export interface components {
             struck?: string | null;
             text: string;
         };
+        /** @description A lot taken. */
+        DocLot: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            code: string;
+            component: components["schemas"]["Component"];
+            /** @description Why this one, when another was first in. */
+            reason?: string | null;
+            stand?: components["schemas"]["LotStand"] | null;
+        };
         /** @description A pass. */
         DocPass: {
             /** Format: date-time */
@@ -917,6 +1458,8 @@ export interface components {
             at: string;
             by: string;
             gate: components["schemas"]["GateName"];
+            /** @description Which trouble of that gate. */
+            item?: string | null;
             reason: string;
         };
         /** @description One try of pressure and stream. */
@@ -945,7 +1488,12 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "ratio" | "induction" | "life" | "film" | "recoat";
+        GateName: "conditions" | "guards" | "ratio" | "induction" | "life" | "film" | "recoat" | "lots" | "lists";
+        /**
+         * @description The heading an item stands under, in the order of the hands.
+         * @enum {string}
+         */
+        Group: "material" | "mock_up" | "rig" | "surface" | "masking";
         /** @description One hairline. */
         Hairline: {
             /**
@@ -959,10 +1507,41 @@ export interface components {
             low: boolean;
         };
         /**
+         * @description What a batch must have for an item to apply.
+         * @enum {string}
+         */
+        Has: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "least_rig" | "excludes";
+        /**
          * @description A hazard a person must have met with its guard before work.
          * @enum {string}
          */
         Hazard: "isocyanate" | "peroxide" | "solvent" | "styrene" | "pressure_vessel" | "high_pressure_fluid" | "chromate" | "exotherm";
+        /** @description Surface, dew point and the sheet's margin over time; places run from 0 (left, bottom) to 1. */
+        History: {
+            bottom: components["schemas"]["Shown"];
+            /** Format: date-time */
+            from: string;
+            points: components["schemas"]["HistoryPoint"][];
+            /** Format: date-time */
+            to: string;
+            top: components["schemas"]["Shown"];
+        };
+        /** @description One reading in the picture. */
+        HistoryPoint: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            dew: number;
+            /**
+             * Format: double
+             * @description Dew point and the sheet's margin: under it the work holds.
+             */
+            least?: number | null;
+            /** Format: double */
+            surface: number;
+            /** Format: double */
+            x: number;
+        };
         /** @description A closed gate. */
         Hold: {
             /**
@@ -977,6 +1556,8 @@ export interface components {
             charge?: string | null;
             /** @description Which gate. */
             gate: components["schemas"]["GateName"];
+            /** @description Which trouble of a gate that may have several. */
+            item?: string | null;
             /** @description Something was read or done and is held. False: it only waits to be done, and its station says so. */
             reached: boolean;
             /** @description Who released it and why. */
@@ -985,6 +1566,19 @@ export interface components {
             severity: components["schemas"]["Severity"];
             /** @description What, why, and what to do. */
             text: string;
+        };
+        /** @description What a table says, and what came of it. */
+        Imported: {
+            /** @description Faults in all; nothing is stored while there is one. */
+            fault_count: number;
+            /** @description The first of them. */
+            faults: components["schemas"]["RowFault"][];
+            /** @description The first rows, as they are understood. */
+            preview: components["schemas"]["Previewed"][];
+            /** @description Rows beneath the header. */
+            rows: number;
+            /** @description Lots stored. */
+            stored: number;
         };
         /** @description An instrument of the shop. */
         Instrument: {
@@ -998,6 +1592,36 @@ export interface components {
              */
             resolution: number;
             shown: components["schemas"]["Shown"];
+        };
+        /** @description An item as the screen shows it. */
+        ItemView: {
+            /** Format: date-time */
+            at?: string | null;
+            by?: string | null;
+            /**
+             * Format: double
+             * @description Seconds until it changes by itself.
+             */
+            changes_s?: number | null;
+            component?: components["schemas"]["Component"] | null;
+            /** @description Name of that component. */
+            component_name?: string | null;
+            hint: string;
+            key: string;
+            /** @description How it stands, in a few words. */
+            line: string;
+            /** @description The lot in use, for an item that takes one. */
+            lot?: string | null;
+            /**
+             * Format: double
+             * @description Seconds a timer has run.
+             */
+            ran_s?: number | null;
+            /** @description Who released it, and why. */
+            released?: string | null;
+            stand: components["schemas"]["Stand"];
+            text: string;
+            what: components["schemas"]["What"];
         };
         /** @description A person as the owner keeps them. */
         Kept: {
@@ -1018,7 +1642,7 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        Kind: "begin" | "conditions" | "guards" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "set_up" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "set_up" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /** @description A spirit-level vial as the browser draws it: places along the vial run from 0 to 1. */
         Level: {
             /** @description What to do about it, in a few words. */
@@ -1062,6 +1686,50 @@ export interface components {
              */
             value: number;
         };
+        /** @description The items under one heading. */
+        ListGroup: {
+            done: number;
+            group: components["schemas"]["Group"];
+            items: components["schemas"]["ItemView"][];
+            name: string;
+        };
+        /** @description One item of the lists. */
+        ListItem: {
+            /** @description Key of an item that must be done first, and whose doing anew undoes this one. */
+            after?: string | null;
+            /** @description Which act waits. */
+            before: components["schemas"]["Before"];
+            /** @description Heading. */
+            group: components["schemas"]["Group"];
+            /** @description How, in a sentence. */
+            hint?: string;
+            /** @description Its name in the log; never changed once used. */
+            key: string;
+            /** @description What to do, in a few words. */
+            text: string;
+            /** @description What is done for it. */
+            what: components["schemas"]["What"];
+            /** @description When it applies. */
+            when?: components["schemas"]["When"];
+        };
+        /** @description The lists with their edition. */
+        ListsView: {
+            /**
+             * Format: int32
+             * @description 0: as a shop begins with.
+             */
+            edition: number;
+            lists: components["schemas"]["ReadyLists"];
+            /** @description This reader may edit them. */
+            may_edit: boolean;
+            /** @description Every quantity in the reader's units, by path. */
+            shown: {
+                [key: string]: components["schemas"]["Shown"];
+            };
+            /** Format: date-time */
+            written?: string | null;
+            written_by?: string | null;
+        };
         /** @description A line of the strip. */
         LogLine: {
             /**
@@ -1095,6 +1763,141 @@ export interface components {
              */
             who: string;
         };
+        /**
+         * @description Kinds of entry in the book of a lot.
+         * @enum {string}
+         */
+        LotKind: "received" | "counted" | "moved" | "quarantined" | "freed" | "damaged" | "certified" | "note" | "strike";
+        /** @description A line of the book of a lot. */
+        LotLogLine: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: uuid */
+            entry: string;
+            kind: components["schemas"]["LotKind"];
+            /** @description This reader may strike it. */
+            may_strike: boolean;
+            struck?: string | null;
+            text: string;
+        };
+        /** @description One page. */
+        LotPage: {
+            lots: components["schemas"]["LotRow"][];
+            /** @description Where the next page begins; missing: this is the last. */
+            next?: string | null;
+        };
+        /** @description A lot in the list. */
+        LotRow: {
+            certified: boolean;
+            code: string;
+            colour?: string | null;
+            component: components["schemas"]["Component"];
+            component_name: string;
+            /** Format: date */
+            expires?: string | null;
+            /** @description The one to take first of its product and component. */
+            first: boolean;
+            /** Format: uuid */
+            id: string;
+            left: components["schemas"]["Shown"];
+            /**
+             * Format: double
+             * @description Part of what came in, 0 to 1, for the picture.
+             */
+            left_part: number;
+            makers_lot?: string | null;
+            place?: string | null;
+            product: string;
+            /** Format: date */
+            received: string;
+            /** Format: uuid */
+            sheet: string;
+            state: components["schemas"]["LotState"];
+            /** @description How it stands, in a few words. */
+            word: string;
+        };
+        /** @description What the stores know of a lot. */
+        LotStand: {
+            /** @description This code belongs to another product or component: which. */
+            belongs_to?: string | null;
+            /** @description It has a certificate. */
+            certified?: boolean;
+            /** @description Its colour. */
+            colour?: string | null;
+            /** @description How its container is damaged. */
+            damaged?: string | null;
+            /**
+             * Format: date-time
+             * @description The end of its last good day; missing: not known.
+             */
+            expires_at?: string | null;
+            /** @description The lot that is first in, when it is another. */
+            first?: string | null;
+            /**
+             * Format: double
+             * @description Left of it then.
+             */
+            left_g?: number | null;
+            /** @description Another lot of the same component already on this part. */
+            on_part?: string | null;
+            /** @description Why nobody may take it. */
+            quarantined?: string | null;
+            /** @description The stores received it. */
+            received: boolean;
+        };
+        /**
+         * @description How a lot stands.
+         * @enum {string}
+         */
+        LotState: "fit" | "soon" | "empty" | "damaged" | "expired" | "quarantined";
+        /** @description A batch that took from a lot. */
+        LotTaken: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            batch: string;
+            label: string;
+            /** Format: int64 */
+            number: number;
+            used: components["schemas"]["Shown"];
+        };
+        /** @description A lot, whole. */
+        LotView: {
+            certificates: components["schemas"]["Certified"][];
+            code: string;
+            colour?: string | null;
+            component: components["schemas"]["Component"];
+            component_name: string;
+            container?: components["schemas"]["Shown"] | null;
+            /** Format: double */
+            containers?: number | null;
+            damaged?: string | null;
+            /** Format: date */
+            expires?: string | null;
+            /** Format: uuid */
+            id: string;
+            /** @description False: typed at a pour, never received. */
+            is_received: boolean;
+            left?: components["schemas"]["Shown"] | null;
+            /** Format: double */
+            left_part: number;
+            log: components["schemas"]["LotLogLine"][];
+            /** Format: date */
+            made?: string | null;
+            makers_lot?: string | null;
+            may_free: boolean;
+            place?: components["schemas"]["PlaceRef"] | null;
+            product: string;
+            quarantined?: string | null;
+            /** Format: date */
+            received?: string | null;
+            /** Format: uuid */
+            sheet: string;
+            state: components["schemas"]["LotState"];
+            taken: components["schemas"]["LotTaken"][];
+            word: string;
+        };
         /** @description The signed-in person, and how the shop's time runs. */
         Me: {
             /**
@@ -1127,6 +1930,11 @@ export interface components {
             /** @description The shop's time zone. */
             zone: string;
         };
+        /**
+         * @description How a coat is put on.
+         * @enum {string}
+         */
+        Method: "pot" | "gun_cup" | "airless" | "gel_coat_machine" | "twin_feed" | "brush" | "roller";
         /** @description A pot at Mix. */
         MixPot: {
             asked?: components["schemas"]["Working"] | null;
@@ -1241,6 +2049,44 @@ export interface components {
             no: number;
             word: string;
         };
+        /**
+         * @description Which overlap the fan of this product wants.
+         * @enum {string}
+         */
+        OverlapSchool: "half" | "fifth";
+        /** @description Recoat times of a pair: this product, then that one over it. They stand before the sheet's own. */
+        PairTimes: {
+            /** @description What to do between the two. */
+            prepare?: string | null;
+            /**
+             * Format: double
+             * @description The temperature they are stated at.
+             */
+            recoat_at_c: number;
+            /**
+             * Format: double
+             * @description Latest without abrading.
+             */
+            recoat_max_s?: number | null;
+            /**
+             * Format: double
+             * @description Earliest.
+             */
+            recoat_min_s?: number | null;
+        };
+        /** @description The times of a pair of products. */
+        PairView: {
+            at: components["schemas"]["Shown"];
+            /** Format: uuid */
+            from: string;
+            from_name: string;
+            max?: components["schemas"]["Shown"] | null;
+            min?: components["schemas"]["Shown"] | null;
+            times: components["schemas"]["PairTimes"];
+            /** Format: uuid */
+            to: string;
+            to_name: string;
+        };
         /** @description A part by name. */
         Part: {
             /** @description Its coats, in order. */
@@ -1250,6 +2096,18 @@ export interface components {
             label: string;
             name: string;
             /** @description Its zones. */
+            zones: string[];
+        };
+        /** @description A part, whole. */
+        PartView: {
+            coats: components["schemas"]["CoatView"][];
+            /** Format: uuid */
+            id: string;
+            label: string;
+            may_edit: boolean;
+            name: string;
+            /** @description What comes next, in words. */
+            next: string;
             zones: string[];
         };
         /** @description A pass in the table. */
@@ -1265,6 +2123,51 @@ export interface components {
             wet?: components["schemas"]["Shown"] | null;
             /** @description Zones by name; empty: the whole part. */
             zones: string[];
+        };
+        /** @description Where a lot stands. */
+        PlaceRef: {
+            /**
+             * Format: uuid
+             * @description Id.
+             */
+            id: string;
+            /** @description Name. */
+            name: string;
+        };
+        /** @description A place with what it keeps. */
+        PlaceView: {
+            /** @description Whether a probe or a person read it last. */
+            by_probe: boolean;
+            holds?: components["schemas"]["StoreClass"] | null;
+            /** Format: uuid */
+            id: string;
+            level?: components["schemas"]["Level"] | null;
+            /** Format: int64 */
+            lots: number;
+            max?: components["schemas"]["Shown"] | null;
+            min?: components["schemas"]["Shown"] | null;
+            name: string;
+            /** @description Too old to be taken for now. */
+            old: boolean;
+            /** @description Time out of band in the last seven days, in words; missing: none. */
+            out_of_band?: string | null;
+            probe?: string | null;
+            /** Format: date-time */
+            read_at?: string | null;
+            /** Format: double */
+            store_max_c?: number | null;
+            /** Format: double */
+            store_min_c?: number | null;
+            /** @description Readings of the last seven days, oldest first, for the picture: x from 0 to 1, y as the level's places. */
+            trace: [
+                number,
+                number
+            ][];
+        };
+        /** @description The places, and the usual bands to choose from. */
+        Places: {
+            places: components["schemas"]["PlaceView"][];
+            schools: components["schemas"]["StoreSchool"][];
         };
         /**
          * @description The state of a pot.
@@ -1327,6 +2230,42 @@ export interface components {
             /** @description in, short, over, pouring. */
             word: string;
         };
+        /** @description One row as it would be stored. */
+        Previewed: {
+            code: string;
+            component: string;
+            /** Format: date */
+            expires?: string | null;
+            left: components["schemas"]["Shown"];
+            place?: string | null;
+            product: string;
+            /** Format: date */
+            received: string;
+            row: number;
+        };
+        /**
+         * @description Why a probe is not believed.
+         * @enum {string}
+         */
+        ProbeFault: "silent" | "absurd" | "leapt" | "stuck";
+        /**
+         * @description What a probe reads.
+         * @enum {string}
+         */
+        ProbeOf: "air" | "humidity" | "surface" | "material" | "store";
+        /** @description A probe as it is heard now. */
+        ProbeView: {
+            /** Format: date-time */
+            at?: string | null;
+            fault?: components["schemas"]["ProbeFault"] | null;
+            /** @description It may be taken for now. */
+            fresh: boolean;
+            name: string;
+            of: components["schemas"]["ProbeOf"];
+            shown?: components["schemas"]["Shown"] | null;
+            /** @description Why it may not, in words. */
+            word: string;
+        };
         /** @description One proof: a pot as weighed, or a pair of catches. */
         Proof: {
             level: components["schemas"]["Level"];
@@ -1352,18 +2291,36 @@ export interface components {
             /** @description Unit set. */
             units: components["schemas"]["UnitSet"];
         };
+        /** @description The whole of the lists, one document. */
+        ReadyLists: {
+            /** @description Items. */
+            items: components["schemas"]["ListItem"][];
+        };
         /** @description The Ready station. */
         ReadyView: {
             air?: components["schemas"]["Shown"] | null;
             beneath?: components["schemas"]["RecoatClock"] | null;
             dew_point?: components["schemas"]["Shown"] | null;
             gate?: components["schemas"]["Gate"] | null;
+            /** @description The lists, in the order of the hands. */
+            groups: components["schemas"]["ListGroup"][];
+            history?: components["schemas"]["History"] | null;
             humidity?: components["schemas"]["Shown"] | null;
             /** @description Levels of the last reading. */
             levels: components["schemas"]["Level"][];
             material?: components["schemas"]["Shown"] | null;
+            may_fall?: components["schemas"]["Shown"] | null;
+            method?: string | null;
+            /** @description What the sheet does not judge, in words. */
+            not_applicable: string[];
+            /** @description The reading is too old to work by. */
+            old: boolean;
+            /** @description What the pair of products asks for between the two coats. */
+            prepare?: string | null;
             /** Format: date-time */
             read_at?: string | null;
+            /** @description What is coated, and how, in words. */
+            substrate?: string | null;
             surface?: components["schemas"]["Shown"] | null;
             working?: components["schemas"]["Working"] | null;
         };
@@ -1455,6 +2412,15 @@ export interface components {
          * @enum {string}
          */
         Role: "applicator" | "lead" | "inspector" | "owner";
+        /** @description What is wrong in a table. */
+        RowFault: {
+            /** @description Column, when it is one. */
+            column?: string | null;
+            /** @description Line of the table, its header being 1. */
+            row: number;
+            /** @description What, and what to do. */
+            text: string;
+        };
         /** @description A mark of the rule under the stream. */
         RuleMark: {
             /**
@@ -1464,6 +2430,17 @@ export interface components {
             at_mm: number;
             /** @description The figure beside it; empty for a small mark. */
             figure: string;
+        };
+        /** @description One school on one matter: the fields of a sheet it fills, as texts one would type. */
+        School: {
+            /** @description Fields of the sheet, with what to type in them. */
+            fills: {
+                [key: string]: string;
+            };
+            /** @description What it is about. */
+            matter: string;
+            /** @description Its name. */
+            name: string;
         };
         /** @description A live session. */
         SessionRow: {
@@ -1524,8 +2501,46 @@ export interface components {
              */
             base_density_kg_l: number;
             basis?: components["schemas"]["Basis"] | null;
+            /**
+             * Format: double
+             * @description Catalyst atomizing air, most.
+             */
+            catalyst_air_max_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Catalyst atomizing air, least.
+             */
+            catalyst_air_min_kpa?: number | null;
+            /** @description A lot without its certificate is held. */
+            certificate_needed?: boolean;
             /** @description Pot or at the gun. */
             charge: components["schemas"]["ChargeKind"];
+            /** @description Colour the sheet is for. */
+            colour?: string | null;
+            /**
+             * Format: double
+             * @description Drum of gel coat: rest after stirring.
+             */
+            drum_rest_s?: number | null;
+            /**
+             * Format: double
+             * @description Drum of gel coat: most stirring; longer takes its body away.
+             */
+            drum_stir_max_s?: number | null;
+            /**
+             * Format: double
+             * @description Drum of gel coat: least stirring.
+             */
+            drum_stir_min_s?: number | null;
+            /** @description Service the sheet excludes. */
+            excludes?: string | null;
+            /** @description Solvent that flushes it. */
+            flush_with?: string | null;
+            /**
+             * Format: double
+             * @description Mesh of the filter in the gun.
+             */
+            gun_filter_um?: number | null;
             /**
              * Format: double
              * @description Density of B.
@@ -1536,6 +2551,11 @@ export interface components {
              * @description Per cent of B on A, for [`Basis::PercentByWeight`] and [`Basis::PercentByVolume`].
              */
             hardener_pct?: number | null;
+            /**
+             * Format: double
+             * @description Warmest store of the hardener, where it wants its own.
+             */
+            hardener_store_max_c?: number | null;
             /** @description Whether there is a second component. */
             has_hardener: boolean;
             /** @description Hazards. */
@@ -1557,13 +2577,21 @@ export interface components {
             kit_hardener_g?: number | null;
             /** @description Short label for rack, floats and lists. */
             label: string;
+            /** @description The least rig the sheet asks for, in words: bores, rating, nozzle and cap. */
+            least_rig?: string | null;
             /**
              * Format: double
              * @description Least margin of the surface above dew point; missing: not applicable by sheet.
              */
             margin_min_dk?: number | null;
+            /**
+             * Format: double
+             * @description Over this area a mock-up panel is approved first.
+             */
+            mock_up_over_m2?: number | null;
             /** @description Product name. */
             name: string;
+            overlap?: components["schemas"]["OverlapSchool"] | null;
             /**
              * Format: double
              * @description The temperature it is stated at.
@@ -1571,9 +2599,24 @@ export interface components {
             pot_life_at_c?: number | null;
             /**
              * Format: double
+             * @description Most mass its pot life was measured at.
+             */
+            pot_life_mass_g?: number | null;
+            /**
+             * Format: double
              * @description Pot life.
              */
             pot_life_s?: number | null;
+            /**
+             * Format: double
+             * @description Most profile of a blasted surface.
+             */
+            profile_max_um?: number | null;
+            /**
+             * Format: double
+             * @description Least profile of a blasted surface.
+             */
+            profile_min_um?: number | null;
             /**
              * Format: double
              * @description Parts of A to one part of B.
@@ -1600,10 +2643,38 @@ export interface components {
              */
             rh_max_pct?: number | null;
             /**
+             * Format: int32
+             * @description Shelf life from the day it was made, in days.
+             */
+            shelf_life_days?: number | null;
+            /**
              * Format: double
              * @description Volume solids of the mixed product before thinning.
              */
             solids_pct: number;
+            /** @description Steps of a coat, at most four. */
+            steps?: components["schemas"]["Step"][];
+            stir?: components["schemas"]["Stir"] | null;
+            /**
+             * Format: double
+             * @description A settling mix: stirred again at least this often.
+             */
+            stir_again_s?: number | null;
+            /**
+             * Format: double
+             * @description Warmest store.
+             */
+            store_max_c?: number | null;
+            /**
+             * Format: double
+             * @description Coldest store.
+             */
+            store_min_c?: number | null;
+            /**
+             * Format: double
+             * @description Mesh the mix is strained through.
+             */
+            strain_um?: number | null;
             /** @description Stream school. */
             stream: components["schemas"]["StreamSchool"];
             /**
@@ -1627,11 +2698,20 @@ export interface components {
              * @description Most thinner allowed; 0 or missing: never thinned.
              */
             thinner_max_pct?: number | null;
+            /** @description The clocks at further temperatures, at most five. */
+            times?: components["schemas"]["TimesAt"][];
+            /**
+             * Format: double
+             * @description Smallest nozzle that lets the flake through.
+             */
+            tip_min_um?: number | null;
             /**
              * Format: double
              * @description Allowed error of B per A.
              */
             tolerance_pct?: number | null;
+            /** @description Colour of the coat beneath, where the finish is see-through. */
+            undercoat_colour?: string | null;
             /**
              * Format: double
              * @description Most wet film.
@@ -1647,6 +2727,38 @@ export interface components {
              * @description Wet film aimed at in one coat.
              */
             wet_um: number;
+        };
+        /**
+         * @description A clock whose figures the sheet states.
+         * @enum {string}
+         */
+        SheetClock: "drum_stir" | "drum_rest" | "stir_again";
+        /** @description A sheet with the name of its format. Field names end in their unit. */
+        SheetDocument: {
+            /**
+             * Format: int32
+             * @description The shop's own number of this version, for people.
+             */
+            edition?: number | null;
+            /** @description Always `level-keel-sheet`. */
+            format: string;
+            /**
+             * Format: int32
+             * @description Version of the format.
+             */
+            format_version: number;
+            /** @description The sheet. */
+            sheet: components["schemas"]["Sheet"];
+        };
+        /** @description What came of an import. */
+        SheetImported: {
+            /** Format: int32 */
+            edition: number;
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description A sheet of that name stood already: this is its new version. */
+            new_version: boolean;
         };
         /** @description A sheet with its version. */
         SheetRow: {
@@ -1755,6 +2867,63 @@ export interface components {
             /** @description How it stands. */
             stand: components["schemas"]["Stand"];
         };
+        /** @description A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change. */
+        Step: {
+            /**
+             * Format: double
+             * @description Its own atomizing pressure.
+             */
+            atomizing_kpa?: number | null;
+            /** @description Tack, wet, ground, pattern, mist … */
+            name: string;
+            /**
+             * Format: double
+             * @description Passes in it.
+             */
+            passes_count?: number | null;
+            /**
+             * Format: double
+             * @description Wait before the step that follows.
+             */
+            wait_s?: number | null;
+        };
+        /**
+         * @description How a component is stirred.
+         * @enum {string}
+         */
+        Stir: "hand_only" | "paddle" | "shake" | "pour_over";
+        /**
+         * @description What a lot is, for who may stand beside whom.
+         * @enum {string}
+         */
+        StoreClass: "peroxide" | "resin" | "other";
+        /** @description A usual band, to choose from. */
+        StoreSchool: {
+            /** @description Warmest, as one would type it. */
+            max_c?: string | null;
+            /** @description Coldest, as one would type it. */
+            min_c?: string | null;
+            /** @description Its words. */
+            name: string;
+        };
+        /** @description What came of an entry in the stores. */
+        Stored: {
+            /**
+             * Format: uuid
+             * @description The lot.
+             */
+            lot: string;
+            /** @description What is wrong with it (dry run only; else an error). */
+            refusals: components["schemas"]["Refusal"][];
+            /** @description It was stored before, by the same id and content. */
+            repeated: boolean;
+            /** @description Stored; false for a dry run. */
+            stored: boolean;
+            /** @description Every quantity as understood, by field. */
+            understood: {
+                [key: string]: components["schemas"]["Shown"];
+            };
+        };
         /** @description A seen stream, judged. */
         Stream: {
             /** @description The seen arc. */
@@ -1784,10 +2953,43 @@ export interface components {
          */
         StreamSchool: "general_pot" | "high_transfer" | "industrial";
         /**
+         * @description What is coated.
+         * @enum {string}
+         */
+        Substrate: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated";
+        /**
          * @description What the thinner percentage is of, by volume.
          * @enum {string}
          */
         ThinnerBasis: "of_base" | "of_mixed" | "of_finished";
+        /** @description The clocks as a sheet states them at one further temperature. */
+        TimesAt: {
+            /**
+             * Format: double
+             * @description The temperature.
+             */
+            at_c: number;
+            /**
+             * Format: double
+             * @description Induction there.
+             */
+            induction_s?: number | null;
+            /**
+             * Format: double
+             * @description Pot life there.
+             */
+            pot_life_s?: number | null;
+            /**
+             * Format: double
+             * @description Latest recoat there.
+             */
+            recoat_max_s?: number | null;
+            /**
+             * Format: double
+             * @description Earliest recoat there.
+             */
+            recoat_min_s?: number | null;
+        };
         /**
          * @description How urgent it looks: position and word say it too.
          * @enum {string}
@@ -1816,6 +3018,26 @@ export interface components {
             b: components["schemas"]["CatchCup"];
             time?: components["schemas"]["Shown"] | null;
         };
+        /** @description The lists as typed. */
+        TypedLists: {
+            /** @description The document; quantities as numbers or texts. */
+            lists: Record<string, never>;
+            /**
+             * Format: int32
+             * @description The edition the editor saw.
+             */
+            seen_edition: number;
+        };
+        /** @description A pair as typed. */
+        TypedPair: {
+            /** @description `recoat_min_s`, `recoat_max_s`, `recoat_at_c`, `prepare`; null takes the pair away. */
+            times: Record<string, never>;
+        };
+        /** @description A place as typed. */
+        TypedPlace: {
+            /** @description `name`, `store_min_c`, `store_max_c`, `probe`; quantities as numbers or texts. */
+            place: Record<string, never>;
+        };
         /** @description A sheet as typed: quantities as numbers in the unit of the field's name, or texts. */
         TypedSheet: {
             /**
@@ -1825,6 +3047,11 @@ export interface components {
             seen_edition?: number | null;
             /** @description The form. */
             sheet: Record<string, never>;
+        };
+        /** @description A system as typed. */
+        TypedSystem: {
+            /** @description Coats in order; quantities as numbers or texts. */
+            coats: Record<string, never>;
         };
         /** @description What a typed sheet means. */
         Understood: {
@@ -1857,6 +3084,72 @@ export interface components {
             from: string;
             /** @description In words. */
             label: string;
+        };
+        /** @description What is done for an item. */
+        What: {
+            /** @enum {string} */
+            kind: "tick";
+        } | {
+            /** @description What a failure looks like. */
+            fails: string;
+            /** @enum {string} */
+            kind: "test";
+        } | {
+            /** @enum {string} */
+            kind: "profile";
+        } | {
+            by?: components["schemas"]["SheetClock"] | null;
+            /** @enum {string} */
+            kind: "timer";
+            /**
+             * Format: double
+             * @description At least.
+             */
+            least_s?: number | null;
+            /**
+             * Format: double
+             * @description At most.
+             */
+            most_s?: number | null;
+            /** @description Words when it ran too long. */
+            over?: string;
+        } | {
+            by?: components["schemas"]["SheetClock"] | null;
+            /** @enum {string} */
+            kind: "good_for";
+            /** @description What to do when it is over. */
+            over: string;
+            /** @description Judged only until the first pass is on. */
+            until_coated?: boolean;
+            /**
+             * Format: double
+             * @description From here on it is watched.
+             */
+            watch_s?: number | null;
+            /**
+             * Format: double
+             * @description So long.
+             */
+            window_s?: number | null;
+        } | {
+            /** @enum {string} */
+            kind: "approve";
+        } | {
+            /** @description Of which component. */
+            component: components["schemas"]["Component"];
+            /** @enum {string} */
+            kind: "lot";
+        };
+        /** @description When an item applies: any of each list that is not empty, and all of `has`. */
+        When: {
+            /** @description Where all of these hold. */
+            has?: components["schemas"]["Has"][];
+            /** @description Where the sheet names one of these. */
+            hazards?: components["schemas"]["Hazard"][];
+            /** @description By these. */
+            methods?: components["schemas"]["Method"][];
+            /** @description On these. */
+            substrates?: components["schemas"]["Substrate"][];
         };
         /**
          * @description What kind of no it is.
@@ -2149,6 +3442,69 @@ export interface operations {
             };
         };
     };
+    files_keep: {
+        parameters: {
+            query: {
+                /** @description Its name, for people. */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": number[];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Attached"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    files_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     instruments_list: {
         parameters: {
             query?: never;
@@ -2168,6 +3524,66 @@ export interface operations {
             };
         };
     };
+    lists_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListsView"];
+                };
+            };
+        };
+    };
+    lists_edit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedLists"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": number;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     stream: {
         parameters: {
             query?: never;
@@ -2179,6 +3595,248 @@ export interface operations {
         responses: {
             /** @description Server-sent events: `changed` with a book id, or `resync` */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    lots_list: {
+        parameters: {
+            query?: {
+                /** @description In code, maker's lot, product. */
+                find?: string;
+                /** @description A product by id. */
+                sheet?: string | null;
+                /** @description `base`, `hardener`, `thinner` … */
+                component?: string;
+                /** @description A place by id. */
+                place?: string | null;
+                /** @description `fit`, `soon`, `expired`, `quarantined`, `empty`; empty: all that are not used up. */
+                state?: string;
+                /** @description Where the page before ended. */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotPage"];
+                };
+            };
+        };
+    };
+    lots_receive: {
+        parameters: {
+            query?: {
+                /** @description Store nothing. */
+                dry_run?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEntry"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stored"];
+                };
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    lots_csv: {
+        parameters: {
+            query?: {
+                /** @description In code, maker's lot, product. */
+                find?: string;
+                /** @description A product by id. */
+                sheet?: string | null;
+                /** @description `base`, `hardener`, `thinner` … */
+                component?: string;
+                /** @description A place by id. */
+                place?: string | null;
+                /** @description `fit`, `soon`, `expired`, `quarantined`, `empty`; empty: all that are not used up. */
+                state?: string;
+                /** @description Where the page before ended. */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+        };
+    };
+    lots_import: {
+        parameters: {
+            query: {
+                /** @description Made by the browser when the file is chosen: the same file sent twice is one import. */
+                id: string;
+                /** @description Store nothing. */
+                dry_run?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    lots_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    lots_append: {
+        parameters: {
+            query?: {
+                /** @description Store nothing. */
+                dry_run?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEntry"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stored"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    lots_qr: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -2203,6 +3861,63 @@ export interface operations {
             };
         };
     };
+    pairs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairView"][];
+                };
+            };
+        };
+    };
+    pairs_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                from: string;
+                to: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedPair"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": boolean;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     parts_list: {
         parameters: {
             query?: never;
@@ -2219,6 +3934,113 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Part"][];
                 };
+            };
+        };
+    };
+    parts_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    parts_clone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloneAs"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    parts_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedSystem"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartView"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -2348,6 +4170,165 @@ export interface operations {
             };
         };
     };
+    places_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Places"];
+                };
+            };
+        };
+    };
+    places_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedPlace"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    places_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedPlace"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    places_append: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEntry"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": boolean;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    probes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeView"][];
+                };
+            };
+        };
+    };
     records_list: {
         parameters: {
             query?: {
@@ -2433,6 +4414,23 @@ export interface operations {
         };
     };
     card_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_schema: {
         parameters: {
             query?: never;
             header?: never;
@@ -2664,6 +4662,60 @@ export interface operations {
             };
         };
     };
+    sheets_import: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetImported"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_schools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["School"][];
+                };
+            };
+        };
+    };
     understand: {
         parameters: {
             query?: never;
@@ -2744,6 +4796,92 @@ export interface operations {
                 content?: never;
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_changes: {
+        parameters: {
+            query?: {
+                /** @description The edition before; the one before `to` when missing. */
+                from?: number | null;
+                /** @description The edition after; the newest when missing. */
+                to?: number | null;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Change"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_curves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveView"][];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    sheets_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetDocument"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

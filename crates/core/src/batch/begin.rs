@@ -1,11 +1,13 @@
 //! Beginning a batch: sheet, part, area, film wanted, transfer efficiency.
 
+use crate::coats::Method;
 use crate::film::wet_for_dry_um;
 use crate::limits;
+use crate::lists::Substrate;
 use crate::mixing::{check_thinner, finished_solids_pct};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
-use crate::sheets::Sheet;
+use crate::sheets::{ChargeKind, Sheet};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -37,6 +39,28 @@ pub struct Wanted {
     pub transfer_pct: f64,
     #[serde(default)]
     pub thinner_pct: Option<f64>,
+    /// What is coated; missing: only what is checked on any.
+    #[serde(default)]
+    pub substrate: Option<Substrate>,
+    /// How it is put on; missing: as the sheet is mixed.
+    #[serde(default)]
+    pub method: Option<Method>,
+}
+
+/// The sheet as this method mixes it.
+///
+/// **Errors:** a [`Refusal`] at `method` where the sheet says too little for it.
+pub fn by_method(mut sheet: Sheet, method: Option<Method>) -> Result<Sheet, Refusal> {
+    let Some(method) = method.filter(|m| m.charge() != sheet.charge) else { return Ok(sheet) };
+    let at = |text: String| Err(Refusal::bad_input("not-this-way", "method", text));
+    if method.charge() == ChargeKind::AtGun && !sheet.has_hardener {
+        return at("This product has no second component to mix at the gun.".into());
+    }
+    if method.charge() == ChargeKind::Pot && sheet.has_hardener && (sheet.pot_life_s.is_none() || sheet.pot_life_at_c.is_none()) {
+        return at(format!("By {} it is mixed in a pot, and the sheet states no pot life.", method.word()));
+    }
+    sheet.charge = method.charge();
+    Ok(sheet)
 }
 
 /// Checks what is wanted against its sheet and returns the wet film aimed at.

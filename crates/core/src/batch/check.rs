@@ -1,11 +1,12 @@
 //! May this entry be written? Facts are taken when well formed; acts must keep the rules.
 
 use super::holds::{self, Hold, Severity};
-use super::payload::{Ended, GateName, Payload};
+use super::payload::{Ended, GateName, LotRef, Payload};
 use super::record::{Charge, Record};
 use super::{Entry, Kind};
 use crate::film;
 use crate::limits::{self, check_text};
+use crate::lists::{self, Before, Did, Tick, What};
 use crate::mixing::{self, Component};
 use crate::people::{May, Role, may};
 use crate::quantity::Prefs;
@@ -60,8 +61,13 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
             }
             Ok(())
         }
-        Payload::Pour(p) => may_pour(record, &p),
-        Payload::Combine(c) => may_combine(record, c.charge, writer.prefs),
+        Payload::TakeLot(t) => may_take(record, t.component, &t.lot, t.reason.as_deref(), entry.happened),
+        Payload::Tick(t) => may_tick(record, &t, writer, entry.happened),
+        Payload::Pour(p) => {
+            may_pour(record, &p)?;
+            p.lot.map_or(Ok(()), |lot| refuse_stopped(record, p.component, &lot, entry.happened))
+        }
+        Payload::Combine(c) => may_combine(record, c.charge, entry.happened.min(now), writer.prefs),
         Payload::Stirred(c) => may_stir(record, c.charge),
         Payload::StartSpraying(c) => {
             may_spray(record, c.charge, entry.happened.min(now), writer.prefs)?;
@@ -89,7 +95,7 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
             seen(record, r.seen_seq)?;
             let hold = holds::all(record, now, writer.prefs)
                 .into_iter()
-                .find(|h| h.gate == r.gate && h.charge == r.charge)
+                .find(|h| h.gate == r.gate && h.charge == r.charge && h.item == r.item)
                 .ok_or_else(|| Refusal::conflict("nothing-held", "Nothing is on hold there any more."))?;
             if hold.severity == Severity::Stop {
                 return Err(Refusal::stop("stop", format!("{} This is a stop: nobody may release it.", hold.text)));
@@ -158,6 +164,10 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
             }
             Ok(())
         }
+        Payload::Tick(t) => match t.text.as_deref().filter(|x| !x.trim().is_empty()) {
+            Some(text) => check_text("text", text, limits::TEXT_CHARS).map(|_| ()),
+            None => Ok(()),
+        },
         Payload::Note(n) => check_text("text", &n.text, limits::TEXT_CHARS).map(|_| ()),
         Payload::Answer(a) => check_text("text", &a.text, limits::TEXT_CHARS).map(|_| ()),
         Payload::Release(r) => check_text("reason", &r.reason, limits::TEXT_CHARS).map(|_| ()),
@@ -165,6 +175,7 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
         Payload::Reopen(r) => check_text("reason", &r.reason, limits::TEXT_CHARS).map(|_| ()),
         Payload::Begin(_)
         | Payload::Guards(_)
+        | Payload::TakeLot(_)
         | Payload::Combine(_)
         | Payload::Stirred(_)
         | Payload::StartSpraying(_)
@@ -244,8 +255,8 @@ fn may_pour(record: &Record, pour: &super::payload::Pour) -> Result<(), Refusal>
 }
 
 /// Gates that are closed, not released: the first one refuses.
-fn refuse_if_held(held: Vec<Option<Hold>>) -> Result<(), Refusal> {
-    match held.into_iter().flatten().find(|h| h.released.is_none()) {
+fn refuse_if_held(held: Vec<Hold>) -> Result<(), Refusal> {
+    match held.into_iter().find(|h| h.released.is_none()) {
         None => Ok(()),
         Some(h) if h.severity == Severity::Stop => Err(Refusal::stop("stop", h.text)),
         Some(h) => Err(Refusal::hold("hold", h.text)),
@@ -253,15 +264,81 @@ fn refuse_if_held(held: Vec<Option<Hold>>) -> Result<(), Refusal> {
 }
 
 /// No combining before conditions are go, guards on and base in.
-pub fn may_combine(record: &Record, charge: Uuid, prefs: Prefs) -> Result<(), Refusal> {
-    let held = [GateName::Conditions, GateName::Guards].map(|g| holds::batch_hold(record, g, None, prefs));
-    refuse_if_held(held.into())?;
+pub fn may_combine(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
+    refuse_if_held(holds::before(record, Before::Combine, None, now, prefs))?;
     let charge = known(record, charge)?;
     if charge.combine.is_some() {
         return Err(Refusal::conflict("combined-already", format!("Pot {} is combined already.", charge.no)));
     }
     if !charge.pours.iter().any(|p| p.it.weighed.component == Component::Base) {
         return Err(Refusal::hold("no-base", format!("There is no base in pot {} yet. Pour the base first.", charge.no)));
+    }
+    Ok(())
+}
+
+/// A lot that nobody may take, by what the stores know of it.
+fn refuse_stopped(record: &Record, component: Component, lot: &LotRef, now: Timestamp) -> Result<(), Refusal> {
+    let (Some(stand), Some(aim)) = (&lot.stand, record.aim()) else { return Ok(()) };
+    let stop = stand.troubles(&lot.code, &aim.sheet, component, now).into_iter().find(|t| t.severity == Severity::Stop);
+    stop.map_or(Ok(()), |t| Err(Refusal { field: Some("lot".into()), ..Refusal::stop(t.code, t.text) }))
+}
+
+/// First in, first out, unless there is a reason; an expired or quarantined lot never.
+fn may_take(record: &Record, component: Component, lot: &LotRef, reason: Option<&str>, now: Timestamp) -> Result<(), Refusal> {
+    let Some(aim) = record.aim() else { return Ok(()) };
+    if component == Component::Hardener && !aim.sheet.has_hardener {
+        return Err(Refusal::bad_input("no-hardener", "component", "This product has no second component."));
+    }
+    refuse_stopped(record, component, lot, now)?;
+    let first = lot.stand.as_ref().and_then(|s| s.first.as_ref());
+    match (first, reason.map(str::trim).filter(|r| !r.is_empty())) {
+        (Some(first), None) => Err(Refusal::bad_input(
+            "not-first-in",
+            "reason",
+            format!("Lot {first} came in first and is fit: take it, or say why not."),
+        )),
+        (_, Some(why)) => check_text("reason", why, limits::TEXT_CHARS).map(drop),
+        (None, None) => Ok(()),
+    }
+}
+
+/// An item of this batch, done in a way that fits it.
+fn may_tick(record: &Record, tick: &Tick, writer: &Writer, at: Timestamp) -> Result<(), Refusal> {
+    let items = record.aim().map(|b| b.items.as_slice()).unwrap_or_default();
+    let item = items
+        .iter()
+        .find(|i| i.key == tick.item)
+        .ok_or_else(|| Refusal::bad_input("unknown-item", "item", "The lists of this batch have no such item."))?;
+    let fits = matches!(
+        (&item.what, tick.did),
+        (What::Tick | What::Test { .. } | What::Approve, Did::Done | Did::Failed)
+            | (What::GoodFor { .. } | What::Profile, Did::Done)
+            | (What::Timer { .. }, Did::Start | Did::Stop)
+    );
+    if !fits {
+        return Err(Refusal::bad_input("wrong-tick", "did", format!("“{}” is not ticked that way.", item.text)));
+    }
+    if matches!(item.what, What::Approve) {
+        if !matches!(writer.role, Role::Lead | Role::Owner) {
+            return Err(Refusal::forbidden("not-your-role", format!("“{}”: a lead or the owner approves. Ask them.", item.text)));
+        }
+        check_text("text", tick.text.as_deref().unwrap_or_default(), limits::TEXT_CHARS)
+            .map_err(|_| Refusal::bad_input("missing", "text", "Name the control sample it was compared with."))?;
+    }
+    if matches!(item.what, What::Profile) {
+        limits::FILM.check("read_um", limits::required("read_um", tick.read_um)?, writer.prefs)?;
+    }
+    if tick.did == Did::Stop {
+        let running = record.ticks.iter().rev().find(|t| t.it.item == tick.item).is_some_and(|t| t.it.did == Did::Start);
+        if !running {
+            return Err(Refusal::conflict("not-running", format!("“{}” is not running. Start it first.", item.text)));
+        }
+    }
+    if let Some(first) = item.after.as_ref().and_then(|k| items.iter().find(|i| i.key == *k)) {
+        let state = lists::state(record, first, at, writer.prefs);
+        if !matches!(state.stand, lists::Stand::Done | lists::Stand::Watch | lists::Stand::Held) || state.ran_s.is_some() {
+            return Err(Refusal::hold("not-yet", format!("“{}” comes first.", first.text)));
+        }
     }
     Ok(())
 }
@@ -281,13 +358,13 @@ fn may_stir(record: &Record, charge: Uuid) -> Result<(), Refusal> {
 /// No spraying in induction, from a spent pot, with the ratio open or the conditions on hold.
 pub fn may_spray(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
     let charge = known(record, charge)?;
-    let mut held = vec![
-        holds::clock_hold(record, charge, now),
-        holds::ratio_hold(record, charge, None, prefs),
-        holds::recoat_hold(record, now),
-    ];
-    held.extend([GateName::Conditions, GateName::Guards].map(|g| holds::batch_hold(record, g, None, prefs)));
-    held.sort_by_key(|h| h.as_ref().is_none_or(|h| h.severity != Severity::Stop));
+    let mut held: Vec<Hold> = holds::clock_hold(record, charge, now)
+        .into_iter()
+        .chain(holds::ratio_hold(record, charge, None, prefs))
+        .chain(holds::recoat_hold(record, now))
+        .chain(holds::before(record, Before::Spray, None, now, prefs))
+        .collect();
+    held.sort_by_key(|h| h.severity != Severity::Stop);
     refuse_if_held(held)?;
     if charge.kind == ChargeKind::Pot && charge.pours.is_empty() {
         return Err(Refusal::hold("empty-pot", format!("Pot {} is empty. Fill it at Mix.", charge.no)));
@@ -339,5 +416,5 @@ pub fn may_sign(record: &Record, seen_seq: i64, now: Timestamp, prefs: Prefs) ->
         return Err(Refusal::hold("charge-open", format!("Pot {} is still open. Empty or discard it at Spray.", live.no)));
     }
     let film = holds::all(record, now, prefs).into_iter().find(|h| h.gate == GateName::Film);
-    refuse_if_held(vec![film])
+    refuse_if_held(film.into_iter().collect())
 }

@@ -3,6 +3,7 @@
 use super::holds::{self, Severity};
 use super::payload::GateName;
 use super::record::{Deviation, Record};
+use crate::lists::Before;
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show};
@@ -40,11 +41,19 @@ fn combined(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, 
         let Some(at) = charge.combined() else { continue };
         let first_b = charge.pours.iter().find(|p| p.it.weighed.component == Component::Hardener);
         let Some(entry) = charge.combine.as_ref().map(|c| c.entry).or(first_b.map(|p| p.entry)) else { continue };
-        for gate in [GateName::Conditions, GateName::Guards] {
-            let held = holds::batch_hold(record, gate, Some(at), prefs).filter(|h| h.released.is_none());
-            if let Some(hold) = held {
+        // One deviation a gate: several items of one list are one thing to answer.
+        let mut said: Vec<GateName> = Vec::new();
+        for hold in holds::before(record, Before::Combine, Some(at), at, prefs).into_iter().filter(|h| h.released.is_none()) {
+            if !said.contains(&hold.gate) {
+                said.push(hold.gate);
                 let text = format!("Pot {} was combined while held: {}", charge.no, hold.text);
-                found.push((entry, if gate == GateName::Guards { "combined-without-guards" } else { "combined-on-hold" }, text));
+                let code = match hold.gate {
+                    GateName::Guards => "combined-without-guards",
+                    GateName::Lots => "combined-with-lot-held",
+                    GateName::Lists => "combined-not-ready",
+                    _ => "combined-on-hold",
+                };
+                found.push((entry, code, text));
             }
         }
     }

@@ -4,11 +4,14 @@
 
 use super::payload::{Ended, GateName};
 use super::record::{Charge, Record, Signature};
+use crate::coats::Method;
 use crate::conditions::dew_point_c;
+use crate::lists::{Did, Substrate};
 use crate::mixing::{self, Component};
 use crate::quantity::Prefs;
 use crate::schedule::{CoatOver, RecoatWindow, window_of};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
+use crate::stores::LotStand;
 use crate::verdict::{Measured, Verdict};
 use crate::{CORE_VERSION, film, ratio_check};
 use jiff::Timestamp;
@@ -43,6 +46,17 @@ pub struct CardDocument {
     pub sheet_edition: i32,
     pub begun: Timestamp,
     pub conditions: Vec<DocConditions>,
+    /// What was coated, and how.
+    #[serde(default)]
+    pub substrate: Option<Substrate>,
+    #[serde(default)]
+    pub method: Option<Method>,
+    /// Lots taken, with what the stores knew of them then.
+    #[serde(default)]
+    pub lots: Vec<DocLot>,
+    /// Items of the Ready lists.
+    #[serde(default)]
+    pub checks: Vec<DocCheck>,
     /// Hazards whose guards were ticked.
     pub guards: Vec<Hazard>,
     pub charges: Vec<DocCharge>,
@@ -196,6 +210,34 @@ pub struct DocDeviation {
     pub answer: Option<String>,
 }
 
+/// A lot taken.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocLot {
+    pub at: Timestamp,
+    pub by: String,
+    pub component: Component,
+    pub code: String,
+    /// Why this one, when another was first in.
+    pub reason: Option<String>,
+    pub stand: Option<LotStand>,
+}
+
+/// An item of the lists ticked.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocCheck {
+    pub at: Timestamp,
+    pub by: String,
+    pub item: String,
+    pub text: String,
+    pub did: Did,
+    pub read_um: Option<f64>,
+    pub remark: Option<String>,
+    /// Hash of the photo.
+    pub photo: Option<String>,
+}
+
 /// A hold released.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
@@ -203,6 +245,9 @@ pub struct DocRelease {
     pub at: Timestamp,
     pub by: String,
     pub gate: GateName,
+    /// Which trouble of that gate.
+    #[serde(default)]
+    pub item: Option<String>,
     pub reason: String,
 }
 
@@ -272,8 +317,31 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
             dry_most_um: dry.hi,
         }
     });
-    let releases =
-        record.releases.iter().map(|r| DocRelease { at: r.at, by: r.by.clone(), gate: r.it.gate, reason: r.it.reason.clone() });
+    let lots = record.lots.iter().map(|l| DocLot {
+        at: l.at,
+        by: l.by.clone(),
+        component: l.it.component,
+        code: l.it.lot.code.clone(),
+        reason: l.it.reason.clone(),
+        stand: l.it.lot.stand.clone(),
+    });
+    let checks = record.ticks.iter().map(|t| DocCheck {
+        at: t.at,
+        by: t.by.clone(),
+        item: t.it.item.clone(),
+        text: aim.items.iter().find(|i| i.key == t.it.item).map_or(t.it.item.clone(), |i| i.text.clone()),
+        did: t.it.did,
+        read_um: t.it.read_um,
+        remark: t.it.text.clone(),
+        photo: t.it.photo.as_ref().map(|p| p.sha256.clone()),
+    });
+    let releases = record.releases.iter().map(|r| DocRelease {
+        at: r.at,
+        by: r.by.clone(),
+        gate: r.it.gate,
+        item: r.it.item.clone(),
+        reason: r.it.reason.clone(),
+    });
     let deviations =
         record.deviations.iter().map(|d| DocDeviation { code: d.code.clone(), text: d.text.clone(), answer: d.answer.clone() });
     let log = super::log::lines(record, Prefs::METRIC).into_iter().rev().map(|l| DocLine {
@@ -301,6 +369,10 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         sheet_edition: aim.sheet_edition,
         begun: begin.at,
         conditions: conditions.collect(),
+        substrate: aim.substrate,
+        method: aim.method,
+        lots: lots.collect(),
+        checks: checks.collect(),
         guards: record.guards.iter().copied().collect(),
         charges: record.charges.iter().map(|c| charge(&aim.sheet, c)).collect(),
         set_ups: set_ups.collect(),

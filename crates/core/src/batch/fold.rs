@@ -88,6 +88,8 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
         Payload::Begin(b) => record.begin = Some(stamp(entry, *b)),
         Payload::Conditions(c) => record.conditions.push(stamp(entry, c)),
         Payload::Guards(g) => record.guards.extend(g.hazards),
+        Payload::TakeLot(t) => record.lots.push(stamp(entry, t)),
+        Payload::Tick(t) => record.ticks.push(stamp(entry, t)),
         Payload::OpenCharge(c) => record.charges.push(Charge {
             id: c.charge,
             no: c.no,

@@ -3,7 +3,8 @@
 use super::payload::GateName;
 use super::record::{Charge, Record};
 use crate::conditions::{self, Gate};
-use crate::mixing;
+use crate::lists::{self, Before, Stand, What};
+use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
 use crate::quantity::{Prefs, show, show_duration};
 use crate::ratio_check;
@@ -32,6 +33,8 @@ pub struct Hold {
     pub gate: GateName,
     /// Which charge, for a gate of one.
     pub charge: Option<Uuid>,
+    /// Which trouble of a gate that may have several.
+    pub item: Option<String>,
     /// Hold or stop.
     pub severity: Severity,
     /// What, why, and what to do.
@@ -48,31 +51,32 @@ pub struct Hold {
 const UNREAD: f64 = 1e6;
 
 /// What a hold is on.
-#[derive(Clone, Copy)]
+#[derive(Clone)]
 struct Scope {
     gate: GateName,
     charge: Option<Uuid>,
+    item: Option<String>,
     /// Judged as of then; a release given later does not reach back. `None`: now.
     at: Option<Timestamp>,
 }
 
-fn hold(record: &Record, Scope { gate, charge, at }: Scope, severity: Severity, text: String, badness: f64) -> Hold {
+fn hold(record: &Record, Scope { gate, charge, item, at }: Scope, severity: Severity, text: String, badness: f64) -> Hold {
     let released = record
         .releases
         .iter()
         .rev()
         .filter(|_| severity == Severity::Hold)
         .filter(|r| at.is_none_or(|at| r.at <= at))
-        .find(|r| r.it.gate == gate && r.it.charge == charge && r.it.badness >= badness - 1e-9)
+        .find(|r| r.it.gate == gate && r.it.charge == charge && r.it.item == item && r.it.badness >= badness - 1e-9)
         .map(|r| format!("{}: {}", r.by, r.it.reason));
     let reached = badness != UNREAD && gate != GateName::Guards;
-    Hold { gate, charge, severity, text, badness, reached, released }
+    Hold { gate, charge, item, severity, text, badness, reached, released }
 }
 
 /// The hold of a gate of the whole batch, judged by what was known at `at` (`None`: all that is known).
 pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs: Prefs) -> Option<Hold> {
     let aim = record.aim()?;
-    let scope = Scope { gate, charge: None, at };
+    let scope = Scope { gate, charge: None, item: None, at };
     match gate {
         GateName::Conditions => {
             let last = match at {
@@ -125,7 +129,7 @@ pub fn batch_hold(record: &Record, gate: GateName, at: Option<Timestamp>, prefs:
             let text = format!("Wet film {} to {} {what}.", say(m.lo), say(m.hi));
             Some(hold(record, scope, Severity::Hold, text, outside(m, aim.sheet.wet_min_um, aim.sheet.wet_max_um)))
         }
-        GateName::Ratio | GateName::Induction | GateName::Life | GateName::Recoat => None,
+        _ => None,
     }
 }
 
@@ -140,7 +144,7 @@ fn outside(m: Measured, lo: f64, hi: f64) -> f64 {
 pub fn ratio_hold(record: &Record, charge: &Charge, at: Option<Timestamp>, prefs: Prefs) -> Option<Hold> {
     let aim = record.aim()?;
     let hardener = aim.sheet.hardener()?;
-    let scope = Scope { gate: GateName::Ratio, charge: Some(charge.id), at };
+    let scope = Scope { gate: GateName::Ratio, charge: Some(charge.id), item: None, at };
     let by_then = |when: Timestamp| at.is_none_or(|at| when <= at);
     let (said, what) = match charge.kind {
         ChargeKind::Pot => {
@@ -191,7 +195,7 @@ pub fn ratio_hold(record: &Record, charge: &Charge, at: Option<Timestamp>, prefs
 /// The clock gates of a charge at an instant: induction and life.
 pub fn clock_hold(record: &Record, charge: &Charge, now: Timestamp) -> Option<Hold> {
     let clock = record.clock(charge, now)?;
-    let scope = |gate| Scope { gate, charge: Some(charge.id), at: None };
+    let scope = |gate| Scope { gate, charge: Some(charge.id), item: None, at: None };
     match clock.state {
         PotState::Spent => {
             let text = format!("Pot {} is spent. Discard it; thinner does not bring it back.", charge.no);
@@ -226,18 +230,95 @@ pub fn recoat_hold(record: &Record, at: Timestamp) -> Option<Hold> {
         WindowState::NotSprayed => UNREAD,
         WindowState::Wait | WindowState::Open => how_far,
     };
-    Some(hold(record, Scope { gate: GateName::Recoat, charge: None, at: None }, Severity::Hold, text, badness))
+    Some(hold(record, Scope { gate: GateName::Recoat, charge: None, item: None, at: None }, Severity::Hold, text, badness))
+}
+
+/// Readings older than this hold: the weather moves. Common practice in the trade.
+pub const CONDITIONS_GOOD_FOR_S: f64 = 3600.0;
+
+/// Readings that are too old at an instant; judged while there is work left.
+fn stale_hold(record: &Record, at: Option<Timestamp>, now: Timestamp) -> Option<Hold> {
+    let then = at.unwrap_or(now);
+    let read = record.conditions_at(then)?;
+    let age = then.duration_since(read.at).as_secs_f64();
+    if age <= CONDITIONS_GOOD_FOR_S || (at.is_none() && over(record)) {
+        return None;
+    }
+    let text = format!("Conditions were read {} ago. Read them again.", show_duration(age));
+    // One release covers one reading that grew old, not the next.
+    let readings = record.conditions.iter().filter(|c| c.at <= then).count() as f64;
+    let scope = Scope { gate: GateName::Conditions, charge: None, item: Some("old-reading".into()), at };
+    Some(hold(record, scope, Severity::Hold, text, readings))
+}
+
+/// Whether spraying is over: something was sprayed and every charge is closed.
+pub fn over(record: &Record) -> bool {
+    !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some())
+}
+
+/// What is wrong with the lots in use; asked only where the lists ask for lots.
+fn lot_holds(record: &Record, at: Option<Timestamp>, now: Timestamp) -> Vec<Hold> {
+    let Some(aim) = record.aim() else { return Vec::new() };
+    let asked = |c| aim.items.iter().any(|i| matches!(i.what, What::Lot { component } if component == c));
+    let then = at.unwrap_or(now);
+    let in_use = record.lots_at(then);
+    let mut holds = Vec::new();
+    for component in Component::ALL.into_iter().filter(|c| asked(*c)) {
+        let Some(taken) = in_use.iter().rev().find(|l| l.component == component) else { continue };
+        // What the stores know now stands before what they knew when it was taken.
+        let known = record.beside.lots.get(&taken.lot.id).filter(|_| at.is_none()).or(taken.lot.stand.as_ref());
+        let Some(stand) = known else { continue };
+        for trouble in stand.troubles(&taken.lot.code, &aim.sheet, component, then) {
+            let item = Some(format!("{} {}", trouble.code, taken.lot.code));
+            let scope = Scope { gate: GateName::Lots, charge: None, item, at };
+            holds.push(hold(record, scope, trouble.severity, trouble.text, 1.0));
+        }
+    }
+    holds
+}
+
+/// Items of the lists that are not done, or not right; `before` narrows them to those an act waits for.
+fn list_holds(record: &Record, before: Option<Before>, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
+    if at.is_none() && over(record) {
+        return Vec::new();
+    }
+    let then = at.unwrap_or(now);
+    lists::states(record, then, prefs)
+        .into_iter()
+        .filter(|(item, state)| before.is_none_or(|b| b == item.before) && state.stand > Stand::Watch)
+        .map(|(item, state)| {
+            let text = match state.stand {
+                Stand::Held => format!("{}: {}.", item.text, state.line),
+                Stand::Running => format!("{}: {}. Wait for it.", item.text, state.line),
+                _ => format!("{}: not done yet. Do it, then tick it at Ready.", item.text),
+            };
+            // Each new tick that is not right is a trouble of its own.
+            let ticks = record.ticks.iter().filter(|t| t.it.item == item.key && t.at <= then).count() as f64;
+            let scope = Scope { gate: GateName::Lists, charge: None, item: Some(item.key.clone()), at };
+            let made = hold(record, scope, Severity::Hold, text, ticks);
+            Hold { reached: state.stand == Stand::Held, ..made }
+        })
+        .collect()
+}
+
+/// What stands before hardener goes to base, or before the first pass.
+pub fn before(record: &Record, act: Before, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
+    let mut holds: Vec<Hold> =
+        [GateName::Conditions, GateName::Guards].into_iter().filter_map(|g| batch_hold(record, g, at, prefs)).collect();
+    holds.extend(stale_hold(record, at, now));
+    holds.extend(lot_holds(record, at, now));
+    // Who sprays has passed what combining waits for; what combining waits for is asked again, for at the gun there is none.
+    let narrowed = if act == Before::Combine { Some(Before::Combine) } else { None };
+    holds.extend(list_holds(record, narrowed, at, now, prefs));
+    holds.sort_by_key(|h| h.severity == Severity::Hold);
+    holds
 }
 
 /// Every closed gate now, worst first.
 pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
     // Film is held only once spraying is over: until then it is under way.
-    let over = !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some());
-    let mut holds: Vec<Hold> = [GateName::Conditions, GateName::Guards, GateName::Film]
-        .into_iter()
-        .filter(|gate| *gate != GateName::Film || over)
-        .filter_map(|gate| batch_hold(record, gate, None, prefs))
-        .collect();
+    let mut holds = before(record, Before::Spray, None, now, prefs);
+    holds.extend(batch_hold(record, GateName::Film, None, prefs).filter(|_| over(record)));
     holds.extend(recoat_hold(record, now));
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
         holds.extend(ratio_hold(record, charge, None, prefs));

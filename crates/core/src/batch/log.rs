@@ -3,6 +3,7 @@
 use super::payload::{Ended, Payload};
 use super::record::{Logged, Record};
 use crate::conditions::dew_point_c;
+use crate::lists::{Did, Tick, What};
 use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
@@ -70,6 +71,12 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
             format!("Conditions: surface {}, dew point {}", say(c.surface_c, Kind::Temperature), say(dew, Kind::Temperature))
         }
         Payload::Guards(g) => format!("Guards on: {}", g.hazards.iter().map(|h| h.caution().0).collect::<Vec<_>>().join(", ")),
+        Payload::TakeLot(t) => {
+            let name = record.aim().map_or(t.component.word().into(), |b| b.sheet.component_name(t.component));
+            let why = t.reason.map_or(String::new(), |r| format!(": {r}"));
+            format!("Lot {} taken for {name}{why}", t.lot.code)
+        }
+        Payload::Tick(t) => tick_words(record, &t, prefs),
         Payload::OpenCharge(c) if c.kind == ChargeKind::AtGun => format!("Charge {} opened at the gun", c.no),
         Payload::OpenCharge(c) => format!("Pot {} opened for {}", c.no, say(c.wanted_ml, Kind::Volume)),
         Payload::Pour(p) => {
@@ -109,6 +116,22 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::Accept(_) => "Accepted".into(),
         Payload::Reopen(r) => format!("Reopened: {}", r.reason),
     }
+}
+
+fn tick_words(record: &Record, tick: &Tick, prefs: Prefs) -> String {
+    let item = record.aim().and_then(|b| b.items.iter().find(|i| i.key == tick.item));
+    let name = item.map_or(tick.item.clone(), |i| i.text.clone());
+    let how = match (tick.did, item.map(|i| &i.what)) {
+        (Did::Start, _) => "started".to_string(),
+        (Did::Stop, _) => "stopped".to_string(),
+        (Did::Failed, Some(What::Test { fails })) => fails.clone(),
+        (Did::Failed, _) => "not right".to_string(),
+        (Did::Done, Some(What::Approve)) => "approved".to_string(),
+        (Did::Done, Some(What::Test { .. })) => "good".to_string(),
+        (Did::Done, _) => tick.read_um.map_or("done".to_string(), |um| show(um, Kind::Film, prefs).text),
+    };
+    let remark = tick.text.as_deref().filter(|t| !t.is_empty()).map_or(String::new(), |t| format!(", {t}"));
+    format!("{name}: {how}{remark}")
 }
 
 fn capital(word: &str) -> String {

@@ -36,6 +36,10 @@ pub enum Kind {
     Conditions,
     /// Fact: guards against hazards are on.
     Guards,
+    /// Act: a lot is taken for a component.
+    TakeLot,
+    /// Fact: an item of the Ready lists is done, tried, timed or read.
+    Tick,
     /// Act: a pot or an at-the-gun charge is opened.
     OpenCharge,
     /// Fact: a reading after a pour.
@@ -76,10 +80,12 @@ pub enum Kind {
 
 impl Kind {
     /// Every kind.
-    pub const ALL: [Kind; 21] = [
+    pub const ALL: [Kind; 23] = [
         Kind::Begin,
         Kind::Conditions,
         Kind::Guards,
+        Kind::TakeLot,
+        Kind::Tick,
         Kind::OpenCharge,
         Kind::Pour,
         Kind::Combine,
@@ -106,6 +112,8 @@ impl Kind {
             Kind::Begin => "begin",
             Kind::Conditions => "conditions",
             Kind::Guards => "guards",
+            Kind::TakeLot => "take_lot",
+            Kind::Tick => "tick",
             Kind::OpenCharge => "open_charge",
             Kind::Pour => "pour",
             Kind::Combine => "combine",

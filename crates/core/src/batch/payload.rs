@@ -1,12 +1,15 @@
 //! What each kind of entry says. Unknown fields are refused, so that nothing is silently dropped.
 
 use super::Kind;
+use crate::coats::Method;
 use crate::conditions::Readings;
 use crate::film::CombOf;
+use crate::lists::{ListItem, Substrate, Tick};
 use crate::mixing::{Amount, Component};
 use crate::refusal::Refusal;
 use crate::schedule::CoatOver;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
+use crate::stores::LotStand;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use std::collections::BTreeSet;
@@ -45,6 +48,15 @@ pub struct Begin {
     pub wet_um: f64,
     pub transfer_pct: f64,
     pub thinner_pct: f64,
+    /// What is coated.
+    #[serde(default)]
+    pub substrate: Option<Substrate>,
+    /// How it is put on; missing: as the sheet is mixed.
+    #[serde(default)]
+    pub method: Option<Method>,
+    /// The Ready items that apply, as the lists stood then.
+    #[serde(default)]
+    pub items: Vec<ListItem>,
 }
 
 /// Guards acknowledged.
@@ -75,12 +87,28 @@ pub struct OpenCharge {
 }
 
 /// A lot used.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct LotRef {
     /// Id.
     pub id: Uuid,
     /// Code on the can.
     pub code: String,
+    /// What the stores knew of it then; the server fills it in.
+    #[serde(default)]
+    pub stand: Option<LotStand>,
+}
+
+/// A lot taken for a component.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TakeLot {
+    /// For which.
+    pub component: Component,
+    /// The lot; a browser sends its code.
+    pub lot: LotRef,
+    /// Why this one, when another is first in.
+    #[serde(default)]
+    pub reason: Option<String>,
 }
 
 /// A reading after a pour.
@@ -271,6 +299,10 @@ pub enum GateName {
     Film,
     /// Recoat window of the coat beneath.
     Recoat,
+    /// A lot taken: date, quarantine, colour, certificate, one for the part.
+    Lots,
+    /// An item of the Ready lists.
+    Lists,
 }
 
 /// A release.
@@ -282,6 +314,9 @@ pub struct Release {
     /// Which charge, for a gate of a charge.
     #[serde(default)]
     pub charge: Option<Uuid>,
+    /// Which of several troubles of one gate: an item of the lists, a lot, a reading that is old.
+    #[serde(default)]
+    pub item: Option<String>,
     /// Why.
     pub reason: String,
     /// Head the releaser saw.
@@ -324,6 +359,8 @@ pub enum Payload {
     Begin(Box<Begin>),
     Conditions(Readings),
     Guards(Guards),
+    TakeLot(TakeLot),
+    Tick(Tick),
     OpenCharge(OpenCharge),
     Pour(Pour),
     Combine(OnCharge),
@@ -367,6 +404,8 @@ impl Payload {
             Kind::Begin => Payload::Begin(parse(value)?),
             Kind::Conditions => Payload::Conditions(parse(value)?),
             Kind::Guards => Payload::Guards(parse(value)?),
+            Kind::TakeLot => Payload::TakeLot(parse(value)?),
+            Kind::Tick => Payload::Tick(parse(value)?),
             Kind::OpenCharge => Payload::OpenCharge(parse(value)?),
             Kind::Pour => Payload::Pour(parse(value)?),
             Kind::Combine => Payload::Combine(parse(value)?),

@@ -1,8 +1,9 @@
 //! What the entries of a batch add up to. No clock is read here.
 
 use super::Kind;
-use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, SetUp};
+use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, SetUp, TakeLot};
 use crate::conditions::Readings;
+use crate::lists::Tick;
 use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, Weighed};
 use crate::pot_life::{self, Clocked, HeldTemperature};
 use crate::quantity::Prefs;
@@ -169,6 +170,12 @@ pub struct Record {
     pub begin: Option<Stamped<Begin>>,
     pub conditions: Vec<Stamped<Readings>>,
     pub guards: BTreeSet<Hazard>,
+    /// Lots taken at Ready, in order.
+    #[serde(default)]
+    pub lots: Vec<Stamped<TakeLot>>,
+    /// Items of the lists, in order.
+    #[serde(default)]
+    pub ticks: Vec<Stamped<Tick>>,
     pub charges: Vec<Charge>,
     pub set_ups: Vec<Stamped<SetUp>>,
     pub catches: Vec<Stamped<Catch>>,
@@ -189,7 +196,31 @@ pub struct Record {
     pub head_hash: String,
 }
 
+/// A lot in use for a component: taken at Ready, or named at a pour.
+#[derive(Debug, Clone, Copy)]
+pub struct TakenLot<'a> {
+    /// For which.
+    pub component: Component,
+    /// Which.
+    pub lot: &'a LotRef,
+    /// Since when.
+    pub at: Timestamp,
+}
+
 impl Record {
+    /// Every lot taken or poured by an instant, in time order.
+    pub fn lots_at(&self, at: Timestamp) -> Vec<TakenLot<'_>> {
+        let taken = self.lots.iter().map(|t| TakenLot { component: t.it.component, lot: &t.it.lot, at: t.at });
+        let poured = self
+            .charges
+            .iter()
+            .flat_map(|c| &c.pours)
+            .filter_map(|p| p.it.lot.as_ref().map(|lot| TakenLot { component: p.it.weighed.component, lot, at: p.at }));
+        let mut all: Vec<TakenLot<'_>> = taken.chain(poured).filter(|l| l.at <= at).collect();
+        all.sort_by_key(|l| l.at);
+        all
+    }
+
     /// The pinned sheet and the aim. `None` before the first entry.
     pub fn aim(&self) -> Option<&Begin> {
         self.begin.as_ref().map(|b| &b.it)

@@ -7,7 +7,7 @@ use super::view;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::sheets::ChargeKind;
-use crate::{conditions, mixing, ratio_check};
+use crate::{lists, mixing, ratio_check};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -74,24 +74,38 @@ fn held(holds: &[Hold], gates: &[GateName]) -> Option<Stand> {
 }
 
 fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stand, String) {
-    let Some(last) = record.conditions.last() else {
-        return (Stand::InWork, "read the conditions".into());
-    };
-    let margin = show(last.it.margin_dk().value, Kind::TempDiff, prefs).text;
-    let gates: Vec<&Hold> = holds.iter().filter(|h| h.released.is_none()).collect();
-    if gates.iter().any(|h| h.gate == GateName::Conditions) {
-        let stand = held(holds, &[GateName::Conditions]).unwrap_or(Stand::Hold);
-        return (stand, format!("dew margin {margin}"));
+    use GateName::{Conditions, Guards, Lists, Lots, Recoat};
+    let open: Vec<&Hold> = holds.iter().filter(|h| h.released.is_none()).collect();
+    let margin = record.conditions.last().map(|c| show(c.it.margin_dk().value, Kind::TempDiff, prefs).text);
+    // What was read or done and is held, worst gate first; then what only waits to be done.
+    for gate in [Lots, Conditions, Lists, Recoat] {
+        let Some(hold) = open.iter().find(|h| h.gate == gate && h.reached) else { continue };
+        let stand = if hold.severity == Severity::Stop { Stand::Stop } else { Stand::Hold };
+        let line = match gate {
+            Lots => hold.item.clone().unwrap_or_default().replace('-', " "),
+            Conditions if hold.item.is_some() => "read conditions again".into(),
+            Conditions => format!("dew margin {}", margin.unwrap_or_default()),
+            Lists => {
+                let items = lists::states(record, now, prefs);
+                items.into_iter().find(|(i, _)| Some(&i.key) == hold.item.as_ref()).map_or(String::new(), |(i, _)| i.text.clone())
+            }
+            _ => {
+                let left = view::recoat_clock(record, now).and_then(|c| c.changes_s);
+                left.map_or("abrade first".into(), |s| format!("recoat in {}", show_duration(s)))
+            }
+        };
+        return (stand, line);
     }
-    if let Some(hold) = gates.iter().find(|h| h.gate == GateName::Recoat && h.reached) {
-        let left = view::recoat_clock(record, now).and_then(|c| c.changes_s);
-        let line = left.map_or("abrade first".into(), |s| format!("recoat in {}", show_duration(s)));
-        return (if hold.severity == Severity::Stop { Stand::Stop } else { Stand::Hold }, line);
+    let Some(margin) = margin else { return (Stand::InWork, "read the conditions".into()) };
+    let waiting = open.iter().filter(|h| h.gate == Lists).count();
+    if waiting > 0 {
+        let all = record.aim().map_or(0, |b| b.items.len());
+        return (Stand::InWork, format!("{} of {all} done", all.saturating_sub(waiting)));
     }
-    if gates.iter().any(|h| h.gate == GateName::Guards) {
+    if open.iter().any(|h| h.gate == Guards) {
         return (Stand::InWork, "guards not on yet".into());
     }
-    let released = record.aim().is_some_and(|b| !conditions::is_go(&b.sheet, &last.it));
+    let released = holds.iter().any(|h| h.released.is_some() && matches!(h.gate, Lots | Conditions | Lists));
     (Stand::Done, if released { "released by a lead".into() } else { format!("dew margin {margin}") })
 }
 
@@ -117,7 +131,16 @@ fn mix(record: &Record, now: Timestamp) -> (Stand, String) {
         .map_or((Stand::Done, format!("pot {} closed", last.no)), |(_, _, stand, line)| (stand, line))
 }
 
+/// By brush or roller there is nothing to set and nothing to prove: a gap in the line.
+fn by_hand(record: &Record) -> Option<(Stand, String)> {
+    let method = record.aim()?.method.filter(|m| !m.sprays())?;
+    Some((Stand::NotNeeded, format!("by {}", method.word())))
+}
+
 fn set(record: &Record, prefs: Prefs) -> (Stand, String) {
+    if let Some(gap) = by_hand(record) {
+        return gap;
+    }
     let (Some(aim), Some(last)) = (record.aim(), record.set_ups.last()) else { return (Stand::NotReached, String::new()) };
     let pot = show(last.it.pot_kpa, Kind::Pressure, prefs).text;
     match last.it.stream_mm {
@@ -134,6 +157,9 @@ fn set(record: &Record, prefs: Prefs) -> (Stand, String) {
 }
 
 fn prove(record: &Record, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
+    if let Some(gap) = by_hand(record) {
+        return gap;
+    }
     let Some(aim) = record.aim() else { return (Stand::NotReached, String::new()) };
     if !aim.sheet.has_hardener {
         return (Stand::NotNeeded, "nothing to prove".into());

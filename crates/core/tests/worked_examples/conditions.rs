@@ -3,6 +3,8 @@
 
 use super::near;
 use super::sheet::{example, with};
+use jiff::{SignedDuration, Timestamp};
+use level_keel_core::conditions::probe::{Probe, ProbeFault, ProbeOf};
 use level_keel_core::conditions::{Gate, Readings, dew_point_c, judge};
 use level_keel_core::quantity::Prefs;
 use serde_json::json;
@@ -14,6 +16,60 @@ fn dew_points() {
         near(dew_point_c(air, rh), want, 0.04);
     }
     near(dew_point_c(20.0, 100.0), 20.0, 1e-9);
+}
+
+// Thirteen more by psychrolib 2.5.0, printed by tests/reference/dew_points.py. The Magnus form strays a little above 40 °C
+// and toward saturation: still within 0.05 °C here.
+#[test]
+fn more_dew_points_by_the_reference_library() {
+    let cases = [
+        (35.0, 30.0, 14.84),
+        (40.0, 20.0, 12.78),
+        (5.0, 95.0, 4.27),
+        (12.0, 75.0, 7.71),
+        (18.0, 60.0, 10.13),
+        (22.0, 45.0, 9.53),
+        (28.0, 70.0, 22.02),
+        (33.0, 55.0, 22.75),
+        (8.0, 80.0, 4.76),
+        (16.0, 88.0, 14.02),
+        (24.0, 35.0, 7.61),
+        (45.0, 60.0, 35.41),
+        (20.0, 99.0, 19.84),
+    ];
+    for (air, rh, want) in cases {
+        near(dew_point_c(air, rh), want, 0.05);
+    }
+}
+
+// Rules of belief for probes: figures from memory, worked by hand.
+#[test]
+fn a_probe_is_believed_only_while_it_makes_sense() {
+    let at = |s: i64| Timestamp::UNIX_EPOCH + SignedDuration::from_secs(s);
+    let mut air = Probe::new(ProbeOf::Air);
+    assert_eq!(air.fault(at(0)), Some(ProbeFault::Silent), "nothing was heard yet");
+    air.heard(at(0), 21.0);
+    assert_eq!(air.fresh(at(60)), Some((at(0), 21.0)));
+    assert_eq!(air.fresh(at(61)), None, "a minute old is old");
+    // Nonsense is not taken, and the value before it is not fresh beside it.
+    air.heard(at(10), 3276.7);
+    assert_eq!((air.fault(at(10)), air.last()), (Some(ProbeFault::Absurd), Some((at(0), 21.0))));
+    // A leap of more than 5 °C is watched until three agree.
+    air.heard(at(20), 21.1);
+    air.heard(at(25), 46.0);
+    air.heard(at(30), 46.2);
+    assert_eq!(air.fault(at(30)), Some(ProbeFault::Leapt));
+    air.heard(at(35), 46.1);
+    assert_eq!(air.fresh(at(35)), Some((at(35), 46.1)));
+    // Two hours without the least move.
+    for s in (40..=40 + 7_210).step_by(10) {
+        air.heard(at(s), 46.5);
+    }
+    assert_eq!(air.fault(at(7_250)), Some(ProbeFault::Stuck));
+    air.heard(at(7_260), 46.4);
+    assert!(air.fresh(at(7_260)).is_some());
+    air.missed();
+    assert_eq!(air.fresh(at(7_261)), None, "a lost probe is never fresh");
 }
 
 fn gate(air_c: f64, surface_c: f64, material_c: f64, rh_pct: f64) -> Gate {

@@ -10,6 +10,7 @@ mod quantity;
 mod ratio_check;
 mod schedule;
 mod sheet;
+mod stores;
 
 /// Asserts that two figures agree within a stated tolerance.
 #[track_caller]

@@ -7,6 +7,7 @@ use crate::instruments::comb_um;
 use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
+use crate::stores::lots_of;
 use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
@@ -96,6 +97,7 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     for row in rows {
         let mut record = Record::clone(&*at_head(&mut db, &state.books, row.id, row.head_seq).await?);
         record.beside = beside.remove(&row.id).unwrap_or_default();
+        record.beside.lots = lots_of(&mut db, state, &record).await?;
         let seen =
             view(row.id, &record, &viewer, now).ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", row.id)))?;
         if seen.ready.read_at > newest {

@@ -1,25 +1,24 @@
 //! One entry, one transaction: lock the book, ask core, chain the hash, keep the projection, tell the browsers.
 
+use super::chain::{Link, request_hash};
 use super::{enrich, store};
 use crate::auth::Person;
 use crate::instruments::usual_comb_um;
-use crate::live::CHANNEL;
 use crate::parts::beside;
 use crate::problem::Problem;
 use crate::state::State;
+use crate::stores::lots_of;
 use jiff::Timestamp;
-use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::card::card;
 use level_keel_core::batch::check::check;
 use level_keel_core::batch::view::{BatchView, Viewer, view};
 use level_keel_core::batch::{Entry, Kind, Record, fold_on};
-use level_keel_core::canonical::{self, Sealed, cut, seal};
+use level_keel_core::canonical::cut;
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::{Shown, resolve, understood};
 use level_keel_core::refusal::Refusal;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
-use sha2::{Digest, Sha256};
 use sqlx::{PgConnection, Postgres, Transaction};
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -134,11 +133,12 @@ impl Writing<'_> {
         .ok_or(Problem::NotFound("book"))?;
         let kind = Kind::from_name(&new.kind)
             .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
-        let request = request_hash(&new);
+        let request = request_hash(&new.kind, &new.payload);
         let mut record = store::at_head(tx, &self.state.books, book, opened.head_seq).await?;
         // Its neighbours matter to what is shown, and to the two acts that recoat rules decide.
-        if self.view || matches!(kind, Kind::StartSpraying | Kind::Release | Kind::Sign | Kind::Accept) {
-            let beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+        if self.view || matches!(kind, Kind::Combine | Kind::StartSpraying | Kind::Release | Kind::Sign | Kind::Accept) {
+            let mut beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            beside.lots = lots_of(&mut *tx, self.state, &record).await?;
             record = Arc::new(Record { beside, ..Record::clone(&record) });
         }
         let viewer = Viewer { writer: self.person.writer(), comb_um: opened.comb_um.unwrap_or_else(usual_comb_um) };
@@ -198,7 +198,7 @@ impl Writing<'_> {
         }
         let mut payload = new.payload;
         let typed = resolve(&mut payload, self.person.prefs)?;
-        enrich::enrich(self, tx, record, kind, &mut payload).await?;
+        enrich::enrich(self, tx, (book, record), kind, &mut payload).await?;
         if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {
             map.insert("typed".into(), serde_json::to_value(&typed)?);
         }
@@ -228,24 +228,23 @@ impl Writing<'_> {
         request: &str,
         viewer: &Viewer,
     ) -> Result<Option<Made>, Problem> {
-        let text = canonical::text(&entry.payload);
         let (seq, understood) = (entry.seq, understood(&entry.payload, self.person.prefs));
-        entry.hash = seal(
-            &before.head_hash,
-            &Sealed {
-                book,
-                seq,
-                id: entry.id,
-                kind: entry.kind.name(),
-                version: entry.version,
-                payload: &text,
-                who: entry.who,
-                happened: entry.happened,
-                arrived: entry.arrived,
-            },
-        );
-        let (id, kind, version, who) = (entry.id, entry.kind, entry.version, entry.who);
-        let (happened, arrived, hash) = (entry.happened, entry.arrived, entry.hash.clone());
+        let (id, kind, version, payload) = (entry.id, entry.kind, entry.version, entry.payload.clone());
+        let link = Link {
+            book,
+            seq,
+            id,
+            kind: kind.name(),
+            version,
+            payload: &payload,
+            who: entry.who,
+            happened: entry.happened,
+            arrived: entry.arrived,
+            request,
+            previous: &before.head_hash,
+        };
+        let forged = link.forge();
+        entry.hash.clone_from(&forged.hash);
         // Only a strike reaches back into what was written before it.
         let mut entries = if kind == Kind::Strike { store::load(tx, book).await? } else { Vec::new() };
         entries.push(entry);
@@ -263,30 +262,7 @@ impl Writing<'_> {
             store::project(tx, book, &record, card.as_ref()).await?;
         }
         store::derive(tx, book, &record, Some(before)).await?;
-        // The entry, the head of its book and the word to the browsers: one round trip.
-        let stored = sqlx::query!(
-            "with written as (
-               insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
-               values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) on conflict (id) do nothing returning book_id
-             ), headed as (update book set head_seq = $2 where id in (select book_id from written) returning id)
-             select pg_notify($13, w.book_id::text) from written w join headed h on h.id = w.book_id",
-            book,
-            seq,
-            id,
-            kind.name(),
-            version,
-            text,
-            who,
-            happened.to_sqlx() as _,
-            arrived.to_sqlx() as _,
-            request,
-            before.head_hash,
-            hash,
-            CHANNEL,
-        )
-        .fetch_all(&mut *tx)
-        .await?;
-        if stored.is_empty() {
+        if !link.store(tx, &forged).await? {
             return Ok(None);
         }
         let written = Written { stored: true, repeated: false, seq, understood, refusals: Vec::new(), view };
@@ -313,10 +289,4 @@ impl Writing<'_> {
             }
         }
     }
-}
-
-/// Hash of what the browser sent, without the time, which a repeat counts anew.
-fn request_hash(new: &NewEntry) -> String {
-    let text = format!("{}\n{}", new.kind, canonical::text(&new.payload));
-    Sha256::digest(text.as_bytes()).iter().map(|b| format!("{b:02x}")).collect()
 }

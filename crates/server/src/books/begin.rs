@@ -3,12 +3,14 @@
 use super::append::Made;
 use super::enrich::BATCH_NUMBERS;
 use super::{NewEntry, Writing, Written};
+use crate::lists;
 use crate::parts::ensure;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::begin::{Wanted, check};
+use level_keel_core::batch::begin::{Wanted, by_method, check};
 use level_keel_core::batch::payload::{Begin, read};
+use level_keel_core::lists::Choosing;
 use level_keel_core::quantity::resolve;
 use level_keel_core::refusal::Refusal;
 use serde::Deserialize;
@@ -63,7 +65,13 @@ impl Writing<'_> {
         typed: std::collections::BTreeMap<String, String>,
     ) -> Result<Value, Problem> {
         let (sheet_version, sheet_edition, sheet) = newest(tx, wanted.sheet).await?;
+        let sheet = by_method(sheet, wanted.method)?;
         let wet_um = check(wanted, &sheet, self.person.prefs)?;
+        let (_, lists) = lists::newest(tx).await?;
+        let thinner_pct = wanted.thinner_pct.unwrap_or(0.0);
+        let choosing =
+            Choosing { sheet: &sheet, substrate: wanted.substrate, method: wanted.method, area_m2: wanted.area_m2, thinner_pct };
+        let items = choosing.choose(&lists.items);
         let rows = ensure(tx, &wanted.part, &wanted.coat, &wanted.zones, self.now).await?;
         sqlx::query!("insert into book (id, kind, created) values ($1, 'batch', $2)", book, self.now.to_sqlx() as _)
             .execute(&mut *tx)
@@ -84,7 +92,10 @@ impl Writing<'_> {
             area_m2: wanted.area_m2,
             wet_um,
             transfer_pct: wanted.transfer_pct,
-            thinner_pct: wanted.thinner_pct.unwrap_or(0.0),
+            thinner_pct,
+            substrate: wanted.substrate,
+            method: wanted.method,
+            items,
         };
         let mut payload = serde_json::to_value(begin)?;
         if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {

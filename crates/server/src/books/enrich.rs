@@ -2,18 +2,19 @@
 
 use super::Writing;
 use crate::instruments::scale_g;
-use crate::parts::ensure_lot;
 use crate::problem::Problem;
+use crate::stores::files::{PHOTOS, must_be_here};
+use crate::stores::stand;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::{Kind, Record};
 use level_keel_core::limits::check_text;
+use level_keel_core::mixing::Component;
 use level_keel_core::refusal::Refusal;
-use serde_json::{Value, json};
+use level_keel_core::stores::check::CODE_CHARS;
+use serde_json::{Map, Value, json};
 use sqlx::PgConnection;
 use uuid::Uuid;
 
-/// Longest lot code.
-const LOT_CHARS: usize = 40;
 /// Keys of the advisory locks that make numbers run without gaps.
 pub(super) const BATCH_NUMBERS: i64 = 0x4b45_4c01;
 const POT_NUMBERS: i64 = 0x4b45_4c02;
@@ -22,7 +23,7 @@ const POT_NUMBERS: i64 = 0x4b45_4c02;
 pub async fn enrich(
     w: &Writing<'_>,
     tx: &mut PgConnection,
-    record: &Record,
+    (book, record): (Uuid, &Record),
     kind: Kind,
     payload: &mut Value,
 ) -> Result<(), Problem> {
@@ -36,27 +37,49 @@ pub async fn enrich(
             map.insert("resolution_g".into(), json!(scale_g(&mut *tx, id).await?));
         }
     }
-    if kind == Kind::Pour
-        && let (Some(code), Some(aim)) = (map.get("lot").and_then(Value::as_str), record.aim())
+    if matches!(kind, Kind::Pour | Kind::TakeLot) {
+        lot(w, tx, (book, record), kind, map).await?;
+    }
+    if kind == Kind::Tick
+        && let Some(sha) = map.get("photo").and_then(|p| p.get("sha256")).and_then(Value::as_str)
     {
-        let code = code.trim().to_string();
-        if code.is_empty() {
-            map.insert("lot".into(), Value::Null);
-        } else {
-            let code = check_text("lot", &code, LOT_CHARS)?;
-            let component = map.get("component").and_then(Value::as_str).unwrap_or_default().to_string();
-            let sheet = sqlx::query_scalar!("select sheet_id from sheet_version where id = $1", aim.sheet_version)
-                .fetch_one(&mut *tx)
-                .await?;
-            let id = ensure_lot(tx, sheet, &component, &code, w.now).await?;
-            map.insert("lot".into(), json!({ "id": id, "code": code }));
-        }
+        must_be_here(tx, sha, &PHOTOS).await?;
     }
     if kind == Kind::OpenCharge
         && let Some(id) = map.get("charge").and_then(Value::as_str).and_then(|t| Uuid::parse_str(t).ok())
     {
         map.insert("no".into(), json!(pot_number(w, tx, id).await?));
     }
+    Ok(())
+}
+
+/// A lot sent by its code becomes the row of that lot, with what the stores know of it now. A pour that names none is
+/// of the lot taken at Ready.
+async fn lot(
+    w: &Writing<'_>,
+    tx: &mut PgConnection,
+    (book, record): (Uuid, &Record),
+    kind: Kind,
+    map: &mut Map<String, Value>,
+) -> Result<(), Problem> {
+    let Some(of) = map.get("component").cloned().and_then(|c| serde_json::from_value::<Component>(c).ok()) else { return Ok(()) };
+    let typed = map.get("lot").and_then(Value::as_str).map(|c| c.trim().to_string()).filter(|c| !c.is_empty());
+    let code = match typed {
+        Some(code) => check_text("lot", &code, CODE_CHARS)?,
+        None if kind == Kind::TakeLot => return Err(Refusal::bad_input("missing", "lot", "Which lot?").into()),
+        None => {
+            let taken = record.lots.iter().rev().find(|l| l.it.component == of);
+            match taken {
+                Some(taken) => taken.it.lot.code.clone(),
+                None => {
+                    map.insert("lot".into(), Value::Null);
+                    return Ok(());
+                }
+            }
+        }
+    };
+    let (id, stand) = stand(tx, w.state, (book, record), of, &code, w.now).await?;
+    map.insert("lot".into(), json!({ "id": id, "code": code, "stand": stand }));
     Ok(())
 }
 

@@ -8,6 +8,7 @@ use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::sheets::DryRun;
 use crate::state::State;
+use crate::stores::lots_of;
 use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::Record;
 use level_keel_core::batch::card::{Card, card};
@@ -66,6 +67,7 @@ async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
     let kept = store::record(&mut db, &state.books, id).await?.filter(|r| r.begin.is_some());
     let mut record = Record::clone(&*kept.ok_or(Problem::NotFound("batch"))?);
     record.beside = beside(&mut db, &[id]).await?.remove(&id).unwrap_or_default();
+    record.beside.lots = lots_of(&mut db, state, &record).await?;
     Ok(record)
 }
 

@@ -3,6 +3,7 @@
 mod append;
 mod begin;
 mod cache;
+pub mod chain;
 mod check_log;
 mod enrich;
 pub mod http;

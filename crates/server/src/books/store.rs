@@ -2,10 +2,12 @@
 
 use super::cache::Cache;
 use crate::problem::Problem;
+use crate::stores;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::schedule;
+use level_keel_core::stores::uses::uses;
 use serde_json::Value;
 use sqlx::PgConnection;
 use std::sync::Arc;
@@ -46,6 +48,7 @@ struct Columns {
     state: &'static str,
     ended: Option<Timestamp>,
     window: Option<schedule::RecoatWindow>,
+    surface: Option<schedule::SurfaceRange>,
 }
 
 impl Columns {
@@ -55,7 +58,12 @@ impl Columns {
             (Some(_), None) => "signed",
             (None, None) => "open",
         };
-        Columns { state, ended: schedule::ended(record), window: schedule::window_of(record) }
+        Columns {
+            state,
+            ended: schedule::ended(record),
+            window: schedule::window_of(record),
+            surface: schedule::surface_since(record),
+        }
     }
 }
 
@@ -68,15 +76,15 @@ pub fn unchanged(before: &Record, record: &Record) -> bool {
 pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: Option<&Value>) -> Result<(), Problem> {
     let Some(begin) = &record.begin else { return Ok(()) };
     let aim = &begin.it;
-    let Columns { state, ended, window } = Columns::of(record);
+    let Columns { state, ended, window, surface } = Columns::of(record);
     let last = record.log.iter().map(|l| l.at).max().unwrap_or(begin.at);
     let recoat = |pick: fn(&schedule::RecoatWindow) -> Option<Timestamp>| window.as_ref().and_then(pick).map(|t| t.to_sqlx());
     sqlx::query!(
         "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened,
-           signed_card, ended, recoat_earliest, recoat_latest)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14)
+           signed_card, ended, recoat_earliest, recoat_latest, surface_min_c, surface_max_c)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
          on conflict (id) do update set state = $8, last_happened = $10, signed_card = $11,
-           ended = $12, recoat_earliest = $13, recoat_latest = $14",
+           ended = $12, recoat_earliest = $13, recoat_latest = $14, surface_min_c = $15, surface_max_c = $16",
         book,
         aim.number,
         aim.sheet_version,
@@ -91,6 +99,8 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
         ended.map(|t| t.to_sqlx()) as _,
         recoat(|w| w.earliest) as _,
         recoat(|w| w.latest) as _,
+        surface.map(|s| s.coldest_c),
+        surface.map(|s| s.hottest_c),
     )
     .execute(tx)
     .await?;
@@ -126,7 +136,7 @@ pub async fn row_matches(tx: &mut PgConnection, book: Uuid, record: &Record) -> 
     )
     .fetch_optional(tx)
     .await?;
-    let Columns { state, ended, window } = Columns::of(record);
+    let Columns { state, ended, window, .. } = Columns::of(record);
     let micro = |t: Option<Timestamp>| t.map(|t| t.as_microsecond());
     Ok(row.is_some_and(|r| {
         let at = |t: Option<jiff_sqlx::Timestamp>| t.map(|t| t.to_jiff().as_microsecond());
@@ -144,6 +154,11 @@ pub async fn derive(tx: &mut PgConnection, book: Uuid, record: &Record, before: 
     if before.is_none_or(|b| lots_of(b) != used) {
         lots(tx, book, &used).await?;
     }
+    let taken = uses(record);
+    let taken_before = before.map(uses);
+    if taken_before.as_ref() != Some(&taken) {
+        stores::give_and_take(tx, book, &taken).await?;
+    }
     if before.is_none_or(|b| b.begin.is_none() || b.workers != record.workers) {
         people(tx, book, record).await?;
     }
@@ -151,7 +166,7 @@ pub async fn derive(tx: &mut PgConnection, book: Uuid, record: &Record, before: 
 }
 
 fn lots_of(record: &Record) -> Vec<Uuid> {
-    record.charges.iter().flat_map(|c| &c.pours).filter_map(|p| p.it.lot.as_ref()).map(|l| l.id).collect()
+    record.lots_at(Timestamp::MAX).into_iter().map(|l| l.lot.id).collect()
 }
 
 /// People by the log: everyone who wrote of the work.

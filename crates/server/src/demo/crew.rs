@@ -6,6 +6,9 @@ use crate::people;
 use crate::problem::Problem;
 use crate::state::State;
 use jiff::Timestamp;
+use level_keel_core::batch::{Record, fold};
+use level_keel_core::conditions::Readings;
+use level_keel_core::lists::{Before, ListItem, What};
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::Prefs;
@@ -79,7 +82,7 @@ impl<'a> Job<'a> {
     pub async fn begin(crew: &'a Crew<'a>, name: &str, at: Timestamp, wanted: Value) -> Result<Job<'a>, Problem> {
         let book = id(name);
         let writing = Writing { state: crew.state, person: crew.one(Role::Applicator), now: at, dry_run: false, view: false };
-        writing.begin(NewBatch { id: book, wanted }).await?;
+        Box::pin(writing.begin(NewBatch { id: book, wanted })).await?;
         Ok(Job { crew, name: name.into(), book, at, count: 0, head: 1 })
     }
 
@@ -105,7 +108,7 @@ impl<'a> Job<'a> {
         let entry =
             NewEntry { id: id(&format!("{}/{}/{}", self.name, self.at, self.count)), kind: kind.into(), payload, ago_s: 0.0 };
         let writing = Writing { state: self.crew.state, person: self.crew.one(role), now: self.at, dry_run: false, view: true };
-        let written = writing.append(self.book, entry).await?;
+        let written = Box::pin(writing.append(self.book, entry)).await?;
         self.head = written.seq;
         Ok(written)
     }
@@ -115,19 +118,66 @@ impl<'a> Job<'a> {
         self.write_as(Role::Applicator, kind, payload).await
     }
 
-    /// Reads conditions and puts the guards on.
-    pub async fn ready(
-        &mut self,
-        air_c: f64,
-        surface_c: f64,
-        material_c: f64,
-        rh_pct: f64,
-        hazards: &[&str],
-    ) -> Result<(), Problem> {
-        self.write("conditions", json!({ "air_c": air_c, "surface_c": surface_c, "material_c": material_c, "rh_pct": rh_pct }))
-            .await?;
-        self.wait(3.0).write("guards", json!({ "hazards": hazards })).await?;
+    /// Reads conditions, puts the guards on, takes the lots, and does what combining waits for.
+    pub async fn ready(&mut self, read: Readings, hazards: &[&str], lots: &[&str]) -> Result<(), Problem> {
+        self.write("conditions", serde_json::to_value(read)?).await?;
+        self.wait(2.0).write("guards", json!({ "hazards": hazards })).await?;
+        let record = self.record().await?;
+        let items: Vec<ListItem> = record.aim().map(|b| b.items.clone()).unwrap_or_default();
+        let wanted = items.iter().filter_map(|i| match i.what {
+            What::Lot { component } => Some(component),
+            _ => None,
+        });
+        for (component, code) in wanted.zip(lots) {
+            let taken = self.write("take_lot", json!({ "component": component, "lot": code })).await;
+            if taken.is_err() {
+                let why = "Opened already at the bench.";
+                self.write("take_lot", json!({ "component": component, "lot": code, "reason": why })).await?;
+            }
+        }
+        for item in items.iter().filter(|i| i.before == Before::Combine) {
+            self.tick(item).await?;
+        }
         Ok(())
+    }
+
+    /// Reads again and does what the first pass waits for.
+    pub async fn prepare(&mut self, read: Readings) -> Result<(), Problem> {
+        self.write("conditions", serde_json::to_value(read)?).await?;
+        let record = self.record().await?;
+        let items: Vec<ListItem> = record.aim().map(|b| b.items.clone()).unwrap_or_default();
+        for item in items.iter().filter(|i| i.before == Before::Spray) {
+            self.tick(item).await?;
+        }
+        Ok(())
+    }
+
+    /// Does what an item asks for.
+    pub async fn tick(&mut self, item: &ListItem) -> Result<(), Problem> {
+        let say = |did: &str| json!({ "item": item.key, "did": did });
+        match item.what {
+            What::Lot { .. } => {}
+            What::Timer { least_s, most_s, .. } => {
+                let minutes = least_s.unwrap_or(60.0) / 60.0;
+                self.write("tick", say("start")).await?;
+                self.wait(minutes + 0.5);
+                if most_s.is_some() {
+                    self.write("tick", say("stop")).await?;
+                }
+            }
+            What::Approve => {
+                let approved = json!({ "item": item.key, "did": "done", "text": "control sample 4" });
+                self.write_as(Role::Lead, "tick", approved).await?;
+            }
+            What::Profile => drop(self.write("tick", json!({ "item": item.key, "did": "done", "read_um": 58.0 })).await?),
+            _ => drop(self.write("tick", say("done")).await?),
+        }
+        Ok(())
+    }
+
+    /// The record of this batch now.
+    pub async fn record(&self) -> Result<Record, Problem> {
+        Ok(fold(&crate::books::load(&mut *self.crew.state.db.acquire().await?, self.book).await?))
     }
 
     /// Opens a pot and weighs everything in by its plan, `off_g` too much hardener; stirs it.
@@ -135,8 +185,7 @@ impl<'a> Job<'a> {
         let charge = id(&format!("{}/{pot}", self.name));
         let opened = self.write("open_charge", json!({ "charge": charge, "kind": "pot", "wanted_ml": wanted_ml })).await?;
         let lines = opened.view.and_then(|v| v.mix.pots.into_iter().next()).map(|p| p.lines).unwrap_or_default();
-        let record = crate::books::load(&mut *self.crew.state.db.acquire().await?, self.book).await?;
-        let record = level_keel_core::batch::fold(&record);
+        let record = self.record().await?;
         let plan = record.charge(charge).map(|c| record.plan(c)).unwrap_or_default();
         for (index, (pour, line)) in plan.iter().zip(lines).enumerate() {
             if line.component == level_keel_core::mixing::Component::Hardener {

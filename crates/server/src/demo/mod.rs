@@ -6,6 +6,9 @@
 mod crew;
 mod scenario;
 mod sheets;
+mod stores;
+
+pub use stores::make_ready;
 
 use crate::problem::Problem;
 use crate::state::State;
@@ -22,9 +25,11 @@ pub async fn bring_up(state: &State) -> Result<(), Problem> {
     if people == 0 {
         sqlx::query!("insert into house (key, value) values ('demo', 'island works')").execute(&state.db).await?;
         let crew = crew::Crew::hire(state, now).await?;
-        sheets::write(&crew).await?;
-        scenario::history(&crew, now).await?;
-        return scenario::shift(&crew, now).await;
+        // Boxed: each holds many entries, and one future of them all would not fit a small stack.
+        Box::pin(sheets::write(&crew)).await?;
+        Box::pin(stores::write(&crew, now)).await?;
+        Box::pin(scenario::history(&crew, now)).await?;
+        return Box::pin(scenario::shift(&crew, now)).await;
     }
     if marked.is_none() {
         return Ok(());
@@ -34,8 +39,8 @@ pub async fn bring_up(state: &State) -> Result<(), Problem> {
     let quiet = SignedDuration::from_hours(QUIET_HOURS);
     if last.is_none_or(|t| now.duration_since(t.to_jiff()) > quiet) {
         let crew = crew::Crew::known(state).await?;
-        scenario::close_old_shift(&crew).await?;
-        scenario::shift(&crew, now).await?;
+        Box::pin(scenario::close_old_shift(&crew)).await?;
+        Box::pin(scenario::shift(&crew, now)).await?;
     }
     Ok(())
 }

@@ -6,6 +6,7 @@ use crate::problem::Problem;
 use jiff::SignedDuration;
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
+use level_keel_core::conditions::Readings;
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
 use level_keel_core::sheets::ChargeKind;
@@ -19,8 +20,18 @@ const PRIMER_GUARDS: [&str; 2] = ["solvent", "pressure_vessel"];
 type Asked<'a> = (&'a str, &'a str, &'a [&'a str], f64);
 
 fn wanted(sheet: &str, (part, coat, zones, area_m2): Asked<'_>, film: &str, transfer_pct: f64, thinner_pct: f64) -> Value {
+    let (substrate, method) = match sheet {
+        GEL_COAT => ("gel_coat_mould", "gel_coat_machine"),
+        ADHESIVE => ("foam", "twin_feed"),
+        FINISH => ("already_coated", "pot"),
+        _ => ("blasted_steel", "pot"),
+    };
     json!({ "sheet": id(sheet), "part": part, "coat": coat, "zones": zones, "area_m2": area_m2, "film_um": film, "film_is": "wet",
-            "transfer_pct": transfer_pct, "thinner_pct": thinner_pct })
+            "transfer_pct": transfer_pct, "thinner_pct": thinner_pct, "substrate": substrate, "method": method })
+}
+
+fn read(air_c: f64, surface_c: f64, material_c: f64, rh_pct: f64) -> Readings {
+    Readings { air_c, surface_c, material_c, rh_pct }
 }
 
 fn days_before(now: Timestamp, days: i64) -> Timestamp {
@@ -38,11 +49,12 @@ pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
 async fn primed(crew: &Crew<'_>, key: Timestamp, part: &str, lots: [&str; 3]) -> Result<(), Problem> {
     let mut buoy =
         Job::begin(crew, &format!("{key}/buoy"), key, wanted(PRIMER, (part, "primer", &[], 11.4), "4 mil", 62.0, 5.0)).await?;
-    buoy.wait(10.0).ready(21.0, 20.4, 20.5, 62.0, &PRIMER_GUARDS).await?;
+    buoy.wait(10.0).ready(read(21.0, 20.4, 20.5, 62.0), &PRIMER_GUARDS, &lots).await?;
     let pot = buoy.wait(10.0).mix("pot", 1900.0, lots, 0.0).await?;
     buoy.wait(12.0).write("set_up", json!({ "pot_kpa": "8 psi", "atomizing_kpa": "45 psi", "stream_mm": "7 in" })).await?;
     buoy.wait(3.0).write("set_up", json!({ "pot_kpa": "10 psi", "atomizing_kpa": "45 psi", "stream_mm": "10 in" })).await?;
-    buoy.wait(8.0).write("start_spraying", json!({ "charge": pot })).await?;
+    buoy.wait(6.0).prepare(read(21.4, 20.6, 20.7, 61.0)).await?;
+    buoy.wait(2.0).write("start_spraying", json!({ "charge": pot })).await?;
     buoy.wait(4.0).pass(pot, Some(950.0), 2.0).await?;
     buoy.wait(14.0).pass(pot, Some(880.0), 4.0).await?;
     buoy.wait(5.0).write("close_charge", json!({ "charge": pot, "how": "emptied" })).await?;
@@ -59,14 +71,16 @@ async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {
         wanted(GEL_COAT, ("Flume section 11", "gel coat", &zones, 9.2), "20 mil", 80.0, 0.0),
     )
     .await?;
-    flume.wait(10.0).ready(22.5, 21.6, 22.0, 55.0, &["peroxide", "styrene", "high_pressure_fluid"]).await?;
+    let guards = ["peroxide", "styrene", "high_pressure_fluid"];
+    flume.wait(10.0).ready(read(22.5, 21.6, 22.0, 55.0), &guards, &["G-3107", "C-0412"]).await?;
+    flume.wait(4.0).prepare(read(22.6, 21.8, 22.1, 55.0)).await?;
     let charge = id(&format!("{key}/flume/gun"));
     flume.wait(6.0).write("open_charge", json!({ "charge": charge, "kind": "at_gun", "wanted_ml": 5800 })).await?;
     flume.wait(6.0).write("catch", json!({ "charge": charge, "a_g": 812.4, "b_g": 14.9, "resolution_g": 0.1 })).await?;
     flume.wait(5.0).write("set_up", json!({ "pot_kpa": "55 psi", "atomizing_kpa": "22 psi" })).await?;
     flume.wait(5.0).write("start_spraying", json!({ "charge": charge })).await?;
     for wet in [7.0, 14.0, 20.0] {
-        flume.wait(3.0).pass(charge, None, wet).await?;
+        flume.wait(3.0).pass(charge, Some(1900.0), wet).await?;
     }
     flume.wait(6.0).write("close_charge", json!({ "charge": charge, "how": "emptied" })).await?;
     flume.sign().await
@@ -84,16 +98,25 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
         wanted(FINISH, ("Buoy 7", "finish", &zones, 22.8), "4 mil", 65.0, 5.0),
     )
     .await?;
-    finish.wait(6.0).ready(22.4, 21.2, 22.0, 58.0, &FINISH_GUARDS).await?;
+    let lots = ["F-0931", "H-204", "T-77"];
+    finish.wait(6.0).ready(read(23.1, 21.9, 22.0, 55.0), &FINISH_GUARDS, &lots).await?;
     // Combined a little over three hours ago at 22 °C on a four-hour sheet at 20 °C: about 0.92 of its life.
     finish.at = ago(194.0);
-    let first = finish.mix("first", 1900.0, ["F-0931", "H-204", "T-77"], 0.0).await?;
+    let first = finish.mix("first", 1900.0, lots, 0.0).await?;
     finish.wait(6.0).write("set_up", json!({ "pot_kpa": "8 psi", "atomizing_kpa": "45 psi", "stream_mm": "7 in" })).await?;
     finish.wait(2.0).write("set_up", json!({ "pot_kpa": "10.5 psi", "atomizing_kpa": "45 psi", "stream_mm": "9.5 in" })).await?;
-    finish.wait(12.0).write("start_spraying", json!({ "charge": first })).await?;
+    finish.wait(10.0).prepare(read(22.9, 21.6, 22.0, 56.0)).await?;
+    finish.wait(2.0).write("start_spraying", json!({ "charge": first })).await?;
     finish.wait(5.0).pass(first, Some(1150.0), 2.0).await?;
+    finish.at = ago(120.0);
+    finish.write("conditions", serde_json::to_value(read(22.8, 21.5, 22.0, 57.0))?).await?;
+    finish.at = ago(68.0);
+    finish.write("conditions", serde_json::to_value(read(22.6, 21.3, 22.0, 57.0))?).await?;
     finish.at = ago(66.0);
-    finish.mix("second", 1900.0, ["F-0931", "H-204", "T-77"], 4.0).await?;
+    finish.mix("second", 1900.0, lots, 4.0).await?;
+    // The evening comes: the surface falls, the air grows damp.
+    finish.at = ago(12.0);
+    finish.write("conditions", serde_json::to_value(read(22.4, 21.2, 22.0, 58.0))?).await?;
 
     let mut primer = Job::begin(
         crew,
@@ -102,9 +125,15 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
         wanted(PRIMER, ("Buoy 8", "primer", &[], 11.4), "4 mil", 62.0, 5.0),
     )
     .await?;
-    primer.wait(5.0).ready(22.4, 21.0, 21.5, 58.0, &PRIMER_GUARDS).await?;
+    let lots = ["P-2207", "H-118", "T-77"];
+    primer.wait(5.0).ready(read(22.4, 21.0, 21.5, 58.0), &PRIMER_GUARDS, &lots).await?;
     primer.at = ago(16.0);
-    primer.mix("only", 1900.0, ["P-2207", "H-118", "T-77"], 0.0).await?;
+    primer.mix("only", 1900.0, lots, 0.0).await?;
+    // Blasted a few minutes ago: the surface is open, the rest of its list is still to do.
+    primer.at = ago(4.0);
+    for item in ["degreased", "open_steel"] {
+        primer.write("tick", json!({ "item": item, "did": "done" })).await?;
+    }
 
     // Two catches, one pressure moved between them: the third is to be found.
     let zones = ["upper half", "lower half"];
@@ -115,7 +144,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
         wanted(ADHESIVE, ("Float collar 12", "bond", &zones, 6.4), "3 mil", 70.0, 0.0),
     )
     .await?;
-    collar.wait(3.0).ready(22.4, 21.6, 21.0, 58.0, &PRIMER_GUARDS).await?;
+    collar.wait(3.0).ready(read(22.4, 21.6, 21.0, 58.0), &PRIMER_GUARDS, &["K-0055", "V-0018"]).await?;
     let gun = id(&format!("{key}/collar/gun"));
     collar.wait(2.0).write("open_charge", json!({ "charge": gun, "kind": "at_gun", "wanted_ml": 700 })).await?;
     let caught = |a_kpa: &str, a_g: f64, b_g: f64| json!({ "charge": gun, "a_g": a_g, "b_g": b_g, "resolution_g": 0.1, "a_kpa": a_kpa, "b_kpa": "8 psi", "caught_watch_s": "15 s" });
@@ -134,7 +163,7 @@ pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
         }
         let record = level_keel_core::batch::fold(&crate::books::load(&mut *crew.state.db.acquire().await?, row.id).await?);
         let last = record.log.iter().map(|l| l.at).max().unwrap_or_default();
-        let mut job = Job::resume(crew, "close", row.id, last, record.head_seq);
+        let mut job = Job::resume(crew, &format!("close/{}", row.id), row.id, last, record.head_seq);
         job.wait(21.0);
         close(&mut job, &record).await?;
     }
@@ -146,6 +175,9 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
         if charge.kind == ChargeKind::AtGun && charge.started.is_none() {
             prove(job, record, charge.id).await?;
+        }
+        if charge.started.is_none() {
+            job.prepare(read(21.0, 20.2, 20.5, 58.0)).await?;
         }
         let started = charge.started.is_some() || job.write("start_spraying", json!({ "charge": charge.id })).await.is_ok();
         if started && record.clock(charge, job.at).is_none_or(|c| c.age < 1.0) {

@@ -1,5 +1,7 @@
 //! Parts, zones, coats and lots: names typed by people become rows at once.
 
+pub mod system;
+
 use crate::auth::Person;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
@@ -7,7 +9,7 @@ use actix_web::{get, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::Zone;
-use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, RecoatWindow};
+use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, PairTimes, RecoatWindow, SurfaceRange};
 use level_keel_core::sheets::propose_label;
 use serde::Serialize;
 use sqlx::PgConnection;
@@ -35,7 +37,7 @@ pub async fn list(state: web::Data<State>, _person: Person) -> Answer<Vec<Part>>
     let rows = sqlx::query!(
         r#"select p.id, p.name, p.label,
              coalesce((select array_agg(z.name order by z.id) from zone z where z.part_id = p.id), '{}') as "zones!",
-             coalesce((select array_agg(c.name order by c.place) from coat c where c.part_id = p.id), '{}') as "coats!"
+             coalesce((select array_agg(c.name order by c.place) from coat c where c.part_id = p.id and not c.retired), '{}') as "coats!"
            from part p order by p.created desc limit 200"#
     )
     .fetch_all(&state.db)
@@ -122,17 +124,20 @@ pub async fn ensure_lot(
 /// oldest later batch of a later coat.
 pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Beside>, Problem> {
     let rows = sqlx::query!(
-        r#"select b.id,
+        r#"select b.id as "id!",
              u.id as "beneath?", u.number as "beneath_number?", u.coat as "beneath_coat?", u.product as "beneath_product?",
              u.ended as "ended?: jiff_sqlx::Timestamp", u.recoat_earliest as "earliest?: jiff_sqlx::Timestamp",
              u.recoat_latest as "latest?: jiff_sqlx::Timestamp",
+             u.surface_min_c as "coldest_c?", u.surface_max_c as "hottest_c?", w.body as "pair?",
              n.id as "next?", n.number as "next_number?", n.coat as "next_coat?", n.product as "next_product?"
-           from batch b join coat c on c.id = b.coat_id
+           from batch b join coat c on c.id = b.coat_id join sheet_version v on v.id = b.sheet_version_id
            left join lateral (
-             select x.id, x.number, cx.name as coat, x.product, x.ended, x.recoat_earliest, x.recoat_latest
-             from batch x join coat cx on cx.id = x.coat_id
+             select x.id, x.number, cx.name as coat, x.product, x.ended, x.recoat_earliest, x.recoat_latest,
+               x.surface_min_c, x.surface_max_c, vx.sheet_id
+             from batch x join coat cx on cx.id = x.coat_id join sheet_version vx on vx.id = x.sheet_version_id
              where x.part_id = b.part_id and x.number < b.number and cx.place < c.place order by x.number desc limit 1
            ) u on true
+           left join pair_window w on w.from_sheet = u.sheet_id and w.to_sheet = v.sheet_id
            left join lateral (
              select x.id, x.number, cx.name as coat, x.product
              from batch x join coat cx on cx.id = x.coat_id
@@ -151,10 +156,16 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
         .map(|r| {
             let at = |t: Option<jiff_sqlx::Timestamp>| t.map(|t| t.to_jiff());
             let ended = at(r.ended);
-            let window = ended.map(|_| RecoatWindow { earliest: at(r.earliest), latest: at(r.latest) });
+            let pair: Option<PairTimes> = r.pair.and_then(|body| serde_json::from_value(body).ok());
+            let surface = r.coldest_c.zip(r.hottest_c).map(|(coldest_c, hottest_c)| SurfaceRange { coldest_c, hottest_c });
+            let window = ended.map(|end| match &pair {
+                Some(pair) => pair.window(end, surface),
+                None => RecoatWindow { earliest: at(r.earliest), latest: at(r.latest) },
+            });
+            let prepare = pair.and_then(|p| p.prepare);
             let beneath = link(r.beneath, r.beneath_number, r.beneath_coat, r.beneath_product);
-            let beneath = beneath.map(|link| CoatBeneath { link, ended, window });
-            (r.id, Beside { beneath, next: link(r.next, r.next_number, r.next_coat, r.next_product) })
+            let beneath = beneath.map(|link| CoatBeneath { link, ended, window, prepare });
+            (r.id, Beside { beneath, next: link(r.next, r.next_number, r.next_coat, r.next_product), ..Beside::default() })
         })
         .collect())
 }

@@ -1,5 +1,7 @@
 //! Product sheets with immutable versions.
 
+pub mod carry;
+
 use crate::auth::Person;
 use crate::export::Table;
 use crate::problem::{Answer, Problem};

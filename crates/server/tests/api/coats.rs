@@ -27,10 +27,15 @@ async fn begin(client: &Client, sheet: &Value, coat: &str) -> String {
     id.to_string()
 }
 
+fn read(surface_c: f64) -> Value {
+    json!({ "air_c": surface_c, "surface_c": surface_c, "material_c": 20, "rh_pct": 40 })
+}
+
 /// Reads conditions at a surface temperature and fills a can for the gun.
-async fn filled(client: &Client, book: &str, surface_c: f64) -> Uuid {
+async fn filled(shop: &Shop, client: &Client, book: &str, surface_c: f64) -> Uuid {
+    shop.make_ready(book).await;
     let charge = Uuid::now_v7();
-    client.wrote(book, "conditions", json!({ "air_c": surface_c, "surface_c": surface_c, "material_c": 20, "rh_pct": 40 })).await;
+    client.wrote(book, "conditions", read(surface_c)).await;
     client.wrote(book, "open_charge", json!({ "charge": charge, "kind": "pot", "wanted_ml": 500 })).await;
     client.wrote(book, "pour", json!({ "charge": charge, "component": "base", "reading_g": 600, "resolution_g": 1 })).await;
     charge
@@ -47,12 +52,12 @@ async fn the_next_coat_waits_for_the_one_beneath(db: PgPool) {
 
     // The primer is not sprayed: its finish says so and cannot be sprayed.
     assert_eq!(view(&finish).await["ready"]["beneath"]["state"], "not_sprayed");
-    let can = filled(&client, &finish, 20.0).await;
+    let can = filled(&shop, &client, &finish, 20.0).await;
     let (_, refused) = client.write(&finish, "start_spraying", json!({ "charge": can })).await;
     assert!(refused["detail"].as_str().unwrap().contains("is not sprayed yet"), "{refused}");
 
     // Sprayed at 10 °C: two hours of the sheet become four.
-    let first = filled(&client, &primer, 10.0).await;
+    let first = filled(&shop, &client, &primer, 10.0).await;
     client.wrote(&primer, "start_spraying", json!({ "charge": first })).await;
     client.wrote(&primer, "pass", json!({ "charge": first })).await;
     let seen = view(&finish).await;
@@ -67,6 +72,9 @@ async fn the_next_coat_waits_for_the_one_beneath(db: PgPool) {
     let (status, refused) = client.write(&finish, "start_spraying", json!({ "charge": can })).await;
     assert_eq!((status.as_u16(), refused["code"].as_str()), (409, Some("hold")), "{refused}");
     shop.clock.advance(SignedDuration::from_mins(241));
+    let (_, old) = client.write(&finish, "start_spraying", json!({ "charge": can })).await;
+    assert!(old["detail"].as_str().unwrap().contains("Read them again"), "the weather moved meanwhile: {old}");
+    client.wrote(&finish, "conditions", read(20.0)).await;
     let started = client.wrote(&finish, "start_spraying", json!({ "charge": can })).await;
     assert_eq!(started["view"]["ready"]["beneath"]["state"], "open");
     let (_, card) = client.get(&format!("/batches/{finish}/card")).await;
@@ -77,12 +85,13 @@ async fn the_next_coat_waits_for_the_one_beneath(db: PgPool) {
     let third = begin(&client, &sheet, "second finish").await;
     shop.clock.advance(SignedDuration::from_hours(72));
     let (client, lead_again) = (applicator(&shop).await, super::client::lead(&shop).await);
-    let can = filled(&client, &third, 20.0).await;
+    let can = filled(&shop, &client, &third, 20.0).await;
     let (_, refused) = client.write(&third, "start_spraying", json!({ "charge": can })).await;
     assert!(refused["detail"].as_str().unwrap().contains("Abrade it"), "{refused}");
     let head = client.get(&format!("/batches/{third}")).await.1["head_seq"].clone();
     lead_again.wrote(&third, "release", json!({ "gate": "recoat", "reason": "abraded, P180", "seen_seq": head })).await;
     shop.clock.advance(SignedDuration::from_hours(2));
+    client.wrote(&third, "conditions", read(20.0)).await;
     client.wrote(&third, "start_spraying", json!({ "charge": can })).await;
     drop(lead);
     shop.close().await;

@@ -131,7 +131,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         stations,
         can_release: crate::people::may(viewer.writer.role, EntryKind::Release) == crate::people::May::Yes,
         cautions: cautions(record),
-        ready: ready::ready(record, now, prefs),
+        ready: ready::ready(record, &holds, now, prefs),
         mix: mix::mix(record, prefs),
         set: set::set(record, prefs),
         close: close::close(record, viewer, now),

@@ -1,9 +1,10 @@
 //! What needs hands next, soonest first.
 
-use crate::batch::holds::{Hold, Severity};
+use crate::batch::holds::{Hold, Severity, over};
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::batch::view::recoat_clock;
+use crate::lists::{self, Stand};
 use crate::pot_life::{PotState, after};
 use crate::quantity::{Kind, Prefs, show};
 use crate::schedule::window_of;
@@ -67,9 +68,29 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
         }
         return out;
     }
-    for hold in holds.iter().filter(|h| h.released.is_none() && h.gate == GateName::Conditions && !record.conditions.is_empty()) {
+    let work_left = !over(record);
+    for hold in holds.iter().filter(|h| h.released.is_none() && h.reached) {
+        let what = match (hold.gate, &hold.item) {
+            (GateName::Conditions, Some(_)) => "Read the conditions again",
+            (GateName::Conditions, None) => "Conditions on hold",
+            (GateName::Lots, _) => "Look at the lot",
+            (GateName::Lists, _) => "Make it ready",
+            _ => continue,
+        };
         let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
-        add(now, 1, tone, "Conditions on hold".into(), hold.text.clone());
+        add(now, 1, tone, what.into(), hold.text.clone());
+    }
+    for (item, state) in lists::states(record, now, prefs).into_iter().filter(|_| work_left) {
+        let Some(s) = state.changes_s else { continue };
+        match state.stand {
+            Stand::Running => add(after(now, s), 1, Tone::Calm, item.text.clone(), format!("then stop it; {}", state.line)),
+            Stand::Watch => add(after(now, s), 1, Tone::Watch, item.text.clone(), format!("{}, then it holds", state.line)),
+            _ => {}
+        }
+    }
+    let waiting = holds.iter().filter(|h| h.gate == GateName::Lists && h.released.is_none() && !h.reached).count();
+    if waiting > 0 && !record.conditions.is_empty() {
+        add(now, 1, Tone::Calm, "Go through the lists".into(), format!("{waiting} to do before it is sprayed"));
     }
     if record.conditions.is_empty() {
         add(now, 1, Tone::Calm, "Read the conditions".into(), "nothing may be combined before".into());

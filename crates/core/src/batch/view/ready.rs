@@ -1,7 +1,11 @@
-//! The Ready station: conditions on their levels, and the coat beneath.
+//! The Ready station: conditions on their levels and over time, the lists, the coat beneath.
 
+use crate::batch::holds::Hold;
+use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::conditions;
+use crate::lists::{self, Group, ListItem, Stand, What};
+use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::schedule::{self, RecoatClock};
 use crate::verdict::Level;
@@ -16,17 +20,91 @@ use utoipa::ToSchema;
 pub struct ReadyView {
     /// Levels of the last reading.
     pub levels: Vec<Level>,
+    /// What the sheet does not judge, in words.
+    pub not_applicable: Vec<String>,
     /// Go, hold, stop, or not read.
     pub gate: Option<conditions::Gate>,
     pub working: Option<Working>,
     pub read_at: Option<Timestamp>,
+    /// The reading is too old to work by.
+    pub old: bool,
     pub air: Option<Shown>,
     pub surface: Option<Shown>,
     pub material: Option<Shown>,
     pub humidity: Option<Shown>,
     pub dew_point: Option<Shown>,
+    /// How far the surface may still fall before it holds.
+    pub may_fall: Option<Shown>,
+    /// Earlier readings, for the picture; missing under two.
+    pub history: Option<History>,
+    /// The lists, in the order of the hands.
+    pub groups: Vec<ListGroup>,
+    /// What is coated, and how, in words.
+    pub substrate: Option<String>,
+    pub method: Option<String>,
     /// The clock of the coat beneath, when there is one.
     pub beneath: Option<RecoatClock>,
+    /// What the pair of products asks for between the two coats.
+    pub prepare: Option<String>,
+}
+
+/// Surface, dew point and the sheet's margin over time; places run from 0 (left, bottom) to 1.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct History {
+    pub from: Timestamp,
+    pub to: Timestamp,
+    pub points: Vec<HistoryPoint>,
+    pub top: Shown,
+    pub bottom: Shown,
+}
+
+/// One reading in the picture.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct HistoryPoint {
+    pub at: Timestamp,
+    pub x: f64,
+    pub surface: f64,
+    pub dew: f64,
+    /// Dew point and the sheet's margin: under it the work holds.
+    pub least: Option<f64>,
+}
+
+/// The items under one heading.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ListGroup {
+    pub group: Group,
+    pub name: String,
+    pub done: usize,
+    pub items: Vec<ItemView>,
+}
+
+/// An item as the screen shows it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ItemView {
+    pub key: String,
+    pub text: String,
+    pub hint: String,
+    pub what: What,
+    pub stand: Stand,
+    /// How it stands, in a few words.
+    pub line: String,
+    pub by: Option<String>,
+    pub at: Option<Timestamp>,
+    /// Seconds until it changes by itself.
+    pub changes_s: Option<f64>,
+    /// Seconds a timer has run.
+    pub ran_s: Option<f64>,
+    /// Who released it, and why.
+    pub released: Option<String>,
+    /// The lot in use, for an item that takes one.
+    pub lot: Option<String>,
+    pub component: Option<Component>,
+    /// Name of that component.
+    pub component_name: Option<String>,
 }
 
 /// The clock of the coat beneath a batch.
@@ -35,20 +113,118 @@ pub fn recoat_clock(record: &Record, now: Timestamp) -> Option<RecoatClock> {
     Some(schedule::clock(beneath.window, beneath.ended, Some(beneath.link.clone()), now))
 }
 
-pub(super) fn ready(record: &Record, now: Timestamp, prefs: Prefs) -> ReadyView {
+pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> ReadyView {
     let last = record.conditions.iter().max_by_key(|c| (c.at, c.seq));
     let judged = record.aim().zip(last).map(|(aim, read)| conditions::judge(&aim.sheet, &read.it, prefs));
     let temp = |f: fn(&conditions::Readings) -> f64| last.map(|r| show(f(&r.it), Kind::Temperature, prefs));
+    let sheet = record.aim().map(|b| &b.sheet);
+    let margin_min = sheet.and_then(|s| s.margin_min_dk);
+    let missing = |name: &str, given: bool| (!given).then(|| format!("{name}: not applicable by sheet"));
     ReadyView {
         gate: judged.as_ref().map(|j| j.gate),
         working: judged.as_ref().map(|j| j.working.clone()),
         levels: judged.map(|j| j.levels).unwrap_or_default(),
+        not_applicable: sheet.map_or(Vec::new(), |s| {
+            let dry = missing("Dew margin", s.margin_min_dk.is_some());
+            dry.into_iter().chain(missing("Humidity", s.rh_max_pct.is_some())).collect()
+        }),
         read_at: last.map(|r| r.at),
+        old: holds.iter().any(|h| h.gate == GateName::Conditions && h.item.is_some() && h.released.is_none()),
         air: temp(|r| r.air_c),
         surface: temp(|r| r.surface_c),
         material: temp(|r| r.material_c),
         humidity: last.map(|r| show(r.it.rh_pct, Kind::Percent, prefs)),
         dew_point: temp(|r| conditions::dew_point_c(r.air_c, r.rh_pct)),
+        may_fall: last
+            .zip(margin_min)
+            .map(|(r, min)| (r.it.surface_c - conditions::dew_point_c(r.it.air_c, r.it.rh_pct) - min).max(0.0))
+            .map(|dk| show(dk, Kind::TempDiff, prefs)),
+        history: history(record, margin_min, prefs),
+        groups: groups(record, holds, now, prefs),
+        substrate: record.aim().and_then(|b| b.substrate).map(|s| s.word().into()),
+        method: record.aim().and_then(|b| b.method).map(|m| m.word().into()),
         beneath: recoat_clock(record, now),
+        prepare: record.beside.beneath.as_ref().and_then(|b| b.prepare.clone()),
+    }
+}
+
+/// Most readings drawn.
+const DRAWN: usize = 48;
+
+fn history(record: &Record, margin_min: Option<f64>, prefs: Prefs) -> Option<History> {
+    let mut read: Vec<_> = record.conditions.iter().collect();
+    read.sort_by_key(|c| (c.at, c.seq));
+    let read = &read[read.len().saturating_sub(DRAWN)..];
+    let (first, last) = (read.first()?.at, read.last()?.at);
+    let run = last.duration_since(first).as_secs_f64();
+    if run <= 0.0 {
+        return None;
+    }
+    let of = |c: &conditions::Readings| {
+        let dew = conditions::dew_point_c(c.air_c, c.rh_pct);
+        (c.surface_c, dew, margin_min.map(|m| dew + m))
+    };
+    let every = read.iter().map(|c| of(&c.it)).flat_map(|(s, d, l)| [Some(s), Some(d), l]).flatten();
+    let (lo, hi) = every.fold((f64::MAX, f64::MIN), |(lo, hi), v| (lo.min(v), hi.max(v)));
+    let (lo, hi) = ((lo - 0.5).floor(), (hi + 0.5).ceil());
+    let place = |v: f64| (v - lo) / (hi - lo);
+    let points = read
+        .iter()
+        .map(|c| {
+            let (surface, dew, least) = of(&c.it);
+            let x = c.at.duration_since(first).as_secs_f64() / run;
+            HistoryPoint { at: c.at, x, surface: place(surface), dew: place(dew), least: least.map(place) }
+        })
+        .collect();
+    let say = |c| show(c, Kind::Temperature, prefs);
+    Some(History { from: first, to: last, points, top: say(hi), bottom: say(lo) })
+}
+
+fn groups(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<ListGroup> {
+    let mut groups: Vec<ListGroup> = Vec::new();
+    for (item, state) in lists::states(record, now, prefs) {
+        let view = item_view(record, holds, item, state, now);
+        let done = usize::from(view.stand <= Stand::Watch || view.released.is_some());
+        match groups.iter_mut().find(|g| g.group == item.group) {
+            Some(group) => {
+                group.done += done;
+                group.items.push(view);
+            }
+            None => groups.push(ListGroup { group: item.group, name: item.group.word().into(), done, items: vec![view] }),
+        }
+    }
+    groups
+}
+
+fn item_view(record: &Record, holds: &[Hold], item: &ListItem, state: lists::ItemState, now: Timestamp) -> ItemView {
+    let component = match item.what {
+        What::Lot { component } => Some(component),
+        _ => None,
+    };
+    let hold = holds.iter().find(|h| h.gate == GateName::Lists && h.item.as_ref() == Some(&item.key));
+    let in_use = record.lots_at(now);
+    let taken = component.and_then(|c| in_use.iter().rev().find(|l| l.component == c));
+    // A lot that is held shows it at its own line, released or not.
+    let lot_hold = taken.and_then(|t| {
+        holds.iter().find(|h| h.gate == GateName::Lots && h.item.as_ref().is_some_and(|i| i.ends_with(&t.lot.code)))
+    });
+    let held = lot_hold.filter(|h| h.released.is_none());
+    ItemView {
+        key: item.key.clone(),
+        text: item.text.clone(),
+        hint: item.hint.clone(),
+        what: item.what.clone(),
+        stand: if held.is_some() { Stand::Held } else { state.stand },
+        line: held.and_then(|h| h.item.clone()).map_or(state.line, |i| i.replace('-', " ")),
+        by: taken.map_or(state.last.as_ref().map(|l| l.1.clone()), |t| {
+            record.lots.iter().rev().find(|l| l.it.lot.id == t.lot.id).map(|l| l.by.clone())
+        }),
+        at: taken.map(|t| t.at).or(state.last.map(|l| l.0)),
+        changes_s: state.changes_s,
+        ran_s: state.ran_s,
+        released: hold.or(lot_hold).and_then(|h| h.released.clone()),
+        lot: taken.map(|t| t.lot.code.clone()),
+        component,
+        component_name: component.and_then(|c| record.aim().map(|b| b.sheet.component_name(c))),
     }
 }

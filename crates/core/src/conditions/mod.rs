@@ -1,5 +1,7 @@
 //! Conditions: dew point, margin of the surface, go / hold / stop.
 
+pub mod probe;
+
 use crate::limits;
 use crate::quantity::{Kind, Prefs};
 use crate::refusal::Refusal;

@@ -1,9 +1,16 @@
 //! A product sheet: what the maker states and the shop holds to.
 
-use crate::limits::{self, check_name, check_text, required};
+pub mod changes;
+pub mod document;
+pub mod schools;
+pub mod times;
+mod validate;
+mod words;
+
+pub use validate::check_thinner_percent;
+
+use crate::limits;
 use crate::mixing::Component;
-use crate::quantity::{Kind, Prefs, show};
-use crate::refusal::Refusal;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
@@ -120,6 +127,67 @@ pub struct Additive {
     pub density_kg_l: Option<f64>,
 }
 
+/// How a component is stirred.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Stir {
+    /// By hand only: a machine would beat air in.
+    HandOnly,
+    /// A paddle, by hand or slow machine.
+    Paddle,
+    /// Shaken in its closed can.
+    Shake,
+    /// Poured back and forth between two containers.
+    PourOver,
+}
+
+/// Which overlap the fan of this product wants.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum OverlapSchool {
+    /// Half the fan: air-spray fans whose edges fade to nothing.
+    Half,
+    /// A fifth of the fan: flat airless gel-coat fans.
+    Fifth,
+}
+
+/// A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Step {
+    /// Tack, wet, ground, pattern, mist …
+    pub name: String,
+    /// Its own atomizing pressure.
+    #[serde(default)]
+    pub atomizing_kpa: Option<f64>,
+    /// Passes in it.
+    #[serde(default)]
+    pub passes_count: Option<f64>,
+    /// Wait before the step that follows.
+    #[serde(default)]
+    pub wait_s: Option<f64>,
+}
+
+/// The clocks as a sheet states them at one further temperature.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TimesAt {
+    /// The temperature.
+    pub at_c: f64,
+    /// Pot life there.
+    #[serde(default)]
+    pub pot_life_s: Option<f64>,
+    /// Induction there.
+    #[serde(default)]
+    pub induction_s: Option<f64>,
+    /// Earliest recoat there.
+    #[serde(default)]
+    pub recoat_min_s: Option<f64>,
+    /// Latest recoat there.
+    #[serde(default)]
+    pub recoat_max_s: Option<f64>,
+}
+
 /// What the two cans of a factory kit hold.
 #[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Kit {
@@ -220,6 +288,87 @@ pub struct Sheet {
     pub rh_max_pct: Option<f64>,
     /// Stream school.
     pub stream: StreamSchool,
+    /// The clocks at further temperatures, at most five.
+    #[serde(default)]
+    pub times: Vec<TimesAt>,
+    /// Colour the sheet is for.
+    #[serde(default)]
+    pub colour: Option<String>,
+    /// Colour of the coat beneath, where the finish is see-through.
+    #[serde(default)]
+    pub undercoat_colour: Option<String>,
+    /// How base and hardener are stirred.
+    #[serde(default)]
+    pub stir: Option<Stir>,
+    /// A settling mix: stirred again at least this often.
+    #[serde(default)]
+    pub stir_again_s: Option<f64>,
+    /// Drum of gel coat: least stirring.
+    #[serde(default)]
+    pub drum_stir_min_s: Option<f64>,
+    /// Drum of gel coat: most stirring; longer takes its body away.
+    #[serde(default)]
+    pub drum_stir_max_s: Option<f64>,
+    /// Drum of gel coat: rest after stirring.
+    #[serde(default)]
+    pub drum_rest_s: Option<f64>,
+    /// Mesh the mix is strained through.
+    #[serde(default)]
+    pub strain_um: Option<f64>,
+    /// Mesh of the filter in the gun.
+    #[serde(default)]
+    pub gun_filter_um: Option<f64>,
+    /// Smallest nozzle that lets the flake through.
+    #[serde(default)]
+    pub tip_min_um: Option<f64>,
+    /// Steps of a coat, at most four.
+    #[serde(default)]
+    pub steps: Vec<Step>,
+    /// Overlap school.
+    #[serde(default)]
+    pub overlap: Option<OverlapSchool>,
+    /// Catalyst atomizing air, least.
+    #[serde(default)]
+    pub catalyst_air_min_kpa: Option<f64>,
+    /// Catalyst atomizing air, most.
+    #[serde(default)]
+    pub catalyst_air_max_kpa: Option<f64>,
+    /// Least profile of a blasted surface.
+    #[serde(default)]
+    pub profile_min_um: Option<f64>,
+    /// Most profile of a blasted surface.
+    #[serde(default)]
+    pub profile_max_um: Option<f64>,
+    /// Over this area a mock-up panel is approved first.
+    #[serde(default)]
+    pub mock_up_over_m2: Option<f64>,
+    /// A lot without its certificate is held.
+    #[serde(default)]
+    pub certificate_needed: bool,
+    /// The least rig the sheet asks for, in words: bores, rating, nozzle and cap.
+    #[serde(default)]
+    pub least_rig: Option<String>,
+    /// Service the sheet excludes.
+    #[serde(default)]
+    pub excludes: Option<String>,
+    /// Solvent that flushes it.
+    #[serde(default)]
+    pub flush_with: Option<String>,
+    /// Most mass its pot life was measured at.
+    #[serde(default)]
+    pub pot_life_mass_g: Option<f64>,
+    /// Shelf life from the day it was made, in days.
+    #[serde(default)]
+    pub shelf_life_days: Option<i32>,
+    /// Coldest store.
+    #[serde(default)]
+    pub store_min_c: Option<f64>,
+    /// Warmest store.
+    #[serde(default)]
+    pub store_max_c: Option<f64>,
+    /// Warmest store of the hardener, where it wants its own.
+    #[serde(default)]
+    pub hardener_store_max_c: Option<f64>,
     /// Hazards.
     #[serde(default)]
     pub hazards: BTreeSet<Hazard>,
@@ -239,148 +388,6 @@ pub struct Hardener {
 }
 
 impl Sheet {
-    /// Checks every field and the sense of them together.
-    ///
-    /// **Errors:** a [`Refusal`] naming the first field at fault.
-    pub fn validate(mut self, prefs: Prefs) -> Result<Sheet, Refusal> {
-        self.name = check_name("name", &self.name)?;
-        self.label = check_text("label", &self.label, limits::LABEL_CHARS)?;
-        limits::DENSITY.check("base_density_kg_l", self.base_density_kg_l, prefs)?;
-        limits::SOLIDS.check("solids_pct", self.solids_pct, prefs)?;
-        self.check_hardener(prefs)?;
-        self.check_thinner(prefs)?;
-        self.check_additives(prefs)?;
-        for (field, film) in [("wet_um", self.wet_um), ("wet_min_um", self.wet_min_um), ("wet_max_um", self.wet_max_um)] {
-            limits::FILM.check(field, film, prefs)?;
-        }
-        ordered(
-            "wet_um",
-            self.wet_min_um,
-            self.wet_um,
-            self.wet_max_um,
-            "The wet film aimed at lies outside its least and most.",
-        )?;
-        limits::TEMPERATURE.check("temp_min_c", self.temp_min_c, prefs)?;
-        limits::TEMPERATURE.check("temp_max_c", self.temp_max_c, prefs)?;
-        ordered("temp_max_c", self.temp_min_c, self.temp_max_c, f64::MAX, "The hottest is below the coldest.")?;
-        limits::MARGIN.check_optional("margin_min_dk", self.margin_min_dk, prefs)?;
-        limits::HUMIDITY.check_optional("rh_max_pct", self.rh_max_pct, prefs)?;
-        limits::SHEET_TIME.check_optional("recoat_min_s", self.recoat_min_s, prefs)?;
-        limits::SHEET_TIME.check_optional("recoat_max_s", self.recoat_max_s, prefs)?;
-        limits::TEMPERATURE.check_optional("recoat_at_c", self.recoat_at_c, prefs)?;
-        if let (Some(min), Some(max)) = (self.recoat_min_s, self.recoat_max_s) {
-            ordered("recoat_max_s", min, max, f64::MAX, "The latest recoat is before the earliest.")?;
-        }
-        Ok(self)
-    }
-
-    fn check_hardener(&mut self, prefs: Prefs) -> Result<(), Refusal> {
-        if !self.has_hardener {
-            // Nothing to proportion and nothing to age: a leftover figure would only mislead.
-            (self.basis, self.ratio, self.hardener_pct, self.band_low_pct, self.band_high_pct) = (None, None, None, None, None);
-            (self.hardener_density_kg_l, self.tolerance_pct, self.kit_base_g, self.kit_hardener_g) = (None, None, None, None);
-            (self.pot_life_s, self.pot_life_at_c, self.induction_s) = (None, None, None);
-            return Ok(());
-        }
-        let basis = self.basis.ok_or_else(|| {
-            Refusal::bad_input("basis-missing", "basis", "By volume or by weight? The ratio means nothing without its basis.")
-        })?;
-        match basis {
-            Basis::ByVolume | Basis::ByWeight => {
-                limits::RATIO.check("ratio", required("ratio", self.ratio)?, prefs)?;
-            }
-            Basis::ByKit => {
-                required("kit_base_g", self.kit_base_g)?;
-                required("kit_hardener_g", self.kit_hardener_g)?;
-                self.ratio = None;
-            }
-            Basis::PercentByWeight | Basis::PercentByVolume => {
-                let aim = limits::HARDENER_PERCENT.check("hardener_pct", required("hardener_pct", self.hardener_pct)?, prefs)?;
-                if let (Some(lo), Some(hi)) = (self.band_low_pct, self.band_high_pct) {
-                    limits::HARDENER_PERCENT.check("band_low_pct", lo, prefs)?;
-                    limits::HARDENER_PERCENT.check("band_high_pct", hi, prefs)?;
-                    ordered("hardener_pct", lo, aim, hi, "The percent aimed at lies outside its band.")?;
-                }
-            }
-        }
-        limits::DENSITY.check("hardener_density_kg_l", required("hardener_density_kg_l", self.hardener_density_kg_l)?, prefs)?;
-        limits::TOLERANCE.check_optional("tolerance_pct", self.tolerance_pct, prefs)?;
-        self.check_kit(prefs)?;
-        if self.charge == ChargeKind::Pot {
-            limits::POT_LIFE.check("pot_life_s", required("pot_life_s", self.pot_life_s)?, prefs)?;
-            limits::TEMPERATURE.check("pot_life_at_c", required("pot_life_at_c", self.pot_life_at_c)?, prefs)?;
-            limits::SHEET_TIME.check_optional("induction_s", self.induction_s, prefs)?;
-            if let (Some(induction), Some(life)) = (self.induction_s, self.pot_life_s)
-                && induction >= life
-            {
-                return Err(Refusal::bad_input(
-                    "induction-too-long",
-                    "induction_s",
-                    "The induction is longer than the pot life.",
-                ));
-            }
-        }
-        Ok(())
-    }
-
-    /// Both cans or none, and what they hold must be the ratio the sheet states.
-    fn check_kit(&self, prefs: Prefs) -> Result<(), Refusal> {
-        limits::KIT_CAN.check_optional("kit_base_g", self.kit_base_g, prefs)?;
-        limits::KIT_CAN.check_optional("kit_hardener_g", self.kit_hardener_g, prefs)?;
-        match (self.kit_base_g, self.kit_hardener_g) {
-            (Some(_), None) => required("kit_hardener_g", None),
-            (None, Some(_)) => required("kit_base_g", None),
-            (Some(a), Some(b)) => {
-                let stated = self.hardener();
-                let off = stated.map_or(0.0, |h| (b / a / h.b_per_a - 1.0).abs() - h.tolerance);
-                if off <= 1e-9 {
-                    return Ok(());
-                }
-                let percent = show(100.0 * stated.map_or(0.0, |h| b / a / h.b_per_a - 1.0), Kind::Percent, prefs).text;
-                Err(Refusal::bad_input(
-                    "kit-off-ratio",
-                    "kit_hardener_g",
-                    format!("The kit's cans are {percent} off the ratio of the sheet. One of the two is wrong: ask the maker."),
-                ))
-            }
-            (None, None) => Ok(()),
-        }
-    }
-
-    fn check_additives(&mut self, prefs: Prefs) -> Result<(), Refusal> {
-        if self.additives.len() > Component::ADDITIVES.len() {
-            return Err(Refusal::bad_input("too-many", "additives", "At most three additives."));
-        }
-        for (i, additive) in self.additives.iter_mut().enumerate() {
-            let at = |field: &str| format!("additives[{i}].{field}");
-            additive.name = check_text(&at("name"), &additive.name, limits::ADDITIVE_CHARS)?;
-            limits::DOSE.check_optional(&at("dose_g_l"), additive.dose_g_l, prefs)?;
-            limits::DOSE_PERCENT.check_optional(&at("dose_pct"), additive.dose_pct, prefs)?;
-            limits::DENSITY_ADDITIVE.check_optional(&at("density_kg_l"), additive.density_kg_l, prefs)?;
-            if additive.dose_g_l.is_some() == additive.dose_pct.is_some() {
-                return Err(Refusal::bad_input(
-                    "dose-basis",
-                    &at("dose_g_l"),
-                    "One dose: per litre of sprayable paint, or per cent of the base.",
-                ));
-            }
-        }
-        Ok(())
-    }
-
-    fn check_thinner(&mut self, prefs: Prefs) -> Result<(), Refusal> {
-        let Some(max) = self.thinner_max_pct.filter(|p| *p != 0.0) else {
-            (self.thinner_max_pct, self.thinner_basis, self.thinner_density_kg_l) = (None, None, None);
-            return Ok(());
-        };
-        let basis = self
-            .thinner_basis
-            .ok_or_else(|| Refusal::bad_input("basis-missing", "thinner_basis", "Per cent of what: base, mixed, or finished?"))?;
-        check_thinner_percent("thinner_max_pct", max, basis, prefs)?;
-        limits::DENSITY.check("thinner_density_kg_l", required("thinner_density_kg_l", self.thinner_density_kg_l)?, prefs)?;
-        Ok(())
-    }
-
     /// The second component, in grams of B for a gram of A.
     ///
     /// **Formula:** by volume `B/A = ρB / (r·ρA)`; by weight `1/r`; percent by weight `p/100`, by volume
@@ -419,62 +426,10 @@ impl Sheet {
             c => self.additives.get(c.additive()?)?.density_kg_l,
         }
     }
-
-    /// What a component is called: the trade's word, or the additive's own name.
-    pub fn component_name(&self, component: Component) -> String {
-        let own = component.additive().and_then(|i| self.additives.get(i)).map(|a| a.name.clone());
-        own.unwrap_or_else(|| component.word().into())
-    }
-
-    /// The dose of an additive in words.
-    pub fn dose_words(&self, component: Component, prefs: Prefs) -> String {
-        let Some(additive) = component.additive().and_then(|i| self.additives.get(i)) else { return String::new() };
-        match (additive.dose_g_l, additive.dose_pct) {
-            (Some(g_l), _) => format!("{} of sprayable paint", show(g_l, Kind::MassPerVolume, prefs).text),
-            (_, Some(pct)) => format!("{} of the base by weight", show(pct, Kind::Percent, prefs).text),
-            _ => String::new(),
-        }
-    }
-
-    /// What the thinner percentage is of, in words.
-    pub fn thinner_words(&self) -> Option<&'static str> {
-        Some(match self.thinner_basis? {
-            ThinnerBasis::OfBase => "of base",
-            ThinnerBasis::OfMixed => "of mixed",
-            ThinnerBasis::OfFinished => "of finished",
-        })
-    }
-
-    /// The ratio in words: `5 : 1 by volume`, `1.8 % by weight`, `no second component`.
-    pub fn ratio_words(&self, prefs: Prefs) -> String {
-        let trimmed = |r: f64| show(r, Kind::Ratio, prefs).figure.trim_end_matches('0').trim_end_matches(['.', ',']).to_string();
-        match (self.has_hardener, self.basis, self.ratio, self.hardener_pct) {
-            (true, Some(Basis::ByVolume), Some(r), _) => format!("{} : 1 by volume", trimmed(r)),
-            (true, Some(Basis::ByWeight), Some(r), _) => format!("{} : 1 by weight", trimmed(r)),
-            (true, Some(Basis::PercentByWeight), _, Some(p)) => format!("{} by weight", show(p, Kind::Percent, prefs).text),
-            (true, Some(Basis::PercentByVolume), _, Some(p)) => format!("{} by volume", show(p, Kind::Percent, prefs).text),
-            (true, Some(Basis::ByKit), ..) => {
-                self.kit().map_or(String::new(), |k| format!("kit, {} : 1 by weight", trimmed(k.base_g / k.hardener_g)))
-            }
-            _ => "no second component".into(),
-        }
-    }
 }
 
 /// Allowed error of B per A unless the sheet says otherwise. Common practice in the trade.
 pub const DEFAULT_TOLERANCE_PCT: f64 = 5.0;
-
-/// Checks a thinner percentage on its basis: only *of finished* must stay below 100 %.
-pub fn check_thinner_percent(field: &str, pct: f64, basis: ThinnerBasis, prefs: Prefs) -> Result<f64, Refusal> {
-    match basis {
-        ThinnerBasis::OfBase | ThinnerBasis::OfMixed => limits::THINNER.check(field, pct, prefs),
-        ThinnerBasis::OfFinished => limits::THINNER_OF_FINISHED.check(field, pct, prefs),
-    }
-}
-
-fn ordered(field: &str, lo: f64, value: f64, hi: f64, text: &str) -> Result<(), Refusal> {
-    if lo <= value && value <= hi { Ok(()) } else { Err(Refusal::bad_input("out-of-order", field, text)) }
-}
 
 /// A short label proposed for a full name: whole words while they fit, else cut.
 ///

@@ -1,0 +1,115 @@
+//! The coat system of a part: ordered coats, each with its product, method, film, and the preparation before it.
+
+use crate::batch::begin::FilmIs;
+use crate::limits::{self, check_text};
+use crate::quantity::Prefs;
+use crate::refusal::Refusal;
+use crate::sheets::ChargeKind;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// How a coat is put on.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Method {
+    /// Pressure pot and gun.
+    Pot,
+    /// A gun with its own cup.
+    GunCup,
+    /// Airless, with or without air assist, from a mixed pail.
+    Airless,
+    /// A machine that adds the catalyst at the gun.
+    GelCoatMachine,
+    /// Two pots, mixed at the gun.
+    TwinFeed,
+    /// Brush.
+    Brush,
+    /// Roller or foam.
+    Roller,
+}
+
+impl Method {
+    /// Every method.
+    pub const ALL: [Method; 7] =
+        [Method::Pot, Method::GunCup, Method::Airless, Method::GelCoatMachine, Method::TwinFeed, Method::Brush, Method::Roller];
+
+    /// The words.
+    pub fn word(self) -> &'static str {
+        match self {
+            Method::Pot => "pressure pot",
+            Method::GunCup => "gun cup",
+            Method::Airless => "airless",
+            Method::GelCoatMachine => "gel-coat machine",
+            Method::TwinFeed => "twin feed",
+            Method::Brush => "brush",
+            Method::Roller => "roller",
+        }
+    }
+
+    /// Where the two components meet.
+    pub fn charge(self) -> ChargeKind {
+        match self {
+            Method::GelCoatMachine | Method::TwinFeed => ChargeKind::AtGun,
+            Method::Pot | Method::GunCup | Method::Airless | Method::Brush | Method::Roller => ChargeKind::Pot,
+        }
+    }
+
+    /// Whether it sprays: by brush and roller there is nothing to set and nothing to prove.
+    pub fn sprays(self) -> bool {
+        !matches!(self, Method::Brush | Method::Roller)
+    }
+}
+
+/// One coat of a system as planned.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CoatPlan {
+    /// Its id, when it stands already.
+    #[serde(default)]
+    pub id: Option<Uuid>,
+    /// Primer, finish …
+    pub name: String,
+    /// Its product.
+    #[serde(default)]
+    pub sheet: Option<Uuid>,
+    /// How it is put on.
+    #[serde(default)]
+    pub method: Option<Method>,
+    /// Film aimed at; the sheet's when missing.
+    #[serde(default)]
+    pub film_um: Option<f64>,
+    /// Wet or dry.
+    #[serde(default)]
+    pub film_is: Option<FilmIs>,
+    /// Preparation before it.
+    #[serde(default)]
+    pub prepare: Option<String>,
+}
+
+/// Coats of one part.
+pub const MOST_COATS: usize = 12;
+
+/// Checks a system: names once each, films inside sense.
+///
+/// **Errors:** a [`Refusal`] naming the field by its path.
+pub fn check(coats: Vec<CoatPlan>, prefs: Prefs) -> Result<Vec<CoatPlan>, Refusal> {
+    if coats.is_empty() || coats.len() > MOST_COATS {
+        return Err(Refusal::bad_input("too-many", "coats", format!("A part has 1 to {MOST_COATS} coats.")));
+    }
+    let mut checked: Vec<CoatPlan> = Vec::new();
+    for (i, mut coat) in coats.into_iter().enumerate() {
+        let at = |field: &str| format!("coats[{i}].{field}");
+        coat.name = check_text(&at("name"), &coat.name, limits::LABEL_CHARS)?;
+        if checked.iter().any(|c| c.name.to_lowercase() == coat.name.to_lowercase()) {
+            return Err(Refusal::bad_input("twice", &at("name"), "Two coats of a part cannot have the same name."));
+        }
+        limits::FILM.check_optional(&at("film_um"), coat.film_um, prefs)?;
+        coat.prepare = match coat.prepare.filter(|p| !p.trim().is_empty()) {
+            Some(text) => Some(check_text(&at("prepare"), &text, limits::TEXT_CHARS)?),
+            None => None,
+        };
+        checked.push(coat);
+    }
+    Ok(checked)
+}

@@ -1,0 +1,379 @@
+//! The Ready lists: what is checked before a coat, by substrate, method, hazard and sheet. They are data a lead edits;
+//! a batch pins the items that apply to it when it is begun.
+
+mod state;
+
+pub use state::{Did, ItemState, Stand, Tick, state, states};
+
+use crate::coats::Method;
+use crate::limits::{self, check_text};
+use crate::mixing::Component;
+use crate::quantity::Prefs;
+use crate::refusal::Refusal;
+use crate::sheets::{ChargeKind, Hazard, Sheet};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What is coated.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Substrate {
+    /// Steel, blasted.
+    BlastedSteel,
+    /// Aluminium, sanded or disc-cut to bright metal.
+    SandedAluminium,
+    /// A mould that takes gel coat.
+    GelCoatMould,
+    /// Cured fibreglass.
+    Fibreglass,
+    /// Wood.
+    Wood,
+    /// Foam.
+    Foam,
+    /// A coat already on.
+    AlreadyCoated,
+}
+
+impl Substrate {
+    /// Every substrate.
+    pub const ALL: [Substrate; 7] = [
+        Substrate::BlastedSteel,
+        Substrate::SandedAluminium,
+        Substrate::GelCoatMould,
+        Substrate::Fibreglass,
+        Substrate::Wood,
+        Substrate::Foam,
+        Substrate::AlreadyCoated,
+    ];
+
+    /// The words.
+    pub fn word(self) -> &'static str {
+        match self {
+            Substrate::BlastedSteel => "blasted steel",
+            Substrate::SandedAluminium => "sanded aluminium",
+            Substrate::GelCoatMould => "gel-coat mould",
+            Substrate::Fibreglass => "fibreglass",
+            Substrate::Wood => "wood",
+            Substrate::Foam => "foam",
+            Substrate::AlreadyCoated => "already coated",
+        }
+    }
+}
+
+/// The heading an item stands under, in the order of the hands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Group {
+    /// Cans, drums, lots.
+    Material,
+    /// Mock-up panel and control sample.
+    MockUp,
+    /// Rig and air.
+    Rig,
+    /// The part or the mould.
+    Surface,
+    /// What must stay bare.
+    Masking,
+}
+
+impl Group {
+    /// The heading.
+    pub fn word(self) -> &'static str {
+        match self {
+            Group::Material => "Material",
+            Group::MockUp => "Mock-up",
+            Group::Rig => "Rig and air",
+            Group::Surface => "Surface",
+            Group::Masking => "Masking",
+        }
+    }
+}
+
+/// Which act waits for an item.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Before {
+    /// Hardener to base.
+    Combine,
+    /// The first pass.
+    Spray,
+}
+
+/// A clock whose figures the sheet states.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SheetClock {
+    /// Stirring the drum: its least and most.
+    DrumStir,
+    /// The drum's rest.
+    DrumRest,
+    /// A settling mix, stirred again.
+    StirAgain,
+}
+
+/// What is done for an item.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
+pub enum What {
+    /// Done, and ticked.
+    Tick,
+    /// Tried: good, or failed with these words.
+    Test {
+        /// What a failure looks like.
+        fails: String,
+    },
+    /// A profile read against the sheet.
+    Profile,
+    /// Started and stopped; at least and at most so long.
+    Timer {
+        /// At least.
+        #[serde(default)]
+        least_s: Option<f64>,
+        /// At most.
+        #[serde(default)]
+        most_s: Option<f64>,
+        /// Figures from the sheet.
+        #[serde(default)]
+        by: Option<SheetClock>,
+        /// Words when it ran too long.
+        #[serde(default)]
+        over: String,
+    },
+    /// Good for so long once done, then to be done again.
+    GoodFor {
+        /// So long.
+        #[serde(default)]
+        window_s: Option<f64>,
+        /// From here on it is watched.
+        #[serde(default)]
+        watch_s: Option<f64>,
+        /// Figures from the sheet.
+        #[serde(default)]
+        by: Option<SheetClock>,
+        /// Judged only until the first pass is on.
+        #[serde(default)]
+        until_coated: bool,
+        /// What to do when it is over.
+        over: String,
+    },
+    /// A lead or the owner approves, and names what was compared; a photo may hang on it.
+    Approve,
+    /// A lot is taken.
+    Lot {
+        /// Of which component.
+        component: Component,
+    },
+}
+
+/// What a batch must have for an item to apply.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Has {
+    /// A second component.
+    Hardener,
+    /// Mixed in a pot.
+    Pot,
+    /// Mixed at the gun.
+    AtGun,
+    /// Is sprayed, not brushed or rolled.
+    Spray,
+    /// Thinner in the plan.
+    Thinner,
+    /// The sheet states how long the drum is stirred.
+    Drum,
+    /// The sheet states a profile.
+    Profile,
+    /// The sheet states that it settles.
+    Settles,
+    /// The area is over the sheet's limit for a mock-up.
+    MockUp,
+    /// The sheet states the colour beneath.
+    Undercoat,
+    /// The sheet asks for a certificate.
+    Certificate,
+    /// The sheet states a strainer.
+    Strain,
+    /// The sheet states a gun filter.
+    GunFilter,
+    /// The sheet states a least rig.
+    LeastRig,
+    /// The sheet excludes some service.
+    Excludes,
+}
+
+/// When an item applies: any of each list that is not empty, and all of `has`.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct When {
+    /// On these.
+    #[serde(default)]
+    pub substrates: Vec<Substrate>,
+    /// By these.
+    #[serde(default)]
+    pub methods: Vec<Method>,
+    /// Where the sheet names one of these.
+    #[serde(default)]
+    pub hazards: Vec<Hazard>,
+    /// Where all of these hold.
+    #[serde(default)]
+    pub has: Vec<Has>,
+}
+
+/// One item of the lists.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ListItem {
+    /// Its name in the log; never changed once used.
+    pub key: String,
+    /// Heading.
+    pub group: Group,
+    /// What to do, in a few words.
+    pub text: String,
+    /// How, in a sentence.
+    #[serde(default)]
+    pub hint: String,
+    /// What is done for it.
+    pub what: What,
+    /// Which act waits.
+    pub before: Before,
+    /// When it applies.
+    #[serde(default)]
+    pub when: When,
+    /// Key of an item that must be done first, and whose doing anew undoes this one.
+    #[serde(default)]
+    pub after: Option<String>,
+}
+
+/// What is known of a batch when its items are chosen.
+#[derive(Debug, Clone, Copy)]
+pub struct Choosing<'a> {
+    /// Its sheet.
+    pub sheet: &'a Sheet,
+    /// What is coated; unknown: only items for any.
+    pub substrate: Option<Substrate>,
+    /// How; unknown: as the sheet is mixed.
+    pub method: Option<Method>,
+    /// Area.
+    pub area_m2: f64,
+    /// Thinner planned.
+    pub thinner_pct: f64,
+}
+
+impl Choosing<'_> {
+    fn has(&self, has: Has) -> bool {
+        let sheet = self.sheet;
+        match has {
+            Has::Hardener => sheet.has_hardener,
+            Has::Pot => sheet.charge == ChargeKind::Pot,
+            Has::AtGun => sheet.charge == ChargeKind::AtGun,
+            Has::Spray => self.method.is_none_or(Method::sprays),
+            Has::Thinner => self.thinner_pct > 0.0,
+            Has::Drum => sheet.drum_stir_min_s.is_some(),
+            Has::Profile => sheet.profile_min_um.is_some(),
+            Has::Settles => sheet.stir_again_s.is_some(),
+            Has::MockUp => sheet.mock_up_over_m2.is_some_and(|m2| self.area_m2 > m2),
+            Has::Undercoat => sheet.undercoat_colour.is_some(),
+            Has::Certificate => sheet.certificate_needed,
+            Has::Strain => sheet.strain_um.is_some(),
+            Has::GunFilter => sheet.gun_filter_um.is_some(),
+            Has::LeastRig => sheet.least_rig.is_some(),
+            Has::Excludes => sheet.excludes.is_some(),
+        }
+    }
+
+    fn wants(&self, when: &When) -> bool {
+        let any = |list_is_empty: bool, holds: bool| list_is_empty || holds;
+        any(when.substrates.is_empty(), self.substrate.is_some_and(|s| when.substrates.contains(&s)))
+            && any(when.methods.is_empty(), self.method.is_some_and(|m| when.methods.contains(&m)))
+            && any(when.hazards.is_empty(), when.hazards.iter().any(|h| self.sheet.hazards.contains(h)))
+            && when.has.iter().all(|h| self.has(*h))
+    }
+
+    /// The items that apply, in the order of the hands, with the sheet's figures put in.
+    pub fn choose(&self, items: &[ListItem]) -> Vec<ListItem> {
+        let mut chosen: Vec<ListItem> = items.iter().filter(|i| self.wants(&i.when)).map(|i| self.with_figures(i)).collect();
+        chosen.sort_by_key(|i| i.group);
+        chosen
+    }
+
+    fn with_figures(&self, item: &ListItem) -> ListItem {
+        let mut item = item.clone();
+        item.when = When::default();
+        match &mut item.what {
+            What::Timer { least_s, most_s, by: Some(by), .. } => match by {
+                SheetClock::DrumStir => (*least_s, *most_s) = (self.sheet.drum_stir_min_s, self.sheet.drum_stir_max_s),
+                SheetClock::DrumRest => *least_s = self.sheet.drum_rest_s,
+                SheetClock::StirAgain => *most_s = self.sheet.stir_again_s,
+            },
+            What::GoodFor { window_s, by: Some(SheetClock::StirAgain), .. } => *window_s = self.sheet.stir_again_s,
+            _ => {}
+        }
+        item
+    }
+}
+
+/// The whole of the lists, one document.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ReadyLists {
+    /// Items.
+    pub items: Vec<ListItem>,
+}
+
+/// Most items of the lists.
+pub const MOST_ITEMS: usize = 200;
+const TEXT_CHARS: usize = 80;
+const HINT_CHARS: usize = 240;
+const KEY_CHARS: usize = 40;
+
+impl ReadyLists {
+    /// The lists a shop begins with. **Source:** common practice in the trade; every figure editable.
+    pub fn usual() -> ReadyLists {
+        // A broken file cannot be shipped: a test parses and validates it.
+        serde_json::from_str(include_str!("../../data/ready_lists.json")).unwrap_or(ReadyLists { items: Vec::new() })
+    }
+
+    /// Checks every item.
+    ///
+    /// **Errors:** a [`Refusal`] naming the path, such as `items[3].text`.
+    pub fn validate(mut self, prefs: Prefs) -> Result<ReadyLists, Refusal> {
+        if self.items.len() > MOST_ITEMS {
+            return Err(Refusal::bad_input("too-many", "items", format!("At most {MOST_ITEMS} items.")));
+        }
+        let mut keys = std::collections::BTreeSet::new();
+        for (i, item) in self.items.iter_mut().enumerate() {
+            let at = |field: &str| format!("items[{i}].{field}");
+            item.key = check_text(&at("key"), &item.key, KEY_CHARS)?;
+            if !keys.insert(item.key.clone()) {
+                return Err(Refusal::bad_input("twice", &at("key"), "Two items cannot have the same key."));
+            }
+            item.text = check_text(&at("text"), &item.text, TEXT_CHARS)?;
+            if !item.hint.trim().is_empty() {
+                item.hint = check_text(&at("hint"), &item.hint, HINT_CHARS)?;
+            }
+            if let Some(after) = &item.after
+                && !keys.contains(after.as_str())
+            {
+                return Err(Refusal::bad_input("unknown-item", &at("after"), "No item above this one has that key."));
+            }
+            let times: &[(&str, Option<f64>)] = match &item.what {
+                What::Timer { least_s, most_s, .. } => &[("least_s", *least_s), ("most_s", *most_s)],
+                What::GoodFor { window_s, watch_s, .. } => &[("window_s", *window_s), ("watch_s", *watch_s)],
+                _ => &[],
+            };
+            for (field, s) in times {
+                limits::HANDLING_TIME.check_optional(&at(&format!("what.{field}")), *s, prefs)?;
+            }
+            match &item.what {
+                What::Timer { least_s: Some(least), most_s: Some(most), .. } if least > most => {
+                    return Err(Refusal::bad_input("out-of-order", &at("what.most_s"), "The most is less than the least."));
+                }
+                What::GoodFor { window_s: None, by: None, .. } => {
+                    return Err(Refusal::bad_input("missing", &at("what.window_s"), "How long is it good for?"));
+                }
+                _ => {}
+            }
+        }
+        Ok(self)
+    }
+}

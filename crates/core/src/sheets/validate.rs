@@ -1,0 +1,278 @@
+//! Checking a sheet: every field, and the sense of them together.
+
+use super::{Basis, ChargeKind, Sheet, ThinnerBasis};
+use crate::limits::{self, check_name, check_text, required};
+use crate::mixing::Component;
+use crate::quantity::{Kind, Prefs, show};
+use crate::refusal::Refusal;
+
+/// Further temperatures a sheet may state its clocks at.
+const MOST_TIMES: usize = 5;
+/// Steps of a coat.
+const MOST_STEPS: usize = 4;
+
+impl Sheet {
+    /// Checks every field and the sense of them together.
+    ///
+    /// **Errors:** a [`Refusal`] naming the first field at fault.
+    pub fn validate(mut self, prefs: Prefs) -> Result<Sheet, Refusal> {
+        self.name = check_name("name", &self.name)?;
+        self.label = check_text("label", &self.label, limits::LABEL_CHARS)?;
+        limits::DENSITY.check("base_density_kg_l", self.base_density_kg_l, prefs)?;
+        limits::SOLIDS.check("solids_pct", self.solids_pct, prefs)?;
+        self.check_hardener(prefs)?;
+        self.check_thinner(prefs)?;
+        self.check_additives(prefs)?;
+        for (field, film) in [("wet_um", self.wet_um), ("wet_min_um", self.wet_min_um), ("wet_max_um", self.wet_max_um)] {
+            limits::FILM.check(field, film, prefs)?;
+        }
+        ordered(
+            "wet_um",
+            self.wet_min_um,
+            self.wet_um,
+            self.wet_max_um,
+            "The wet film aimed at lies outside its least and most.",
+        )?;
+        limits::TEMPERATURE.check("temp_min_c", self.temp_min_c, prefs)?;
+        limits::TEMPERATURE.check("temp_max_c", self.temp_max_c, prefs)?;
+        ordered("temp_max_c", self.temp_min_c, self.temp_max_c, f64::MAX, "The hottest is below the coldest.")?;
+        limits::MARGIN.check_optional("margin_min_dk", self.margin_min_dk, prefs)?;
+        limits::HUMIDITY.check_optional("rh_max_pct", self.rh_max_pct, prefs)?;
+        limits::SHEET_TIME.check_optional("recoat_min_s", self.recoat_min_s, prefs)?;
+        limits::SHEET_TIME.check_optional("recoat_max_s", self.recoat_max_s, prefs)?;
+        limits::TEMPERATURE.check_optional("recoat_at_c", self.recoat_at_c, prefs)?;
+        if let (Some(min), Some(max)) = (self.recoat_min_s, self.recoat_max_s) {
+            ordered("recoat_max_s", min, max, f64::MAX, "The latest recoat is before the earliest.")?;
+        }
+        self.check_times(prefs)?;
+        self.check_handling(prefs)?;
+        self.check_surface_and_stores(prefs)?;
+        Ok(self)
+    }
+
+    /// Every further temperature once, and each time what it belongs to.
+    fn check_times(&mut self, prefs: Prefs) -> Result<(), Refusal> {
+        if self.times.len() > MOST_TIMES {
+            return Err(Refusal::bad_input("too-many", "times", format!("At most {MOST_TIMES} further temperatures.")));
+        }
+        if !self.has_hardener {
+            self.times.iter_mut().for_each(|t| (t.pot_life_s, t.induction_s) = (None, None));
+        }
+        for (i, t) in self.times.iter().enumerate() {
+            let at = |field: &str| format!("times[{i}].{field}");
+            limits::TEMPERATURE.check(&at("at_c"), t.at_c, prefs)?;
+            limits::POT_LIFE.check_optional(&at("pot_life_s"), t.pot_life_s, prefs)?;
+            for (field, s) in [("induction_s", t.induction_s), ("recoat_min_s", t.recoat_min_s), ("recoat_max_s", t.recoat_max_s)]
+            {
+                limits::SHEET_TIME.check_optional(&at(field), s, prefs)?;
+            }
+            if self.times[..i].iter().any(|u| (u.at_c - t.at_c).abs() < 0.5) {
+                return Err(Refusal::bad_input("twice", &at("at_c"), "This temperature stands here twice."));
+            }
+        }
+        // What sets in faster when it is colder is a slip of the pen.
+        for (field, curve) in [("pot_life_s", self.life_curve()), ("recoat_min_s", self.recoat_min_curve())] {
+            let Some(curve) = curve else { continue };
+            if let Some(w) = curve.points().windows(2).find(|w| w[1].1 > w[0].1) {
+                let warm = show(w[1].0, Kind::Temperature, prefs).text;
+                let row = self.times.iter().position(|t| (t.at_c - w[1].0).abs() < 0.5 || (t.at_c - w[0].0).abs() < 0.5);
+                let path = row.map_or(field.to_string(), |i| format!("times[{i}].{field}"));
+                return Err(Refusal::bad_input("longer-when-warm", &path, format!("This is longer at {warm} than when colder.")));
+            }
+        }
+        Ok(())
+    }
+
+    fn check_handling(&mut self, prefs: Prefs) -> Result<(), Refusal> {
+        for (field, s) in [
+            ("stir_again_s", self.stir_again_s),
+            ("drum_stir_min_s", self.drum_stir_min_s),
+            ("drum_stir_max_s", self.drum_stir_max_s),
+            ("drum_rest_s", self.drum_rest_s),
+        ] {
+            limits::HANDLING_TIME.check_optional(field, s, prefs)?;
+        }
+        pair("drum_stir_max_s", self.drum_stir_min_s, self.drum_stir_max_s, "The most stirring is less than the least.")?;
+        for (field, um) in [("strain_um", self.strain_um), ("gun_filter_um", self.gun_filter_um), ("tip_min_um", self.tip_min_um)]
+        {
+            limits::MESH.check_optional(field, um, prefs)?;
+        }
+        for (field, kpa) in
+            [("catalyst_air_min_kpa", self.catalyst_air_min_kpa), ("catalyst_air_max_kpa", self.catalyst_air_max_kpa)]
+        {
+            limits::ATOMIZING_PRESSURE.check_optional(field, kpa, prefs)?;
+        }
+        pair(
+            "catalyst_air_max_kpa",
+            self.catalyst_air_min_kpa,
+            self.catalyst_air_max_kpa,
+            "The most air is less than the least.",
+        )?;
+        limits::KIT_CAN.check_optional("pot_life_mass_g", self.pot_life_mass_g, prefs)?;
+        if self.steps.len() > MOST_STEPS {
+            return Err(Refusal::bad_input("too-many", "steps", format!("At most {MOST_STEPS} steps.")));
+        }
+        for (i, step) in self.steps.iter_mut().enumerate() {
+            let at = |field: &str| format!("steps[{i}].{field}");
+            step.name = check_text(&at("name"), &step.name, limits::ADDITIVE_CHARS)?;
+            limits::ATOMIZING_PRESSURE.check_optional(&at("atomizing_kpa"), step.atomizing_kpa, prefs)?;
+            limits::COUNT.check_optional(&at("passes_count"), step.passes_count, prefs)?;
+            limits::SHEET_TIME.check_optional(&at("wait_s"), step.wait_s, prefs)?;
+        }
+        Ok(())
+    }
+
+    fn check_surface_and_stores(&mut self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::FILM.check_optional("profile_min_um", self.profile_min_um, prefs)?;
+        limits::FILM.check_optional("profile_max_um", self.profile_max_um, prefs)?;
+        pair("profile_max_um", self.profile_min_um, self.profile_max_um, "The most profile is less than the least.")?;
+        limits::AREA.check_optional("mock_up_over_m2", self.mock_up_over_m2, prefs)?;
+        for (field, c) in [
+            ("store_min_c", self.store_min_c),
+            ("store_max_c", self.store_max_c),
+            ("hardener_store_max_c", self.hardener_store_max_c),
+        ] {
+            limits::TEMPERATURE.check_optional(field, c, prefs)?;
+        }
+        pair("store_max_c", self.store_min_c, self.store_max_c, "The warmest store is colder than the coldest.")?;
+        if self.shelf_life_days.is_some_and(|d| !(1..=3650).contains(&d)) {
+            return Err(Refusal::bad_input("outside-limits", "shelf_life_days", "Shelf life is 1 to 3650 days."));
+        }
+        for (field, text, most) in [
+            ("colour", &mut self.colour, limits::COLOUR_CHARS),
+            ("undercoat_colour", &mut self.undercoat_colour, limits::COLOUR_CHARS),
+            ("least_rig", &mut self.least_rig, limits::TEXT_CHARS),
+            ("excludes", &mut self.excludes, limits::TEXT_CHARS),
+            ("flush_with", &mut self.flush_with, limits::NAME_CHARS),
+        ] {
+            if let Some(words) = text.take().filter(|t| !t.trim().is_empty()) {
+                *text = Some(check_text(field, &words, most)?);
+            }
+        }
+        Ok(())
+    }
+
+    fn check_hardener(&mut self, prefs: Prefs) -> Result<(), Refusal> {
+        if !self.has_hardener {
+            // Nothing to proportion and nothing to age: a leftover figure would only mislead.
+            (self.basis, self.ratio, self.hardener_pct, self.band_low_pct, self.band_high_pct) = (None, None, None, None, None);
+            (self.hardener_density_kg_l, self.tolerance_pct, self.kit_base_g, self.kit_hardener_g) = (None, None, None, None);
+            (self.pot_life_s, self.pot_life_at_c, self.induction_s) = (None, None, None);
+            return Ok(());
+        }
+        let basis = self.basis.ok_or_else(|| {
+            Refusal::bad_input("basis-missing", "basis", "By volume or by weight? The ratio means nothing without its basis.")
+        })?;
+        match basis {
+            Basis::ByVolume | Basis::ByWeight => {
+                limits::RATIO.check("ratio", required("ratio", self.ratio)?, prefs)?;
+            }
+            Basis::ByKit => {
+                required("kit_base_g", self.kit_base_g)?;
+                required("kit_hardener_g", self.kit_hardener_g)?;
+                self.ratio = None;
+            }
+            Basis::PercentByWeight | Basis::PercentByVolume => {
+                let aim = limits::HARDENER_PERCENT.check("hardener_pct", required("hardener_pct", self.hardener_pct)?, prefs)?;
+                if let (Some(lo), Some(hi)) = (self.band_low_pct, self.band_high_pct) {
+                    limits::HARDENER_PERCENT.check("band_low_pct", lo, prefs)?;
+                    limits::HARDENER_PERCENT.check("band_high_pct", hi, prefs)?;
+                    ordered("hardener_pct", lo, aim, hi, "The percent aimed at lies outside its band.")?;
+                }
+            }
+        }
+        limits::DENSITY.check("hardener_density_kg_l", required("hardener_density_kg_l", self.hardener_density_kg_l)?, prefs)?;
+        limits::TOLERANCE.check_optional("tolerance_pct", self.tolerance_pct, prefs)?;
+        self.check_kit(prefs)?;
+        if self.charge == ChargeKind::Pot {
+            limits::POT_LIFE.check("pot_life_s", required("pot_life_s", self.pot_life_s)?, prefs)?;
+            limits::TEMPERATURE.check("pot_life_at_c", required("pot_life_at_c", self.pot_life_at_c)?, prefs)?;
+            limits::SHEET_TIME.check_optional("induction_s", self.induction_s, prefs)?;
+            if let (Some(induction), Some(life)) = (self.induction_s, self.pot_life_s)
+                && induction >= life
+            {
+                return Err(Refusal::bad_input(
+                    "induction-too-long",
+                    "induction_s",
+                    "The induction is longer than the pot life.",
+                ));
+            }
+        }
+        Ok(())
+    }
+
+    /// Both cans or none, and what they hold must be the ratio the sheet states.
+    fn check_kit(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::KIT_CAN.check_optional("kit_base_g", self.kit_base_g, prefs)?;
+        limits::KIT_CAN.check_optional("kit_hardener_g", self.kit_hardener_g, prefs)?;
+        match (self.kit_base_g, self.kit_hardener_g) {
+            (Some(_), None) => required("kit_hardener_g", None),
+            (None, Some(_)) => required("kit_base_g", None),
+            (Some(a), Some(b)) => {
+                let stated = self.hardener();
+                let off = stated.map_or(0.0, |h| (b / a / h.b_per_a - 1.0).abs() - h.tolerance);
+                if off <= 1e-9 {
+                    return Ok(());
+                }
+                let percent = show(100.0 * stated.map_or(0.0, |h| b / a / h.b_per_a - 1.0), Kind::Percent, prefs).text;
+                Err(Refusal::bad_input(
+                    "kit-off-ratio",
+                    "kit_hardener_g",
+                    format!("The kit's cans are {percent} off the ratio of the sheet. One of the two is wrong: ask the maker."),
+                ))
+            }
+            (None, None) => Ok(()),
+        }
+    }
+
+    fn check_additives(&mut self, prefs: Prefs) -> Result<(), Refusal> {
+        if self.additives.len() > Component::ADDITIVES.len() {
+            return Err(Refusal::bad_input("too-many", "additives", "At most three additives."));
+        }
+        for (i, additive) in self.additives.iter_mut().enumerate() {
+            let at = |field: &str| format!("additives[{i}].{field}");
+            additive.name = check_text(&at("name"), &additive.name, limits::ADDITIVE_CHARS)?;
+            limits::DOSE.check_optional(&at("dose_g_l"), additive.dose_g_l, prefs)?;
+            limits::DOSE_PERCENT.check_optional(&at("dose_pct"), additive.dose_pct, prefs)?;
+            limits::DENSITY_ADDITIVE.check_optional(&at("density_kg_l"), additive.density_kg_l, prefs)?;
+            if additive.dose_g_l.is_some() == additive.dose_pct.is_some() {
+                return Err(Refusal::bad_input(
+                    "dose-basis",
+                    &at("dose_g_l"),
+                    "One dose: per litre of sprayable paint, or per cent of the base.",
+                ));
+            }
+        }
+        Ok(())
+    }
+
+    fn check_thinner(&mut self, prefs: Prefs) -> Result<(), Refusal> {
+        let Some(max) = self.thinner_max_pct.filter(|p| *p != 0.0) else {
+            (self.thinner_max_pct, self.thinner_basis, self.thinner_density_kg_l) = (None, None, None);
+            return Ok(());
+        };
+        let basis = self
+            .thinner_basis
+            .ok_or_else(|| Refusal::bad_input("basis-missing", "thinner_basis", "Per cent of what: base, mixed, or finished?"))?;
+        check_thinner_percent("thinner_max_pct", max, basis, prefs)?;
+        limits::DENSITY.check("thinner_density_kg_l", required("thinner_density_kg_l", self.thinner_density_kg_l)?, prefs)?;
+        Ok(())
+    }
+}
+
+/// Checks a thinner percentage on its basis: only *of finished* must stay below 100 %.
+pub fn check_thinner_percent(field: &str, pct: f64, basis: ThinnerBasis, prefs: Prefs) -> Result<f64, Refusal> {
+    match basis {
+        ThinnerBasis::OfBase | ThinnerBasis::OfMixed => limits::THINNER.check(field, pct, prefs),
+        ThinnerBasis::OfFinished => limits::THINNER_OF_FINISHED.check(field, pct, prefs),
+    }
+}
+
+/// Two bounds where both are given: the least first.
+fn pair(field: &str, least: Option<f64>, most: Option<f64>, text: &str) -> Result<(), Refusal> {
+    least.zip(most).map_or(Ok(()), |(lo, hi)| ordered(field, lo, hi, f64::MAX, text))
+}
+
+fn ordered(field: &str, lo: f64, value: f64, hi: f64, text: &str) -> Result<(), Refusal> {
+    if lo <= value && value <= hi { Ok(()) } else { Err(Refusal::bad_input("out-of-order", field, text)) }
+}

@@ -1,0 +1,70 @@
+//! Stores: lots of every component, what is left of them, which to take first, and how they are kept.
+//!
+//! A lot has its own log book: [`payload`] (what an entry says) → [`fold()`] (the lot as it stands, without time) →
+//! [`stand`] (what it means for a batch at an instant). [`check()`] decides whether an entry may be written.
+
+pub mod check;
+pub mod fifo;
+pub mod fold;
+pub mod import;
+pub mod payload;
+pub mod stand;
+pub mod storage;
+pub mod uses;
+
+pub use check::check;
+pub use fold::{Lot, fold};
+pub use payload::{Attached, Certified, LotEntry, LotKind, LotPayload, Received};
+pub use stand::{LotStand, Trouble};
+
+use crate::mixing::Component;
+use crate::sheets::{Hazard, Sheet};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What a lot is, for who may stand beside whom.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum StoreClass {
+    /// Organic peroxide.
+    Peroxide,
+    /// Resin or gel coat that a peroxide cures.
+    Resin,
+    /// Anything else.
+    Other,
+}
+
+impl StoreClass {
+    /// The class of a component of a sheet.
+    pub fn of(sheet: &Sheet, component: Component) -> StoreClass {
+        let peroxide = sheet.hazards.contains(&Hazard::Peroxide);
+        match component {
+            Component::Hardener if peroxide => StoreClass::Peroxide,
+            Component::Base if peroxide || sheet.hazards.contains(&Hazard::Styrene) => StoreClass::Resin,
+            _ => StoreClass::Other,
+        }
+    }
+
+    /// Whether two may never stand in one place. **Source:** common practice in the trade; the data sheet rules.
+    pub fn clashes(self, other: StoreClass) -> bool {
+        matches!((self, other), (StoreClass::Peroxide, StoreClass::Resin) | (StoreClass::Resin, StoreClass::Peroxide))
+    }
+
+    /// The column value.
+    pub fn name(self) -> &'static str {
+        match self {
+            StoreClass::Peroxide => "peroxide",
+            StoreClass::Resin => "resin",
+            StoreClass::Other => "other",
+        }
+    }
+
+    /// Reads a column value.
+    pub fn from_name(name: &str) -> StoreClass {
+        match name {
+            "peroxide" => StoreClass::Peroxide,
+            "resin" => StoreClass::Resin,
+            _ => StoreClass::Other,
+        }
+    }
+}

@@ -1,0 +1,267 @@
+//! What each kind of entry in the book of a lot says.
+
+use crate::batch::payload::read;
+use crate::mixing::Component;
+use crate::refusal::Refusal;
+use jiff::Timestamp;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Kinds of entry in the book of a lot.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum LotKind {
+    /// Came in.
+    Received,
+    /// What is left was counted or weighed.
+    Counted,
+    /// Stands elsewhere now.
+    Moved,
+    /// Nobody takes it until it is freed.
+    Quarantined,
+    /// May be taken again.
+    Freed,
+    /// Its container is damaged.
+    Damaged,
+    /// Certificate values, with the paper.
+    Certified,
+    /// A note.
+    Note,
+    /// An entry is struck.
+    Strike,
+}
+
+impl LotKind {
+    /// Every kind.
+    pub const ALL: [LotKind; 9] = [
+        LotKind::Received,
+        LotKind::Counted,
+        LotKind::Moved,
+        LotKind::Quarantined,
+        LotKind::Freed,
+        LotKind::Damaged,
+        LotKind::Certified,
+        LotKind::Note,
+        LotKind::Strike,
+    ];
+
+    /// The wire and column name.
+    pub fn name(self) -> &'static str {
+        match self {
+            LotKind::Received => "received",
+            LotKind::Counted => "counted",
+            LotKind::Moved => "moved",
+            LotKind::Quarantined => "quarantined",
+            LotKind::Freed => "freed",
+            LotKind::Damaged => "damaged",
+            LotKind::Certified => "certified",
+            LotKind::Note => "note",
+            LotKind::Strike => "strike",
+        }
+    }
+
+    /// Reads a wire name.
+    pub fn from_name(name: &str) -> Option<LotKind> {
+        LotKind::ALL.into_iter().find(|k| k.name() == name)
+    }
+
+    /// The payload version written today.
+    pub fn version(self) -> i32 {
+        1
+    }
+}
+
+/// Where a lot stands.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct PlaceRef {
+    /// Id.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+}
+
+/// A lot that came in.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct Received {
+    /// Code on the label.
+    pub code: String,
+    /// Its product.
+    pub sheet: Uuid,
+    pub product: String,
+    pub component: Component,
+    #[serde(default)]
+    pub makers_lot: Option<String>,
+    #[serde(default)]
+    pub colour: Option<String>,
+    pub received: Date,
+    #[serde(default)]
+    pub made: Option<Date>,
+    #[serde(default)]
+    pub expires: Option<Date>,
+    #[serde(default)]
+    pub shelf_life_days: Option<i32>,
+    pub container_g: f64,
+    pub containers_count: f64,
+    #[serde(default)]
+    pub place: Option<PlaceRef>,
+}
+
+impl Received {
+    /// What came in.
+    pub fn total_g(&self) -> f64 {
+        self.container_g * self.containers_count
+    }
+
+    /// The last day it is good: as stated, else made and shelf life together. `None`: not known.
+    pub fn expires_on(&self) -> Option<Date> {
+        self.expires.or_else(|| {
+            let days = i64::from(self.shelf_life_days?);
+            self.made?.checked_add(jiff::Span::new().try_days(days).ok()?).ok()
+        })
+    }
+}
+
+/// What is left.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Counted {
+    /// So much.
+    pub left_g: f64,
+}
+
+/// Moved.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Moved {
+    /// There.
+    pub place: PlaceRef,
+}
+
+/// Something with its reason.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Because {
+    /// Why.
+    pub reason: String,
+}
+
+/// A file kept by its hash.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Attached {
+    /// Its hash.
+    pub sha256: String,
+    /// Its name, for people.
+    pub name: String,
+}
+
+/// One value of a certificate.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CertificateValue {
+    /// Gel time, viscosity, density …
+    pub name: String,
+    /// As printed, with its unit.
+    pub value: String,
+}
+
+/// A certificate.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Certified {
+    /// Its values.
+    #[serde(default)]
+    pub values: Vec<CertificateValue>,
+    /// The paper.
+    #[serde(default)]
+    pub paper: Option<Attached>,
+}
+
+/// A note.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LotNote {
+    /// What.
+    pub text: String,
+}
+
+/// A strike.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LotStrike {
+    /// Which entry.
+    pub entry: Uuid,
+    /// Why.
+    pub reason: String,
+}
+
+/// A decoded payload.
+#[derive(Debug, Clone, PartialEq)]
+#[allow(missing_docs)]
+pub enum LotPayload {
+    Received(Received),
+    Counted(Counted),
+    Moved(Moved),
+    Quarantined(Because),
+    Freed(Because),
+    Damaged(Because),
+    Certified(Certified),
+    Note(LotNote),
+    Strike(LotStrike),
+}
+
+impl LotPayload {
+    /// Decodes a payload. What was typed (`typed`) is for people.
+    ///
+    /// **Errors:** a [`Refusal`] naming the field that is missing, unknown or of the wrong shape.
+    pub fn decode(kind: LotKind, version: i32, value: &Value) -> Result<LotPayload, Refusal> {
+        if version != kind.version() {
+            return Err(Refusal::bad_input(
+                "unknown-version",
+                "version",
+                format!("There is no version {version} of this entry."),
+            ));
+        }
+        let mut value = value.clone();
+        value.as_object_mut().map(|map| map.remove("typed"));
+        Ok(match kind {
+            LotKind::Received => LotPayload::Received(read(value)?),
+            LotKind::Counted => LotPayload::Counted(read(value)?),
+            LotKind::Moved => LotPayload::Moved(read(value)?),
+            LotKind::Quarantined => LotPayload::Quarantined(read(value)?),
+            LotKind::Freed => LotPayload::Freed(read(value)?),
+            LotKind::Damaged => LotPayload::Damaged(read(value)?),
+            LotKind::Certified => LotPayload::Certified(read(value)?),
+            LotKind::Note => LotPayload::Note(read(value)?),
+            LotKind::Strike => LotPayload::Strike(read(value)?),
+        })
+    }
+}
+
+/// An entry as it stands in the book of a lot.
+#[derive(Debug, Clone, PartialEq)]
+pub struct LotEntry {
+    /// Id, made by the client.
+    pub id: Uuid,
+    /// Sequence.
+    pub seq: i64,
+    /// Kind.
+    pub kind: LotKind,
+    /// Payload version.
+    pub version: i32,
+    /// Payload.
+    pub payload: Value,
+    /// Who.
+    pub who: Uuid,
+    /// Their name.
+    pub by: String,
+    /// When it happened.
+    pub happened: Timestamp,
+    /// Its hash.
+    pub hash: String,
+}

@@ -1,0 +1,59 @@
+//! What a batch took of which lots, by its book. Struck pours are not in the record, so a strike gives back.
+
+use crate::batch::Record;
+use crate::batch::record::TakenLot;
+use crate::mixing::{self, Component};
+use crate::sheets::ChargeKind;
+use jiff::Timestamp;
+use uuid::Uuid;
+
+/// Taken from a lot at one time.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct LotUse {
+    /// The lot.
+    pub lot: Uuid,
+    /// The entry that says so.
+    pub entry: Uuid,
+    /// So much.
+    pub used_g: f64,
+    /// When.
+    pub at: Timestamp,
+}
+
+/// Every use of a batch: each pour by the difference it made on the scale; at the gun each pass by the paint it used,
+/// divided as the ratio says between the lots taken.
+pub fn uses(record: &Record) -> Vec<LotUse> {
+    let mut all = Vec::new();
+    for charge in &record.charges {
+        let weighed = charge.weighed();
+        for (i, pour) in charge.pours.iter().enumerate() {
+            if let Some(lot) = &pour.it.lot {
+                all.push(LotUse { lot: lot.id, entry: pour.entry, used_g: mixing::poured_g(&weighed, i).max(0.0), at: pour.at });
+            }
+        }
+    }
+    let Some(sheet) = record.aim().map(|b| &b.sheet).filter(|s| s.charge == ChargeKind::AtGun) else { return all };
+    let b_per_a = sheet.hardener().map_or(0.0, |h| h.b_per_a);
+    let base_ml_per_g = 1.0 / sheet.base_density_kg_l;
+    let hardener_ml_per_g = sheet.hardener_density_kg_l.map_or(0.0, |d| b_per_a / d);
+    for pass in &record.passes {
+        let Some(used_ml) = pass.it.used_ml else { continue };
+        let base_g = used_ml / (base_ml_per_g + hardener_ml_per_g);
+        for taken in record.lots_at(pass.at).into_iter().rev().fold(Vec::new(), newest_of_each) {
+            let used_g = match taken.component {
+                Component::Base => base_g,
+                Component::Hardener => base_g * b_per_a,
+                _ => continue,
+            };
+            all.push(LotUse { lot: taken.lot.id, entry: pass.entry, used_g, at: pass.at });
+        }
+    }
+    all
+}
+
+fn newest_of_each<'a>(mut kept: Vec<TakenLot<'a>>, next: TakenLot<'a>) -> Vec<TakenLot<'a>> {
+    if kept.iter().all(|k| k.component != next.component) {
+        kept.push(next);
+    }
+    kept
+}

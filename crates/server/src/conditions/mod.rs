@@ -1,0 +1,156 @@
+//! Transmitters: probes read over Modbus TCP, kept for a while, offered where conditions are read. One that is lost
+//! blocks nothing and is never shown as fresh.
+
+pub mod http;
+mod modbus;
+
+use crate::clock::Clock;
+use crate::problem::Problem;
+use crate::settings::{ProbeAt, Transmitter};
+use jiff::Timestamp;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::conditions::probe::Probe;
+use level_keel_core::pot_life::after;
+use level_keel_core::stores::storage::StoreReading;
+use sqlx::{PgConnection, PgPool};
+use std::collections::BTreeMap;
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::Duration;
+use tokio::task::JoinHandle;
+
+/// First wait after a silence, doubled up to the longest.
+const FIRST_WAIT: Duration = Duration::from_millis(500);
+const LONGEST_WAIT: Duration = Duration::from_secs(60);
+/// A value is kept in the history when it moved so much, or so much time went by.
+const KEPT_MOVE: f64 = 0.2;
+const KEPT_EVERY_S: f64 = 600.0;
+/// The history reaches back so far.
+const HISTORY_DAYS: f64 = 30.0;
+/// Readings of one source given at once.
+const MOST_READINGS: i64 = 5_000;
+
+/// The probes as they were heard, by name.
+#[derive(Clone, Default)]
+pub struct Probes(Arc<Mutex<BTreeMap<String, Probe>>>);
+
+impl Probes {
+    /// Puts the probes of the settings on the list, not heard yet.
+    pub fn expect(&self, transmitters: &[Transmitter]) {
+        let mut known = self.lock();
+        for probe in transmitters.iter().flat_map(|t| &t.probes) {
+            known.entry(probe.name.clone()).or_insert_with(|| Probe::new(probe.of));
+        }
+    }
+
+    fn lock(&self) -> std::sync::MutexGuard<'_, BTreeMap<String, Probe>> {
+        // A reading is put in whole; nothing half done can lie here.
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Every probe.
+    pub fn all(&self) -> Vec<(String, Probe)> {
+        self.lock().iter().map(|(name, probe)| (name.clone(), probe.clone())).collect()
+    }
+
+    /// The value of a probe, if it may be taken for now.
+    pub fn fresh(&self, name: &str, now: Timestamp) -> Option<(Timestamp, f64)> {
+        self.lock().get(name).and_then(|p| p.fresh(now))
+    }
+
+    fn heard(&self, name: &str, at: Timestamp, value: f64) -> Option<(Timestamp, f64)> {
+        let mut known = self.lock();
+        let probe = known.get_mut(name)?;
+        probe.heard(at, value);
+        probe.fresh(at)
+    }
+
+    fn missed(&self, transmitter: &Transmitter) {
+        let mut known = self.lock();
+        for probe in &transmitter.probes {
+            if let Some(probe) = known.get_mut(&probe.name) {
+                probe.missed();
+            }
+        }
+    }
+}
+
+/// Reads every transmitter until the tasks are aborted.
+pub fn listen(transmitters: &[Transmitter], probes: &Probes, db: &PgPool, clock: &Clock) -> Vec<JoinHandle<()>> {
+    probes.expect(transmitters);
+    let one = |t: &Transmitter| {
+        let (t, probes, db, clock) = (t.clone(), probes.clone(), db.clone(), clock.clone());
+        tokio::spawn(async move { follow(&t, &probes, &db, &clock).await })
+    };
+    transmitters.iter().map(one).collect()
+}
+
+/// One transmitter: read, wait, read; after a silence wait longer each time.
+async fn follow(transmitter: &Transmitter, probes: &Probes, db: &PgPool, clock: &Clock) {
+    let mut wait = FIRST_WAIT;
+    let mut kept: BTreeMap<String, (Timestamp, f64)> = BTreeMap::new();
+    loop {
+        match modbus::Line::open(transmitter).await {
+            Ok(mut line) => {
+                while let Ok(values) = line.read(transmitter).await {
+                    wait = FIRST_WAIT;
+                    let now = clock.now();
+                    for (probe, value) in transmitter.probes.iter().zip(values) {
+                        if let Some(taken) = probes.heard(&probe.name, now, value)
+                            && let Err(e) = keep(db, probe, taken, &mut kept).await
+                        {
+                            // The probe is still shown; only its history has a gap.
+                            tracing::warn!(probe = probe.name, ?e, "a reading could not be kept");
+                        }
+                    }
+                    tokio::time::sleep(Duration::from_secs_f64(transmitter.poll_s.clamp(0.05, 3600.0))).await;
+                }
+                tracing::warn!(transmitter = transmitter.name, "a transmitter broke off");
+            }
+            Err(e) => tracing::debug!(transmitter = transmitter.name, e, "a transmitter does not answer"),
+        }
+        probes.missed(transmitter);
+        tokio::time::sleep(wait).await;
+        wait = (wait * 2).min(LONGEST_WAIT);
+    }
+}
+
+async fn keep(
+    db: &PgPool,
+    probe: &ProbeAt,
+    (at, value): (Timestamp, f64),
+    kept: &mut BTreeMap<String, (Timestamp, f64)>,
+) -> Result<(), Problem> {
+    let due = kept
+        .get(&probe.name)
+        .is_none_or(|(then, was)| (value - was).abs() >= KEPT_MOVE || at.duration_since(*then).as_secs_f64() >= KEPT_EVERY_S);
+    if !due {
+        return Ok(());
+    }
+    let source = format!("probe:{}", probe.name);
+    sqlx::query!(
+        "insert into reading (source, at, value) values ($1, $2, $3) on conflict do nothing",
+        source,
+        at.to_sqlx() as _,
+        value
+    )
+    .execute(db)
+    .await?;
+    let oldest = after(at, -HISTORY_DAYS * 86_400.0);
+    sqlx::query!("delete from reading where source = $1 and at < $2", source, oldest.to_sqlx() as _).execute(db).await?;
+    kept.insert(probe.name.clone(), (at, value));
+    Ok(())
+}
+
+/// Readings of a source since a time, oldest first.
+pub async fn readings_since(db: &mut PgConnection, source: &str, from: Timestamp) -> Result<Vec<StoreReading>, Problem> {
+    let rows = sqlx::query!(
+        r#"select at as "at!: jiff_sqlx::Timestamp", value as "value!" from
+             (select at, value from reading where source = $1 and at >= $2 order by at desc limit $3) newest order by at"#,
+        source,
+        from.to_sqlx() as _,
+        MOST_READINGS,
+    )
+    .fetch_all(db)
+    .await?;
+    Ok(rows.into_iter().map(|r| StoreReading { at: r.at.to_jiff(), temp_c: r.value }).collect())
+}

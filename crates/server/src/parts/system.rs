@@ -1,0 +1,419 @@
+//! The coat system of a part: its coats as planned, what is on it, what comes next and when; pairs of products.
+
+use crate::auth::{Person, word};
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{get, post, put, web};
+use jiff::Timestamp;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::payload::read;
+use level_keel_core::coats::{CoatPlan, Method, check};
+use level_keel_core::limits::check_name;
+use level_keel_core::people::{Duty, has_duty};
+use level_keel_core::quantity::{Kind, Shown, resolve, show};
+use level_keel_core::refusal::Refusal;
+use level_keel_core::schedule::{CoatLink, PairTimes, RecoatClock, RecoatWindow, SurfaceRange, clock};
+use level_keel_core::sheets::propose_label;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use sqlx::PgConnection;
+use std::collections::HashMap;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A batch that put a coat on.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CoatBatch {
+    pub id: Uuid,
+    pub number: i64,
+    pub state: String,
+    pub begun: Timestamp,
+    /// Its last pass.
+    pub ended: Option<Timestamp>,
+}
+
+/// A coat of the system with what is on.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CoatView {
+    pub id: Uuid,
+    pub name: String,
+    pub sheet: Option<Uuid>,
+    pub product: Option<String>,
+    pub method: Option<Method>,
+    pub method_word: Option<String>,
+    pub film: Option<Shown>,
+    pub film_um: Option<f64>,
+    pub film_is: Option<String>,
+    pub prepare: Option<String>,
+    /// Its batches, newest first.
+    pub batches: Vec<CoatBatch>,
+    /// The window to the coat that follows, once this one is on.
+    pub window: Option<RecoatClock>,
+    /// Where the times of that window come from: `pair` or `sheet`.
+    pub window_by: Option<String>,
+    /// This is the coat to put on next.
+    pub is_next: bool,
+}
+
+/// A part, whole.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PartView {
+    pub id: Uuid,
+    pub name: String,
+    pub label: String,
+    pub zones: Vec<String>,
+    pub coats: Vec<CoatView>,
+    /// What comes next, in words.
+    pub next: String,
+    pub may_edit: bool,
+}
+
+/// A system as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedSystem {
+    /// Coats in order; quantities as numbers or texts.
+    #[schema(value_type = Object)]
+    pub coats: Value,
+}
+
+/// The clone's own name.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct CloneAs {
+    /// Made by the browser: a double tap is one part.
+    pub id: Uuid,
+    /// Its name.
+    pub name: String,
+}
+
+/// The times of a pair of products.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PairView {
+    pub from: Uuid,
+    pub from_name: String,
+    pub to: Uuid,
+    pub to_name: String,
+    pub times: PairTimes,
+    pub min: Option<Shown>,
+    pub max: Option<Shown>,
+    pub at: Shown,
+}
+
+/// A pair as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedPair {
+    /// `recoat_min_s`, `recoat_max_s`, `recoat_at_c`, `prepare`; null takes the pair away.
+    #[schema(value_type = Object)]
+    pub times: Value,
+}
+
+struct Ended {
+    batch: CoatBatch,
+    window: Option<RecoatWindow>,
+    surface: Option<SurfaceRange>,
+    sheet: Uuid,
+}
+
+async fn batches(tx: &mut PgConnection, part: Uuid) -> Result<HashMap<Uuid, Vec<Ended>>, Problem> {
+    let rows = sqlx::query!(
+        r#"select b.id, b.number, b.state, b.coat_id, b.begun as "begun: jiff_sqlx::Timestamp", b.ended as "ended: jiff_sqlx::Timestamp",
+             b.recoat_earliest as "earliest: jiff_sqlx::Timestamp", b.recoat_latest as "latest: jiff_sqlx::Timestamp",
+             b.surface_min_c, b.surface_max_c, v.sheet_id
+           from batch b join sheet_version v on v.id = b.sheet_version_id where b.part_id = $1 order by b.number desc"#,
+        part
+    )
+    .fetch_all(tx)
+    .await?;
+    let mut by_coat: HashMap<Uuid, Vec<Ended>> = HashMap::new();
+    for r in rows {
+        let at = |t: Option<jiff_sqlx::Timestamp>| t.map(|t| t.to_jiff());
+        let ended = at(r.ended);
+        by_coat.entry(r.coat_id).or_default().push(Ended {
+            batch: CoatBatch { id: r.id, number: r.number, state: r.state, begun: r.begun.to_jiff(), ended },
+            window: ended.map(|_| RecoatWindow { earliest: at(r.earliest), latest: at(r.latest) }),
+            surface: r.surface_min_c.zip(r.surface_max_c).map(|(coldest_c, hottest_c)| SurfaceRange { coldest_c, hottest_c }),
+            sheet: r.sheet_id,
+        });
+    }
+    Ok(by_coat)
+}
+
+async fn pair(tx: &mut PgConnection, from: Uuid, to: Uuid) -> Result<Option<PairTimes>, Problem> {
+    let body = sqlx::query_scalar!("select body from pair_window where from_sheet = $1 and to_sheet = $2", from, to)
+        .fetch_optional(tx)
+        .await?;
+    Ok(body.map(serde_json::from_value).transpose()?)
+}
+
+async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView, Problem> {
+    let now = state.clock.now();
+    let mut db = state.db.acquire().await?;
+    let part = sqlx::query!(
+        r#"select name, label, coalesce((select array_agg(z.name order by z.id) from zone z where z.part_id = p.id), '{}') as "zones!"
+           from part p where p.id = $1"#,
+        id
+    )
+    .fetch_optional(&mut *db)
+    .await?
+    .ok_or(Problem::NotFound("part"))?;
+    let rows = sqlx::query!(
+        r#"select c.id, c.name, c.sheet_id, c.method, c.film_um, c.film_is, c.prepare,
+             (select v.name from sheet_version v where v.sheet_id = c.sheet_id order by edition desc limit 1) as product
+           from coat c where c.part_id = $1 and not c.retired order by c.place"#,
+        id
+    )
+    .fetch_all(&mut *db)
+    .await?;
+    let mut on = batches(&mut db, id).await?;
+    let mut coats: Vec<CoatView> = Vec::new();
+    let sheets: Vec<Option<Uuid>> = rows.iter().map(|r| r.sheet_id.or_else(|| on.get(&r.id)?.first().map(|b| b.sheet))).collect();
+    for (i, r) in rows.into_iter().enumerate() {
+        let put = on.remove(&r.id).unwrap_or_default();
+        let last = put.iter().find(|b| b.batch.ended.is_some());
+        let follows = sheets.get(i + 1).copied().flatten();
+        let times = match (last, follows) {
+            (Some(last), Some(next)) => pair(&mut db, last.sheet, next).await?,
+            _ => None,
+        };
+        let window = last.and_then(|l| {
+            let window = times.as_ref().zip(l.batch.ended).map(|(t, end)| t.window(end, l.surface)).or(l.window)?;
+            let link = CoatLink {
+                batch: l.batch.id,
+                number: l.batch.number,
+                coat: r.name.clone(),
+                product: r.product.clone().unwrap_or_default(),
+            };
+            Some(clock(Some(window), l.batch.ended, Some(link), now))
+        });
+        let method: Option<Method> = r.method.as_deref().map(word).transpose()?;
+        coats.push(CoatView {
+            id: r.id,
+            name: r.name,
+            sheet: sheets[i],
+            product: r.product,
+            method,
+            method_word: method.map(|m| m.word().into()),
+            film: r.film_um.map(|um| show(um, Kind::Film, person.prefs)),
+            film_um: r.film_um,
+            film_is: r.film_is,
+            prepare: r.prepare,
+            window_by: window.as_ref().map(|_| if times.is_some() { "pair" } else { "sheet" }.into()),
+            window,
+            is_next: false,
+            batches: put.into_iter().map(|b| b.batch).collect(),
+        });
+    }
+    let open = coats.iter().position(|c| c.batches.iter().any(|b| b.state == "open"));
+    let first_bare = coats.iter().position(|c| c.batches.is_empty());
+    let next = match (open, first_bare) {
+        (Some(i), _) => format!("{}: in work, batch {:04}", coats[i].name, coats[i].batches.first().map_or(0, |b| b.number)),
+        (None, Some(0)) => format!("{}: may begin", coats[0].name),
+        (None, Some(i)) => {
+            let beneath = coats[i - 1].window.as_ref();
+            format!("{}: {}", coats[i].name, beneath.map_or("may begin", |w| w.word.as_str()))
+        }
+        (None, None) => "every coat is on".into(),
+    };
+    if let Some(coat) = open.or(first_bare).and_then(|i| coats.get_mut(i)) {
+        coat.is_next = true;
+    }
+    Ok(PartView {
+        id,
+        name: part.name,
+        label: part.label,
+        zones: part.zones,
+        coats,
+        next,
+        may_edit: has_duty(person.role, Duty::Sheets).is_ok(),
+    })
+}
+
+/// A part with its coats, its batches, and what comes next.
+#[utoipa::path(operation_id = "parts_one", tag = "parts", params(("id" = Uuid, Path)), responses((status = 200, body = PartView), (status = 404)))]
+#[get("/parts/{id}")]
+pub async fn one(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<PartView> {
+    Ok(web::Json(read_part(&state, &person, *id).await?))
+}
+
+/// Plans the coats of a part: their order, products, methods, films. A coat that was sprayed stays.
+#[utoipa::path(operation_id = "parts_plan", tag = "parts", params(("id" = Uuid, Path)), request_body = TypedSystem, responses((status = 200, body = PartView), (status = 403), (status = 404), (status = 422)))]
+#[put("/parts/{id}/coats")]
+pub async fn plan(
+    state: web::Data<State>,
+    person: Person,
+    id: web::Path<Uuid>,
+    body: web::Json<TypedSystem>,
+) -> Answer<PartView> {
+    has_duty(person.role, Duty::Sheets)?;
+    let mut coats = serde_json::json!({ "coats": body.into_inner().coats });
+    resolve(&mut coats, person.prefs)?;
+    let coats: Vec<CoatPlan> = read(coats["coats"].take())?;
+    let coats = check(coats, person.prefs)?;
+    let mut tx = state.db.begin().await?;
+    sqlx::query!("select id from part where id = $1 for update", *id)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(Problem::NotFound("part"))?;
+    let standing = sqlx::query!(
+        r#"select c.id, c.name, exists (select 1 from batch b where b.coat_id = c.id) as "sprayed!" from coat c where c.part_id = $1"#,
+        *id
+    )
+    .fetch_all(&mut *tx)
+    .await?;
+    let kept: Vec<Uuid> = coats
+        .iter()
+        .filter_map(|c| {
+            standing.iter().find(|s| Some(s.id) == c.id || s.name.to_lowercase() == c.name.to_lowercase()).map(|s| s.id)
+        })
+        .collect();
+    if let Some(lost) = standing.iter().find(|s| s.sprayed && !kept.contains(&s.id)) {
+        let text = format!("The coat “{}” has batches: it stays in the system.", lost.name);
+        return Err(Refusal::bad_input("coat-in-use", "coats", text).into());
+    }
+    let gone: Vec<Uuid> = standing.iter().filter(|s| !kept.contains(&s.id)).map(|s| s.id).collect();
+    sqlx::query!("delete from coat where id = any($1)", &gone).execute(&mut *tx).await?;
+    for (place, (index, coat)) in (1..).zip(coats.iter().enumerate()) {
+        if let Some(sheet) = coat.sheet {
+            let known = sqlx::query_scalar!("select id from sheet where id = $1", sheet).fetch_optional(&mut *tx).await?;
+            known.ok_or_else(|| {
+                Refusal::bad_input("unknown-sheet", &format!("coats[{index}].sheet"), "There is no such sheet.")
+            })?;
+        }
+        let same = standing.iter().find(|s| Some(s.id) == coat.id || s.name.to_lowercase() == coat.name.to_lowercase());
+        let method = coat.method.map(text_of).transpose()?;
+        let film_is = coat.film_is.map(text_of).transpose()?;
+        sqlx::query!(
+            "insert into coat (id, part_id, name, place, sheet_id, method, film_um, film_is, prepare) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)
+             on conflict (id) do update set name = $3, place = $4, sheet_id = $5, method = $6, film_um = $7, film_is = $8, prepare = $9",
+            same.map_or_else(Uuid::now_v7, |s| s.id),
+            *id,
+            coat.name,
+            place,
+            coat.sheet,
+            method,
+            coat.film_um,
+            film_is,
+            coat.prepare,
+        )
+        .execute(&mut *tx)
+        .await?;
+    }
+    tx.commit().await?;
+    Ok(web::Json(read_part(&state, &person, *id).await?))
+}
+
+fn text_of<T: Serialize>(value: T) -> Result<String, Problem> {
+    Ok(serde_json::to_value(value)?.as_str().unwrap_or_default().to_string())
+}
+
+/// A new part with the zones and the coat system of this one.
+#[utoipa::path(operation_id = "parts_clone", tag = "parts", params(("id" = Uuid, Path)), request_body = CloneAs, responses((status = 200, body = PartView), (status = 404), (status = 422)))]
+#[post("/parts/{id}/clone")]
+pub async fn clone(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<CloneAs>) -> Answer<PartView> {
+    has_duty(person.role, Duty::Sheets)?;
+    let name = check_name("name", &body.name)?;
+    let mut tx = state.db.begin().await?;
+    sqlx::query!("select id from part where id = $1", *id).fetch_optional(&mut *tx).await?.ok_or(Problem::NotFound("part"))?;
+    let known = sqlx::query_scalar!("select id from part where lower(name) = lower($1)", name).fetch_optional(&mut *tx).await?;
+    if known == Some(body.id) {
+        return Ok(web::Json(read_part(&state, &person, body.id).await?));
+    }
+    if known.is_some() {
+        return Err(Refusal::bad_input("taken", "name", "There is a part of this name.").into());
+    }
+    sqlx::query!(
+        "insert into part (id, name, label, created) values ($1, $2, $3, $4)",
+        body.id,
+        name,
+        propose_label(&name),
+        state.clock.now().to_sqlx() as _
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "insert into zone (id, part_id, name) select gen_random_uuid(), $2, name from zone where part_id = $1 order by id",
+        *id,
+        body.id
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!(
+        "insert into coat (id, part_id, name, place, sheet_id, method, film_um, film_is, prepare)
+         select gen_random_uuid(), $2, name, place, sheet_id, method, film_um, film_is, prepare from coat where part_id = $1 and not retired",
+        *id,
+        body.id
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    Ok(web::Json(read_part(&state, &person, body.id).await?))
+}
+
+/// Recoat times by pair of products.
+#[utoipa::path(operation_id = "pairs_list", tag = "parts", responses((status = 200, body = [PairView])))]
+#[get("/pairs")]
+pub async fn pairs(state: web::Data<State>, person: Person) -> Answer<Vec<PairView>> {
+    let rows = sqlx::query!(
+        r#"select w.from_sheet, w.to_sheet, w.body,
+             (select v.name from sheet_version v where v.sheet_id = w.from_sheet order by edition desc limit 1) as "from_name!",
+             (select v.name from sheet_version v where v.sheet_id = w.to_sheet order by edition desc limit 1) as "to_name!"
+           from pair_window w order by 4, 5"#
+    )
+    .fetch_all(&state.db)
+    .await?;
+    let all = rows.into_iter().map(|r| {
+        let times: PairTimes = serde_json::from_value(r.body)?;
+        let say = |s: Option<f64>| s.map(|s| show(s, Kind::Time, person.prefs));
+        Ok(PairView {
+            from: r.from_sheet,
+            from_name: r.from_name,
+            to: r.to_sheet,
+            to_name: r.to_name,
+            min: say(times.recoat_min_s),
+            max: say(times.recoat_max_s),
+            at: show(times.recoat_at_c, Kind::Temperature, person.prefs),
+            times,
+        })
+    });
+    Ok(web::Json(all.collect::<Result<_, Problem>>()?))
+}
+
+/// Sets the times of a pair, or takes them away.
+#[utoipa::path(operation_id = "pairs_set", tag = "parts", params(("from" = Uuid, Path), ("to" = Uuid, Path)), request_body = TypedPair, responses((status = 200, body = bool), (status = 403), (status = 422)))]
+#[put("/pairs/{from}/{to}")]
+pub async fn set_pair(
+    state: web::Data<State>,
+    person: Person,
+    path: web::Path<(Uuid, Uuid)>,
+    body: web::Json<TypedPair>,
+) -> Answer<bool> {
+    has_duty(person.role, Duty::Sheets)?;
+    let (from, to) = path.into_inner();
+    let mut times = body.into_inner().times;
+    if times.is_null() {
+        sqlx::query!("delete from pair_window where from_sheet = $1 and to_sheet = $2", from, to).execute(&state.db).await?;
+        return Ok(web::Json(false));
+    }
+    resolve(&mut times, person.prefs)?;
+    let times = read::<PairTimes>(times)?.validate(person.prefs)?;
+    let known =
+        sqlx::query_scalar!("select count(*) from sheet where id = any($1)", &[from, to][..]).fetch_one(&state.db).await?;
+    if known != Some(if from == to { 1 } else { 2 }) {
+        return Err(Refusal::bad_input("unknown-sheet", "sheet", "There is no such sheet.").into());
+    }
+    sqlx::query!(
+        "insert into pair_window (from_sheet, to_sheet, body, written_by, written) values ($1, $2, $3, $4, $5)
+         on conflict (from_sheet, to_sheet) do update set body = $3, written_by = $4, written = $5",
+        from,
+        to,
+        serde_json::to_value(&times)?,
+        person.id,
+        state.clock.now().to_sqlx() as _,
+    )
+    .execute(&state.db)
+    .await?;
+    Ok(web::Json(true))
+}

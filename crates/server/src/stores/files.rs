@@ -1,0 +1,95 @@
+//! Papers and photos: kept once by their hash, known by what they are and not by what they say, sent as downloads.
+
+use crate::auth::Person;
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::http::StatusCode;
+use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
+use actix_web::{HttpResponse, get, put, web};
+use futures_util::StreamExt;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::limits::check_name;
+use level_keel_core::refusal::Refusal;
+use level_keel_core::stores::Attached;
+use serde::Deserialize;
+use sha2::{Digest, Sha256};
+use sqlx::PgConnection;
+use utoipa::IntoParams;
+
+/// Largest file.
+const MOST_BYTES: usize = 10 * 1024 * 1024;
+/// What a certificate may be.
+pub const PAPERS: [&str; 2] = ["application/pdf", "image/png"];
+/// What a photo may be.
+pub const PHOTOS: [&str; 2] = ["image/png", "image/jpeg"];
+
+/// Name of the file on its way in.
+#[derive(Debug, Deserialize, IntoParams)]
+pub struct Named {
+    /// Its name, for people.
+    pub name: String,
+}
+
+/// What a file is, by its first bytes; a name or a header may say anything.
+fn media(bytes: &[u8]) -> Option<&'static str> {
+    let kind = infer::get(bytes)?.mime_type();
+    PAPERS.into_iter().chain(PHOTOS).find(|m| *m == kind)
+}
+
+/// Keeps a file of at most 10 MB: PDF, PNG or JPEG. The same file twice is kept once.
+#[utoipa::path(operation_id = "files_keep", tag = "stores", params(Named), request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = Attached), (status = 413), (status = 422)))]
+#[put("/files")]
+pub async fn keep(state: web::Data<State>, person: Person, named: web::Query<Named>, mut body: web::Payload) -> Answer<Attached> {
+    let name = check_name("name", &named.name)?;
+    let mut bytes = Vec::new();
+    while let Some(chunk) = body.next().await {
+        let chunk = chunk.map_err(|e| Problem::Request(StatusCode::BAD_REQUEST, format!("The file broke off: {e}.")))?;
+        if bytes.len() + chunk.len() > MOST_BYTES {
+            return Err(Problem::Request(StatusCode::PAYLOAD_TOO_LARGE, "A file may have at most 10 MB.".into()));
+        }
+        bytes.extend_from_slice(&chunk);
+    }
+    let media = media(&bytes)
+        .ok_or_else(|| Refusal::bad_input("wrong-file", "file", "This is no PDF, PNG or JPEG, whatever its name says."))?;
+    let sha256: String = Sha256::digest(&bytes).iter().map(|b| format!("{b:02x}")).collect();
+    sqlx::query!(
+        "insert into attachment (sha256, media, bytes, person_id, created) values ($1, $2, $3, $4, $5) on conflict (sha256) do nothing",
+        sha256,
+        media,
+        bytes,
+        person.id,
+        state.clock.now().to_sqlx() as _,
+    )
+    .execute(&state.db)
+    .await?;
+    Ok(web::Json(Attached { sha256, name }))
+}
+
+/// A file, to keep and not to run: always a download.
+#[utoipa::path(operation_id = "files_get", tag = "stores", params(("sha256" = String, Path)), responses((status = 200), (status = 404)))]
+#[get("/files/{sha256}")]
+pub async fn get(state: web::Data<State>, _person: Person, sha256: web::Path<String>) -> Result<HttpResponse, Problem> {
+    let row = sqlx::query!("select media, bytes from attachment where sha256 = $1", *sha256)
+        .fetch_optional(&state.db)
+        .await?
+        .ok_or(Problem::NotFound("file"))?;
+    let ending = row.media.rsplit('/').next().unwrap_or("bin");
+    let name = format!("level-keel-{}.{ending}", &sha256[..12.min(sha256.len())]);
+    let disposition =
+        ContentDisposition { disposition: DispositionType::Attachment, parameters: vec![DispositionParam::Filename(name)] };
+    Ok(HttpResponse::Ok()
+        .content_type(row.media)
+        .insert_header(disposition)
+        .insert_header(("Content-Security-Policy", "sandbox"))
+        .body(row.bytes))
+}
+
+/// A file named in an entry must be here, and be of a kind that fits.
+pub async fn must_be_here(tx: &mut PgConnection, sha256: &str, kinds: &[&str]) -> Result<(), Problem> {
+    let media = sqlx::query_scalar!("select media from attachment where sha256 = $1", sha256).fetch_optional(tx).await?;
+    match media {
+        None => Err(Refusal::bad_input("unknown-file", "file", "This file is not here. Send it first.").into()),
+        Some(media) if kinds.contains(&media.as_str()) => Ok(()),
+        Some(media) => Err(Refusal::bad_input("wrong-file", "file", format!("A file of kind {media} does not fit here.")).into()),
+    }
+}

@@ -1,0 +1,51 @@
+//! What is left of a lot: its own book less what batches took. Kept in the row, so that lists need no sums.
+
+use crate::problem::Problem;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::stores::fold::left_g;
+use level_keel_core::stores::uses::LotUse;
+use sqlx::PgConnection;
+use std::collections::BTreeSet;
+use uuid::Uuid;
+
+/// Replaces what a batch took; what it took no more is given back.
+pub async fn give_and_take(tx: &mut PgConnection, batch: Uuid, taken: &[LotUse]) -> Result<(), Problem> {
+    let before =
+        sqlx::query_scalar!("delete from lot_pour where batch_id = $1 returning lot_id", batch).fetch_all(&mut *tx).await?;
+    for used in taken {
+        sqlx::query!(
+            "insert into lot_pour (batch_id, entry_id, lot_id, used_g, at) values ($1, $2, $3, $4, $5)",
+            batch,
+            used.entry,
+            used.lot,
+            used.used_g,
+            used.at.to_sqlx() as _,
+        )
+        .execute(&mut *tx)
+        .await?;
+    }
+    let touched: BTreeSet<Uuid> = before.into_iter().chain(taken.iter().map(|u| u.lot)).collect();
+    settle(tx, &touched.into_iter().collect::<Vec<_>>()).await
+}
+
+/// Reckons anew what is left of some lots. Their rows are locked in the order of their ids, so that two batches that
+/// take from the same lots cannot wait for each other.
+pub async fn settle(tx: &mut PgConnection, lots: &[Uuid]) -> Result<(), Problem> {
+    let rows = sqlx::query!(
+        r#"select id, container_g * containers as total_g, counted_g, counted_at as "counted_at: jiff_sqlx::Timestamp"
+           from lot where id = any($1) order by id for update"#,
+        lots
+    )
+    .fetch_all(&mut *tx)
+    .await?;
+    for row in rows {
+        let taken = sqlx::query!(r#"select at as "at: jiff_sqlx::Timestamp", used_g from lot_pour where lot_id = $1"#, row.id)
+            .fetch_all(&mut *tx)
+            .await?;
+        let taken: Vec<_> = taken.into_iter().map(|t| (t.at.to_jiff(), t.used_g)).collect();
+        let counted = row.counted_g.zip(row.counted_at.map(|t| t.to_jiff()));
+        let left = left_g(row.total_g, counted, &taken);
+        sqlx::query!("update lot set left_g = $2 where id = $1", row.id, left).execute(&mut *tx).await?;
+    }
+    Ok(())
+}

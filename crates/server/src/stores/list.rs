@@ -1,0 +1,278 @@
+//! Lots in a list, oldest first, found without reading every row; and as a table with the columns of the import.
+
+use super::stand::first_in;
+use super::{column, component};
+use crate::auth::Person;
+use crate::export::Table;
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{HttpResponse, get, web};
+use jiff::civil::Date;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::mixing::Component;
+use level_keel_core::quantity::{Kind, Shown, show};
+use level_keel_core::stores::fifo::{Waiting, first};
+use level_keel_core::stores::import::COLUMNS;
+use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+/// Lots of one page.
+const PAGE: i64 = 100;
+/// Days before its last day that a lot is shown as soon over, from memory.
+const SOON_DAYS: i32 = 30;
+
+/// What is looked for.
+#[derive(Debug, Default, Deserialize, IntoParams)]
+#[serde(default)]
+pub struct Find {
+    /// In code, maker's lot, product.
+    pub find: String,
+    /// A product by id.
+    pub sheet: Option<Uuid>,
+    /// `base`, `hardener`, `thinner` …
+    pub component: String,
+    /// A place by id.
+    pub place: Option<Uuid>,
+    /// `fit`, `soon`, `expired`, `quarantined`, `empty`; empty: all that are not used up.
+    pub state: String,
+    /// Where the page before ended.
+    pub after: String,
+}
+
+/// How a lot stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum LotState {
+    /// May be taken.
+    Fit,
+    /// May be taken, and is soon over.
+    Soon,
+    /// Nothing is left.
+    Empty,
+    /// Its container is damaged: a lead looks first.
+    Damaged,
+    /// Past its last day.
+    Expired,
+    /// Nobody takes it.
+    Quarantined,
+}
+
+/// A lot in the list.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct LotRow {
+    pub id: Uuid,
+    pub code: String,
+    pub sheet: Uuid,
+    pub product: String,
+    pub component: Component,
+    pub component_name: String,
+    pub makers_lot: Option<String>,
+    pub colour: Option<String>,
+    pub received: Date,
+    pub expires: Option<Date>,
+    pub left: Shown,
+    /// Part of what came in, 0 to 1, for the picture.
+    pub left_part: f64,
+    pub place: Option<String>,
+    pub state: LotState,
+    /// How it stands, in a few words.
+    pub word: String,
+    /// The one to take first of its product and component.
+    pub first: bool,
+    pub certified: bool,
+}
+
+/// One page.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct LotPage {
+    pub lots: Vec<LotRow>,
+    /// Where the next page begins; missing: this is the last.
+    pub next: Option<String>,
+}
+
+/// The state of a lot on a day, in its words.
+pub fn stand(waiting: &Waiting, today: Date) -> (LotState, String) {
+    let days = waiting.expires.map(|e| e.since(today).map_or(0, |s| s.get_days()));
+    if waiting.quarantined {
+        return (LotState::Quarantined, "quarantined".into());
+    }
+    match days {
+        Some(d) if d < 0 => return (LotState::Expired, format!("expired {} d ago", -d)),
+        _ if waiting.left_g <= 0.0 => return (LotState::Empty, "used up".into()),
+        _ if waiting.damaged => return (LotState::Damaged, "damaged".into()),
+        Some(0) => return (LotState::Soon, "last day today".into()),
+        Some(d) if d <= SOON_DAYS => return (LotState::Soon, format!("{d} d left")),
+        _ => {}
+    }
+    (LotState::Fit, days.map_or("no date".into(), |d| format!("{d} d left")))
+}
+
+struct Raw {
+    row: LotRow,
+    waiting: Waiting,
+    made: Option<Date>,
+    container_g: f64,
+    containers: f64,
+}
+
+async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result<Vec<Raw>, Problem> {
+    let today = state.shop_day();
+    let (after_day, after_code, after_id) = cursor(&find.after);
+    let words = Some(find.find.trim()).filter(|w| !w.is_empty()).map(|w| format!("%{}%", w.replace(['%', '_'], "")));
+    let kind = Some(find.component.trim().to_string()).filter(|c| !c.is_empty());
+    let soon = today.checked_add(jiff::Span::new().days(SOON_DAYS)).unwrap_or(today);
+    let rows = sqlx::query!(
+        r#"select l.id, l.code, l.sheet_id, l.component, l.makers_lot, l.colour, l.received as "received!: jiff_sqlx::Date",
+             l.made as "made: jiff_sqlx::Date", l.expires as "expires: jiff_sqlx::Date", l.container_g, l.containers, l.left_g,
+             l.quarantined, l.damaged, l.certified, p.name as "place?", v.name as "product!", v.body ->> 'additives' as additives
+           from lot l
+           left join place p on p.id = l.place_id
+           join lateral (select name, body from sheet_version where sheet_id = l.sheet_id order by edition desc limit 1) v on true
+           where l.received is not null
+             and ($1::date is null or (l.received, l.code, l.id) > ($1, $2, $3))
+             and ($4::text is null or l.code ilike $4 or l.makers_lot ilike $4 or v.name ilike $4)
+             and ($5::uuid is null or l.sheet_id = $5) and ($6::text is null or l.component = $6) and ($7::uuid is null or l.place_id = $7)
+             and case $8::text
+               when 'fit' then l.quarantined is null and l.damaged is null and l.left_g > 0 and (l.expires is null or l.expires >= $9)
+               when 'soon' then l.quarantined is null and l.left_g > 0 and l.expires between $9 and $10
+               when 'expired' then l.expires < $9 and l.left_g > 0
+               when 'quarantined' then l.quarantined is not null
+               when 'empty' then l.left_g <= 0
+               when 'all' then true
+               else l.left_g > 0 end
+           order by l.received, l.code, l.id limit $11"#,
+        after_day.map(|d| d.to_sqlx()) as _,
+        after_code,
+        after_id,
+        words,
+        find.sheet,
+        kind,
+        find.place,
+        find.state,
+        today.to_sqlx() as _,
+        soon.to_sqlx() as _,
+        limit,
+    )
+    .fetch_all(&state.db)
+    .await?;
+    rows.into_iter()
+        .map(|r| {
+            let of = component(&r.component)?;
+            let left_g = r.left_g.unwrap_or(0.0);
+            let total = r.container_g.unwrap_or(0.0) * r.containers.unwrap_or(0.0);
+            let waiting = Waiting {
+                code: r.code.clone(),
+                received: r.received.to_jiff(),
+                expires: r.expires.map(|d| d.to_jiff()),
+                quarantined: r.quarantined.is_some(),
+                damaged: r.damaged.is_some(),
+                left_g,
+            };
+            let (state, word) = stand(&waiting, today);
+            let word = match (&state, &r.quarantined, &r.damaged) {
+                (LotState::Quarantined, Some(why), _) => format!("quarantined: {why}"),
+                (LotState::Damaged, _, Some(how)) => format!("damaged: {how}"),
+                _ => word,
+            };
+            let row = LotRow {
+                id: r.id,
+                code: r.code,
+                sheet: r.sheet_id,
+                product: r.product,
+                component: of,
+                component_name: name_of(of, r.additives.as_deref()),
+                makers_lot: r.makers_lot,
+                colour: r.colour,
+                received: waiting.received,
+                expires: waiting.expires,
+                left: show(left_g, Kind::Mass, person.prefs),
+                left_part: if total > 0.0 { (left_g / total).clamp(0.0, 1.0) } else { 0.0 },
+                place: r.place,
+                state,
+                word,
+                first: false,
+                certified: r.certified,
+            };
+            Ok(Raw {
+                row,
+                waiting,
+                made: r.made.map(|d| d.to_jiff()),
+                container_g: r.container_g.unwrap_or(0.0),
+                containers: r.containers.unwrap_or(0.0),
+            })
+        })
+        .collect()
+}
+
+/// What a component is called: an additive by its own name.
+pub fn name_of(of: Component, additives: Option<&str>) -> String {
+    let own = of.additive().zip(additives).and_then(|(i, text)| {
+        let all: Vec<serde_json::Value> = serde_json::from_str(text).ok()?;
+        all.get(i)?.get("name")?.as_str().map(String::from)
+    });
+    own.unwrap_or_else(|| of.word().into())
+}
+
+/// `2026-03-01|P-2204|<id>`.
+fn cursor(text: &str) -> (Option<Date>, Option<String>, Option<Uuid>) {
+    let mut parts = text.splitn(2, '|');
+    let day = parts.next().and_then(|d| d.parse().ok());
+    let (code, id) =
+        parts.next().and_then(|rest| rest.rsplit_once('|')).map_or((None, None), |(c, i)| (Some(c.to_string()), i.parse().ok()));
+    if day.is_some() && id.is_some() { (day, code, id) } else { (None, None, None) }
+}
+
+/// Lots, oldest first.
+#[utoipa::path(operation_id = "lots_list", tag = "stores", params(Find), responses((status = 200, body = LotPage)))]
+#[get("/lots")]
+pub async fn list(state: web::Data<State>, person: Person, find: web::Query<Find>) -> Answer<LotPage> {
+    let mut raws = read(&state, &person, &find, PAGE + 1).await?;
+    let more = raws.len() > PAGE as usize;
+    raws.truncate(PAGE as usize);
+    let next = raws.last().filter(|_| more).map(|r| format!("{}|{}|{}", r.row.received, r.row.code, r.row.id));
+    let today = state.shop_day();
+    let mut db = state.db.acquire().await?;
+    let mut firsts: HashMap<(Uuid, Component), Option<String>> = HashMap::new();
+    for raw in &mut raws {
+        let key = (raw.row.sheet, raw.row.component);
+        if let std::collections::hash_map::Entry::Vacant(unknown) = firsts.entry(key) {
+            unknown.insert(first_in(&mut db, key.0, key.1, today).await?);
+        }
+        // The same rule again on the row itself: one that is not fit is never first.
+        let fit = first(std::slice::from_ref(&raw.waiting), today).is_some();
+        raw.row.first = fit && firsts.get(&key).is_some_and(|f| f.as_deref() == Some(raw.row.code.as_str()));
+    }
+    Ok(web::Json(LotPage { lots: raws.into_iter().map(|r| r.row).collect(), next }))
+}
+
+/// Every lot found, as a table with the columns an import reads.
+#[utoipa::path(operation_id = "lots_csv", tag = "stores", params(Find), responses((status = 200, content_type = "text/csv")))]
+#[get("/lots.csv")]
+pub async fn csv(state: web::Data<State>, person: Person, find: web::Query<Find>) -> Result<HttpResponse, Problem> {
+    let mut table = Table::new(&COLUMNS)?;
+    let find = find.into_inner();
+    let find = Find { state: if find.state.is_empty() { "all".into() } else { find.state }, after: String::new(), ..find };
+    for raw in read(&state, &person, &find, 200_000).await? {
+        let (row, day) = (raw.row, |d: Option<Date>| d.map_or(String::new(), |d| d.to_string()));
+        table.row([
+            row.code,
+            row.product,
+            column(row.component),
+            row.makers_lot.unwrap_or_default(),
+            row.colour.unwrap_or_default(),
+            row.received.to_string(),
+            day(raw.made),
+            day(row.expires),
+            String::new(),
+            raw.container_g.to_string(),
+            raw.containers.to_string(),
+            row.place.unwrap_or_default(),
+            raw.waiting.left_g.to_string(),
+        ])?;
+    }
+    table.download(&format!("level-keel-lots-{}.csv", state.shop_day()))
+}

@@ -1,0 +1,385 @@
+//! Places where lots stand: the band each is to keep, what a probe or a person read there, how long it was outside.
+
+use crate::auth::Person;
+use crate::books::NewEntry;
+use crate::books::chain::{Link, request_hash};
+use crate::conditions::readings_since;
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{get, post, put, web};
+use jiff::Timestamp;
+use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::payload::read;
+use level_keel_core::canonical::cut;
+use level_keel_core::limits::{self, check_name, check_text};
+use level_keel_core::people::{Duty, Role, has_duty};
+use level_keel_core::pot_life::after;
+use level_keel_core::quantity::{Shown, resolve, show_duration};
+use level_keel_core::refusal::Refusal;
+use level_keel_core::stores::StoreClass;
+use level_keel_core::stores::storage::{StoreBand, StoreReading, StoreSchool, level, out_of_band_s, schools};
+use level_keel_core::verdict::Level;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use sqlx::PgConnection;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Days looked back for time out of band.
+const LOOKS_BACK_DAYS: f64 = 7.0;
+/// A reading by hand is shown as old after this.
+const OLD_S: f64 = 24.0 * 3600.0;
+
+/// A place with what it keeps.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PlaceView {
+    pub id: Uuid,
+    pub name: String,
+    pub store_min_c: Option<f64>,
+    pub store_max_c: Option<f64>,
+    pub min: Option<Shown>,
+    pub max: Option<Shown>,
+    pub probe: Option<String>,
+    /// The last reading on its level; missing: none yet.
+    pub level: Option<Level>,
+    pub read_at: Option<Timestamp>,
+    /// Whether a probe or a person read it last.
+    pub by_probe: bool,
+    /// Too old to be taken for now.
+    pub old: bool,
+    /// Time out of band in the last seven days, in words; missing: none.
+    pub out_of_band: Option<String>,
+    /// Readings of the last seven days, oldest first, for the picture: x from 0 to 1, y as the level's places.
+    pub trace: Vec<(f64, f64)>,
+    pub lots: i64,
+    /// It holds peroxide, or resin: the other may not come here.
+    pub holds: Option<StoreClass>,
+}
+
+/// The places, and the usual bands to choose from.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Places {
+    pub places: Vec<PlaceView>,
+    pub schools: Vec<StoreSchool>,
+}
+
+/// A place as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedPlace {
+    /// `name`, `store_min_c`, `store_max_c`, `probe`; quantities as numbers or texts.
+    #[schema(value_type = Object)]
+    pub place: Value,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Wanted {
+    name: String,
+    #[serde(default)]
+    store_min_c: Option<f64>,
+    #[serde(default)]
+    store_max_c: Option<f64>,
+    #[serde(default)]
+    probe: Option<String>,
+}
+
+fn parse(mut value: Value, person: &Person) -> Result<Wanted, Problem> {
+    resolve(&mut value, person.prefs)?;
+    let mut wanted: Wanted = read(value)?;
+    wanted.name = check_name("name", &wanted.name)?;
+    limits::TEMPERATURE.check_optional("store_min_c", wanted.store_min_c, person.prefs)?;
+    limits::TEMPERATURE.check_optional("store_max_c", wanted.store_max_c, person.prefs)?;
+    if wanted.store_min_c.zip(wanted.store_max_c).is_some_and(|(min, max)| min > max) {
+        return Err(Refusal::bad_input("out-of-order", "store_max_c", "The warmest is colder than the coldest.").into());
+    }
+    wanted.probe = wanted.probe.filter(|p| !p.trim().is_empty());
+    Ok(wanted)
+}
+
+/// The row of a typed name, made when it is new.
+pub async fn ensure_place(tx: &mut PgConnection, name: &str, now: Timestamp) -> Result<(Uuid, String), Problem> {
+    let row = sqlx::query!(
+        "insert into place (id, name, created) values ($1, $2, $3) on conflict (lower(name)) do update set name = place.name
+         returning id, name",
+        Uuid::now_v7(),
+        name,
+        now.to_sqlx() as _,
+    )
+    .fetch_one(tx)
+    .await?;
+    Ok((row.id, row.name))
+}
+
+/// The code of a lot in a place that this class may not stand beside. The place is locked, so that two that come in at
+/// once see each other.
+pub async fn clash(tx: &mut PgConnection, place: Uuid, lot: Uuid, class: StoreClass) -> Result<Option<String>, Problem> {
+    sqlx::query!("select id from place where id = $1 for update", place).fetch_one(&mut *tx).await?;
+    let other = match class {
+        StoreClass::Peroxide => StoreClass::Resin,
+        StoreClass::Resin => StoreClass::Peroxide,
+        StoreClass::Other => return Ok(None),
+    };
+    let code = sqlx::query_scalar!(
+        "select code from lot where place_id = $1 and class = $2 and id <> $3 and left_g > 0 order by code limit 1",
+        place,
+        other.name(),
+        lot
+    )
+    .fetch_optional(tx)
+    .await?;
+    Ok(code)
+}
+
+/// The places of the shop.
+#[utoipa::path(operation_id = "places_list", tag = "stores", responses((status = 200, body = Places)))]
+#[get("/places")]
+pub async fn list(state: web::Data<State>, person: Person) -> Answer<Places> {
+    let now = state.clock.now();
+    let from = after(now, -LOOKS_BACK_DAYS * 86_400.0);
+    let rows = sqlx::query!(
+        r#"select p.id, p.name, p.store_min_c, p.store_max_c, p.probe,
+             (select count(*) from lot l where l.place_id = p.id and l.left_g > 0) as "lots!",
+             (select min(l.class) from lot l where l.place_id = p.id and l.left_g > 0 and l.class <> 'other') as class
+           from place p order by lower(p.name)"#
+    )
+    .fetch_all(&state.db)
+    .await?;
+    let mut db = state.db.acquire().await?;
+    let mut places = Vec::new();
+    for r in rows {
+        let band = StoreBand { min_c: r.store_min_c, max_c: r.store_max_c };
+        let mut readings = readings_since(&mut db, &format!("place:{}", r.id), from).await?;
+        let by_hand = readings.last().copied();
+        let mut fresh = None;
+        if let Some(probe) = &r.probe {
+            readings.extend(readings_since(&mut db, &format!("probe:{probe}"), from).await?);
+            readings.sort_by_key(|s| s.at);
+            fresh = state.probes.fresh(probe, now);
+        }
+        let last = fresh.map(|(at, temp_c)| StoreReading { at, temp_c }).or(readings.last().copied());
+        let by_probe = last.is_some_and(|l| by_hand.is_none_or(|h| h.at < l.at));
+        let outside = out_of_band_s(&readings, band, from, now);
+        let drawn = last.map(|l| level("Temperature", l.temp_c, band, person.prefs));
+        let place_on = |c: f64| level("", c, band, person.prefs);
+        let run = now.duration_since(from).as_secs_f64();
+        let step = readings.len().div_ceil(96).max(1);
+        let trace = readings.iter().step_by(step).map(|s| {
+            let y = place_on(s.temp_c);
+            (s.at.duration_since(from).as_secs_f64() / run, (y.from + y.to) / 2.0)
+        });
+        let say = |c: f64| level_keel_core::quantity::show(c, level_keel_core::quantity::Kind::Temperature, person.prefs);
+        places.push(PlaceView {
+            trace: trace.collect(),
+            id: r.id,
+            name: r.name,
+            store_min_c: r.store_min_c,
+            store_max_c: r.store_max_c,
+            min: r.store_min_c.map(say),
+            max: r.store_max_c.map(say),
+            level: drawn,
+            read_at: last.map(|l| l.at),
+            by_probe,
+            old: last.is_some_and(|l| {
+                let age = now.duration_since(l.at).as_secs_f64();
+                if by_probe { fresh.is_none() } else { age > OLD_S }
+            }),
+            probe: r.probe,
+            out_of_band: (outside > 60.0).then(|| show_duration(outside)),
+            lots: r.lots,
+            holds: r.class.as_deref().map(StoreClass::from_name),
+        });
+    }
+    Ok(web::Json(Places { places, schools: schools() }))
+}
+
+/// Makes a place.
+#[utoipa::path(operation_id = "places_create", tag = "stores", request_body = TypedPlace, responses((status = 200, body = Uuid), (status = 403), (status = 422)))]
+#[post("/places")]
+pub async fn create(state: web::Data<State>, person: Person, body: web::Json<TypedPlace>) -> Answer<Uuid> {
+    has_duty(person.role, Duty::Sheets)?;
+    let wanted = parse(body.into_inner().place, &person)?;
+    let made = sqlx::query_scalar!(
+        "insert into place (id, name, store_min_c, store_max_c, probe, created) values ($1, $2, $3, $4, $5, $6)
+         on conflict (lower(name)) do nothing returning id",
+        Uuid::now_v7(),
+        wanted.name,
+        wanted.store_min_c,
+        wanted.store_max_c,
+        wanted.probe,
+        state.clock.now().to_sqlx() as _,
+    )
+    .fetch_optional(&state.db)
+    .await?;
+    Ok(web::Json(made.ok_or_else(|| Refusal::bad_input("taken", "name", "There is a place of this name."))?))
+}
+
+/// Changes a place.
+#[utoipa::path(operation_id = "places_change", tag = "stores", params(("id" = Uuid, Path)), request_body = TypedPlace, responses((status = 200, body = Uuid), (status = 403), (status = 404), (status = 422)))]
+#[put("/places/{id}")]
+pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<TypedPlace>) -> Answer<Uuid> {
+    has_duty(person.role, Duty::Sheets)?;
+    let wanted = parse(body.into_inner().place, &person)?;
+    let taken = sqlx::query_scalar!("select id from place where lower(name) = lower($1) and id <> $2", wanted.name, *id)
+        .fetch_optional(&state.db)
+        .await?;
+    if taken.is_some() {
+        return Err(Refusal::bad_input("taken", "name", "There is a place of this name.").into());
+    }
+    let changed = sqlx::query_scalar!(
+        "update place set name = $2, store_min_c = $3, store_max_c = $4, probe = $5 where id = $1 returning id",
+        *id,
+        wanted.name,
+        wanted.store_min_c,
+        wanted.store_max_c,
+        wanted.probe,
+    )
+    .fetch_optional(&state.db)
+    .await?;
+    Ok(web::Json(changed.ok_or(Problem::NotFound("place"))?))
+}
+
+/// A reading by hand, as the demo's crew writes it.
+pub async fn read_by_hand(
+    state: &State,
+    person: &Person,
+    place: Uuid,
+    id: Uuid,
+    temp_c: f64,
+    at: Timestamp,
+) -> Result<bool, Problem> {
+    let new = NewEntry { id, kind: "temperature".into(), payload: serde_json::json!({ "temp_c": temp_c }), ago_s: 0.0 };
+    write(state, person, place, new, at, at).await
+}
+
+/// Writes in the book of a place: `temperature`, or the `strike` of one.
+#[utoipa::path(operation_id = "places_append", tag = "stores", params(("id" = Uuid, Path)), request_body = NewEntry, responses((status = 200, body = bool), (status = 404), (status = 409), (status = 422)))]
+#[post("/places/{id}/entries")]
+pub async fn append(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<NewEntry>) -> Answer<bool> {
+    let new = body.into_inner();
+    let now = state.clock.now();
+    if !(0.0..=limits::BACK_DATE_S).contains(&new.ago_s) {
+        return Err(Refusal::bad_input("outside-limits", "ago_s", "An entry may be at most 24 h old.").into());
+    }
+    let happened = cut(after(now, -new.ago_s));
+    Ok(web::Json(write(&state, &person, *id, new, happened, now).await?))
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Temperature {
+    temp_c: f64,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Strike {
+    entry: Uuid,
+    reason: String,
+}
+
+async fn write(
+    state: &State,
+    person: &Person,
+    place: Uuid,
+    new: NewEntry,
+    happened: Timestamp,
+    now: Timestamp,
+) -> Result<bool, Problem> {
+    let request = request_hash(&new.kind, &new.payload);
+    let mut payload = new.payload;
+    resolve(&mut payload, person.prefs)?;
+    let mut tx = state.db.begin().await?;
+    sqlx::query!("select id from place where id = $1 for update", place)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(Problem::NotFound("place"))?;
+    sqlx::query!(
+        "insert into book (id, kind, created) values ($1, 'place', $2) on conflict (id) do nothing",
+        place,
+        now.to_sqlx() as _
+    )
+    .execute(&mut *tx)
+    .await?;
+    if let Some(known) =
+        sqlx::query!("select book_id, request_sha256 from entry where id = $1", new.id).fetch_optional(&mut *tx).await?
+    {
+        let same = known.book_id == place && known.request_sha256 == request;
+        let taken = || Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.");
+        return if same { Ok(true) } else { Err(taken().into()) };
+    }
+    let source = format!("place:{place}");
+    match new.kind.as_str() {
+        "temperature" => {
+            let t: Temperature = read(payload.clone())?;
+            limits::TEMPERATURE.check("temp_c", t.temp_c, person.prefs)?;
+            let kept = sqlx::query!(
+                "insert into reading (source, at, value) values ($1, $2, $3) on conflict do nothing returning value",
+                source,
+                happened.to_sqlx() as _,
+                t.temp_c
+            )
+            .fetch_optional(&mut *tx)
+            .await?;
+            kept.ok_or_else(|| Refusal::conflict("read-already", "A reading of this very instant stands here already."))?;
+        }
+        "strike" => {
+            let s: Strike = read(payload.clone())?;
+            check_text("reason", &s.reason, limits::TEXT_CHARS)?;
+            let struck = sqlx::query!(
+                r#"select who, happened as "at: jiff_sqlx::Timestamp" from entry where id = $1 and book_id = $2 and kind = 'temperature'"#,
+                s.entry,
+                place
+            )
+            .fetch_optional(&mut *tx)
+            .await?
+            .ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;
+            if struck.who != person.id && !matches!(person.role, Role::Lead | Role::Owner) {
+                return Err(Refusal::forbidden("not-your-role", "This is another's entry. They or a lead may strike it.").into());
+            }
+            sqlx::query!("delete from reading where source = $1 and at = $2", source, struck.at as _).execute(&mut *tx).await?;
+        }
+        _ => return Err(Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry.").into()),
+    }
+    let head = sqlx::query!(
+        r#"select b.head_seq, coalesce((select hash from entry e where e.book_id = b.id and e.seq = b.head_seq), '') as "hash!" from book b where b.id = $1"#,
+        place
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    let link = Link {
+        book: place,
+        seq: head.head_seq + 1,
+        id: new.id,
+        kind: &new.kind,
+        version: 1,
+        payload: &payload,
+        who: person.id,
+        happened,
+        arrived: cut(now),
+        request: &request,
+        previous: &head.hash,
+    };
+    let forged = link.forge();
+    link.store(&mut tx, &forged).await?;
+    tx.commit().await?;
+    Ok(true)
+}
+
+/// Whether the readings of a place are those of its book.
+pub async fn place_row(db: &mut PgConnection, place: Uuid, faults: &mut Vec<String>) -> Result<(), Problem> {
+    let row = sqlx::query!(
+        r#"select (select count(*) from entry e where e.book_id = $1 and e.kind = 'temperature' and not exists (
+               select 1 from entry s where s.book_id = $1 and s.kind = 'strike' and (s.payload_json ->> 'entry')::uuid = e.id)) as "written!",
+             (select count(*) from reading where source = $2) as "kept!""#,
+        place,
+        format!("place:{place}")
+    )
+    .fetch_one(db)
+    .await?;
+    if row.written != row.kept {
+        faults.push(format!("place {place}: {} readings in its book, {} kept", row.written, row.kept));
+    }
+    Ok(())
+}
