@@ -6,7 +6,7 @@ use level_keel_core::batch::holds::{self, Severity};
 use level_keel_core::batch::payload::GateName;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::coats::Method;
-use level_keel_core::lists::{Before, Choosing, ReadyLists, Stand, Substrate, states};
+use level_keel_core::lists::{Before, Choosing, ItemStand, ReadyLists, Substrate, states};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
@@ -138,7 +138,7 @@ impl Book {
         self.write(Role::Applicator, Kind::Tick, json!({ "item": item, "did": did }))
     }
 
-    fn stand(&self, key: &str) -> (Stand, String) {
+    fn stand(&self, key: &str) -> (ItemStand, String) {
         let record = self.record();
         let all = states(&record, self.now, Prefs::METRIC);
         let (_, state) = all.into_iter().find(|(i, _)| i.key == key).unwrap();
@@ -162,19 +162,19 @@ fn the_drum_is_stirred_long_enough_not_too_long_and_then_rests() {
     let mut book = Book::begun(&drum(), Substrate::GelCoatMould, 5.0);
     assert_eq!(book.tick("drum_rest", "start").unwrap_err().code, "not-yet", "the stir comes first");
     book.tick("drum_stir", "start").unwrap();
-    assert_eq!(book.wait(9.0).stand("drum_stir").0, Stand::Running);
+    assert_eq!(book.wait(9.0).stand("drum_stir").0, ItemStand::Running);
     assert_eq!(book.wait(2.0).stand("drum_stir").1, "enough: stop now");
     book.tick("drum_stir", "stop").unwrap();
-    assert_eq!(book.wait(60.0).stand("drum_stir"), (Stand::Done, "11 min".into()));
+    assert_eq!(book.wait(60.0).stand("drum_stir"), (ItemStand::Done, "11 min".into()));
     book.tick("drum_rest", "start").unwrap();
-    assert_eq!(book.wait(14.0).stand("drum_rest").0, Stand::Running);
-    assert_eq!(book.wait(1.0).stand("drum_rest").0, Stand::Done);
+    assert_eq!(book.wait(14.0).stand("drum_rest").0, ItemStand::Running);
+    assert_eq!(book.wait(1.0).stand("drum_rest").0, ItemStand::Done);
     // Stirred again: the rest begins anew.
     book.tick("drum_stir", "start").unwrap();
-    assert_eq!(book.wait(1.0).stand("drum_rest").0, Stand::Open);
+    assert_eq!(book.wait(1.0).stand("drum_rest").0, ItemStand::Open);
     // Forgotten: over-mixed, and a hold.
     assert!(!book.held("drum_stir"));
-    assert_eq!(book.wait(15.0).stand("drum_stir").0, Stand::Held);
+    assert_eq!(book.wait(15.0).stand("drum_stir").0, ItemStand::Held);
     assert!(book.held("drum_stir"));
 }
 
@@ -183,9 +183,9 @@ fn the_drum_is_stirred_long_enough_not_too_long_and_then_rests() {
 fn an_open_surface_is_watched_then_held_until_it_is_coated_or_opened_anew() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::BlastedSteel, 5.0);
     book.tick("open_steel", "done").unwrap();
-    assert_eq!(book.wait(19.0).stand("open_steel"), (Stand::Done, "11 min left".into()));
-    assert_eq!(book.wait(2.0).stand("open_steel").0, Stand::Watch);
-    assert_eq!(book.wait(10.0).stand("open_steel").0, Stand::Held);
+    assert_eq!(book.wait(19.0).stand("open_steel"), (ItemStand::Done, "11 min left".into()));
+    assert_eq!(book.wait(2.0).stand("open_steel").0, ItemStand::Watch);
+    assert_eq!(book.wait(10.0).stand("open_steel").0, ItemStand::Held);
     assert!(book.held("open_steel"));
     // A lead releases it; a new blast that grows old is a new trouble.
     let release = |book: &Book| json!({ "gate": "lists", "item": "open_steel", "reason": "dry and clean", "seen_seq": book.record().head_seq });
@@ -194,7 +194,7 @@ fn an_open_surface_is_watched_then_held_until_it_is_coated_or_opened_anew() {
     book.write(Role::Lead, Kind::Release, release(&book)).unwrap();
     assert!(!book.held("open_steel"));
     book.tick("open_steel", "done").unwrap();
-    assert_eq!(book.stand("open_steel").0, Stand::Done);
+    assert_eq!(book.stand("open_steel").0, ItemStand::Done);
     assert!(book.wait(31.0).held("open_steel"));
 }
 
@@ -202,7 +202,7 @@ fn an_open_surface_is_watched_then_held_until_it_is_coated_or_opened_anew() {
 fn a_failed_test_holds_and_each_new_failure_is_its_own() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::SandedAluminium, 5.0);
     book.tick("water_break", "failed").unwrap();
-    assert_eq!(book.stand("water_break"), (Stand::Held, "water beads: clean again".into()));
+    assert_eq!(book.stand("water_break"), (ItemStand::Held, "water beads: clean again".into()));
     let release =
         json!({ "gate": "lists", "item": "water_break", "reason": "only at the rim", "seen_seq": book.record().head_seq });
     book.write(Role::Lead, Kind::Release, release).unwrap();
@@ -210,7 +210,7 @@ fn a_failed_test_holds_and_each_new_failure_is_its_own() {
     book.tick("water_break", "failed").unwrap();
     assert!(book.held("water_break"), "a release is of one failure");
     book.tick("water_break", "done").unwrap();
-    assert_eq!(book.stand("water_break").0, Stand::Done);
+    assert_eq!(book.stand("water_break").0, ItemStand::Done);
 }
 
 #[test]
@@ -237,7 +237,7 @@ fn a_mock_up_is_approved_by_a_lead_who_names_the_sample() {
     assert_eq!(book.write(Role::Inspector, Kind::Tick, approve(json!("sample 4"))).unwrap_err().why, Why::Forbidden);
     assert_eq!(book.write(Role::Lead, Kind::Tick, approve(Value::Null)).unwrap_err().field.as_deref(), Some("text"));
     book.write(Role::Lead, Kind::Tick, approve(json!("sample 4"))).unwrap();
-    assert_eq!(book.stand("mock_up"), (Stand::Done, "approved: sample 4".into()));
+    assert_eq!(book.stand("mock_up"), (ItemStand::Done, "approved: sample 4".into()));
 }
 
 #[test]

@@ -67,6 +67,7 @@ pub async fn lay_on(address: &str) -> Uuid {
         let all =
             ["isocyanate", "peroxide", "solvent", "styrene", "pressure_vessel", "high_pressure_fluid", "chromate", "exotherm"];
         hand.write(book, "guards", json!({ "hazards": all }), 499.0).await;
+        make_ready(&hand, &lead, &sheet, book).await;
     }
     // Pots of every age, the oldest spent, spread over the coats; the first has been sprayed from.
     for n in 0..POTS {
@@ -79,11 +80,13 @@ pub async fn lay_on(address: &str) -> Uuid {
         let mut reading = 0.0;
         for line in pot["lines"].as_array().expect("a plan") {
             if line["component"] == "hardener" {
+                hand.write(book, "conditions", json!({ "air_c": 21, "surface_c": 20.2, "material_c": 20, "rh_pct": 64 }), ago)
+                    .await;
                 hand.write(book, "combine", json!({ "charge": charge }), ago - 1.0).await;
             }
             reading += grams(line["plan"]["text"].as_str().unwrap_or_default());
             let pour = json!({ "charge": charge, "component": line["component"], "reading_g": reading, "resolution_g": 1.0,
-                "lot": format!("LOT-2026-{n:02}-VERY-LONG-CODE-ON-THE-CAN") });
+                "lot": if line["component"] == "additive1" { Value::Null } else { json!(code(line["component"].as_str().unwrap_or_default())) } });
             hand.write(book, "pour", pour, ago - 2.0).await;
         }
         if n != POTS - 2 {
@@ -94,6 +97,7 @@ pub async fn lay_on(address: &str) -> Uuid {
     let view = hand.send_get(&format!("/batches/{first}")).await;
     let live = view["pots"].as_array().expect("pots").iter().find(|p| p["state"] == "ready" || p["state"] == "watch");
     if let Some(pot) = live {
+        hand.write(first, "conditions", json!({ "air_c": 21, "surface_c": 20.2, "material_c": 20, "rh_pct": 64 }), 1.5).await;
         hand.write(first, "start_spraying", json!({ "charge": pot["id"] }), 1.0).await;
         for n in 0..9 {
             let zone = &view["zones"][n % 4]["id"];
@@ -102,6 +106,38 @@ pub async fn lay_on(address: &str) -> Uuid {
     }
     hand.send("PUT", "/session/reads", json!({ "units": "metric", "numbers": "comma" })).await;
     first
+}
+
+/// A long code of a lot.
+fn code(component: &str) -> String {
+    format!("LOT-2026-{component}-LONG-CODE-ON-THE-CAN")
+}
+
+/// Receives the lots of the sheet once, and goes through the lists of a batch.
+async fn make_ready(hand: &Hand, lead: &Hand, sheet: &Value, book: Uuid) {
+    let view = hand.send_get(&format!("/batches/{book}")).await;
+    let items =
+        view["ready"]["groups"].as_array().into_iter().flatten().flat_map(|g| g["items"].as_array().cloned().unwrap_or_default());
+    for item in items {
+        let tick = |did: &str| json!({ "item": item["key"], "did": did, "text": "control sample 4", "read_um": 58 });
+        match item["what"]["kind"].as_str().unwrap_or_default() {
+            "lot" => {
+                let component = item["component"].as_str().unwrap_or_default();
+                let payload = json!({ "code": code(component), "sheet": sheet, "component": component, "received": "2026-01-05",
+                    "expires": "2099-01-05", "container_g": 900_000, "containers_count": 9 });
+                // Received with the first coat; with the next it stands there already.
+                let entry = json!({ "id": Uuid::now_v7(), "kind": "received", "payload": payload });
+                let _ = lead.http.post(format!("{}/lots", lead.base)).json(&entry).send().await;
+                hand.write(book, "take_lot", json!({ "component": component, "lot": code(component) }), 498.0).await;
+            }
+            "timer" => {
+                hand.write(book, "tick", tick("start"), 498.0).await;
+                hand.write(book, "tick", tick("stop"), 485.0).await;
+            }
+            "approve" => drop(lead.write(book, "tick", tick("done"), 498.0).await),
+            _ => drop(hand.write(book, "tick", tick("done"), 498.0).await),
+        }
+    }
 }
 
 impl Hand {

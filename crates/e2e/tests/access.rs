@@ -18,6 +18,10 @@ async fn read(browser: &Browser, view: &str, axe: &str) {
 /// Every view of the shop, with what to wait for.
 async fn views(browser: &Browser, part: &str) -> Vec<(String, &'static str)> {
     let batch = format!("batches/{}", browser.batch(part).await);
+    let lots = browser.read("/api/v1/lots").await;
+    let lot = lots["lots"][0]["id"].as_str().unwrap_or_default().to_string();
+    let parts = browser.read("/api/v1/parts").await;
+    let piece = parts[0]["id"].as_str().unwrap_or_default().to_string();
     let mut views = vec![
         (String::new(), ".next"),
         ("sheets".into(), ".rows"),
@@ -26,6 +30,13 @@ async fn views(browser: &Browser, part: &str) -> Vec<(String, &'static str)> {
         ("begin".into(), ".station"),
         ("people".into(), ".rows"),
         (format!("{batch}/card"), ".card"),
+        ("stores".into(), ".rows"),
+        ("stores/import".into(), "button[name='choose-table']"),
+        (format!("stores/{lot}"), ".lot-page"),
+        (format!("stores/labels?ids={lot}"), ".lot-label"),
+        ("parts".into(), ".part-row"),
+        (format!("parts/{piece}"), ".layer"),
+        ("lists".into(), ".rows"),
     ];
     views.extend((1..=6).map(|n| (format!("{batch}?at={n}"), ".station")));
     views

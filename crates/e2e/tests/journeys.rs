@@ -60,6 +60,11 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     browser.press("save-sheet").await;
     browser.wait_text("Harbour two-pack 3 : 1 by volume").await;
 
+    // Two lots come in.
+    for (component, code) in [("base", "A-17"), ("hardener", "B-4")] {
+        receive(&browser, &base, component, code).await;
+    }
+
     // Begin.
     browser.go(&format!("{base}/begin")).await;
     browser.wait("select[name='sheet'] option:nth-child(2)").await;
@@ -77,14 +82,15 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     browser.press("take-conditions").await;
     browser.click("input[name='guard-solvent']").await;
     browser.press("take-guards").await;
-    browser.wait_text("Guards on").await;
+    browser.wait_text("Flammable solvent: on").await;
+    through_the_lists(&browser).await;
 
     // Mix.
     browser.client.find(fantoccini::Locator::Css("body")).await.expect("a body").send_keys("2").await.expect("keys");
     browser.fill("wanted_ml", "1 L").await;
     browser.press("open-pot").await;
     browser.wait_text("Pour base onto the same cup").await;
-    fill(&browser, &[("reading_g", "975"), ("lot", "A-17")]).await;
+    fill(&browser, &[("reading_g", "975")]).await;
     browser.press("take-reading").await;
     browser.wait_text("Base is in").await;
     browser.press("combine").await;
@@ -92,7 +98,7 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     // Under way: still short, so there is no verdict yet.
     browser.fill("reading_g", "1100").await;
     browser.wait_text("pouring").await;
-    fill(&browser, &[("reading_g", "1238"), ("lot", "B-4")]).await;
+    fill(&browser, &[("reading_g", "1238")]).await;
     browser.press("take-reading").await;
     browser.press("stirred").await;
     browser.wait_text("It stands on the rack with its clock").await;
@@ -148,6 +154,52 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     shop.close().await;
 }
 
+/// A lot of the Harbour two-pack comes in by the dialog of the stores.
+async fn receive(browser: &Browser, base: &str, component: &str, code: &str) {
+    browser.go(&format!("{base}/stores")).await;
+    browser.press("receive-lot").await;
+    browser.wait("select[name='lot-sheet'] option:nth-child(2)").await;
+    let find = "return [...document.querySelectorAll('select[name=\"lot-sheet\"] option')].find(o => o.text.startsWith('Harbour')).value";
+    let sheet = browser.client.execute(find, vec![]).await.expect("a script");
+    browser.fill("lot-sheet", sheet.as_str().expect("an id")).await;
+    let expires = "return new Date(Date.now() + 90 * 864e5).toISOString().slice(0, 10)";
+    let expires = browser.client.execute(expires, vec![]).await.expect("a script");
+    let today = "return new Date().toISOString().slice(0, 10)";
+    let today = browser.client.execute(today, vec![]).await.expect("a script");
+    fill(
+        browser,
+        &[
+            ("lot-component", component),
+            ("lot-code", code),
+            ("lot-received", today.as_str().expect("a day")),
+            ("lot-expires", expires.as_str().expect("a day")),
+            ("container_g", "44 lb"),
+            ("containers_count", "2"),
+            ("lot-place", "Quay locker"),
+        ],
+    )
+    .await;
+    browser.wait_text("= 19.96 kg").await;
+    browser.press("save-lot").await;
+    browser.wait_text("Received 2 ×").await;
+}
+
+/// Goes through the Ready lists as a hand would: what lies in hand is done, until nothing does.
+async fn through_the_lists(browser: &Browser) {
+    let act = "const hand = document.querySelector('.check-hand'); if (!hand) return 'done';
+        const lot = hand.querySelector('.lot-choice button.first'); if (lot && !lot.disabled) { lot.click(); return 'lot' }
+        const next = hand.querySelector(\"button[name^='do-']\"); if (next && !next.disabled) { next.click(); return next.name }
+        return 'wait'";
+    for _ in 0..200 {
+        let did = browser.client.execute(act, vec![]).await.expect("a script");
+        if did.as_str() == Some("done") {
+            return;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(120)).await;
+    }
+    panic!("the lists do not end:\n{}", browser.text().await);
+}
+
 /// A hold is refused to an applicator and released by a lead; a wrong entry is struck and stays readable.
 #[sqlx::test(migrations = "../server/migrations")]
 async fn a_hold_released_and_an_entry_struck(db: PgPool) {
@@ -179,6 +231,10 @@ async fn a_hold_released_and_an_entry_struck(db: PgPool) {
     browser.wait_text("1604 g on the scale").await;
     browser.fill("reading_g", "2060").await;
     browser.press("take-reading").await;
+    browser.wait_text("2060 g on the scale").await;
+    let address = browser.client.current_url().await.expect("an address");
+    let book = address.path_segments().and_then(|mut parts| parts.nth(1)).expect("a batch's page").to_string();
+    shop.make_ready(&book).await;
     browser.press("combine").await;
     browser.wait_text("Conditions: the surface is only").await;
 
@@ -229,6 +285,7 @@ async fn a_session_ends_and_what_was_typed_stays(db: PgPool) {
     browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
     browser.click(".rows a").await;
     browser.click(".station-tab:nth-of-type(1)").await;
+    browser.press("read-again").await;
     fill(&browser, &[("air_c", "21"), ("surface_c", "20"), ("material_c", "20"), ("rh_pct", "54")]).await;
     browser.wait("button[name='take-conditions']:not([disabled])").await;
     shop.clock.advance(SignedDuration::from_hours(13));

@@ -23,7 +23,7 @@ async fn the_owner_adds_someone_who_signs_in_on_the_same_tablet(db: PgPool) {
     browser.press("switch-person").await;
     browser.wait_text("Who is working?").await;
     browser.sign_in_here("Edda Holm", "8642").await;
-    browser.wait_text("where you are signed in").await;
+    browser.wait_text("Edda Holm here, now").await;
     let text = browser.text().await;
     assert!(text.contains("Edda Holm here, now") && !text.contains("Add a person"), "an applicator keeps no people: {text}");
     drop(browser);

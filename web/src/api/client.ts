@@ -55,6 +55,20 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
   });
 }
 
+/** Sends bytes that are no JSON: a file, a table. */
+export function send<T>(method: string, path: string, body: BodyInit, type: string): Promise<T> {
+  const call = async () => {
+    const response = await fetch(path, {
+      method,
+      body,
+      headers: { "content-type": type || "application/octet-stream" },
+    });
+    const answer: unknown = await response.json().catch(() => undefined);
+    return response.ok ? { data: answer as T, response } : { error: answer, response };
+  };
+  return ask<T>(call());
+}
+
 /** Things any answer can tell the whole page: that it is older than its server, that its session is over. */
 function signal(raised = false) {
   const listeners = new Set<() => void>();
@@ -76,6 +90,26 @@ export const stalePage = signal();
 export const sessionOver = signal();
 /** False from the first call without an answer until the next one with. */
 export const serverAnswers = signal(true);
+
+/** How far the import of this browser is, as `import:<id>:<done>:<of>`. */
+let heard = "";
+const hearers = new Set<() => void>();
+export const progress = {
+  set(said: string) {
+    heard = said;
+    hearers.forEach((h) => h());
+  },
+  get: () => heard,
+  subscribe(hearer: () => void) {
+    hearers.add(hearer);
+    return () => void hearers.delete(hearer);
+  },
+};
+export function useProgress(id: string): [number, number] | null {
+  const said = useSyncExternalStore(progress.subscribe, progress.get);
+  const [, of, done, all] = said.split(":");
+  return of === id ? [Number(done), Number(all)] : null;
+}
 
 export const useSignal = (s: ReturnType<typeof signal>) => useSyncExternalStore(s.subscribe, s.get);
 

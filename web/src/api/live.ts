@@ -1,7 +1,7 @@
 // Live updates: one stream a browser. It carries ids only; whoever hears one reads the state again.
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { serverAnswers } from "./client";
+import { progress, serverAnswers } from "./client";
 
 export function useLive(signedIn: boolean) {
   const client = useQueryClient();
@@ -9,13 +9,18 @@ export function useLive(signedIn: boolean) {
     if (!signedIn) return;
     const readAgain = () =>
       client.invalidateQueries({
-        predicate: (q) => ["board", "batch", "records"].includes(String(q.queryKey[0])),
+        predicate: (q) => ["board", "batch", "records", "lots", "parts"].includes(String(q.queryKey[0])),
       });
     let source: EventSource | null = null;
     const open = () => {
       if (source) return;
       source = new EventSource("/api/v1/live");
-      source.addEventListener("changed", () => void readAgain());
+      source.addEventListener("changed", (e) => {
+        const said = String((e as MessageEvent).data);
+        // How far an import is: it changes nothing yet.
+        if (said.startsWith("import:")) progress.set(said);
+        else void readAgain();
+      });
       source.onopen = () => {
         serverAnswers.set(true);
         void readAgain();

@@ -1,14 +1,14 @@
 // Server state, only through these. `received` is this browser's monotonic clock at the answer.
 import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
-import { api, ask, type PotView } from "./client";
+import { api, ask } from "./client";
 
 async function stamped<T extends object>(call: Promise<T>) {
   const data = await call;
   return { ...data, received: performance.now() };
 }
 
-/** Milliseconds until the first pot changes state by itself; at most half a minute. */
-function untilChange(pots: PotView[] | undefined, rate: number) {
+/** Milliseconds until the first pot or item changes state by itself; at most half a minute. */
+function untilChange(pots: { changes_s?: number | null }[] | undefined, rate: number) {
   const seconds = (pots ?? [])
     .map((p) => p.changes_s)
     .filter((s): s is number => s !== null && s !== undefined);
@@ -44,7 +44,10 @@ export const batchQuery = (id: string, rate = 1) =>
     queryKey: ["batch", id],
     queryFn: () => stamped(ask(api.GET("/api/v1/batches/{id}", { params: { path: { id } } }))),
     // The rate of shop time came with the person; a batch's own answer does not repeat it.
-    refetchInterval: (q) => untilChange(q.state.data?.pots, rate),
+    refetchInterval: (q) => {
+      const items = q.state.data?.ready.groups.flatMap((g) => g.items) ?? [];
+      return untilChange([...(q.state.data?.pots ?? []), ...items], rate);
+    },
   });
 export const cardQuery = (id: string) =>
   queryOptions({
@@ -60,6 +63,62 @@ export const sheetQuery = (id: string) =>
     queryKey: ["sheets", id],
     queryFn: () => ask(api.GET("/api/v1/sheets/{id}", { params: { path: { id } } })),
   });
+export const probesQuery = queryOptions({
+  queryKey: ["probes"],
+  queryFn: () => ask(api.GET("/api/v1/probes")),
+  refetchInterval: 5_000,
+});
+export type FindLots = {
+  find?: string;
+  sheet?: string;
+  version?: string;
+  component?: string;
+  place?: string;
+  state?: string;
+};
+export const lotsQuery = (find: FindLots) =>
+  queryOptions({
+    queryKey: ["lots", find],
+    queryFn: () => ask(api.GET("/api/v1/lots", { params: { query: { ...find } } })),
+  });
+export const lotPagesQuery = (find: FindLots) =>
+  infiniteQueryOptions({
+    queryKey: ["lots", "pages", find],
+    queryFn: ({ pageParam }) =>
+      ask(api.GET("/api/v1/lots", { params: { query: { ...find, after: pageParam } } })),
+    initialPageParam: "",
+    getNextPageParam: (page) => page.next ?? undefined,
+  });
+export const lotQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["lots", "one", id],
+    queryFn: () => ask(api.GET("/api/v1/lots/{id}", { params: { path: { id } } })),
+  });
+export const placesQuery = queryOptions({
+  queryKey: ["lots", "places"],
+  queryFn: () => ask(api.GET("/api/v1/places")),
+  refetchInterval: 15_000,
+});
+export const listsQuery = queryOptions({ queryKey: ["lists"], queryFn: () => ask(api.GET("/api/v1/lists")) });
+export const partQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["parts", id],
+    queryFn: () => stamped(ask(api.GET("/api/v1/parts/{id}", { params: { path: { id } } }))),
+  });
+export const pairsQuery = queryOptions({
+  queryKey: ["parts", "pairs"],
+  queryFn: () => ask(api.GET("/api/v1/pairs")),
+});
+export const curvesQuery = (id: string, edition: number) =>
+  queryOptions({
+    queryKey: ["sheets", id, "curves", edition],
+    queryFn: () => ask(api.GET("/api/v1/sheets/{id}/curves", { params: { path: { id } } })),
+  });
+export const schoolsQuery = queryOptions({
+  queryKey: ["schools"],
+  queryFn: () => ask(api.GET("/api/v1/sheets/schools")),
+  staleTime: Infinity,
+});
 export const partsQuery = queryOptions({ queryKey: ["parts"], queryFn: () => ask(api.GET("/api/v1/parts")) });
 export const instrumentsQuery = queryOptions({
   queryKey: ["instruments"],

@@ -969,6 +969,11 @@ export interface components {
             ratio_level?: components["schemas"]["Level"] | null;
             ready: components["schemas"]["ReadyView"];
             set: components["schemas"]["SetView"];
+            /**
+             * Format: uuid
+             * @description The version of the sheet it pinned, to find its lots by.
+             */
+            sheet_version: string;
             spray: components["schemas"]["SprayView"];
             stations: components["schemas"]["Station"][];
             subtitle: string;
@@ -1119,16 +1124,13 @@ export interface components {
             /** @description Its values. */
             values?: components["schemas"]["CertificateValue"][];
         };
-        /** @description One field that changed. */
+        /** @description What changes of a person; what is left out stays. */
         Change: {
-            /** @description What it says. */
-            after: string;
-            /** @description What it said; a dash for nothing. */
-            before: string;
-            /** @description Path of the field. */
-            field: string;
-            /** @description Its words. */
-            label: string;
+            /** @description A new PIN. */
+            pin?: string | null;
+            /** @description Retired people cannot sign in; their name stays on what they wrote. */
+            retired?: boolean | null;
+            role?: components["schemas"]["Role"] | null;
         };
         /**
          * @description What a charge of this product is.
@@ -1593,6 +1595,11 @@ export interface components {
             resolution: number;
             shown: components["schemas"]["Shown"];
         };
+        /**
+         * @description How it stands. Worst last.
+         * @enum {string}
+         */
+        ItemStand: "done" | "watch" | "running" | "open" | "held";
         /** @description An item as the screen shows it. */
         ItemView: {
             /** Format: date-time */
@@ -1619,7 +1626,7 @@ export interface components {
             ran_s?: number | null;
             /** @description Who released it, and why. */
             released?: string | null;
-            stand: components["schemas"]["Stand"];
+            stand: components["schemas"]["ItemStand"];
             text: string;
             what: components["schemas"]["What"];
         };
@@ -2159,10 +2166,7 @@ export interface components {
             /** Format: double */
             store_min_c?: number | null;
             /** @description Readings of the last seven days, oldest first, for the picture: x from 0 to 1, y as the level's places. */
-            trace: [
-                number,
-                number
-            ][];
+            trace: components["schemas"]["TracePoint"][];
         };
         /** @description The places, and the usual bands to choose from. */
         Places: {
@@ -2728,6 +2732,17 @@ export interface components {
              */
             wet_um: number;
         };
+        /** @description One field that changed. */
+        SheetChange: {
+            /** @description What it says. */
+            after: string;
+            /** @description What it said; a dash for nothing. */
+            before: string;
+            /** @description Path of the field. */
+            field: string;
+            /** @description Its words. */
+            label: string;
+        };
         /**
          * @description A clock whose figures the sheet states.
          * @enum {string}
@@ -3000,6 +3015,13 @@ export interface components {
             shown: components["schemas"]["Shown"];
             /** Format: double */
             tooth_um: number;
+        };
+        /** @description A reading in the picture; places run from 0 (a week ago, bottom) to 1. */
+        TracePoint: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         /** @description One try of the Set station. */
         Try: {
@@ -3609,6 +3631,8 @@ export interface operations {
                 find?: string;
                 /** @description A product by id. */
                 sheet?: string | null;
+                /** @description A product by any version of its sheet. */
+                version?: string | null;
                 /** @description `base`, `hardener`, `thinner` … */
                 component?: string;
                 /** @description A place by id. */
@@ -3679,6 +3703,8 @@ export interface operations {
                 find?: string;
                 /** @description A product by id. */
                 sheet?: string | null;
+                /** @description A product by any version of its sheet. */
+                version?: string | null;
                 /** @description `base`, `hardener`, `thinner` … */
                 component?: string;
                 /** @description A place by id. */
@@ -4824,7 +4850,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Change"][];
+                    "application/json": components["schemas"]["SheetChange"][];
                 };
             };
             404: {

@@ -105,6 +105,8 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
         <Link to="/" activeOptions={{ exact: true }}>
           Board
         </Link>
+        <Link to="/parts">Parts</Link>
+        <Link to="/stores">Stores</Link>
         <Link to="/sheets">Sheets</Link>
         <Link to="/records">Records</Link>
         {me.may_keep_people && <Link to="/people">People</Link>}

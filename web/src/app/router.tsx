@@ -20,8 +20,10 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/begin",
-    validateSearch: (search: Record<string, unknown>): { part?: string } =>
-      typeof search.part === "string" ? { part: search.part } : {},
+    validateSearch: (search: Record<string, unknown>): { part?: string; coat?: string } => ({
+      ...(typeof search.part === "string" ? { part: search.part } : {}),
+      ...(typeof search.coat === "string" ? { coat: search.coat } : {}),
+    }),
     component: lazyRouteComponent(() => import("../batch/BeginView"), "BeginView"),
   }),
   createRoute({
@@ -34,6 +36,43 @@ const routes = [
     getParentRoute: () => root,
     path: "/batches/$id/card",
     component: lazyRouteComponent(() => import("../batch/CardView"), "CardView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/stores",
+    component: lazyRouteComponent(() => import("../stores/StoresView"), "StoresView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/stores/import",
+    component: lazyRouteComponent(() => import("../stores/ImportView"), "ImportView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/stores/labels",
+    validateSearch: (search: Record<string, unknown>): { ids?: string } =>
+      typeof search.ids === "string" ? { ids: search.ids } : {},
+    component: lazyRouteComponent(() => import("../stores/LabelsView"), "LabelsView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/stores/$id",
+    component: lazyRouteComponent(() => import("../stores/LotView"), "LotView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/parts",
+    component: lazyRouteComponent(() => import("../parts/PartsView"), "PartsView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/parts/$id",
+    component: lazyRouteComponent(() => import("../parts/PartView"), "PartView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/lists",
+    component: lazyRouteComponent(() => import("../lists/ListsView"), "ListsView"),
   }),
   createRoute({
     getParentRoute: () => root,

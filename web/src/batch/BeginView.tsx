@@ -6,7 +6,8 @@ import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
-import { partsQuery, sheetsQuery } from "../api/queries";
+import { METHODS } from "../parts/PartView";
+import { partQuery, partsQuery, sheetsQuery } from "../api/queries";
 import { Field } from "../ui/Field";
 import { Empty, Failed, Loading } from "../ui/states";
 import { WorkingSheet } from "../ui/WorkingSheet";
@@ -21,7 +22,20 @@ const EMPTY = {
   film_is: "wet",
   transfer_pct: "65",
   thinner_pct: "",
+  substrate: "",
+  method: "",
 };
+
+const SUBSTRATES: [string, string][] = [
+  ["", "not said: only what is checked on any"],
+  ["blasted_steel", "blasted steel"],
+  ["sanded_aluminium", "sanded aluminium"],
+  ["gel_coat_mould", "gel-coat mould"],
+  ["fibreglass", "fibreglass"],
+  ["wood", "wood"],
+  ["foam", "foam"],
+  ["already_coated", "already coated"],
+];
 
 const THINNER: Record<string, string> = {
   of_base: "of the base",
@@ -31,14 +45,20 @@ const THINNER: Record<string, string> = {
 
 function wire(form: typeof EMPTY) {
   const zones = form.zones.split(",").map((z) => z.trim());
-  return { ...form, zones: zones.filter(Boolean), thinner_pct: form.thinner_pct || null };
+  return {
+    ...form,
+    zones: zones.filter(Boolean),
+    thinner_pct: form.thinner_pct || null,
+    substrate: form.substrate || null,
+    method: form.method || null,
+  };
 }
 
 export function BeginView() {
   const sheets = useQuery(sheetsQuery);
   const parts = useQuery(partsQuery);
-  const { part: named } = useSearch({ from: "/begin" });
-  const [form, setForm] = useState({ ...EMPTY, part: named ?? "" });
+  const { part: named, coat: asked } = useSearch({ from: "/begin" });
+  const [form, setForm] = useState({ ...EMPTY, part: named ?? "", coat: asked ?? "" });
   const id = useRef(v7());
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -75,6 +95,9 @@ export function BeginView() {
       if (e instanceof Refused && e.problem.status !== 0) id.current = v7();
     },
   });
+  const part = parts.data?.find((p) => p.name.toLowerCase() === form.part.trim().toLowerCase());
+  // The coat as it is planned for this part fills what is not typed yet.
+  const known = useQuery({ ...partQuery(part?.id ?? ""), enabled: Boolean(part) }).data;
   if (sheets.isPending) return <Loading what="the sheets" />;
   if (sheets.error) return <Failed error={sheets.error} again={() => void sheets.refetch()} />;
   if (sheets.data.length === 0)
@@ -85,7 +108,39 @@ export function BeginView() {
     setForm((f) => ({ ...f, [name]: value }));
   };
   const chosen = sheets.data.find((s) => s.id === form.sheet);
-  const part = parts.data?.find((p) => p.name.toLowerCase() === form.part.trim().toLowerCase());
+  const planned = known?.coats.find((c) => c.name.toLowerCase() === form.coat.trim().toLowerCase());
+  const usePlan = () => {
+    if (!planned) return;
+    setForm((f) => ({
+      ...f,
+      sheet: planned.sheet ?? f.sheet,
+      method: planned.method ?? f.method,
+      film_um: planned.film?.text ?? f.film_um,
+      film_is: planned.film_is ?? f.film_is,
+    }));
+  };
+  const differs =
+    planned && (planned.sheet || planned.method || planned.film)
+      ? (planned.sheet ?? form.sheet) !== form.sheet || (planned.method ?? form.method) !== form.method
+      : false;
+  const choose = (name: "substrate" | "method", label: string, options: [string, string][]) => (
+    <TextField
+      select
+      label={label}
+      name={name}
+      value={form[name]}
+      onChange={(e) => set(name)(e.target.value)}
+      error={Boolean(at(name, refusals))}
+      helperText={at(name, refusals) ?? " "}
+      slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
+    >
+      {options.map(([value, word]) => (
+        <option key={value} value={value}>
+          {word}
+        </option>
+      ))}
+    </TextField>
+  );
   const quantity = (name: keyof typeof EMPTY, label: string, hint?: string) => (
     <Field
       name={name}
@@ -124,6 +179,15 @@ export function BeginView() {
             </option>
           ))}
         </TextField>
+        {differs && planned && (
+          <div className="advice">
+            Planned for this coat:{" "}
+            {[planned.product, planned.method_word, planned.film?.text].filter(Boolean).join(", ")}.{" "}
+            <Button variant="outlined" name="use-plan" onClick={usePlan}>
+              Take the plan
+            </Button>
+          </div>
+        )}
         <div className="fields">
           <Autocomplete
             freeSolo
@@ -155,6 +219,8 @@ export function BeginView() {
               />
             )}
           />
+          {choose("substrate", "It goes on", SUBSTRATES)}
+          {choose("method", "Method", [["", "as the sheet is mixed"], ...METHODS])}
           {quantity("area_m2", "Area")}
           <TextField
             label="Zones"

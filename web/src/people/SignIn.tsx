@@ -17,6 +17,8 @@ export function SignIn() {
       // Another person may read other units and may do other things: everything is read again.
       await client.invalidateQueries({ queryKey: meQuery.queryKey });
       sessionOver.set(false);
+      // Whose sessions these were is not for the next hand to see, not even while they are read anew.
+      client.removeQueries({ queryKey: ["sessions"] });
       void client.invalidateQueries();
     },
     onError: () => setPin(""),

@@ -3,26 +3,16 @@ import { Button, TextField } from "@mui/material";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate, useParams } from "@tanstack/react-router";
 import { useState } from "react";
-import { api, ask, Refused, type Schemas } from "../api/client";
+import { api, ask, Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
-import { meQuery, sheetQuery } from "../api/queries";
-import { shopTime } from "../ui/clock";
+import { meQuery, schoolsQuery, sheetQuery } from "../api/queries";
 import { Field } from "../ui/Field";
 import { Failed, Loading } from "../ui/states";
+import { Curves } from "./Curves";
+import { asForm, BLANK, rowsOf, slot, wire, type Form, type Row } from "./form";
+import { Handling } from "./Handling";
+import { Versions } from "./Versions";
 
-type Form = Record<string, string | boolean | string[]>;
-type Row = Schemas["SheetRow"];
-
-const BLANK: Form = {
-  name: "",
-  label: "",
-  charge: "pot",
-  has_hardener: true,
-  basis: "",
-  thinner_basis: "",
-  stream: "industrial",
-  hazards: [],
-};
 const HAZARDS: [string, string][] = [
   ["isocyanate", "Isocyanate hardener"],
   ["peroxide", "Peroxide catalyst"],
@@ -41,30 +31,6 @@ const BASES: [string, string][] = [
   ["percent_by_volume", "percent on base, by volume"],
   ["by_kit", "as the kit is filled"],
 ];
-/** Fields of an additive; a form holds them flat, as `additives[0].name`. */
-const ADDITIVE = ["name", "dose_g_l", "dose_pct", "density_kg_l"] as const;
-const slot = (i: number, field: string) => `additives[${i}].${field}`;
-
-/** A stored sheet as the texts its owner would type. */
-function asForm(row: Row): Form {
-  const form: Form = { ...BLANK };
-  for (const [key, value] of Object.entries(row.sheet)) {
-    if (value === null || value === undefined || key === "additives") continue;
-    const shown = row.shown[key];
-    // A ratio is typed as parts to one; everything else with its unit.
-    form[key] =
-      shown && typeof value === "number" ? (key === "ratio" ? shown.figure : shown.text) : (value as string);
-  }
-  row.sheet.additives?.forEach((additive, i) => {
-    for (const field of ADDITIVE) {
-      const value = additive[field];
-      if (value !== null && value !== undefined)
-        form[slot(i, field)] = row.shown[slot(i, field)]?.text ?? String(value);
-    }
-  });
-  return form;
-}
-
 export function SheetEditor() {
   const { id } = useParams({ from: "/sheets/$id" });
   const fresh = id === "new";
@@ -165,9 +131,18 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
   const basis = text("basis");
   const percent = basis === "percent_by_weight" || basis === "percent_by_volume";
   const kit = basis === "by_kit";
-  // One free row after those that are filled, three at most.
-  const filled = [0, 1, 2].filter((i) => ADDITIVE.some((f) => text(slot(i, f)) !== ""));
-  const rows = [0, 1, 2].slice(0, Math.min(3, (filled.at(-1) ?? -1) + 2));
+  const tick = (name: string, label: string) => (
+    <label className="tick">
+      <input
+        type="checkbox"
+        name={name}
+        checked={form[name] === true}
+        disabled={!me?.may_edit_sheets}
+        onChange={(e) => set(name, e.target.checked)}
+      />
+      {label}
+    </label>
+  );
   return (
     <form
       className="form"
@@ -183,7 +158,13 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
             ? `version ${newest.edition}; saving makes version ${newest.edition + 1}`
             : "type any unit; it says what it understood"}
         </span>
+        {newest && (
+          <a className="export" href={`/api/v1/sheets/${id}/sheet.json`} download>
+            Take as JSON
+          </a>
+        )}
       </div>
+      {me?.may_edit_sheets && <Schools fill={(fills) => setForm((f) => ({ ...f, ...fills }))} />}
       <fieldset>
         <legend>Product</legend>
         <div className="grid4">
@@ -234,12 +215,16 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
       </fieldset>
       <fieldset>
         <legend>Additives</legend>
-        {rows.map((i) => (
+        {rowsOf(form, "additives").map((i) => (
           <div className="grid4" key={i}>
-            {words(slot(i, "name"), "Additive", "pearl, flattening paste …", 24)}
-            {quantity(slot(i, "dose_g_l"), "Dose in sprayable paint", "by volume of A, B and thinner")}
-            {quantity(slot(i, "dose_pct"), "or on the base", "by weight")}
-            {quantity(slot(i, "density_kg_l"), "Its density", "empty: adds no volume")}
+            {words(slot("additives", i, "name"), "Additive", "pearl, flattening paste …", 24)}
+            {quantity(
+              slot("additives", i, "dose_g_l"),
+              "Dose in sprayable paint",
+              "by volume of A, B and thinner",
+            )}
+            {quantity(slot("additives", i, "dose_pct"), "or on the base", "by weight")}
+            {quantity(slot("additives", i, "density_kg_l"), "Its density", "empty: adds no volume")}
           </div>
         ))}
       </fieldset>
@@ -253,6 +238,15 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
           {quantity("recoat_max_s", "Recoat, latest")}
           {quantity("recoat_at_c", "stated at")}
         </div>
+        {rowsOf(form, "times").map((i) => (
+          <div className="grid5" key={i}>
+            {quantity(slot("times", i, "at_c"), "And at", "a further temperature")}
+            {hardened && text("charge") === "pot" && quantity(slot("times", i, "pot_life_s"), "Pot life")}
+            {hardened && text("charge") === "pot" && quantity(slot("times", i, "induction_s"), "Induction")}
+            {quantity(slot("times", i, "recoat_min_s"), "Earliest recoat")}
+            {quantity(slot("times", i, "recoat_max_s"), "Latest recoat")}
+          </div>
+        ))}
       </fieldset>
       <fieldset>
         <legend>Film and conditions</legend>
@@ -271,6 +265,7 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
           {quantity("rh_max_pct", "Most humidity", "empty: not applicable")}
         </div>
       </fieldset>
+      <Handling form={form} quantity={quantity} choice={choice} words={words} tick={tick} />
       <fieldset>
         <legend>Hazards</legend>
         <div className="grid4">
@@ -306,26 +301,44 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
         )}
         {!save.error && dry?.ratio && <span className="slate">{dry.ratio}</span>}
       </div>
-      {versions.length > 1 && (
-        <p className="small slate" style={{ marginTop: 12 }}>
-          {versions
-            .map(
-              (v) =>
-                `version ${v.edition} by ${v.written_by}, ${shopTime(v.written, me?.zone ?? "UTC", me?.now)}`,
-            )
-            .join(" · ")}
-        </p>
-      )}
+      {newest && <Curves id={id} edition={newest.edition} />}
+      {newest && <Versions id={id} versions={versions} />}
     </form>
   );
 }
 
-/** Empty texts are fields not given; flat additives become their list. */
-function wire(form: Form) {
-  const given = Object.entries(form).filter(([key, v]) => v !== "" && !key.startsWith("additives["));
-  const additives = [0, 1, 2]
-    .map((i) => ADDITIVE.map((f) => [f, form[slot(i, f)] ?? ""] as const).filter(([, v]) => v !== ""))
-    .filter((fields) => fields.length > 0)
-    .map((fields) => ({ name: "", ...Object.fromEntries(fields) }));
-  return { ...Object.fromEntries(given), additives };
+/** Where good shops differ: choosing a school fills its figures, which stay editable. */
+function Schools({ fill }: { fill: (fills: Record<string, string>) => void }) {
+  const schools = useQuery(schoolsQuery).data ?? [];
+  const matters = [...new Set(schools.map((s) => s.matter))];
+  return (
+    <details className="schools">
+      <summary>Schools of the trade: choose one and its figures stand below; the data sheet rules</summary>
+      <div className="grid4">
+        {matters.map((matter) => (
+          <TextField
+            key={matter}
+            select
+            label={matter}
+            name={`school-${matter}`}
+            value=""
+            onChange={(e) => {
+              const school = schools.find((s) => s.matter === matter && s.name === e.target.value);
+              if (school) fill(school.fills);
+            }}
+            slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
+          >
+            <option value=""> </option>
+            {schools
+              .filter((s) => s.matter === matter)
+              .map((s) => (
+                <option key={s.name} value={s.name}>
+                  {s.name}
+                </option>
+              ))}
+          </TextField>
+        ))}
+      </div>
+    </details>
+  );
 }

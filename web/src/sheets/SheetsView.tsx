@@ -1,7 +1,9 @@
 // Product sheets in a list.
 import { Button } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
+import { useRef } from "react";
+import { send, type Schemas } from "../api/client";
 import { meQuery, sheetsQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
@@ -20,6 +22,7 @@ export function SheetsView() {
         <h1>Sheets</h1>
         <span className="slate">what each maker states, and the shop holds to</span>
         <ExportLink href="/api/v1/sheets.csv" />
+        {me?.may_edit_sheets && <ImportSheet />}
         {me?.may_edit_sheets && (
           <Button
             variant="contained"
@@ -65,6 +68,52 @@ export function SheetsView() {
             ))}
           </tbody>
         </table>
+      )}
+    </>
+  );
+}
+
+/** Reads a sheet document; a sheet of that name gets a new version. */
+function ImportSheet() {
+  const input = useRef<HTMLInputElement>(null);
+  const client = useQueryClient();
+  const read = useMutation({
+    mutationFn: (file: File) =>
+      send<Schemas["SheetImported"]>("POST", "/api/v1/sheets/import", file, "application/json"),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["sheets"] }),
+  });
+  return (
+    <>
+      <input
+        ref={input}
+        type="file"
+        accept="application/json,.json"
+        aria-label="Sheet document"
+        name="sheet-document"
+        className="unseen"
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          e.target.value = "";
+          if (file) read.mutate(file);
+        }}
+      />
+      <Button
+        variant="outlined"
+        name="import-sheet"
+        disabled={read.isPending}
+        onClick={() => input.current?.click()}
+      >
+        Import
+      </Button>
+      {read.data && (
+        <span className="small">
+          {read.data.name}: {read.data.new_version ? `version ${read.data.edition}` : "new"}
+        </span>
+      )}
+      {read.error && (
+        <span className="refusal small" role="alert">
+          {read.error.message}
+        </span>
       )}
     </>
   );

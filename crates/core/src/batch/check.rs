@@ -336,7 +336,9 @@ fn may_tick(record: &Record, tick: &Tick, writer: &Writer, at: Timestamp) -> Res
     }
     if let Some(first) = item.after.as_ref().and_then(|k| items.iter().find(|i| i.key == *k)) {
         let state = lists::state(record, first, at, writer.prefs);
-        if !matches!(state.stand, lists::Stand::Done | lists::Stand::Watch | lists::Stand::Held) || state.ran_s.is_some() {
+        if !matches!(state.stand, lists::ItemStand::Done | lists::ItemStand::Watch | lists::ItemStand::Held)
+            || state.ran_s.is_some()
+        {
             return Err(Refusal::hold("not-yet", format!("“{}” comes first.", first.text)));
         }
     }

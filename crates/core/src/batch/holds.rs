@@ -3,7 +3,7 @@
 use super::payload::GateName;
 use super::record::{Charge, Record};
 use crate::conditions::{self, Gate};
-use crate::lists::{self, Before, Stand, What};
+use crate::lists::{self, Before, ItemStand, What};
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
 use crate::quantity::{Prefs, show, show_duration};
@@ -285,18 +285,18 @@ fn list_holds(record: &Record, before: Option<Before>, at: Option<Timestamp>, no
     let then = at.unwrap_or(now);
     lists::states(record, then, prefs)
         .into_iter()
-        .filter(|(item, state)| before.is_none_or(|b| b == item.before) && state.stand > Stand::Watch)
+        .filter(|(item, state)| before.is_none_or(|b| b == item.before) && state.stand > ItemStand::Watch)
         .map(|(item, state)| {
             let text = match state.stand {
-                Stand::Held => format!("{}: {}.", item.text, state.line),
-                Stand::Running => format!("{}: {}. Wait for it.", item.text, state.line),
+                ItemStand::Held => format!("{}: {}.", item.text, state.line),
+                ItemStand::Running => format!("{}: {}. Wait for it.", item.text, state.line),
                 _ => format!("{}: not done yet. Do it, then tick it at Ready.", item.text),
             };
             // Each new tick that is not right is a trouble of its own.
             let ticks = record.ticks.iter().filter(|t| t.it.item == item.key && t.at <= then).count() as f64;
             let scope = Scope { gate: GateName::Lists, charge: None, item: Some(item.key.clone()), at };
             let made = hold(record, scope, Severity::Hold, text, ticks);
-            Hold { reached: state.stand == Stand::Held, ..made }
+            Hold { reached: state.stand == ItemStand::Held, ..made }
         })
         .collect()
 }

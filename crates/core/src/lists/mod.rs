@@ -3,7 +3,7 @@
 
 mod state;
 
-pub use state::{Did, ItemState, Stand, Tick, state, states};
+pub use state::{Did, ItemStand, ItemState, Tick, state, states};
 
 use crate::coats::Method;
 use crate::limits::{self, check_text};

@@ -47,7 +47,7 @@ pub struct Tick {
 /// How it stands. Worst last.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum Stand {
+pub enum ItemStand {
     /// Done.
     Done,
     /// Done, and soon over.
@@ -64,7 +64,7 @@ pub enum Stand {
 #[derive(Debug, Clone, PartialEq)]
 pub struct ItemState {
     /// How it stands.
-    pub stand: Stand,
+    pub stand: ItemStand,
     /// In a few words.
     pub line: String,
     /// When it was last ticked, and by whom.
@@ -97,45 +97,47 @@ pub fn state(record: &Record, item: &ListItem, now: Timestamp, prefs: Prefs) -> 
     let noted = |word: &str| last.and_then(|t| t.it.text.clone()).map_or(word.to_string(), |t| format!("{word}: {t}"));
     match &item.what {
         What::Tick => match last {
-            Some(t) if t.it.did == Did::Done => say(Stand::Done, noted("done")),
-            Some(_) => say(Stand::Held, noted("not right")),
-            None => say(Stand::Open, "to do".into()),
+            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("done")),
+            Some(_) => say(ItemStand::Held, noted("not right")),
+            None => say(ItemStand::Open, "to do".into()),
         },
         What::Test { fails } => match last {
-            Some(t) if t.it.did == Did::Done => say(Stand::Done, noted("good")),
-            Some(_) => say(Stand::Held, noted(fails)),
-            None => say(Stand::Open, "to try".into()),
+            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("good")),
+            Some(_) => say(ItemStand::Held, noted(fails)),
+            None => say(ItemStand::Open, "to try".into()),
         },
         What::Approve => match last {
-            Some(t) if t.it.did == Did::Done => say(Stand::Done, noted("approved")),
-            Some(_) => say(Stand::Held, noted("not approved")),
-            None => say(Stand::Open, "a lead approves".into()),
+            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("approved")),
+            Some(_) => say(ItemStand::Held, noted("not approved")),
+            None => say(ItemStand::Open, "a lead approves".into()),
         },
         What::Lot { component } => lot(record, *component, now)
-            .map_or_else(|| say(Stand::Open, "no lot taken".into()), |code| say(Stand::Done, format!("lot {code}"))),
+            .map_or_else(|| say(ItemStand::Open, "no lot taken".into()), |code| say(ItemStand::Done, format!("lot {code}"))),
         What::Profile => {
             let read = last.and_then(|t| t.it.read_um);
-            let Some((um, sheet)) = read.zip(record.aim().map(|b| &b.sheet)) else { return say(Stand::Open, "to read".into()) };
+            let Some((um, sheet)) = read.zip(record.aim().map(|b| &b.sheet)) else {
+                return say(ItemStand::Open, "to read".into());
+            };
             let (verdict, text) = profile(sheet, um, prefs);
-            say(if verdict == Verdict::In { Stand::Done } else { Stand::Held }, text)
+            say(if verdict == Verdict::In { ItemStand::Done } else { ItemStand::Held }, text)
         }
         What::Timer { least_s, most_s, over, .. } => {
             let start = ticks.iter().rev().find(|t| t.it.did == Did::Start).map(|t| t.at);
             let stop =
                 ticks.iter().rev().find(|t| t.it.did == Did::Stop).map(|t| t.at).filter(|s| start.is_some_and(|b| *s >= b));
             let Some(start) = start else {
-                return say(Stand::Open, least_s.map_or("to time".into(), |s| format!("at least {}", show_duration(s))));
+                return say(ItemStand::Open, least_s.map_or("to time".into(), |s| format!("at least {}", show_duration(s))));
             };
             let ran = stop.unwrap_or(now).duration_since(start).as_secs_f64();
             let (short, long) = (least_s.is_some_and(|s| ran < s), most_s.is_some_and(|s| ran > s));
             let mut state = match (stop, short, long) {
-                (_, _, true) => say(Stand::Held, format!("{}, {over}", show_duration(ran))),
-                (Some(_), true, _) => say(Stand::Held, format!("only {}, too short", show_duration(ran))),
-                (Some(_), false, _) => say(Stand::Done, show_duration(ran)),
+                (_, _, true) => say(ItemStand::Held, format!("{}, {over}", show_duration(ran))),
+                (Some(_), true, _) => say(ItemStand::Held, format!("only {}, too short", show_duration(ran))),
+                (Some(_), false, _) => say(ItemStand::Done, show_duration(ran)),
                 // A rest is over by itself; a stir is stopped by hand.
-                (None, false, _) if most_s.is_none() => say(Stand::Done, show_duration(ran)),
-                (None, true, _) => say(Stand::Running, format!("{} to go", show_duration(least_s.unwrap_or(0.0) - ran))),
-                (None, false, _) => say(Stand::Running, "enough: stop now".into()),
+                (None, false, _) if most_s.is_none() => say(ItemStand::Done, show_duration(ran)),
+                (None, true, _) => say(ItemStand::Running, format!("{} to go", show_duration(least_s.unwrap_or(0.0) - ran))),
+                (None, false, _) => say(ItemStand::Running, "enough: stop now".into()),
             };
             if stop.is_none() {
                 state.ran_s = Some(ran);
@@ -146,7 +148,7 @@ pub fn state(record: &Record, item: &ListItem, now: Timestamp, prefs: Prefs) -> 
         }
         What::GoodFor { window_s, watch_s, until_coated, over, .. } => {
             let done = ticks.iter().rev().find(|t| t.it.did == Did::Done);
-            let Some(done) = done else { return say(Stand::Open, "to do".into()) };
+            let Some(done) = done else { return say(ItemStand::Open, "to do".into()) };
             let window = window_s.unwrap_or(f64::MAX);
             let coated = record.passes.iter().map(|p| p.at).filter(|at| *at >= done.at && *at <= now).min();
             let until = coated.filter(|_| *until_coated).unwrap_or(now);
@@ -154,12 +156,12 @@ pub fn state(record: &Record, item: &ListItem, now: Timestamp, prefs: Prefs) -> 
             let left = window - gone;
             let ended = coated.is_some() && *until_coated;
             let mut state = match (left < 0.0, ended) {
-                (true, _) => say(Stand::Held, format!("{} over: {over}", show_duration(-left))),
-                (false, true) => say(Stand::Done, format!("coated after {}", show_duration(gone))),
+                (true, _) => say(ItemStand::Held, format!("{} over: {over}", show_duration(-left))),
+                (false, true) => say(ItemStand::Done, format!("coated after {}", show_duration(gone))),
                 (false, false) if watch_s.is_some_and(|w| gone >= w) => {
-                    say(Stand::Watch, format!("{} left", show_duration(left)))
+                    say(ItemStand::Watch, format!("{} left", show_duration(left)))
                 }
-                (false, false) => say(Stand::Done, format!("{} left", show_duration(left))),
+                (false, false) => say(ItemStand::Done, format!("{} left", show_duration(left))),
             };
             if !ended && left >= 0.0 {
                 state.changes_s = Some(watch_s.filter(|w| *w > gone).map_or(left, |w| w - gone));

@@ -9,7 +9,7 @@ use utoipa::ToSchema;
 
 /// One field that changed.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-pub struct Change {
+pub struct SheetChange {
     /// Path of the field.
     pub field: String,
     /// Its words.
@@ -21,7 +21,7 @@ pub struct Change {
 }
 
 /// Every difference between two versions, by field, in the reader's units.
-pub fn changes(before: &Sheet, after: &Sheet, prefs: Prefs) -> Vec<Change> {
+pub fn changes(before: &Sheet, after: &Sheet, prefs: Prefs) -> Vec<SheetChange> {
     let (before, after) = (leaves(before, prefs), leaves(after, prefs));
     let mut paths: Vec<&String> = before.keys().chain(after.keys()).collect();
     paths.sort();
@@ -30,7 +30,12 @@ pub fn changes(before: &Sheet, after: &Sheet, prefs: Prefs) -> Vec<Change> {
     paths
         .into_iter()
         .filter(|path| before.get(*path) != after.get(*path))
-        .map(|path| Change { label: label(path), before: said(&before, path), after: said(&after, path), field: path.clone() })
+        .map(|path| SheetChange {
+            label: label(path),
+            before: said(&before, path),
+            after: said(&after, path),
+            field: path.clone(),
+        })
         .collect()
 }
 

@@ -58,6 +58,16 @@ async fn main() {
     browser.click(".rows a").await;
     browser.wait("form.form").await;
     camera.shot("sheet").await;
+    camera.view("stores", "stores", ".rows").await;
+    let lots = browser.read("/api/v1/lots?find=P-2207").await;
+    let lot = lots["lots"][0]["id"].as_str().unwrap_or_default().to_string();
+    camera.view("lot", &format!("stores/{lot}"), ".lot-page").await;
+    camera.view("labels", &format!("stores/labels?ids={lot}"), ".lot-label img").await;
+    camera.view("lists", "lists", ".rows").await;
+    camera.view("parts", "parts", ".part-row").await;
+    let parts = browser.read("/api/v1/parts").await;
+    let buoy = parts.as_array().and_then(|all| all.iter().find(|p| p["name"] == "Buoy 7")).cloned().unwrap_or_default();
+    camera.view("part", &format!("parts/{}", buoy["id"].as_str().unwrap_or_default()), ".layer").await;
     camera.view("records", "records", ".rows").await;
     camera.view("people", "people", ".rows").await;
     begin(&camera).await;
@@ -99,7 +109,7 @@ async fn stations(camera: &Camera, one: Option<String>) {
         row.and_then(|id| id.as_str().map(String::from)).unwrap_or_default()
     };
     for (name, part, at) in [
-        ("ready", "Buoy 7", 1),
+        ("ready", "Buoy 8", 1),
         ("mix", "Buoy 8", 2),
         ("set", "Buoy 7", 3),
         ("prove", "Float", 4),

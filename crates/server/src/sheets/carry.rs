@@ -11,7 +11,7 @@ use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Kind, Prefs, Shown, show, show_duration};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::sheets::Sheet;
-use level_keel_core::sheets::changes::{Change, changes};
+use level_keel_core::sheets::changes::{SheetChange, changes};
 use level_keel_core::sheets::document::SheetDocument;
 use level_keel_core::sheets::schools::{School, schools};
 use level_keel_core::sheets::times::Curve;
@@ -106,14 +106,14 @@ pub struct Between {
 }
 
 /// What one version says that another did not.
-#[utoipa::path(operation_id = "sheets_changes", tag = "sheets", params(("id" = Uuid, Path), Between), responses((status = 200, body = [Change]), (status = 404)))]
+#[utoipa::path(operation_id = "sheets_changes", tag = "sheets", params(("id" = Uuid, Path), Between), responses((status = 200, body = [SheetChange]), (status = 404)))]
 #[get("/sheets/{id}/changes")]
 pub async fn between(
     state: web::Data<State>,
     person: Person,
     id: web::Path<Uuid>,
     which: web::Query<Between>,
-) -> Answer<Vec<Change>> {
+) -> Answer<Vec<SheetChange>> {
     let rows = sqlx::query!("select edition, body from sheet_version where sheet_id = $1 order by edition desc", *id)
         .fetch_all(&state.db)
         .await?;

@@ -31,6 +31,8 @@ pub struct Find {
     pub find: String,
     /// A product by id.
     pub sheet: Option<Uuid>,
+    /// A product by any version of its sheet.
+    pub version: Option<Uuid>,
     /// `base`, `hardener`, `thinner` …
     pub component: String,
     /// A place by id.
@@ -144,6 +146,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
                when 'empty' then l.left_g <= 0
                when 'all' then true
                else l.left_g > 0 end
+             and ($12::uuid is null or l.sheet_id = (select sheet_id from sheet_version where id = $12))
            order by l.received, l.code, l.id limit $11"#,
         after_day.map(|d| d.to_sqlx()) as _,
         after_code,
@@ -156,6 +159,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
         today.to_sqlx() as _,
         soon.to_sqlx() as _,
         limit,
+        find.version,
     )
     .fetch_all(&state.db)
     .await?;

@@ -51,10 +51,18 @@ pub struct PlaceView {
     /// Time out of band in the last seven days, in words; missing: none.
     pub out_of_band: Option<String>,
     /// Readings of the last seven days, oldest first, for the picture: x from 0 to 1, y as the level's places.
-    pub trace: Vec<(f64, f64)>,
+    pub trace: Vec<TracePoint>,
     pub lots: i64,
     /// It holds peroxide, or resin: the other may not come here.
     pub holds: Option<StoreClass>,
+}
+
+/// A reading in the picture; places run from 0 (a week ago, bottom) to 1.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct TracePoint {
+    pub x: f64,
+    pub y: f64,
 }
 
 /// The places, and the usual bands to choose from.
@@ -167,7 +175,7 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Places> {
         let step = readings.len().div_ceil(96).max(1);
         let trace = readings.iter().step_by(step).map(|s| {
             let y = place_on(s.temp_c);
-            (s.at.duration_since(from).as_secs_f64() / run, (y.from + y.to) / 2.0)
+            TracePoint { x: s.at.duration_since(from).as_secs_f64() / run, y: (y.from + y.to) / 2.0 }
         });
         let say = |c: f64| level_keel_core::quantity::show(c, level_keel_core::quantity::Kind::Temperature, person.prefs);
         places.push(PlaceView {

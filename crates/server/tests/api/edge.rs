@@ -13,7 +13,8 @@ async fn cookie_of(shop: &Shop) -> (String, Option<String>) {
     let http = reqwest::Client::new();
     let signed = http.post(format!("{}/api/v1/session", shop.address)).json(&body).send().await.unwrap();
     let header = |name: &str| signed.headers().get(name).map(|v| v.to_str().unwrap().to_string());
-    (header("set-cookie").expect("a cookie"), header("strict-transport-security"))
+    let cookie = header("set-cookie").unwrap_or_else(|| panic!("no cookie, {}", signed.status()));
+    (cookie, header("strict-transport-security"))
 }
 
 #[sqlx::test]

@@ -3,13 +3,16 @@
 mod client;
 mod coats;
 mod demo;
+mod documents;
 mod edge;
 mod entries;
 mod exports;
 mod kill;
 mod people;
 mod permissions;
+mod probes;
 mod records;
 mod sheets;
+mod stores;
 mod upgrade;
 mod wire;

@@ -65,6 +65,8 @@ pub struct BatchView {
     /// Short: part · coat.
     pub label: String,
     pub product: String,
+    /// The version of the sheet it pinned, to find its lots by.
+    pub sheet_version: Uuid,
     pub as_of: Timestamp,
     pub head_seq: i64,
     pub head_hash: String,
@@ -124,6 +126,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         ),
         label: format!("{} · {}", aim.part_label, aim.coat_name),
         product: aim.sheet.label.clone(),
+        sheet_version: aim.sheet_version,
         as_of: now,
         head_seq: record.head_seq,
         head_hash: record.head_hash.clone(),

@@ -4,7 +4,7 @@ use crate::batch::holds::{Hold, Severity, over};
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::batch::view::recoat_clock;
-use crate::lists::{self, Stand};
+use crate::lists::{self, ItemStand};
 use crate::pot_life::{PotState, after};
 use crate::quantity::{Kind, Prefs, show};
 use crate::schedule::window_of;
@@ -83,8 +83,8 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
     for (item, state) in lists::states(record, now, prefs).into_iter().filter(|_| work_left) {
         let Some(s) = state.changes_s else { continue };
         match state.stand {
-            Stand::Running => add(after(now, s), 1, Tone::Calm, item.text.clone(), format!("then stop it; {}", state.line)),
-            Stand::Watch => add(after(now, s), 1, Tone::Watch, item.text.clone(), format!("{}, then it holds", state.line)),
+            ItemStand::Running => add(after(now, s), 1, Tone::Calm, item.text.clone(), format!("then stop it; {}", state.line)),
+            ItemStand::Watch => add(after(now, s), 1, Tone::Watch, item.text.clone(), format!("{}, then it holds", state.line)),
             _ => {}
         }
     }

@@ -4,7 +4,7 @@ use crate::batch::holds::Hold;
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::conditions;
-use crate::lists::{self, Group, ListItem, Stand, What};
+use crate::lists::{self, Group, ItemStand, ListItem, What};
 use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::schedule::{self, RecoatClock};
@@ -89,7 +89,7 @@ pub struct ItemView {
     pub text: String,
     pub hint: String,
     pub what: What,
-    pub stand: Stand,
+    pub stand: ItemStand,
     /// How it stands, in a few words.
     pub line: String,
     pub by: Option<String>,
@@ -184,7 +184,7 @@ fn groups(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<
     let mut groups: Vec<ListGroup> = Vec::new();
     for (item, state) in lists::states(record, now, prefs) {
         let view = item_view(record, holds, item, state, now);
-        let done = usize::from(view.stand <= Stand::Watch || view.released.is_some());
+        let done = usize::from(view.stand <= ItemStand::Watch || view.released.is_some());
         match groups.iter_mut().find(|g| g.group == item.group) {
             Some(group) => {
                 group.done += done;
@@ -214,7 +214,7 @@ fn item_view(record: &Record, holds: &[Hold], item: &ListItem, state: lists::Ite
         text: item.text.clone(),
         hint: item.hint.clone(),
         what: item.what.clone(),
-        stand: if held.is_some() { Stand::Held } else { state.stand },
+        stand: if held.is_some() { ItemStand::Held } else { state.stand },
         line: held.and_then(|h| h.item.clone()).map_or(state.line, |i| i.replace('-', " ")),
         by: taken.map_or(state.last.as_ref().map(|l| l.1.clone()), |t| {
             record.lots.iter().rev().find(|l| l.it.lot.id == t.lot.id).map(|l| l.by.clone())

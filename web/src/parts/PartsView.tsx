@@ -1,0 +1,176 @@
+// Parts, newest first, and the pairs of products with a window of their own.
+import { Button, TextField } from "@mui/material";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
+import { useState } from "react";
+import { api, ask, Refused, type Schemas } from "../api/client";
+import { at } from "../api/entry";
+import { meQuery, pairsQuery, partsQuery, sheetsQuery } from "../api/queries";
+import { Field } from "../ui/Field";
+import { FormDialog } from "../ui/FormDialog";
+import { Empty, Failed, Loading } from "../ui/states";
+
+export function PartsView() {
+  const parts = useQuery(partsQuery);
+  const pairs = useQuery(pairsQuery).data ?? [];
+  const me = useQuery(meQuery).data;
+  const [editing, setEditing] = useState<Schemas["PairView"] | "new" | null>(null);
+  const [find, setFind] = useState("");
+  if (parts.isPending) return <Loading what="the parts" />;
+  if (parts.error && !parts.data) return <Failed error={parts.error} again={() => void parts.refetch()} />;
+  const shown = parts.data.filter((p) => p.name.toLowerCase().includes(find.trim().toLowerCase()));
+  return (
+    <>
+      <div className="board-head" style={{ marginBottom: 8 }}>
+        <h1>Parts</h1>
+        <span className="slate">each with its coats, and what comes next</span>
+      </div>
+      <div className="station">
+        <div className="do">
+          <TextField
+            label="Find a part"
+            name="find-part"
+            value={find}
+            onChange={(e) => setFind(e.target.value)}
+            slotProps={{ inputLabel: { shrink: true } }}
+          />
+          {shown.length === 0 && <Empty>No part of that name. A part begins with its first batch.</Empty>}
+          <div className="list" tabIndex={0}>
+            {shown.map((p) => (
+              <Link key={p.id} to="/parts/$id" params={{ id: p.id }} className="part-row">
+                <b className="ellipsis">{p.name}</b>
+                <span className="slate ellipsis">{p.coats.join(" → ")}</span>
+              </Link>
+            ))}
+          </div>
+        </div>
+        <div className="see">
+          <div className="board-head">
+            <h2>Recoat by pair</h2>
+            {me?.may_edit_sheets && (
+              <Button variant="outlined" name="new-pair" onClick={() => setEditing("new")}>
+                Add a pair
+              </Button>
+            )}
+          </div>
+          <p className="small slate">One product over another: these times stand before the sheet’s own.</p>
+          <div className="list" tabIndex={0}>
+            <table className="rows">
+              <tbody>
+                {pairs.map((p) => (
+                  <tr key={p.from + p.to}>
+                    <td>
+                      <b>{p.from_name}</b> → <b>{p.to_name}</b>
+                      {p.times.prepare && <div className="small slate">{p.times.prepare}</div>}
+                    </td>
+                    <td className="nowrap">
+                      {p.min?.text ?? "–"} to {p.max?.text ?? "–"} at {p.at.text}
+                    </td>
+                    <td>
+                      {me?.may_edit_sheets && (
+                        <button type="button" className="link" onClick={() => setEditing(p)}>
+                          Edit
+                        </button>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </div>
+      </div>
+      {editing && <PairDialog pair={editing === "new" ? null : editing} close={() => setEditing(null)} />}
+    </>
+  );
+}
+
+function PairDialog({ pair, close }: { pair: Schemas["PairView"] | null; close: () => void }) {
+  const client = useQueryClient();
+  const sheets = useQuery(sheetsQuery).data ?? [];
+  const [ends, setEnds] = useState({ from: pair?.from ?? "", to: pair?.to ?? "" });
+  const [form, setForm] = useState({
+    recoat_min_s: pair?.min?.text ?? "",
+    recoat_max_s: pair?.max?.text ?? "",
+    recoat_at_c: pair?.at.text ?? "20 °C",
+    prepare: pair?.times.prepare ?? "",
+  });
+  const save = useMutation({
+    mutationFn: (times: object | null) =>
+      ask(api.PUT("/api/v1/pairs/{from}/{to}", { params: { path: ends }, body: { times } as never })),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ["parts"] });
+      close();
+    },
+  });
+  const refusals = save.error instanceof Refused ? save.error.problem.fields : [];
+  const set = (name: keyof typeof form) => (v: string) => setForm((f) => ({ ...f, [name]: v }));
+  const choose = (name: "from" | "to", label: string) => (
+    <TextField
+      select
+      label={label}
+      name={`pair-${name}`}
+      value={ends[name]}
+      disabled={Boolean(pair)}
+      onChange={(e) => setEnds((x) => ({ ...x, [name]: e.target.value }))}
+      slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
+    >
+      <option value=""> </option>
+      {sheets.map((s) => (
+        <option key={s.id} value={s.id}>
+          {s.sheet.name}
+        </option>
+      ))}
+    </TextField>
+  );
+  return (
+    <FormDialog
+      title="Recoat of a pair"
+      action="Save"
+      name="save-pair"
+      busy={save.isPending || !ends.from || !ends.to}
+      submit={() => save.mutate(form)}
+      close={close}
+    >
+      <div className="fields">
+        {choose("from", "This product beneath")}
+        {choose("to", "That one over it")}
+        <Field
+          name="recoat_min_s"
+          label="Earliest"
+          value={form.recoat_min_s}
+          onChange={set("recoat_min_s")}
+          error={at("recoat_min_s", refusals)}
+        />
+        <Field
+          name="recoat_max_s"
+          label="Latest"
+          value={form.recoat_max_s}
+          onChange={set("recoat_max_s")}
+          error={at("recoat_max_s", refusals)}
+        />
+        <Field
+          name="recoat_at_c"
+          label="Stated at"
+          value={form.recoat_at_c}
+          onChange={set("recoat_at_c")}
+          error={at("recoat_at_c", refusals)}
+        />
+      </div>
+      <TextField
+        label="Between the two"
+        name="prepare"
+        value={form.prepare}
+        onChange={(e) => set("prepare")(e.target.value)}
+        helperText="nibs off, wipe, abrade …"
+        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 300 } }}
+      />
+      {pair && (
+        <button type="button" className="link" onClick={() => save.mutate(null)}>
+          Take this pair away: the sheet’s own times stand then
+        </button>
+      )}
+      {save.error && !refusals?.length && <p className="refusal">{save.error.message}</p>}
+    </FormDialog>
+  );
+}

@@ -1,0 +1,93 @@
+// Takes a lot: the oldest that is fit stands first; another wants a reason.
+import { Button, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { at, useWrite } from "../api/entry";
+import { lotsQuery } from "../api/queries";
+import type { StationProps } from "../batch/station";
+import { LotCan } from "../stores/LotCan";
+import type { Item } from "./ReadyLists";
+
+export function TakeLot({ view, item, after }: StationProps & { item: Item; after: () => void }) {
+  const { write, busy, refused, forget } = useWrite(view.id);
+  const lots = useQuery(
+    lotsQuery({ version: view.sheet_version, component: item.component ?? "base", state: "fit" }),
+  ).data?.lots;
+  const [code, setCode] = useState("");
+  const [reason, setReason] = useState("");
+  const wantsReason = at("reason", refused?.fields);
+  const take = (lot: string) => {
+    setCode(lot);
+    void write("take_lot", {
+      component: item.component,
+      lot,
+      ...(reason.trim() ? { reason } : {}),
+    }).then((ok) => ok && after());
+  };
+  return (
+    <form
+      style={{ display: "grid", gap: 8 }}
+      onSubmit={(e) => {
+        e.preventDefault();
+        take(code);
+      }}
+    >
+      {lots && lots.length > 0 && (
+        <div className="lot-choice">
+          {lots.slice(0, 4).map((l) => (
+            <button
+              key={l.id}
+              type="button"
+              name={`lot-${l.code}`}
+              className={l.first ? "first" : ""}
+              disabled={busy}
+              onClick={() => take(l.code)}
+            >
+              <LotCan part={l.left_part} state={l.state} />
+              <span>
+                <b className="mono">{l.code}</b>
+                <span className="small nowrap">{l.first ? "take first" : l.word}</span>
+                <span className="small nowrap slate">{l.left.text} left</span>
+              </span>
+            </button>
+          ))}
+        </div>
+      )}
+      {lots?.length === 0 && (
+        <p className="small word-tell">
+          The stores hold no fit lot of it. Receive one, or type the code on the can.
+        </p>
+      )}
+      <div className="actions">
+        <TextField
+          label="Code on the can"
+          name="lot"
+          value={code}
+          onChange={(e) => {
+            forget();
+            setCode(e.target.value);
+          }}
+          error={Boolean(at("lot", refused?.fields))}
+          helperText={at("lot", refused?.fields) ?? " "}
+          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 40, className: "mono" } }}
+        />
+        {(wantsReason || reason) && (
+          <TextField
+            label="Why not the first"
+            name="reason"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            error={Boolean(wantsReason)}
+            helperText={wantsReason ?? " "}
+            autoFocus
+            slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 200 } }}
+          />
+        )}
+        <Button type="submit" variant="contained" name="take-lot" disabled={busy || code.trim() === ""}>
+          Take it
+        </Button>
+      </div>
+      {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
+    </form>
+  );
+}

@@ -1,0 +1,81 @@
+// A sheet as the texts its owner types. Lists lie flat in the form: `times[0].pot_life_s`.
+import type { Schemas } from "../api/client";
+
+export type Form = Record<string, string | boolean | string[]>;
+export type Row = Schemas["SheetRow"];
+
+export const BLANK: Form = {
+  name: "",
+  label: "",
+  charge: "pot",
+  has_hardener: true,
+  basis: "",
+  thinner_basis: "",
+  stream: "industrial",
+  hazards: [],
+};
+/** Fields of each list, and how many rows a sheet may have. */
+export const LISTS = {
+  additives: { fields: ["name", "dose_g_l", "dose_pct", "density_kg_l"], most: 3 },
+  times: { fields: ["at_c", "pot_life_s", "induction_s", "recoat_min_s", "recoat_max_s"], most: 5 },
+  steps: { fields: ["name", "atomizing_kpa", "passes_count", "wait_s"], most: 4 },
+} as const;
+export type ListName = keyof typeof LISTS;
+const NAMES = Object.keys(LISTS) as ListName[];
+export const slot = (list: ListName, i: number, field: string) => `${list}[${i}].${field}`;
+
+/** A stored sheet as the texts its owner would type. */
+export function asForm(row: Row): Form {
+  const form: Form = { ...BLANK };
+  for (const [key, value] of Object.entries(row.sheet)) {
+    if (value === null || value === undefined || NAMES.includes(key as ListName)) continue;
+    const shown = row.shown[key];
+    // A ratio is typed as parts to one; everything else with its unit.
+    form[key] =
+      shown && typeof value === "number"
+        ? key === "ratio"
+          ? shown.figure
+          : shown.text
+        : typeof value === "number"
+          ? String(value)
+          : (value as string);
+  }
+  for (const list of NAMES) {
+    (row.sheet[list] ?? []).forEach((entry, i) => {
+      for (const field of LISTS[list].fields) {
+        const value = (entry as Record<string, unknown>)[field];
+        if (value !== null && value !== undefined)
+          form[slot(list, i, field)] = row.shown[slot(list, i, field)]?.text ?? String(value);
+      }
+    });
+  }
+  return form;
+}
+
+/** Rows of a list that hold something, and one free one after them. */
+export function rowsOf(form: Form, list: ListName) {
+  const { fields, most } = LISTS[list];
+  const all = Array.from({ length: most }, (_, i) => i);
+  const filled = all.filter((i) => fields.some((f) => form[slot(list, i, f)]));
+  return all.slice(0, Math.min(most, (filled.at(-1) ?? -1) + 2));
+}
+
+/** Empty texts are fields not given; flat rows become their lists. */
+export function wire(form: Form) {
+  const given = Object.entries(form).filter(([key, v]) => v !== "" && !key.includes("["));
+  const lists = NAMES.map((list) => {
+    const rows = rowsOf(form, list)
+      .map((i) =>
+        LISTS[list].fields.map((f) => [f, form[slot(list, i, f)] ?? ""] as const).filter(([, v]) => v !== ""),
+      )
+      .filter((fields) => fields.length > 0)
+      .map((fields) =>
+        list === "times" ? Object.fromEntries(fields) : { name: "", ...Object.fromEntries(fields) },
+      );
+    return [list, rows] as const;
+  });
+  const out: Record<string, unknown> = { ...Object.fromEntries(given), ...Object.fromEntries(lists) };
+  const days = out.shelf_life_days;
+  if (typeof days === "string" && /^\d+$/.test(days.trim())) out.shelf_life_days = Number(days);
+  return out;
+}
