@@ -46,6 +46,26 @@ impl Client {
         answer.bytes().await.expect("a body");
     }
 
+    /// A table of lots in one import; all of it must be stored.
+    pub async fn import(&self, table: String) {
+        let path = format!("{}/lots/import?id={}", self.base, Uuid::now_v7());
+        let rows = table.lines().count() - 1;
+        let answer = self.http.post(path).header("content-type", "text/csv").body(table).send().await.expect("an answer");
+        let said: Value = answer.json().await.expect("JSON");
+        assert_eq!(said["stored"], rows, "{said}");
+    }
+
+    /// Times of the same question asked one after the other.
+    pub async fn times(&self, path: &str, asked: usize) -> Times {
+        let mut times = Times::default();
+        for _ in 0..asked {
+            let start = Instant::now();
+            self.get(path).await;
+            times.add(start.elapsed());
+        }
+        times
+    }
+
     pub async fn begun(&self) -> String {
         let sheets = self.get("/sheets").await;
         let sheet = sheets.as_array().and_then(|s| s.iter().find(|s| s["sheet"]["label"] == "Epoxy primer")).expect("a sheet");

@@ -29,6 +29,10 @@ const READS: usize = 300;
 const LISTENERS: usize = 200;
 /// Entries they hear.
 const HEARD: usize = 20;
+/// Lots in the stores when they are listed, rows of one import, times each list is asked.
+const LOTS: usize = 20_000;
+const TABLE: usize = 50_000;
+const ASKED: usize = 60;
 /// Rows of a long list.
 const LONG: i64 = 100_000;
 
@@ -56,6 +60,9 @@ async fn main() {
     }
     if wants("list") {
         listing(&shop, &mut report).await;
+    }
+    if wants("stores") {
+        storing(&shop, &mut report).await;
     }
     report.print();
     shop.close().await;
@@ -210,4 +217,39 @@ async fn listing(shop: &Shop, report: &mut Report) {
         let shown = if first { format!("{few} with a few, {many} with {LONG}") } else { format!("{many} with {LONG}") };
         report.line(what, &shown, "≤ 50 ms", many.0 <= 50.0);
     }
+}
+
+/// Lots listed, filtered and first in with many in the stores; a large table in one import.
+async fn storing(shop: &Shop, report: &mut Report) {
+    let client = Client::signed(&shop.address).await;
+    let today = shop.state.shop_day();
+    let table = |letter: &str, rows: usize| {
+        let day = |n: i64| today.saturating_add(jiff::SignedDuration::from_hours(24 * n));
+        let products = ["Island epoxy primer", "Marker urethane finish", "Collar contact adhesive", "Mould release film"];
+        let mut text = String::from("code,product,component,makers_lot,received,expires,container_g,containers_count,place\n");
+        for n in 0..rows {
+            let (came, good) = (day(-((n % 700) as i64)), day((n % 900) as i64 - 200));
+            text += &format!("{letter}-{n:06},{},base,MK-{n},{came},{good},20 kg,{},Load store\n", products[n % 4], 1 + n % 5);
+        }
+        text
+    };
+    client.import(table("A", LOTS)).await;
+    let sheets = client.get("/sheets").await;
+    let primer = sheets.as_array().and_then(|s| s.iter().find(|s| s["sheet"]["label"] == "Epoxy primer")).expect("a sheet");
+    let sheet = primer["id"].as_str().expect("an id").to_string();
+    for (what, path) in [
+        ("lots, first page", "/lots".to_string()),
+        ("lots by a word in code or maker's lot", "/lots?find=A-0199".into()),
+        ("lots of a product that are fit, with the one first in", format!("/lots?sheet={sheet}&component=base&state=fit")),
+        ("expired lots", "/lots?state=expired".into()),
+    ] {
+        let times = client.times(&path, ASKED).await;
+        let figure = format!("p50 {}, p95 {} with {LOTS}", times.at(50), times.at(95));
+        report.line(what, &figure, "p95 ≤ 50 ms", times.at(95).0 <= 50.0);
+    }
+    let big = table("B", TABLE);
+    let start = Instant::now();
+    client.import(big).await;
+    let took = start.elapsed().as_secs_f64();
+    report.line("one import", &format!("{TABLE} rows in {took:.1} s"), "≤ 10 s", took <= 10.0);
 }

@@ -1,14 +1,17 @@
 //! Properties over any input.
 
+use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::payload::Payload;
 use level_keel_core::batch::{Entry, Kind as EntryKind, fold, fold_on};
-use level_keel_core::conditions::{Gate, Readings, is_go, judge};
+use level_keel_core::conditions::{Gate, Readings, dew_point_c, is_go, judge};
 use level_keel_core::mixing::{Component, PlannedPour, Weighed, b_per_a, to_go, total_g};
 use level_keel_core::pot_life::{HeldTemperature, age};
 use level_keel_core::quantity::{Kind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
 use level_keel_core::sheets::Sheet;
 use level_keel_core::sheets::times::Curve;
+use level_keel_core::stores::fifo::{Waiting, first};
+use level_keel_core::stores::fold::left_g;
 use proptest::prelude::*;
 use serde_json::Value;
 use uuid::Uuid;
@@ -176,5 +179,83 @@ proptest! {
         let earlier = age(&Curve::through([(20.0, 14_400.0)]).unwrap(), 20.0, &history, at(0), at(one));
         let later = age(&Curve::through([(20.0, 14_400.0)]).unwrap(), 20.0, &history, at(0), at(one + more));
         prop_assert!(later >= earlier);
+    }
+
+    /// Dew lies at or under the air, and rises with humidity.
+    #[test]
+    fn dew_never_lies_over_the_air_and_rises_with_humidity(air in -20.0_f64..60.0, rh in 1.0_f64..99.0, more in 0.01_f64..1.0) {
+        let dew = dew_point_c(air, rh);
+        prop_assert!(dew <= air + 1e-9, "{dew} over {air}");
+        prop_assert!(dew_point_c(air, rh + more) > dew);
+        prop_assert!((dew_point_c(air, 100.0) - air).abs() < 1e-6);
+    }
+
+    /// First in never offers what nobody may take, and what it offers is the oldest of the rest.
+    #[test]
+    fn first_in_is_always_fit_and_oldest(
+        lots in prop::collection::vec((0_i32..60, prop::option::of(-30_i32..30), any::<bool>(), any::<bool>(), 0_u8..3), 0..12)
+    ) {
+        let today = date(2026, 6, 1);
+        let day = |n: i32| today.saturating_add(jiff::Span::new().days(n));
+        let lots: Vec<Waiting> = lots
+            .into_iter()
+            .enumerate()
+            .map(|(i, (ago, expires, quarantined, damaged, left))| Waiting {
+                code: format!("L-{i:02}"),
+                received: day(-ago),
+                expires: expires.map(day),
+                quarantined,
+                damaged,
+                left_g: f64::from(left),
+            })
+            .collect();
+        let fit = |l: &Waiting| !l.quarantined && !l.damaged && l.left_g > 0.0 && l.expires.is_none_or(|e| e >= today);
+        match first(&lots, today) {
+            Some(lot) => {
+                prop_assert!(fit(lot), "{lot:?}");
+                prop_assert!(lots.iter().filter(|l| fit(l)).all(|l| l.received >= lot.received));
+            }
+            None => prop_assert!(lots.iter().all(|l| !fit(l))),
+        }
+    }
+
+    /// What is left falls by what is taken, never under nothing, and a use taken back gives it back.
+    #[test]
+    fn stock_falls_by_what_is_taken_and_is_given_back(
+        total in 1.0_f64..1e6, taken in prop::collection::vec((0_i64..1000, 0.0_f64..5e4), 0..10), counted in prop::option::of((0_i64..1000, 0.0_f64..1e6))
+    ) {
+        let at = |s: i64| Timestamp::UNIX_EPOCH + SignedDuration::from_secs(s);
+        let uses: Vec<_> = taken.iter().map(|(s, g)| (at(*s), *g)).collect();
+        let count = counted.map(|(s, g)| (g, at(s)));
+        let left = left_g(Some(total), count, &uses).unwrap();
+        prop_assert!(left >= 0.0 && left <= count.map_or(total, |c| c.0));
+        for i in 0..uses.len() {
+            let mut fewer = uses.clone();
+            let (when, grams) = fewer.remove(i);
+            let back = left_g(Some(total), count, &fewer).unwrap();
+            prop_assert!(back >= left);
+            let counts = count.is_none_or(|c| when > c.1);
+            if left > 0.0 {
+                let given = if counts { grams } else { 0.0 };
+                prop_assert!((back - left - given).abs() < 1e-6 * total.max(1.0));
+            }
+        }
+    }
+
+    /// A life never grows with heat, whatever a sheet states that falls with heat.
+    #[test]
+    fn a_life_falls_as_it_warms(start in 3600.0_f64..1e5, falls in prop::collection::vec(0.2_f64..1.0, 0..4), cold in -10.0_f64..15.0) {
+        let mut points = vec![(cold, start)];
+        for (i, fall) in falls.iter().enumerate() {
+            let (c, s) = points[i];
+            points.push((c + 8.0, s * fall));
+        }
+        let curve = Curve::through(points).unwrap();
+        let mut before = f64::MAX;
+        for c in -30..60 {
+            let life = curve.life_s(f64::from(c));
+            prop_assert!(life > 0.0 && life <= before * (1.0 + 1e-9), "{life} after {before} at {c}");
+            before = life;
+        }
     }
 }

@@ -58,9 +58,9 @@ pub async fn connect(settings: &Settings) -> Result<PgPool, StartError> {
 }
 
 /// Connections that plan each of our statements once: they are few, by key, and planning one anew with every entry
-/// costs more than running it (docs/performance.md).
+/// costs more than running it; compiling one to machine code costs a hundred times more (docs/performance.md).
 pub async fn pool(database_url: &str) -> Result<PgPool, sqlx::Error> {
-    let options = PgConnectOptions::from_str(database_url)?.options([("plan_cache_mode", "force_generic_plan")]);
+    let options = PgConnectOptions::from_str(database_url)?.options([("plan_cache_mode", "force_generic_plan"), ("jit", "off")]);
     PgPoolOptions::new().max_connections(16).connect_with(options).await
 }
 

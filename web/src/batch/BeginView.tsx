@@ -27,7 +27,7 @@ const EMPTY = {
 };
 
 const SUBSTRATES: [string, string][] = [
-  ["", "not said: only what is checked on any"],
+  ["", "not said"],
   ["blasted_steel", "blasted steel"],
   ["sanded_aluminium", "sanded aluminium"],
   ["gel_coat_mould", "gel-coat mould"],

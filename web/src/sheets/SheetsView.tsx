@@ -21,6 +21,9 @@ export function SheetsView() {
       <div className="board-head" style={{ marginBottom: 10 }}>
         <h1>Sheets</h1>
         <span className="slate">what each maker states, and the shop holds to</span>
+        <Link to="/lists" className="export">
+          Ready lists
+        </Link>
         <ExportLink href="/api/v1/sheets.csv" />
         {me?.may_edit_sheets && <ImportSheet />}
         {me?.may_edit_sheets && (

@@ -47,6 +47,15 @@ pub struct Hold {
     pub released: Option<String>,
 }
 
+impl Hold {
+    /// What is wrong with which lot, in a few words: `no certificate P-2204`.
+    pub fn lot_words(&self) -> String {
+        let item = self.item.as_deref().unwrap_or_default();
+        let (word, code) = item.split_once(' ').unwrap_or((item, ""));
+        format!("{} {code}", word.replace('-', " "))
+    }
+}
+
 /// Nothing was read at all: worse than any reading.
 const UNREAD: f64 = 1e6;
 

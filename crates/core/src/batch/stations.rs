@@ -82,7 +82,7 @@ fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stan
         let Some(hold) = open.iter().find(|h| h.gate == gate && h.reached) else { continue };
         let stand = if hold.severity == Severity::Stop { Stand::Stop } else { Stand::Hold };
         let line = match gate {
-            Lots => hold.item.clone().unwrap_or_default().replace('-', " "),
+            Lots => hold.lot_words(),
             Conditions if hold.item.is_some() => "read conditions again".into(),
             Conditions => format!("dew margin {}", margin.unwrap_or_default()),
             Lists => {

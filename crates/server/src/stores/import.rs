@@ -281,6 +281,8 @@ impl Import<'_> {
 
     async fn store(&self, tx: &mut PgConnection, ready: &[Ready]) -> Result<(), Problem> {
         let now = cut(self.state.clock.now());
+        // The word indexes take their new words in one go and not with every few hundred rows.
+        sqlx::query("set local gin_pending_list_limit = '64MB'").execute(&mut *tx).await?;
         let mut done = 0;
         for (chunk, first) in ready.chunks(CHUNK).zip((1..).step_by(CHUNK)) {
             self.rows(tx, chunk, now).await?;
@@ -296,6 +298,9 @@ impl Import<'_> {
             .await?;
         left::settle(tx, &used).await?;
         sqlx::query!("select pg_notify($1, $2)", CHANNEL, self.id.to_string()).execute(&mut *tx).await?;
+        // Many rows at once: until the planner has seen them it reads every one for a page of a hundred.
+        sqlx::query("analyze lot").execute(&mut *tx).await?;
+        sqlx::query("analyze book").execute(&mut *tx).await?;
         Ok(())
     }
 

@@ -127,16 +127,26 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
     let words = Some(find.find.trim()).filter(|w| !w.is_empty()).map(|w| format!("%{}%", w.replace(['%', '_'], "")));
     let kind = Some(find.component.trim().to_string()).filter(|c| !c.is_empty());
     let soon = today.checked_add(jiff::Span::new().days(SOON_DAYS)).unwrap_or(today);
+    // The sheets are few and named once, not with every lot.
+    let sheets = sqlx::query!(
+        r#"select distinct on (sheet_id) sheet_id, name, body -> 'additives' as additives from sheet_version order by sheet_id, edition desc"#
+    )
+    .fetch_all(&state.db)
+    .await?;
+    let word = find.find.trim().to_lowercase();
+    let named: Vec<Uuid> = sheets.iter().filter(|s| s.name.to_lowercase().contains(&word)).map(|s| s.sheet_id).collect();
+    let sheets: HashMap<Uuid, (String, Option<String>)> =
+        sheets.into_iter().map(|s| (s.sheet_id, (s.name, s.additives.map(|a| a.to_string())))).collect();
     let rows = sqlx::query!(
         r#"select l.id, l.code, l.sheet_id, l.component, l.makers_lot, l.colour, l.received as "received!: jiff_sqlx::Date",
              l.made as "made: jiff_sqlx::Date", l.expires as "expires: jiff_sqlx::Date", l.container_g, l.containers, l.left_g,
-             l.quarantined, l.damaged, l.certified, p.name as "place?", v.name as "product!", v.body ->> 'additives' as additives
+             l.quarantined, l.damaged, l.certified, p.name as "place?"
            from lot l
            left join place p on p.id = l.place_id
-           join lateral (select name, body from sheet_version where sheet_id = l.sheet_id order by edition desc limit 1) v on true
            where l.received is not null
              and ($1::date is null or (l.received, l.code, l.id) > ($1, $2, $3))
-             and ($4::text is null or l.code ilike $4 or l.makers_lot ilike $4 or v.name ilike $4)
+             and ($4::text is null or l.sheet_id = any($13) or l.id in (
+               select c.id from lot c where c.code ilike $4 union all select m.id from lot m where m.makers_lot ilike $4))
              and ($5::uuid is null or l.sheet_id = $5) and ($6::text is null or l.component = $6) and ($7::uuid is null or l.place_id = $7)
              and case $8::text
                when 'fit' then l.quarantined is null and l.damaged is null and l.left_g > 0 and (l.expires is null or l.expires >= $9)
@@ -160,6 +170,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
         soon.to_sqlx() as _,
         limit,
         find.version,
+        &named,
     )
     .fetch_all(&state.db)
     .await?;
@@ -176,6 +187,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
                 damaged: r.damaged.is_some(),
                 left_g,
             };
+            let (product, additives) = sheets.get(&r.sheet_id).cloned().unwrap_or_default();
             let (state, word) = stand(&waiting, today);
             let word = match (&state, &r.quarantined, &r.damaged) {
                 (LotState::Quarantined, Some(why), _) => format!("quarantined: {why}"),
@@ -186,9 +198,9 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
                 id: r.id,
                 code: r.code,
                 sheet: r.sheet_id,
-                product: r.product,
+                product,
                 component: of,
-                component_name: name_of(of, r.additives.as_deref()),
+                component_name: name_of(of, additives.as_deref()),
                 makers_lot: r.makers_lot,
                 colour: r.colour,
                 received: waiting.received,

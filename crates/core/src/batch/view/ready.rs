@@ -215,7 +215,7 @@ fn item_view(record: &Record, holds: &[Hold], item: &ListItem, state: lists::Ite
         hint: item.hint.clone(),
         what: item.what.clone(),
         stand: if held.is_some() { ItemStand::Held } else { state.stand },
-        line: held.and_then(|h| h.item.clone()).map_or(state.line, |i| i.replace('-', " ")),
+        line: held.map_or(state.line, Hold::lot_words),
         by: taken.map_or(state.last.as_ref().map(|l| l.1.clone()), |t| {
             record.lots.iter().rev().find(|l| l.it.lot.id == t.lot.id).map(|l| l.by.clone())
         }),
