@@ -15,6 +15,8 @@ export function CardView() {
   if (card.isPending) return <Loading what="the card" />;
   if (card.error) return <Failed error={card.error} again={() => void card.refetch()} />;
   const { view, signed, accepted, deviations, recoat, log, core_version, head_hash, head_seq } = card.data;
+  // A card signed by an older version has none of these.
+  const { lots = [], checks = [], releases = [] } = card.data.document ?? {};
   const time = (at: string) => shopTime(at, me?.zone ?? "UTC", me?.now);
   return (
     <article className="card">
@@ -36,6 +38,40 @@ export function CardView() {
         humidity {view.ready.humidity?.text}, dew point {view.ready.dew_point?.text}.
       </p>
       <div style={{ maxWidth: 620 }}>{view.ready.levels[0] && <Level level={view.ready.levels[0]} />}</div>
+      {(lots.length > 0 || checks.length > 0) && (
+        <>
+          <h2>Made ready</h2>
+          {lots.length > 0 && (
+            <p>
+              Lots:{" "}
+              {lots
+                .map((l) => `${l.component} ${l.code}${l.reason ? ` (${l.reason})` : ""}, ${l.by}`)
+                .join(" · ")}
+            </p>
+          )}
+          <ul className="made-ready">
+            {checks.map((c) => (
+              <li key={`${c.at}${c.item}`}>
+                {c.did === "failed" ? <b className="word-out">not right </b> : null}
+                {c.text}
+                {c.remark ? `: ${c.remark}` : ""}
+                {c.photo && (
+                  <>
+                    {" "}
+                    <a href={`/api/v1/files/${c.photo}`} download>
+                      photo
+                    </a>
+                  </>
+                )}
+                <span className="slate small">
+                  {" "}
+                  {time(c.at)} {c.by}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       <h2>Ratio</h2>
       <div style={{ maxWidth: 620 }}>
         {view.prove.proofs.map((p, i) => (
@@ -77,14 +113,16 @@ export function CardView() {
           ))}
         </div>
       )}
-      {view.holds.some((h) => h.released) && (
-        <p>
-          Released:{" "}
-          {view.holds
-            .filter((h) => h.released)
-            .map((h) => `${h.text} ${h.released}`)
-            .join("; ")}
-        </p>
+      {releases.length > 0 && (
+        <>
+          <h2>Released</h2>
+          {releases.map((r) => (
+            <p key={`${r.at}${r.gate}${r.item ?? ""}`}>
+              {time(r.at)} {r.by}: {r.gate.replaceAll("_", " ")}
+              {r.item ? `, ${r.item.replaceAll("_", " ")}` : ""}. {r.reason}
+            </p>
+          ))}
+        </>
       )}
       <h2>Log</h2>
       <table className="rows">

@@ -466,6 +466,18 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
             out.put("conditions", &no.to_string(), Some(c.at), &c.by, what, Some(value), unit, "");
         }
     }
+    for l in &d.lots {
+        out.put("lot", "", Some(l.at), &l.by, l.component.word(), None, "", &l.code);
+    }
+    for c in &d.checks {
+        let did = match c.did {
+            Did::Done => "done",
+            Did::Failed => "not right",
+            Did::Start => "started",
+            Did::Stop => "stopped",
+        };
+        out.put("ready", &c.item, Some(c.at), &c.by, did, c.read_um, if c.read_um.is_some() { "µm" } else { "" }, &c.text);
+    }
     for c in &d.charges {
         let no = c.no.to_string();
         out.put("charge", &no, Some(c.opened), "", "opened for", Some(c.wanted_ml), "mL", "");

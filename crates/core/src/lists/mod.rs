@@ -298,6 +298,16 @@ impl Choosing<'_> {
 
     fn with_figures(&self, item: &ListItem) -> ListItem {
         let mut item = item.clone();
+        // What the sheet says of it stands with the hint.
+        let says = |has: &Has| match has {
+            Has::LeastRig => self.sheet.least_rig.clone(),
+            Has::Excludes => self.sheet.excludes.clone(),
+            Has::Undercoat => self.sheet.undercoat_colour.clone(),
+            _ => None,
+        };
+        for said in item.when.has.iter().filter_map(says) {
+            item.hint = format!("{} By the sheet: {said}.", item.hint).trim().to_string();
+        }
         item.when = When::default();
         match &mut item.what {
             What::Timer { least_s, most_s, by: Some(by), .. } => match by {
