@@ -71,6 +71,9 @@ pick_home() {
 
 free_port() { node -e 'const s=require("net").createServer();s.listen(0,"127.0.0.1",()=>{console.log(s.address().port);s.close()})'; }
 
+# Room for a table of fifty thousand lots in one go; PostgreSQL's own defaults are for the smallest machines.
+ROOM="-c shared_buffers=256MB -c wal_buffers=16MB -c max_wal_size=2GB"
+
 # start_cluster FOLDER OPTIONS: makes (once) and starts a cluster in FOLDER/pg; sets PG_URL and PG_DATA.
 start_cluster() {
   bin=$(pg_bin); [ -n "$bin" ] || die "PostgreSQL is not installed."

@@ -31,11 +31,12 @@ alter table lot
     add column quarantined text,
     add column damaged text,
     add column certified boolean not null default false,
-    add column class text not null default 'other' check (class in ('peroxide', 'resin', 'other'));
+    add column class text not null default 'other' check (class in ('peroxide', 'resin', 'other')),
+    -- What a word is looked for in: lower case once, so that a list need not fold every row anew.
+    add column words text generated always as (lower(code || ' ' || coalesce(makers_lot, ''))) stored;
 create index lot_order on lot (received, code, id) where received is not null;
 create index lot_first on lot (sheet_id, component, received, expires, code) where received is not null and left_g > 0;
 create index lot_place on lot (place_id, class) where place_id is not null;
-create index lot_makers_words on lot using gin (makers_lot gin_trgm_ops);
 
 -- What batches took, derived from their books; struck pours are not here.
 create table lot_pour (

@@ -24,6 +24,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use sqlx::PgConnection;
 use std::collections::{HashMap, HashSet};
+use std::sync::Arc;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -36,7 +37,7 @@ const LISTED: usize = 200;
 /// Rows shown before they are stored.
 const PREVIEWED: usize = 50;
 /// Rows stored at a time.
-const CHUNK: usize = 2_000;
+const CHUNK: usize = 5_000;
 
 /// Which import it is.
 #[derive(Debug, Deserialize, IntoParams)]
@@ -149,9 +150,9 @@ impl Import<'_> {
             if let Some(ready) = ready {
                 answer.preview = self.preview(&ready);
                 if !dry_run {
-                    self.store(&mut tx, &ready).await?;
-                    tx.commit().await?;
                     answer.stored = ready.len();
+                    self.store(&mut tx, ready).await?;
+                    tx.commit().await?;
                 }
             }
         } else {
@@ -276,26 +277,35 @@ impl Import<'_> {
     }
 
     fn entry(&self, no: usize, kind: &str) -> Uuid {
-        Uuid::new_v5(&self.id, format!("{kind} {no}").as_bytes())
+        entry_id(self.id, no, kind)
     }
 
-    async fn store(&self, tx: &mut PgConnection, ready: &[Ready]) -> Result<(), Problem> {
+    async fn store(&self, tx: &mut PgConnection, ready: Vec<Ready>) -> Result<(), Problem> {
         let now = cut(self.state.clock.now());
         // The word indexes take their new words in one go and not with every few hundred rows.
         sqlx::query("set local gin_pending_list_limit = '64MB'").execute(&mut *tx).await?;
-        let mut done = 0;
-        for (chunk, first) in ready.chunks(CHUNK).zip((1..).step_by(CHUNK)) {
+        let lots: Vec<Uuid> = ready.iter().map(|r| r.lot).collect();
+        let heads = Arc::new(heads(tx, &lots).await?);
+        let ready = Arc::new(ready);
+        let (importing, who) = (self.id, self.person.id);
+        // The next rows are chained while the database takes these.
+        let forge = |from: usize| {
+            let (ready, heads) = (ready.clone(), heads.clone());
+            tokio::task::spawn_blocking(move || chained(importing, who, now, &ready, from, &heads))
+        };
+        let mut next = forge(0);
+        for from in (0..ready.len()).step_by(CHUNK) {
+            let forged = next.await.map_err(|e| Problem::Fault(e.to_string()))??;
+            next = forge(from + CHUNK);
+            let chunk = &ready[from..ready.len().min(from + CHUNK)];
             self.rows(tx, chunk, now).await?;
-            self.entries(tx, chunk, first, now).await?;
-            done += chunk.len();
+            self.entries(tx, forged, &heads, now).await?;
             // Told at once and not with the commit: it is how far the work is, not what is stored.
-            let _ = self.state.live.0.send(format!("import:{}:{done}:{}", self.id, ready.len()));
+            let _ = self.state.live.0.send(format!("import:{}:{}:{}", self.id, from + chunk.len(), ready.len()));
         }
         // Lots that were typed at a pour before they came in: what was poured of them counts.
-        let typed: Vec<Uuid> = ready.iter().map(|r| r.lot).collect();
-        let used = sqlx::query_scalar!("select distinct lot_id from lot_pour where lot_id = any($1)", &typed)
-            .fetch_all(&mut *tx)
-            .await?;
+        let used =
+            sqlx::query_scalar!("select distinct lot_id from lot_pour where lot_id = any($1)", &lots).fetch_all(&mut *tx).await?;
         left::settle(tx, &used).await?;
         sqlx::query!("select pg_notify($1, $2)", CHANNEL, self.id.to_string()).execute(&mut *tx).await?;
         // Many rows at once: until the planner has seen them it reads every one for a page of a hundred.
@@ -349,63 +359,22 @@ impl Import<'_> {
         )
         .execute(&mut *tx)
         .await?;
+        // A new book begins with its head where its entries will end; one that stood before is moved with them.
+        let heads: Vec<i64> = chunk.iter().map(|r| if r.row.left_g.is_some() { 2 } else { 1 }).collect();
         sqlx::query!(
-            "insert into book (id, kind, created) select unnest($1::uuid[]), 'lot', $2::timestamptz on conflict (id) do nothing",
+            "insert into book (id, kind, created, head_seq) select u.id, 'lot', $2::timestamptz, u.head
+             from unnest($1::uuid[], $3::int8[]) as u(id, head) on conflict (id) do nothing",
             &ids,
-            now.to_sqlx() as _
+            now.to_sqlx() as _,
+            &heads,
         )
         .execute(&mut *tx)
         .await?;
         Ok(())
     }
 
-    /// The books: received, and counted where the table said what is left. Each is a chain of its own.
-    async fn entries(&self, tx: &mut PgConnection, chunk: &[Ready], first: usize, now: Timestamp) -> Result<(), Problem> {
-        let heads: HashMap<Uuid, (i64, String)> = {
-            let ids: Vec<Uuid> = chunk.iter().map(|r| r.lot).collect();
-            let rows = sqlx::query!(
-                r#"select b.id, b.head_seq, e.hash from book b join entry e on e.book_id = b.id and e.seq = b.head_seq where b.id = any($1)"#,
-                &ids
-            )
-            .fetch_all(&mut *tx)
-            .await?;
-            rows.into_iter().map(|r| (r.id, (r.head_seq, r.hash))).collect()
-        };
-        let mut out = Columned::default();
-        for (no, ready) in (first..).zip(chunk) {
-            let (mut seq, mut previous) = heads.get(&ready.lot).cloned().unwrap_or_default();
-            let mut lot = ready.row.lot.clone();
-            lot.place.clone_from(&ready.place);
-            let mut said = vec![(LotKind::Received, serde_json::to_value(&lot)?)];
-            said.extend(ready.row.left_g.map(|g| (LotKind::Counted, json!({ "left_g": g }))));
-            for (kind, payload) in said {
-                seq += 1;
-                let request = request_hash(kind.name(), &payload);
-                let link = Link {
-                    book: ready.lot,
-                    seq,
-                    id: self.entry(no, kind.name()),
-                    kind: kind.name(),
-                    version: kind.version(),
-                    payload: &payload,
-                    who: self.person.id,
-                    happened: now,
-                    arrived: now,
-                    request: &request,
-                    previous: &previous,
-                };
-                let forged = link.forge();
-                out.books.push(link.book);
-                out.seqs.push(seq);
-                out.ids.push(link.id);
-                out.kinds.push(kind.name().into());
-                out.texts.push(forged.text);
-                out.requests.push(request.clone());
-                out.previous.push(previous);
-                out.hashes.push(forged.hash.clone());
-                previous = forged.hash;
-            }
-        }
+    /// The entries of a chunk, and the heads of books that stood before it.
+    async fn entries(&self, tx: &mut PgConnection, out: Columned, heads: &Heads, now: Timestamp) -> Result<(), Problem> {
         sqlx::query!(
             "insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
              select u.book, u.seq, u.id, u.kind, 1, u.payload, $1::uuid, $2::timestamptz, $2::timestamptz, u.request, u.previous, u.hash
@@ -424,16 +393,79 @@ impl Import<'_> {
         )
         .execute(&mut *tx)
         .await?;
+        if heads.is_empty() {
+            return Ok(());
+        }
+        let standing: Vec<Uuid> = heads.keys().copied().collect();
         sqlx::query!(
             "update book b set head_seq = u.seq from (select book, max(seq) as seq from unnest($1::uuid[], $2::int8[]) as u(book, seq) group by book) u
-             where b.id = u.book",
+             where b.id = u.book and b.id = any($3)",
             &out.books,
             &out.seqs,
+            &standing,
         )
         .execute(&mut *tx)
         .await?;
         Ok(())
     }
+}
+
+/// Where the book of a lot stands: sequence and hash of its last entry.
+type Heads = HashMap<Uuid, (i64, String)>;
+
+async fn heads(tx: &mut PgConnection, lots: &[Uuid]) -> Result<Heads, Problem> {
+    let rows = sqlx::query!(
+        "select b.id, b.head_seq, e.hash from book b join entry e on e.book_id = b.id and e.seq = b.head_seq where b.id = any($1)",
+        lots
+    )
+    .fetch_all(tx)
+    .await?;
+    Ok(rows.into_iter().map(|r| (r.id, (r.head_seq, r.hash))).collect())
+}
+
+/// The id of an entry follows from the import and the row, so that an import sent again is known.
+fn entry_id(importing: Uuid, no: usize, kind: &str) -> Uuid {
+    Uuid::new_v5(&importing, format!("{kind} {no}").as_bytes())
+}
+
+/// The books of one chunk: received, and counted where the table said what is left. Each is a chain of its own.
+fn chained(importing: Uuid, who: Uuid, now: Timestamp, ready: &[Ready], from: usize, heads: &Heads) -> Result<Columned, Problem> {
+    let mut out = Columned::default();
+    for (no, ready) in (from + 1..).zip(ready.iter().skip(from).take(CHUNK)) {
+        let (mut seq, mut previous) = heads.get(&ready.lot).cloned().unwrap_or_default();
+        let mut lot = ready.row.lot.clone();
+        lot.place.clone_from(&ready.place);
+        let mut said = vec![(LotKind::Received, serde_json::to_value(&lot)?)];
+        said.extend(ready.row.left_g.map(|g| (LotKind::Counted, json!({ "left_g": g }))));
+        for (kind, payload) in said {
+            seq += 1;
+            let request = request_hash(kind.name(), &payload);
+            let link = Link {
+                book: ready.lot,
+                seq,
+                id: entry_id(importing, no, kind.name()),
+                kind: kind.name(),
+                version: kind.version(),
+                payload: &payload,
+                who,
+                happened: now,
+                arrived: now,
+                request: &request,
+                previous: &previous,
+            };
+            let forged = link.forge();
+            out.books.push(link.book);
+            out.seqs.push(seq);
+            out.ids.push(link.id);
+            out.kinds.push(kind.name().into());
+            out.texts.push(forged.text);
+            out.requests.push(request.clone());
+            out.previous.push(previous);
+            out.hashes.push(forged.hash.clone());
+            previous = forged.hash;
+        }
+    }
+    Ok(out)
 }
 
 /// Entries as the columns of one insert.

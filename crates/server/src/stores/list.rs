@@ -124,7 +124,7 @@ struct Raw {
 async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result<Vec<Raw>, Problem> {
     let today = state.shop_day();
     let (after_day, after_code, after_id) = cursor(&find.after);
-    let words = Some(find.find.trim()).filter(|w| !w.is_empty()).map(|w| format!("%{}%", w.replace(['%', '_'], "")));
+    let words = Some(find.find.trim().to_lowercase()).filter(|w| !w.is_empty());
     let kind = Some(find.component.trim().to_string()).filter(|c| !c.is_empty());
     let soon = today.checked_add(jiff::Span::new().days(SOON_DAYS)).unwrap_or(today);
     // The sheets are few and named once, not with every lot.
@@ -145,8 +145,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
            left join place p on p.id = l.place_id
            where l.received is not null
              and ($1::date is null or (l.received, l.code, l.id) > ($1, $2, $3))
-             and ($4::text is null or l.sheet_id = any($13) or l.id in (
-               select c.id from lot c where c.code ilike $4 union all select m.id from lot m where m.makers_lot ilike $4))
+             and ($4::text is null or l.sheet_id = any($13) or position($4 in l.words) > 0)
              and ($5::uuid is null or l.sheet_id = $5) and ($6::text is null or l.component = $6) and ($7::uuid is null or l.place_id = $7)
              and case $8::text
                when 'fit' then l.quarantined is null and l.damaged is null and l.left_g > 0 and (l.expires is null or l.expires >= $9)

@@ -13,6 +13,7 @@ const AS_BEFORE_4: &str = "
     alter table entry enable trigger entry_append_only;
     delete from book where kind in ('lot', 'place');
     drop table lot_pour, attachment, reading, ready_lists, pair_window;
+    alter table lot drop column words;
     alter table lot drop column makers_lot, drop column colour, drop column received, drop column made, drop column expires,
       drop column container_g, drop column containers, drop column counted_g, drop column counted_at, drop column left_g,
       drop column place_id, drop column quarantined, drop column damaged, drop column certified, drop column class;
