@@ -73,15 +73,18 @@ export function ReadyStation({ view }: StationProps) {
             Nothing is read yet. The surface must lie above the dew point by the sheet’s margin.
           </p>
         )}
-        {ready.levels.map((l, i) => (
-          <Level key={l.label} level={l} size={i === 0 ? "big" : "normal"} />
+        {ready.levels.slice(0, 1).map((l) => (
+          <Level key={l.label} level={l} size="big" />
+        ))}
+        {ready.history && <HistoryPicture history={ready.history} zone={me?.zone ?? "UTC"} />}
+        {ready.levels.slice(1).map((l) => (
+          <Level key={l.label} level={l} />
         ))}
         {ready.not_applicable.map((text) => (
           <p key={text} className="small slate">
             {text}
           </p>
         ))}
-        {ready.history && <HistoryPicture history={ready.history} zone={me?.zone ?? "UTC"} />}
         <WorkingSheet working={ready.working} />
       </div>
     </>

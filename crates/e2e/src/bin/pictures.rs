@@ -110,6 +110,7 @@ async fn stations(camera: &Camera, one: Option<String>) {
     };
     for (name, part, at) in [
         ("ready", "Buoy 8", 1),
+        ("ready-read", "Buoy 7", 1),
         ("mix", "Buoy 8", 2),
         ("set", "Buoy 7", 3),
         ("prove", "Float", 4),
