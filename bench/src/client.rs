@@ -121,6 +121,13 @@ impl Client {
         all.at(50)
     }
 
+    /// A stream, open.
+    pub async fn stream(&self, path: &str) -> reqwest::Response {
+        let answer = self.http.get(format!("{}{path}", self.base)).send().await.expect("a stream");
+        assert!(answer.status().is_success(), "{}", answer.status());
+        answer
+    }
+
     /// Listens; tells when each event comes.
     pub async fn listen(&self, heard: UnboundedSender<Instant>) -> JoinHandle<()> {
         let answer = self.http.get(format!("{}/live", self.base)).send().await.expect("a stream");

@@ -3,6 +3,7 @@
 
 mod bare;
 mod client;
+mod mix;
 mod report;
 
 use client::Client;
@@ -63,6 +64,12 @@ async fn main() {
     }
     if wants("stores") {
         storing(&shop, &mut report).await;
+    }
+    if wants("mix") {
+        mix::planning(&shop, &mut report).await;
+    }
+    if wants("weigh") {
+        mix::weighing(&shop, &mut report).await;
     }
     report.print();
     shop.close().await;

@@ -87,12 +87,49 @@ pub struct CoatPlan {
     pub prepare: Option<String>,
 }
 
+/// A coat of a part as far as what comes next goes.
+#[derive(Debug, Clone, PartialEq)]
+pub struct CoatStands {
+    /// Its name.
+    pub name: String,
+    /// Number of the batch that puts it on now.
+    pub in_work: Option<i64>,
+    /// A batch put it on, or is about to.
+    pub begun: bool,
+    /// The window to the coat after it, in words.
+    pub window: Option<String>,
+}
+
+/// Which coat comes next, and what is said of it; `None`: every coat is on.
+///
+/// ```
+/// use level_keel_core::coats::{CoatStands, next};
+/// let on = CoatStands { name: "Primer".into(), in_work: None, begun: true, window: Some("from 14:10".into()) };
+/// let bare = CoatStands { name: "Finish".into(), in_work: None, begun: false, window: None };
+/// assert_eq!(next(&[on, bare]), (Some(1), "Finish: from 14:10".into()));
+/// ```
+pub fn next(coats: &[CoatStands]) -> (Option<usize>, String) {
+    if let Some((i, coat, number)) = coats.iter().enumerate().find_map(|(i, c)| c.in_work.map(|n| (i, c, n))) {
+        return (Some(i), format!("{}: in work, batch {number:04}", coat.name));
+    }
+    let Some(i) = coats.iter().position(|c| !c.begun) else { return (None, "every coat is on".into()) };
+    let beneath = i.checked_sub(1).and_then(|b| coats[b].window.as_deref());
+    (Some(i), format!("{}: {}", coats[i].name, beneath.unwrap_or("may begin")))
+}
+
 /// Coats of one part.
 pub const MOST_COATS: usize = 12;
 
 /// Checks a system: names once each, films inside sense.
 ///
 /// **Errors:** a [`Refusal`] naming the field by its path.
+///
+/// ```
+/// use level_keel_core::coats::{CoatPlan, check};
+/// let coat: CoatPlan = serde_json::from_str(r#"{ "name": "Primer", "method": "roller" }"#).unwrap();
+/// assert!(check(vec![coat.clone()], Default::default()).is_ok());
+/// assert_eq!(check(vec![coat.clone(), coat], Default::default()).unwrap_err().field.as_deref(), Some("coats[1].name"));
+/// ```
 pub fn check(coats: Vec<CoatPlan>, prefs: Prefs) -> Result<Vec<CoatPlan>, Refusal> {
     if coats.is_empty() || coats.len() > MOST_COATS {
         return Err(Refusal::bad_input("too-many", "coats", format!("A part has 1 to {MOST_COATS} coats.")));

@@ -10,7 +10,9 @@
 //! | [`verdict`] | a value with its uncertainty against a tolerance: in, out, cannot tell; the level |
 //! | [`working`] | a sum as one would write it on paper |
 //! | [`sheets`] | a product: ratio, densities, life, band, hazards |
-//! | [`mixing`] | pour plan, scale honesty, ratio as weighed |
+//! | [`takeoff`] | the area of a job from simple shapes |
+//! | [`mixing`] | need, pots, pour plan, scale honesty, ratio as weighed, rescue, marked cups, confusions |
+//! | [`weighing`] | lines of a scale, what happens on the pan, the pour in hand |
 //! | [`pot_life`] | life at a temperature, age, state of a pot |
 //! | [`conditions`] | dew point, margin, go / hold / stop |
 //! | [`delivery`] | the stream at the gun |
@@ -43,7 +45,9 @@ pub mod refusal;
 pub mod schedule;
 pub mod sheets;
 pub mod stores;
+pub mod takeoff;
 pub mod verdict;
+pub mod weighing;
 pub mod working;
 
 /// The version printed on every signed card, so that a later fix never silently changes a signed verdict.

@@ -85,6 +85,24 @@ pub const AREA: Limit = limit("Area", Kind::Area, 0.001, 100_000.0);
 pub const FILM: Limit = limit("Film", Kind::Film, 1.0, 10_000.0);
 /// What a container holds, what is left of a lot.
 pub const STOCK: Limit = limit("Stock", Kind::Mass, 0.0, 50_000_000.0);
+/// A measure of a take-off.
+pub const TAKE_OFF: Limit = limit("Measure", Kind::Length, 1.0, 500_000.0);
+/// Sides or ends of a shape that are coated.
+pub const SIDES: Limit = limit("Sides", Kind::Count, 0.0, 12.0);
+/// How far an area may be off, what corners add.
+pub const OFF: Limit = limit("Share", Kind::Percent, 0.0, 90.0);
+/// Paint mixed beyond the need.
+pub const EXTRA: Limit = limit("Extra", Kind::Percent, 0.0, 200.0);
+/// Bore of a fluid hose.
+pub const HOSE_BORE: Limit = limit("Hose bore", Kind::Length, 1.0, 100.0);
+/// Length of a fluid hose.
+pub const HOSE_LENGTH: Limit = limit("Hose length", Kind::Length, 0.0, 200_000.0);
+/// Paint sprayed in a minute.
+pub const SPRAY_RATE: Limit = limit("Spray rate", Kind::Flow, 1.0, 20_000.0);
+/// Diameter or height of a mixing cup.
+pub const CUP: Limit = limit("Cup", Kind::Length, 10.0, 2000.0);
+/// A level in a cup.
+pub const CUP_LEVEL: Limit = limit("Level", Kind::Length, 0.1, 2000.0);
 /// A reading of a scale.
 pub const SCALE_READING: Limit = limit("Scale reading", Kind::Mass, 0.0, 1_000_000.0);
 /// Resolution of a scale.

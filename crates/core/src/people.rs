@@ -79,6 +79,14 @@ pub fn may(role: Role, kind: Kind) -> May {
         | Kind::Pass
         | Kind::Comb
         | Kind::CloseCharge
+        | Kind::PlanMix
+        | Kind::Rescue
+        | Kind::Transfer
+        | Kind::Fill
+        | Kind::Divide
+        | Kind::HandOver
+        | Kind::TakeOver
+        | Kind::Flush
         | Kind::Note
         | Kind::Answer => May::Yes,
         Kind::Sign => match role {

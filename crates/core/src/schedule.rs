@@ -2,6 +2,7 @@
 
 use crate::batch::Record;
 use crate::limits;
+use crate::mixing::Learned;
 use crate::pot_life::after;
 use crate::quantity::{Prefs, show_duration};
 use crate::refusal::Refusal;
@@ -156,6 +157,8 @@ pub struct Beside {
     pub next: Option<CoatLink>,
     /// What the stores know now of the lots in use.
     pub lots: HashMap<Uuid, LotStand>,
+    /// What such coats really took.
+    pub learned: Option<Learned>,
 }
 
 /// The window kept by a spraying: what was known of the coat beneath when it began.

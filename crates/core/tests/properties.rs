@@ -5,13 +5,17 @@ use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::payload::Payload;
 use level_keel_core::batch::{Entry, Kind as EntryKind, fold, fold_on};
 use level_keel_core::conditions::{Gate, Readings, dew_point_c, is_go, judge};
-use level_keel_core::mixing::{Component, PlannedPour, Weighed, b_per_a, to_go, total_g};
+use level_keel_core::mixing::{
+    Component, Cup, PlannedPour, PotLimits, RescueTo, Weighed, b_per_a, plan, rescues, retarget, said, split, to_go, total_g,
+};
 use level_keel_core::pot_life::{HeldTemperature, age};
 use level_keel_core::quantity::{Kind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
 use level_keel_core::sheets::Sheet;
 use level_keel_core::sheets::times::Curve;
 use level_keel_core::stores::fifo::{Waiting, first};
 use level_keel_core::stores::fold::left_g;
+use level_keel_core::verdict::Verdict;
+use level_keel_core::weighing::{Grammar, OWN_PATTERN};
 use proptest::prelude::*;
 use serde_json::Value;
 use uuid::Uuid;
@@ -20,6 +24,18 @@ fn prefs() -> impl Strategy<Value = Prefs> {
     let units = prop_oneof![Just(UnitSet::Us), Just(UnitSet::Metric), Just(UnitSet::Mixed)];
     let numbers = prop_oneof![Just(NumberFormat::Point), Just(NumberFormat::Comma)];
     (units, numbers).prop_map(|(units, numbers)| Prefs { units, numbers })
+}
+
+/// 4:1 by volume, thinned to 20 % of mixed at most.
+fn sheet() -> Sheet {
+    serde_json::from_value(serde_json::json!({
+        "name": "Example primer", "label": "Primer", "charge": "pot", "base_density_kg_l": 1.42, "solids_pct": 62.0,
+        "has_hardener": true, "basis": "by_volume", "ratio": 4.0, "hardener_density_kg_l": 0.98, "tolerance_pct": 5.0,
+        "thinner_max_pct": 20.0, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.87,
+        "pot_life_s": 14400.0, "pot_life_at_c": 20.0, "wet_um": 101.6, "wet_min_um": 76.2, "wet_max_um": 152.4,
+        "temp_min_c": 10.0, "temp_max_c": 35.0, "stream": "industrial", "hazards": []
+    }))
+    .expect("a sheet")
 }
 
 fn kind() -> impl Strategy<Value = Kind> {
@@ -152,8 +168,8 @@ proptest! {
             PlannedPour { component: Component::Hardener, mass_g: 1000.0 / ratio, volume_ml: 1.0, running_g: 0.0 },
         ];
         let pours = [
-            Weighed { component: Component::Base, reading_g: a, tared: false, resolution_g: 0.001 },
-            Weighed { component: Component::Hardener, reading_g: b, tared: true, resolution_g: 0.001 },
+            Weighed { component: Component::Base, reading_g: a, tared: false, resolution_g: 0.001, start_g: None },
+            Weighed { component: Component::Hardener, reading_g: b, tared: true, resolution_g: 0.001, start_g: None },
         ];
         let go = to_go(&plan, &pours);
         prop_assert!(go.iter().all(|p| p.mass_g >= 0.0));
@@ -162,11 +178,79 @@ proptest! {
         prop_assert!((landed / ratio - 1.0).abs() < 1e-4, "{landed} for {ratio}");
     }
 
+    /// Exact lands on target, least wholly inside; neither ever takes anything out.
+    #[test]
+    fn every_rescue_lands(over in 0.5..2.0f64, wanted in 300.0..20_000.0f64, d in prop::sample::select(vec![0.1, 0.5, 1.0])) {
+        let sheet = sheet();
+        let plan = plan(&sheet, wanted, 0.0, Prefs::METRIC).unwrap();
+        let at = |component, g: f64| Weighed { component, reading_g: (g / d).round() * d, resolution_g: d, ..Weighed::default() };
+        let a = at(Component::Base, plan[0].mass_g);
+        let pours = [a, at(Component::Hardener, a.reading_g + plan[1].mass_g * over)];
+        for way in rescues(&sheet, &plan, &pours) {
+            prop_assert!(way.adds.iter().all(|p| p.mass_g > 0.0), "{way:?}");
+            let last = pours[1].reading_g;
+            let after: Vec<Weighed> = pours.iter().copied().chain(way.adds.iter().scan(last, |run, add| {
+                *run += add.mass_g;
+                Some(Weighed { component: add.component, reading_g: *run, resolution_g: d, ..Weighed::default() })
+            })).collect();
+            let landed = said(&sheet, b_per_a(&after).unwrap()).unwrap();
+            match way.to {
+                RescueTo::Exact => prop_assert!((b_per_a(&after).unwrap().value / sheet.hardener().unwrap().b_per_a - 1.0).abs() < 1e-6),
+                RescueTo::Least => prop_assert_eq!(landed.tolerance.judge(landed.measured), Verdict::In),
+            }
+            let target = retarget(&plan, &pours, &way);
+            prop_assert!(target.iter().zip(&plan).all(|(t, p)| t.mass_g >= total_g(&pours, p.component) - 1e-9));
+        }
+    }
+
+    /// What is planned, poured as planned and read back is in, and its ratio that of the sheet.
+    #[test]
+    fn plan_pour_ratio_comes_round(wanted in 200.0..50_000.0f64, thinner in 0.0..20.0f64) {
+        let sheet = sheet();
+        let plan = plan(&sheet, wanted, thinner, Prefs::METRIC).unwrap();
+        let pours: Vec<Weighed> = plan.iter().map(|p| Weighed { component: p.component, reading_g: p.running_g, resolution_g: 0.01, ..Weighed::default() }).collect();
+        let ratio = b_per_a(&pours).unwrap();
+        prop_assert!((ratio.value / sheet.hardener().unwrap().b_per_a - 1.0).abs() < 1e-9);
+        prop_assert!(rescues(&sheet, &plan, &pours).is_empty());
+    }
+
+    /// Pots of a split are the need, none over a limit, each mixed before it is sprayed.
+    #[test]
+    fn splitting_conserves(need in 100.0..200_000.0f64, rate in 50.0..2000.0f64, fill in 500.0..20_000.0f64, life_h in 0.7..8.0f64) {
+        let by = PotLimits { rate_ml_min: rate, life_s: Some(life_h * 3600.0), induction_s: 900.0, fill_ml: Some(fill),
+            life_mass_g: None, density_kg_l: 1.3, handling_s: 300.0 };
+        if let Ok((pots, _)) = split(need, &by, Prefs::METRIC) {
+            prop_assert!((pots.iter().map(|p| p.ml).sum::<f64>() / need - 1.0).abs() < 1e-9);
+            for p in &pots {
+                prop_assert!(p.ml <= fill * (1.0 + 1e-9) && p.mix_by_s < p.from_s && p.to_s <= p.last_call_s.unwrap() + 1e-6);
+            }
+        }
+    }
+
+    /// Any bytes are a reading or a fault.
+    #[test]
+    fn a_scale_line_never_panics(bytes in prop::collection::vec(any::<u8>(), 0..300), tail in "[-+W=;UMgk0-9. stilovernga]{0,60}") {
+        let grammar = Grammar::new(OWN_PATTERN, None).unwrap();
+        let _ = grammar.read(&bytes);
+        if let Ok(seen) = grammar.read(tail.as_bytes()) {
+            prop_assert!(seen.overload || seen.load_g.is_some_and(f64::is_finite));
+        }
+    }
+
+    /// A cup filled to the level of a volume holds that volume.
+    #[test]
+    fn a_cup_comes_round(floor in 20.0..400.0f64, taper in 0.0..1.8f64, height in 30.0..600.0f64, part in 0.01..0.99f64) {
+        let cup = Cup { floor_mm: floor, rim_mm: floor * (1.0 + taper), height_mm: height };
+        let volume = cup.volume_ml(height * part);
+        let level = cup.level_mm(volume).unwrap();
+        prop_assert!((level / (height * part) - 1.0).abs() < 1e-6, "{level}");
+    }
+
     #[test]
     fn a_ratio_as_weighed_lies_in_its_own_interval(a in 50.0..5000.0f64, b in 1.0..1000.0f64, d in 0.1..5.0f64, tared: bool) {
         let pours = [
-            Weighed { component: Component::Base, reading_g: a, tared: false, resolution_g: d },
-            Weighed { component: Component::Hardener, reading_g: if tared { b } else { a + b }, tared, resolution_g: d },
+            Weighed { component: Component::Base, reading_g: a, tared: false, resolution_g: d, start_g: None },
+            Weighed { component: Component::Hardener, reading_g: if tared { b } else { a + b }, tared, resolution_g: d, start_g: None },
         ];
         let m = b_per_a(&pours).expect("both are in");
         prop_assert!(m.lo <= m.value && m.value <= m.hi && m.lo >= 0.0);

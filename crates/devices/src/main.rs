@@ -1,14 +1,19 @@
-//! Serves the simulated transmitters and prints their address.
+//! Serves the simulated transmitters and the simulated scale and prints their addresses; or is the hand at the scale.
 
-use clap::Parser;
-use level_keel_devices::modbus::serve;
+use clap::{Parser, Subcommand};
+use level_keel_devices::modbus;
+use level_keel_devices::scale::{self, Made};
 use level_keel_devices::weather::Weather;
 use std::time::{SystemTime, UNIX_EPOCH};
+use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader};
+use tokio::net::TcpStream;
 
-/// Simulated transmitters over Modbus TCP.
+/// Simulated transmitters over Modbus TCP and a simulated scale that sends lines of text.
 #[derive(Parser)]
 struct Asked {
-    /// Where to listen; port 0 takes a free one.
+    #[command(subcommand)]
+    hand: Option<Hand>,
+    /// Where the transmitters listen; port 0 takes a free one.
     #[arg(long, default_value = "127.0.0.1:0")]
     listen: String,
     /// Seed of the weather.
@@ -20,14 +25,55 @@ struct Asked {
     /// Seconds of weather in a real second.
     #[arg(long, default_value_t = 1.0)]
     rate: f64,
+    /// Where the scale sends its lines.
+    #[arg(long, default_value = "127.0.0.1:0")]
+    scale: String,
+    /// Where the hand at the scale is told what to do.
+    #[arg(long, default_value = HAND)]
+    hand_at: String,
+}
+
+/// Where the hand listens when nothing else is said.
+const HAND: &str = "127.0.0.1:7079";
+
+#[derive(Subcommand)]
+enum Hand {
+    /// Tells the hand at the simulated scale what to do: `put 350`, `tare`, `pour 1136`, `take`, `fault unplugged`.
+    Hand {
+        /// Where it listens.
+        #[arg(long, default_value = HAND)]
+        at: String,
+        /// What to do.
+        #[arg(required = true)]
+        words: Vec<String>,
+    },
 }
 
 #[tokio::main]
 async fn main() -> std::io::Result<()> {
     let asked = Asked::parse();
+    if let Some(Hand::Hand { at, words }) = asked.hand {
+        return tell(&at, &words.join(" ")).await;
+    }
     let now = SystemTime::now().duration_since(UNIX_EPOCH).map_or(0.0, |d| d.as_secs_f64() / 3600.0);
-    let served = serve(&asked.listen, Weather::new(asked.seed), asked.hour.unwrap_or(now), asked.rate / 3600.0).await?;
-    println!("{}", served.address);
+    let weather = Weather::new(asked.seed);
+    let served = modbus::serve(&asked.listen, weather, asked.hour.unwrap_or(now), asked.rate / 3600.0).await?;
+    // The hand's usual port may be in use: then it takes a free one, and says which.
+    let scale = match scale::serve(&asked.scale, &asked.hand_at, Made::default()).await {
+        Err(e) if e.kind() == std::io::ErrorKind::AddrInUse => scale::serve(&asked.scale, "127.0.0.1:0", Made::default()).await?,
+        other => other?,
+    };
+    println!("{} {} {}", served.address, scale.address, scale.hand);
     served.forever().await;
+    scale.close().await;
+    Ok(())
+}
+
+async fn tell(at: &str, said: &str) -> std::io::Result<()> {
+    let mut stream = TcpStream::connect(at).await?;
+    stream.write_all(format!("{said}\n").as_bytes()).await?;
+    let mut answer = String::new();
+    BufReader::new(stream).read_line(&mut answer).await?;
+    print!("{answer}");
     Ok(())
 }

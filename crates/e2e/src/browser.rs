@@ -79,6 +79,12 @@ impl Browser {
         self.cdp("Emulation.setDeviceMetricsOverride", params).await;
     }
 
+    /// Dots of a picture to one of the page.
+    pub async fn sharpness(&self, dots: u32) {
+        let params = json!({ "width": 1280, "height": 800, "deviceScaleFactor": dots, "mobile": false });
+        self.cdp("Emulation.setDeviceMetricsOverride", params).await;
+    }
+
     /// Makes it a touch screen.
     pub async fn touch(&self) {
         self.cdp("Emulation.setTouchEmulationEnabled", json!({ "enabled": true, "maxTouchPoints": 5 })).await;
@@ -179,6 +185,12 @@ impl Browser {
         self.client.execute(set, vec![element, json!(text)]).await.expect("a script");
     }
 
+    /// Hands a file to a file field, as the system's own dialog would.
+    pub async fn choose_file(&self, css: &str, path: &std::path::Path) {
+        let field = self.wait(css).await;
+        field.send_keys(&path.display().to_string()).await.expect("a file is chosen");
+    }
+
     /// Types real key strokes into a field by its name attribute.
     pub async fn type_in(&self, name: &str, text: &str) {
         self.wait(&format!("[name='{name}']")).await.send_keys(text).await.expect("keys");
@@ -201,6 +213,20 @@ impl Browser {
         let rows = board["batches"].as_array().cloned().unwrap_or_default();
         let row = rows.into_iter().find(|b| b["label"].as_str().is_some_and(|l| l.starts_with(label)));
         row.and_then(|b| b["id"].as_str().map(String::from)).unwrap_or_else(|| panic!("no batch {label}"))
+    }
+
+    /// Begins a batch of the product whose name begins so, with these fields.
+    pub async fn begin(&self, base: &str, product: &str, fields: &[(&str, &str)]) {
+        self.go(&format!("{base}/begin")).await;
+        self.wait("select[name='sheet'] option:nth-child(2)").await;
+        let find =
+            "return [...document.querySelectorAll('select[name=sheet] option')].find(o => o.text.startsWith(arguments[0])).value";
+        let sheet = self.client.execute(find, vec![product.into()]).await.expect("a script");
+        self.fill("sheet", sheet.as_str().expect("an id")).await;
+        for (field, text) in fields {
+            self.fill(field, text).await;
+        }
+        self.press("begin-batch").await;
     }
 
     /// Signs in by name and PIN.

@@ -62,18 +62,12 @@ async fn own_sheet_to_signed_card(db: PgPool) {
 
     // Two lots come in.
     for (component, code) in [("base", "A-17"), ("hardener", "B-4")] {
-        receive(&browser, &base, component, code).await;
+        receive(&browser, &shop, component, code).await;
     }
 
     // Begin.
-    browser.go(&format!("{base}/begin")).await;
-    browser.wait("select[name='sheet'] option:nth-child(2)").await;
-    let find = "return [...document.querySelectorAll('select[name=sheet] option')].find(o => o.text.startsWith('Harbour')).value";
-    let sheet = browser.client.execute(find, vec![]).await.expect("a script");
-    browser.fill("sheet", sheet.as_str().expect("an id")).await;
-    fill(&browser, &[("part", "Jetty ladder 2"), ("coat", "finish"), ("area_m2", "60 ft2"), ("film_um", "4 mil")]).await;
-    browser.wait_text("L of finished paint").await;
-    browser.press("begin-batch").await;
+    let fields = [("part", "Jetty ladder 2"), ("coat", "finish"), ("area_m2", "60 ft2"), ("film_um", "4 mil")];
+    browser.begin(&base, "Harbour", &fields).await;
 
     // Ready.
     browser.wait_text("1 Ready").await;
@@ -155,24 +149,23 @@ async fn own_sheet_to_signed_card(db: PgPool) {
 }
 
 /// A lot of the Harbour two-pack comes in by the dialog of the stores.
-async fn receive(browser: &Browser, base: &str, component: &str, code: &str) {
+async fn receive(browser: &Browser, shop: &Shop, component: &str, code: &str) {
+    let base = &shop.address;
     browser.go(&format!("{base}/stores")).await;
     browser.press("receive-lot").await;
     browser.wait("select[name='lot-sheet'] option:nth-child(2)").await;
     let find = "return [...document.querySelectorAll('select[name=\"lot-sheet\"] option')].find(o => o.text.startsWith('Harbour')).value";
     let sheet = browser.client.execute(find, vec![]).await.expect("a script");
     browser.fill("lot-sheet", sheet.as_str().expect("an id")).await;
-    let expires = "return new Date(Date.now() + 90 * 864e5).toISOString().slice(0, 10)";
-    let expires = browser.client.execute(expires, vec![]).await.expect("a script");
-    let today = "return new Date().toISOString().slice(0, 10)";
-    let today = browser.client.execute(today, vec![]).await.expect("a script");
+    let day = |n: i64| shop.state.shop_day().saturating_add(SignedDuration::from_hours(24 * n)).to_string();
+    let (today, expires) = (day(0), day(90));
     fill(
         browser,
         &[
             ("lot-component", component),
             ("lot-code", code),
-            ("lot-received", today.as_str().expect("a day")),
-            ("lot-expires", expires.as_str().expect("a day")),
+            ("lot-received", &today),
+            ("lot-expires", &expires),
             ("container_g", "44 lb"),
             ("containers_count", "2"),
             ("lot-place", "Quay locker"),

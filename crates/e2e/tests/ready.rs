@@ -58,22 +58,15 @@ async fn lots_in_a_batch_begun_evening_dew_held_and_released(db: PgPool) {
     browser.wait_text("2 lots are in the stores").await;
 
     // A batch on sanded aluminium: its own list.
-    browser.go(&format!("{base}/begin")).await;
-    browser.wait("select[name='sheet'] option:nth-child(2)").await;
-    let find = "return [...document.querySelectorAll('select[name=sheet] option')].find(o => o.text.startsWith('Island')).value";
-    let sheet = browser.client.execute(find, vec![]).await.expect("a script");
-    browser.fill("sheet", sheet.as_str().expect("an id")).await;
-    for (field, text) in [
+    let fields = [
         ("part", "Ladder 9"),
         ("coat", "primer"),
         ("substrate", "sanded_aluminium"),
         ("method", "pot"),
         ("area_m2", "4 m2"),
         ("film_um", "4 mil"),
-    ] {
-        browser.fill(field, text).await;
-    }
-    browser.press("begin-batch").await;
+    ];
+    browser.begin(&base, "Island", &fields).await;
     browser.wait_text("Water-break test").await;
 
     // The expired lot is stopped however it is named; the oldest fit one is offered first.

@@ -5,12 +5,16 @@ use level_keel_server::clock::Clock;
 use level_keel_server::conditions::Probes;
 use level_keel_server::demo;
 use level_keel_server::live::Live;
+use level_keel_server::scales::Scales;
 use level_keel_server::serve::{self, ServerHandle};
 use level_keel_server::settings::Settings;
 use level_keel_server::state::{State, VERSION};
 use sqlx::PgPool;
 use std::net::TcpListener;
 use tokio::task::JoinHandle;
+
+/// When a test's shop opens: the same morning whenever the tests run, so that no day's end falls into one of them.
+pub const MORNING: &str = "2026-11-16T09:40:00Z";
 
 /// A running shop.
 pub struct Shop {
@@ -35,7 +39,7 @@ impl Shop {
     pub async fn open_with(db: PgPool, workers: usize) -> Shop {
         let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
         let settings = Settings { web_dir, demo: true, ..Settings::default() };
-        let clock = Clock::wall();
+        let clock = Clock::at(MORNING.parse().expect("an instant"), 1.0);
         let state = State {
             db,
             clock,
@@ -43,6 +47,7 @@ impl Shop {
             settings,
             books: Cache::default(),
             probes: Probes::default(),
+            scales: Scales::default(),
             version: VERSION.into(),
         };
         demo::bring_up(&state).await.expect("the demo loads into an empty database");

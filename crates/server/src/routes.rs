@@ -2,7 +2,7 @@
 
 use crate::problem::Problem;
 use crate::state::State;
-use crate::{board, books, conditions, instruments, lists, live, parts, people, records, sheets, stores};
+use crate::{board, books, conditions, instruments, lists, live, mixing, parts, people, records, scales, sheets, stores};
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
 use actix_web::http::StatusCode;
@@ -76,6 +76,14 @@ pub fn api(config: &mut ServiceConfig) {
             .service(records::csv)
             .service(sheets::csv)
             .service(live::http::stream)
+            .service(books::hand_over::hand_over)
+            .service(scales::http::list)
+            .service(scales::http::go_on)
+            .service(scales::http::stream)
+            .service(mixing::try_way)
+            .service(mixing::take_off)
+            .service(mixing::mark)
+            .service(mixing::strip)
             .service(openapi_json)
             .default_service(web::to(nothing)),
     );

@@ -3,6 +3,7 @@
 use crate::clock::Clock;
 use crate::conditions::{self, Probes};
 use crate::live::Live;
+use crate::scales::{self, Scales};
 use crate::settings::Settings;
 use crate::state::{State, VERSION};
 use crate::{books, demo, edge, routes};
@@ -42,6 +43,9 @@ pub enum StartError {
     /// The rows of an older version could not be rebuilt from their logs.
     #[error("rows could not be rebuilt from the log: {0}")]
     Rebuild(String),
+    /// A scale of the settings cannot be read.
+    #[error("a scale of the settings: {0}")]
+    Scale(String),
     /// The demo could not be brought up.
     #[error("the demo could not be loaded: {0}")]
     Demo(String),
@@ -81,6 +85,7 @@ pub async fn state(settings: Settings) -> Result<State, StartError> {
         settings,
         books: books::Cache::default(),
         probes: Probes::default(),
+        scales: Scales::default(),
         version: VERSION.into(),
     })
 }
@@ -131,13 +136,15 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     let (live, db) = (state.live.clone(), state.db.clone());
     let listening = actix_web::rt::spawn(live.listen(db.clone()));
     let probing = conditions::listen(&state.settings.all_transmitters(), &state.probes, &db, &state.clock);
+    let weighing = scales::listen(&state).await.map_err(|e| StartError::Scale(e))?;
+    let feeding = books::feed::keep_feeding(state.clone());
     let server = server(state, listener, 2)?;
     println!("http://{address}");
     server.await?;
     // Ended while the runtime still stands: a listener dropped after it has nowhere to say goodbye.
     listening.abort();
     let _ = listening.await;
-    for task in probing {
+    for task in probing.into_iter().chain(weighing).chain([feeding]) {
         task.abort();
         let _ = task.await;
     }

@@ -35,6 +35,37 @@ pub struct Settings {
     pub demo_devices: String,
     /// Transmitters read over Modbus TCP.
     pub transmitters: Vec<Transmitter>,
+    /// Address of the demo's simulated scale; empty: none.
+    pub demo_scale: String,
+    /// Scales that send their weight as lines of text over TCP.
+    pub scales: Vec<ScaleAt>,
+}
+
+/// A scale that sends lines of text over TCP, and how they are read.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct ScaleAt {
+    /// Its name in the shop; an instrument of this name is kept for it.
+    pub name: String,
+    /// Host and port.
+    pub address: String,
+    /// Resolution.
+    #[serde(default = "one_g")]
+    pub resolution_g: f64,
+    /// A regular expression with the names `load`, `unit`, `steady` or `moving`, `over`.
+    #[serde(default = "own_pattern")]
+    pub pattern: String,
+    /// Unit of lines that name none.
+    #[serde(default)]
+    pub unit: Option<String>,
+}
+
+fn one_g() -> f64 {
+    1.0
+}
+
+fn own_pattern() -> String {
+    level_keel_core::weighing::OWN_PATTERN.into()
 }
 
 /// A Modbus TCP transmitter and its register map.
@@ -130,6 +161,18 @@ fn tenth() -> f64 {
 }
 
 impl Settings {
+    /// The scales to listen to: those set, and the demo's simulated one.
+    pub fn all_scales(&self) -> Vec<ScaleAt> {
+        let demo = (!self.demo_scale.is_empty()).then(|| ScaleAt {
+            name: "Mixing scale".into(),
+            address: self.demo_scale.clone(),
+            resolution_g: 1.0,
+            pattern: own_pattern(),
+            unit: None,
+        });
+        self.scales.iter().cloned().chain(demo).collect()
+    }
+
     /// The transmitters to read: those set, and the demo's simulated ones.
     pub fn all_transmitters(&self) -> Vec<Transmitter> {
         let mut all = self.transmitters.clone();
@@ -177,6 +220,8 @@ impl Default for Settings {
             idle_lock_min: 20.0,
             demo_devices: String::new(),
             transmitters: Vec::new(),
+            demo_scale: String::new(),
+            scales: Vec::new(),
         }
     }
 }
@@ -232,6 +277,17 @@ mod tests {
         assert_eq!(both.port, 9000);
         assert!(Settings::load(None, env(&[("LEVEL_KEEL_PROT", "9000")])).is_err(), "a misspelt setting is an error");
         assert!(Settings::load(Some("port = \"soon\""), env(&[])).is_err());
+    }
+
+    #[test]
+    fn a_scale_is_read_with_its_grammar() {
+        let file = "[[scales]]\nname = \"bench\"\naddress = \"10.0.0.8:4001\"\nresolution_g = 0.1\n\
+                    pattern = '^(?<steady>=)?(?<load>[-+]?[0-9.]+)$'\nunit = \"g\"";
+        let scales = Settings::load(Some(file), env(&[])).unwrap().all_scales();
+        assert_eq!((scales.len(), scales[0].resolution_g, scales[0].unit.as_deref()), (1, 0.1, Some("g")));
+        let demo = Settings::load(None, env(&[("LEVEL_KEEL_DEMO_SCALE", "127.0.0.1:5021")])).unwrap().all_scales();
+        assert_eq!((demo[0].name.as_str(), demo[0].resolution_g), ("Mixing scale", 1.0));
+        assert!(Settings::load(Some("[[scales]]\nname = \"bench\""), env(&[])).is_err(), "no address");
     }
 
     #[test]

@@ -4,6 +4,7 @@ use crate::books::Cache;
 use crate::clock::Clock;
 use crate::conditions::Probes;
 use crate::live::Live;
+use crate::scales::Scales;
 use crate::settings::Settings;
 use sqlx::PgPool;
 
@@ -22,6 +23,8 @@ pub struct State {
     pub books: Cache,
     /// Probes as they are heard.
     pub probes: Probes,
+    /// Scales as they are heard.
+    pub scales: Scales,
     /// Version told to every page; one that is older says reload.
     pub version: String,
 }

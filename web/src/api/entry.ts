@@ -14,9 +14,9 @@ export function useWrite(book: string) {
   const client = useQueryClient();
   const armed = useRef(new Map<string, { id: string; since: number }>());
   const mutation = useMutation({
-    mutationFn: async ({ kind, payload }: { kind: string; payload: Payload }) => {
+    mutationFn: async ({ kind, payload, own }: { kind: string; payload: Payload; own?: string }) => {
       const key = `${kind} ${JSON.stringify(payload)}`;
-      const { id, since } = armed.current.get(key) ?? { id: v7(), since: performance.now() };
+      const { id, since } = armed.current.get(key) ?? { id: own ?? v7(), since: performance.now() };
       armed.current.set(key, { id, since });
       // A retry says how long ago the hand was on the button, in shop time.
       const rate = client.getQueryData(meQuery.queryKey)?.clock_rate ?? 1;
@@ -45,7 +45,9 @@ export function useWrite(book: string) {
   });
   const refused = mutation.error instanceof Refused ? mutation.error.problem : null;
   return {
-    write: (kind: string, payload: Payload) => mutation.mutateAsync({ kind, payload }).catch(() => null),
+    /** `own`: an id every screen agrees on, where several may write the same. */
+    write: (kind: string, payload: Payload, own?: string) =>
+      mutation.mutateAsync({ kind, payload, ...(own ? { own } : {}) }).catch(() => null),
     busy: mutation.isPending,
     refused,
     forget: mutation.reset,

@@ -49,6 +49,11 @@ export const batchQuery = (id: string, rate = 1) =>
       return untilChange([...(q.state.data?.pots ?? []), ...items], rate);
     },
   });
+export const scalesQuery = queryOptions({
+  queryKey: ["scales"],
+  queryFn: () => ask(api.GET("/api/v1/scales")),
+  refetchInterval: 5000,
+});
 export const cardQuery = (id: string) =>
   queryOptions({
     queryKey: ["batch", id, "card"],

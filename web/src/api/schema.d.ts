@@ -89,6 +89,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/charges/{charge}/strip.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A strip of the marks in true size, to print without scaling and stand in or beside the cup. On a tapered cup it is
+         *     held against the wall: heights are along the slope.
+         */
+        get: operations["mixing_strip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batches/{id}/charges/{charge}/weigh-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pour in hand of a pot, line by line of a scale. Of several lines a screen is late for it sees the newest. */
+        get: operations["weigh_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board": {
         parameters: {
             query?: never;
@@ -134,6 +171,74 @@ export interface paths {
         put?: never;
         /** Appends an entry to a book. With `dry_run` it answers by the very code that stores, and stores nothing. */
         post: operations["append"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/books/{id}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hands a live remainder over. It keeps its age, its ratio and its number. */
+        post: operations["hand_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/mixing/marks/{id}/{charge}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Level marks of a pot on a cup. */
+        post: operations["mixing_marks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/mixing/takeoff": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The area of a take-off. */
+        post: operations["mixing_takeoff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/mixing/what-if/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A batch's coat done another way. */
+        post: operations["mixing_what_if"];
         delete?: never;
         options?: never;
         head?: never;
@@ -606,6 +711,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The scales of the shop that speak. */
+        get: operations["scales_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scales/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What stands on the scale is meant: a jump is forgotten. */
+        post: operations["scales_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/schemas/card.json": {
         parameters: {
             query?: never;
@@ -900,6 +1039,36 @@ export interface components {
             to_kpa?: number | null;
             working: components["schemas"]["Working"];
         };
+        /** @description What a job takes beyond the film on the part. */
+        Allowances: {
+            /** @description Reckon with what such coats really took. */
+            by_learned?: boolean;
+            /**
+             * Format: double
+             * @description Mixed beyond all that.
+             */
+            extra_pct?: number | null;
+            /**
+             * Format: double
+             * @description What stays in the pot: under the tube, on a liner, around a can stood in it.
+             */
+            heel_ml?: number | null;
+            /**
+             * Format: double
+             * @description Bore of the fluid hose.
+             */
+            hose_bore_mm?: number | null;
+            /**
+             * Format: double
+             * @description Its length.
+             */
+            hose_length_mm?: number | null;
+            /**
+             * Format: double
+             * @description Paint that fills a blast profile, as a dry film.
+             */
+            profile_um?: number | null;
+        };
         /** @description A point of the stream's arc, for the picture. */
         ArcPoint: {
             /**
@@ -940,6 +1109,8 @@ export interface components {
             cautions: components["schemas"]["Caution"][];
             close: components["schemas"]["CloseView"];
             film_level?: components["schemas"]["Level"] | null;
+            /** @description What the line is flushed with, by the sheet. */
+            flush_with?: string | null;
             /**
              * Format: int32
              * @description The station that wants hands, 1 to 6.
@@ -1231,6 +1402,24 @@ export interface components {
          * @enum {string}
          */
         Component: "base" | "hardener" | "thinner" | "additive1" | "additive2" | "additive3";
+        /** @description A cup, round, straight or tapered; measured inside. */
+        Cup: {
+            /**
+             * Format: double
+             * @description Diameter at the floor.
+             */
+            floor_mm: number;
+            /**
+             * Format: double
+             * @description Height inside.
+             */
+            height_mm: number;
+            /**
+             * Format: double
+             * @description Diameter at the rim.
+             */
+            rim_mm: number;
+        };
         /** @description A mark on the cup. */
         CupMark: {
             /**
@@ -1243,22 +1432,32 @@ export interface components {
             /** @description Liquid stands to here. */
             poured: boolean;
         };
-        /** @description A point of a curve; places run from 0 to 1. */
+        /** @description A point of a drawn clock; places run from 0 to 1. */
         CurvePoint: {
+            /** @description The temperature. */
             at: components["schemas"]["Shown"];
             /** @description Outside what the sheet states. */
             estimate: boolean;
             /** @description The sheet states this one. */
             stated: boolean;
+            /** @description The time, in words. */
             time: string;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Across, from cold to hot.
+             */
             x: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Up, as a part of the longest time drawn.
+             */
             y: number;
         };
         /** @description One clock over temperature. */
         CurveView: {
+            /** @description Which clock. */
             name: string;
+            /** @description From cold to hot. */
             points: components["schemas"]["CurvePoint"][];
         };
         /** @description A fact that broke a rule and must be answered before signing. */
@@ -1480,7 +1679,15 @@ export interface components {
          * @description How a charge ended.
          * @enum {string}
          */
-        Ended: "emptied" | "discarded";
+        Ended: "emptied" | "discarded" | "handed_over";
+        /** @description A fill. */
+        FillView: {
+            amount: components["schemas"]["Shown"];
+            /** Format: date-time */
+            at: string;
+            dose?: components["schemas"]["Shown"] | null;
+            into: string;
+        };
         /**
          * @description What the conditions allow.
          * @enum {string}
@@ -1507,6 +1714,30 @@ export interface components {
             figure: string;
             /** @description The low limit (its figure is set to the left) or the high one. */
             low: boolean;
+        };
+        /** @description A batch a remainder may go to. */
+        HandTo: {
+            /** Format: uuid */
+            id: string;
+            label: string;
+        };
+        /** @description What goes where. */
+        HandingOver: {
+            /**
+             * Format: uuid
+             * @description The pot.
+             */
+            charge: string;
+            /**
+             * Format: uuid
+             * @description Made by the browser: a double tap is one hand-over.
+             */
+            id: string;
+            /**
+             * Format: uuid
+             * @description The batch it goes to.
+             */
+            to_batch: string;
         };
         /**
          * @description What a batch must have for an item to apply.
@@ -1630,6 +1861,15 @@ export interface components {
             text: string;
             what: components["schemas"]["What"];
         };
+        /** @description Something about a mix that wants saying. */
+        Judgement: {
+            /** @description Its code. */
+            code: string;
+            /** @description Nobody may go on with it. */
+            stop: boolean;
+            /** @description What, why, and what to do instead. */
+            text: string;
+        };
         /** @description A person as the owner keeps them. */
         Kept: {
             /** Format: date-time */
@@ -1649,7 +1889,7 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "set_up" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "set_up" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /** @description A spirit-level vial as the browser draws it: places along the vial run from 0 to 1. */
         Level: {
             /** @description What to do about it, in a few words. */
@@ -1710,8 +1950,8 @@ export interface components {
             group: components["schemas"]["Group"];
             /** @description How, in a sentence. */
             hint?: string;
-            /** @description Its name in the log; never changed once used. */
-            key: string;
+            /** @description Its name in the log; never changed once used. Left out, it is made from the text. */
+            key?: string;
             /** @description What to do, in a few words. */
             text: string;
             /** @description What is done for it. */
@@ -1905,6 +2145,20 @@ export interface components {
             taken: components["schemas"]["LotTaken"][];
             word: string;
         };
+        /** @description A mark, for people. */
+        MarkView: {
+            level: components["schemas"]["Shown"];
+            /** Format: double */
+            level_mm: number;
+            name: string;
+            /** @description What the mark may be off, beside what the scale may be. */
+            off: components["schemas"]["Shown"];
+        };
+        /** @description The marks of a pot's plan on a cup. */
+        Marked: {
+            cup: components["schemas"]["Cup"];
+            marks: components["schemas"]["MarkView"][];
+        };
         /** @description The signed-in person, and how the shop's time runs. */
         Me: {
             /**
@@ -1945,12 +2199,25 @@ export interface components {
         /** @description A pot at Mix. */
         MixPot: {
             asked?: components["schemas"]["Working"] | null;
+            /** @description Where it came from. */
+            born?: string | null;
+            /** @description Cautions of this pot: heat, a life in minutes. */
+            cautions: string[];
             combined: boolean;
+            dose_for_litre?: components["schemas"]["Shown"] | null;
+            /** @description What went to the gun, newest first. */
+            fills: components["schemas"]["FillView"][];
             hand?: components["schemas"]["Component"] | null;
             /** @description Its name. */
             hand_name?: string | null;
             /** Format: uuid */
             id: string;
+            /** @description What wants saying of this mix, worst first. */
+            judgements: components["schemas"]["Judgement"][];
+            /** @description Left in it. */
+            left: components["schemas"]["Shown"];
+            /** Format: double */
+            left_ml: number;
             level?: components["schemas"]["Level"] | null;
             lines: components["schemas"]["PourLine"][];
             marks: components["schemas"]["CupMark"][];
@@ -1959,7 +2226,13 @@ export interface components {
             /** @description What the scale shows. */
             on_scale: components["schemas"]["Shown"];
             ratio?: components["schemas"]["Level"] | null;
+            /** @description Ways back from a wrong pour. */
+            rescues: components["schemas"]["RescueView"][];
+            /** @description When it is to be stirred again, in words. */
+            stir_again?: string | null;
             stirred: boolean;
+            /** @description How much thicker than fresh, and what that does. */
+            thicker?: string | null;
             to_go?: components["schemas"]["Shown"] | null;
             to_reading?: components["schemas"]["Shown"] | null;
             wanted: components["schemas"]["Shown"];
@@ -1967,8 +2240,11 @@ export interface components {
         };
         /** @description The Mix station. */
         MixView: {
+            /** @description Other open batches of this sheet that a remainder may go to; the server fills it in. */
+            hand_to: components["schemas"]["HandTo"][];
             need: components["schemas"]["Shown"];
             need_working?: components["schemas"]["Working"] | null;
+            plan?: components["schemas"]["PlanView"] | null;
             /** @description Open pots, newest first. */
             pots: components["schemas"]["MixPot"][];
             /** @description Need less what was mixed: proposed for the next pot, as a text to edit. */
@@ -2061,6 +2337,11 @@ export interface components {
          * @enum {string}
          */
         OverlapSchool: "half" | "fifth";
+        /**
+         * @description What the hand does.
+         * @enum {string}
+         */
+        Pace: "pour" | "slow" | "stop" | "over" | "wait";
         /** @description Recoat times of a pair: this product, then that one over it. They stand before the sheet's own. */
         PairTimes: {
             /** @description What to do between the two. */
@@ -2173,6 +2454,81 @@ export interface components {
             places: components["schemas"]["PlaceView"][];
             schools: components["schemas"]["StoreSchool"][];
         };
+        /** @description How the coat is to be mixed and sprayed. The newest stands. */
+        PlanMix: {
+            /**
+             * Format: double
+             * @description What the vessel may be filled to.
+             */
+            fill_ml?: number | null;
+            /**
+             * Format: double
+             * @description From the first hardener to the gun, without induction.
+             */
+            handling_s?: number | null;
+            /** @description What it takes beyond the film. */
+            more?: components["schemas"]["Allowances"];
+            /**
+             * Format: double
+             * @description Sprayed in a minute.
+             */
+            rate_ml_min: number;
+            /**
+             * Format: double
+             * @description Thinner to plan with, when it is another than the batch began with.
+             */
+            thinner_pct?: number | null;
+        };
+        /** @description The plan. */
+        PlanView: {
+            /** @description Why they are no larger. */
+            because?: string | null;
+            entered?: components["schemas"]["PlanMix"] | null;
+            /** @description What such coats really took. */
+            learned?: string | null;
+            /** @description Life reckoned with, and at which temperature. */
+            life?: string | null;
+            /** @description The sheet allows thinner. */
+            may_thin: boolean;
+            need: components["schemas"]["Shown"];
+            pots: components["schemas"]["PlannedPotView"][];
+            /** @description Why there is no plan. */
+            refused?: string | null;
+            /** @description The interval of the need, when the area has one. */
+            span?: string | null;
+            /** @description Short of stock, lots mixed. */
+            stock: string[];
+            takeoff?: components["schemas"]["Working"] | null;
+            /** @description Each entered quantity as a text to edit, by field. */
+            texts: {
+                [key: string]: string;
+            };
+            working?: components["schemas"]["Working"] | null;
+        };
+        /** @description A pot of the plan. */
+        PlannedPotView: {
+            amount: components["schemas"]["Shown"];
+            /** Format: double */
+            from_x: number;
+            /** Format: double */
+            last_call_x?: number | null;
+            /**
+             * Format: date-time
+             * @description The instant, once spraying has begun.
+             */
+            mix_at?: string | null;
+            /** @description Hardener goes in by then, in words counted from the first spraying. */
+            mix_by: string;
+            /**
+             * Format: double
+             * @description For the picture, 0 to 1 of the whole time: mixed, sprayed from, empty, last call.
+             */
+            mixed_x: number;
+            /** Format: double */
+            ml: number;
+            /** Format: double */
+            to_x: number;
+        };
         /**
          * @description The state of a pot.
          * @enum {string}
@@ -2204,6 +2560,8 @@ export interface components {
             counts_s?: number | null;
             /** Format: uuid */
             id: string;
+            /** @description Minutes-short: the large figure counts seconds. */
+            in_seconds: boolean;
             /** Format: date-time */
             induction_ends?: string | null;
             left: components["schemas"]["Shown"];
@@ -2214,12 +2572,16 @@ export interface components {
             left_share: number;
             /** Format: int64 */
             no: number;
+            /** @description A line more: when new paint arrives, when to stir again. */
+            note?: string | null;
             /** @description Part label. */
             part: string;
             /** Format: date-time */
             spent_at?: string | null;
             sprayed: boolean;
             state: components["schemas"]["PotState"];
+            /** @description What it is: a pot, or the hose that still holds what came from one. */
+            vessel: components["schemas"]["Vessel"];
             word: string;
         };
         /** @description One row of the pour table. */
@@ -2310,6 +2672,8 @@ export interface components {
             groups: components["schemas"]["ListGroup"][];
             history?: components["schemas"]["History"] | null;
             humidity?: components["schemas"]["Shown"] | null;
+            /** @description Key of the item the hands take next; missing: nothing waits for them. */
+            in_hand?: string | null;
             /** @description Levels of the last reading. */
             levels: components["schemas"]["Level"][];
             material?: components["schemas"]["Shown"] | null;
@@ -2412,6 +2776,23 @@ export interface components {
             why: components["schemas"]["Why"];
         };
         /**
+         * @description How far a rescue goes.
+         * @enum {string}
+         */
+        RescueTo: "exact" | "least";
+        /** @description A way back, as a person chooses it. */
+        RescueView: {
+            /** @description What to add, in words. */
+            add: string;
+            to: components["schemas"]["RescueTo"];
+            total: components["schemas"]["Shown"];
+            total_mass: components["schemas"]["Shown"];
+            /** @description What does not hold it: cup, stock. */
+            wants: string[];
+            /** @description “Exact” or “The least”. */
+            word: string;
+        };
+        /**
          * @description What a person is in the shop.
          * @enum {string}
          */
@@ -2434,6 +2815,15 @@ export interface components {
             at_mm: number;
             /** @description The figure beside it; empty for a small mark. */
             figure: string;
+        };
+        /** @description A scale of the shop. */
+        ScaleView: {
+            /** @description It sends readings now. */
+            heard: boolean;
+            /** Format: uuid */
+            instrument: string;
+            load?: components["schemas"]["Shown"] | null;
+            name: string;
         };
         /** @description One school on one matter: the fields of a sheet it fills, as texts one would type. */
         School: {
@@ -2611,6 +3001,11 @@ export interface components {
              * @description Pot life.
              */
             pot_life_s?: number | null;
+            /**
+             * Format: int64
+             * @description Price of a litre of finished paint, in the hundredth part of the shop's money.
+             */
+            price_minor_l?: number | null;
             /**
              * Format: double
              * @description Most profile of a blasted surface.
@@ -2972,6 +3367,13 @@ export interface components {
          * @enum {string}
          */
         Substrate: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated";
+        /** @description The area of some shapes. */
+        TakenOff: {
+            area: components["schemas"]["Shown"];
+            from: components["schemas"]["Shown"];
+            to: components["schemas"]["Shown"];
+            working: components["schemas"]["Working"];
+        };
         /**
          * @description What the thinner percentage is of, by volume.
          * @enum {string}
@@ -3040,6 +3442,11 @@ export interface components {
             b: components["schemas"]["CatchCup"];
             time?: components["schemas"]["Shown"] | null;
         };
+        /** @description A cup as typed. */
+        TypedCup: {
+            /** @description `floor_mm`, `rim_mm`, `height_mm`; as numbers or texts. */
+            cup: Record<string, never>;
+        };
         /** @description The lists as typed. */
         TypedLists: {
             /** @description The document; quantities as numbers or texts. */
@@ -3075,6 +3482,16 @@ export interface components {
             /** @description Coats in order; quantities as numbers or texts. */
             coats: Record<string, never>;
         };
+        /** @description Shapes as typed. */
+        TypedTakeOff: {
+            /** @description A list of pieces; quantities as numbers or texts. */
+            takeoff: Record<string, never>;
+        };
+        /** @description One way as typed. */
+        TypedWay: {
+            /** @description `plan` (as of a `plan_mix`) and `temp_c`; quantities as numbers or texts. */
+            way: Record<string, never>;
+        };
         /** @description What a typed sheet means. */
         Understood: {
             /** @description The ratio in words. */
@@ -3096,6 +3513,11 @@ export interface components {
          * @enum {string}
          */
         Verdict: "in" | "low" | "high" | "cannot_tell";
+        /**
+         * @description What stands on the rack.
+         * @enum {string}
+         */
+        Vessel: "pot" | "line";
         /** @description One way of asking, as a form draws it. */
         Way: {
             /** @description It asks besides whether the figure is of base or of finished paint. */
@@ -3106,6 +3528,49 @@ export interface components {
             from: string;
             /** @description In words. */
             label: string;
+        };
+        /** @description The pour in hand at one line of the scale. */
+        WeighIn: {
+            /** @description It may be taken by itself. */
+            accept: boolean;
+            /** @description The weight is rising: this pour has begun. */
+            begun: boolean;
+            /** @description Hardener runs in and the book does not know it yet: the clock of the pot begins. */
+            combines: boolean;
+            component?: components["schemas"]["Component"] | null;
+            /**
+             * Format: uuid
+             * @description Id of the entry that takes it: the same on every screen, so that two of them write one.
+             */
+            entry: string;
+            /** @description It jumped: a person may say that it is meant. */
+            jumped: boolean;
+            level?: components["schemas"]["Level"] | null;
+            /** @description What the scale shows. */
+            load: components["schemas"]["Shown"];
+            /** Format: double */
+            load_g?: number | null;
+            /** @description Name of what is poured. */
+            name: string;
+            /** @description What is wrong, and what to do. */
+            notice?: string | null;
+            pace: components["schemas"]["Pace"];
+            ratio?: components["schemas"]["Level"] | null;
+            stable: boolean;
+            /** @description The scale shows nothing of what was in the cup: it was tared. */
+            tared: boolean;
+            to_go?: components["schemas"]["Shown"] | null;
+            /** @description What the hand does, in words. */
+            word: string;
+        };
+        /** @description What the stream of a weigh-in sends. */
+        Weighing: {
+            /**
+             * Format: uuid
+             * @description The scale's instrument, for the entry that takes the reading.
+             */
+            instrument: string;
+            weigh?: components["schemas"]["WeighIn"] | null;
         };
         /** @description What is done for an item. */
         What: {
@@ -3161,6 +3626,18 @@ export interface components {
             component: components["schemas"]["Component"];
             /** @enum {string} */
             kind: "lot";
+        };
+        /** @description One way of doing it, beside another. */
+        WhatIf: {
+            because: string;
+            induction?: string | null;
+            life?: string | null;
+            need: components["schemas"]["Shown"];
+            pots: components["schemas"]["PlannedPotView"][];
+            solids: components["schemas"]["Shown"];
+            sprayed_in: string;
+            thinner?: components["schemas"]["Shown"] | null;
+            wet: components["schemas"]["Shown"];
         };
         /** @description When an item applies: any of each list that is not empty, and all of `has`. */
         When: {
@@ -3378,6 +3855,76 @@ export interface operations {
             };
         };
     };
+    mixing_strip: {
+        parameters: {
+            query: {
+                floor_mm: number;
+                rim_mm: number;
+                height_mm: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": unknown;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    weigh_in: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                scale: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events: `weigh` with a Weighing */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Weighing"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     board: {
         parameters: {
             query?: never;
@@ -3451,6 +3998,153 @@ export interface operations {
                 content?: never;
             };
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    hand_over: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandingOver"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Written"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    mixing_marks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedCup"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marked"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    mixing_takeoff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedTakeOff"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOff"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    mixing_what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedWay"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIf"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4432,6 +5126,51 @@ export interface operations {
                 };
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    scales_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleView"][];
+                };
+            };
+        };
+    };
+    scales_go_on: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                scale: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -6,8 +6,10 @@ import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
-import { METHODS } from "../parts/PartView";
+import { pieces, TakeOff, type PieceForm } from "../mixing/TakeOff";
+import { METHODS } from "../parts/methods";
 import { partQuery, partsQuery, sheetsQuery } from "../api/queries";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Empty, Failed, Loading } from "../ui/states";
 import { WorkingSheet } from "../ui/WorkingSheet";
@@ -43,10 +45,12 @@ const THINNER: Record<string, string> = {
   of_finished: "of the finished mix",
 };
 
-function wire(form: typeof EMPTY) {
+function wire(form: typeof EMPTY, shapes: PieceForm[]) {
+  const taken = pieces(shapes);
   const zones = form.zones.split(",").map((z) => z.trim());
   return {
     ...form,
+    ...(taken ? { takeoff: taken, area_m2: 0 } : {}),
     zones: zones.filter(Boolean),
     thinner_pct: form.thinner_pct || null,
     substrate: form.substrate || null,
@@ -59,18 +63,21 @@ export function BeginView() {
   const parts = useQuery(partsQuery);
   const { part: named, coat: asked } = useSearch({ from: "/begin" });
   const [form, setForm] = useState({ ...EMPTY, part: named ?? "", coat: asked ?? "" });
+  const [shapes, setShapes] = useState<PieceForm[]>([]);
   const id = useRef(v7());
   const client = useQueryClient();
   const navigate = useNavigate();
-  const held = useDebounced(JSON.stringify(form));
-  const ready = Boolean(form.sheet && form.part && form.coat && form.area_m2 && form.film_um);
+  const held = useDebounced(JSON.stringify([form, shapes]));
+  const ready = Boolean(
+    form.sheet && form.part && form.coat && (form.area_m2 || pieces(shapes)) && form.film_um,
+  );
   const dry = useQuery({
     queryKey: ["dry-begin", held],
     queryFn: () =>
       ask(
         api.POST("/api/v1/batches", {
           params: { query: { dry_run: true } },
-          body: { id: v7(), wanted: wire(JSON.parse(held) as typeof EMPTY) as never },
+          body: { id: v7(), wanted: wire(...(JSON.parse(held) as [typeof EMPTY, PieceForm[]])) as never },
         }),
       ),
     enabled: ready,
@@ -83,7 +90,7 @@ export function BeginView() {
       ask(
         api.POST("/api/v1/batches", {
           params: { query: { dry_run: false } },
-          body: { id: id.current, wanted: wire(form) as never },
+          body: { id: id.current, wanted: wire(form, shapes) as never },
         }),
       ),
     onSuccess: async (written) => {
@@ -124,22 +131,15 @@ export function BeginView() {
       ? (planned.sheet ?? form.sheet) !== form.sheet || (planned.method ?? form.method) !== form.method
       : false;
   const choose = (name: "substrate" | "method", label: string, options: [string, string][]) => (
-    <TextField
-      select
-      label={label}
+    <Choice
       name={name}
+      label={label}
       value={form[name]}
-      onChange={(e) => set(name)(e.target.value)}
-      error={Boolean(at(name, refusals))}
-      helperText={at(name, refusals) ?? " "}
-      slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-    >
-      {options.map(([value, word]) => (
-        <option key={value} value={value}>
-          {word}
-        </option>
-      ))}
-    </TextField>
+      set={set(name)}
+      error={at(name, refusals)}
+      hint=" "
+      options={options}
+    />
   );
   const quantity = (name: keyof typeof EMPTY, label: string, hint?: string) => (
     <Field
@@ -163,22 +163,14 @@ export function BeginView() {
     >
       <div className="do">
         <h1>Begin a batch</h1>
-        <TextField
-          select
-          label="Sheet"
+        <Choice
           name="sheet"
+          label="Sheet"
           value={form.sheet}
-          onChange={(e) => set("sheet")(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-          helperText={chosen ? chosen.ratio : " "}
-        >
-          <option value=""> </option>
-          {sheets.data.map((s) => (
-            <option key={s.id} value={s.id}>
-              {s.sheet.name}
-            </option>
-          ))}
-        </TextField>
+          set={set("sheet")}
+          hint={chosen ? chosen.ratio : " "}
+          options={[["", " "], ...sheets.data.map((s) => [s.id, s.sheet.name] as const)]}
+        />
         {differs && planned && (
           <div className="advice">
             Planned for this coat:{" "}
@@ -221,7 +213,7 @@ export function BeginView() {
           />
           {choose("substrate", "It goes on", SUBSTRATES)}
           {choose("method", "Method", [["", "as the sheet is mixed"], ...METHODS])}
-          {quantity("area_m2", "Area")}
+          {shapes.length === 0 && quantity("area_m2", "Area")}
           <TextField
             label="Zones"
             name="zones"
@@ -232,18 +224,17 @@ export function BeginView() {
             slotProps={{ inputLabel: { shrink: true } }}
           />
           {quantity("film_um", "Film wanted")}
-          <TextField
-            select
-            label="This film is"
+          <Choice
             name="film_is"
+            label="This film is"
             value={form.film_is}
-            onChange={(e) => set("film_is")(e.target.value)}
-            slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-            helperText=" "
-          >
-            <option value="wet">wet</option>
-            <option value="dry">dry</option>
-          </TextField>
+            set={set("film_is")}
+            hint=" "
+            options={[
+              ["wet", "wet"],
+              ["dry", "dry"],
+            ]}
+          />
           {quantity("transfer_pct", "Transfer efficiency", "what stays on the part")}
           {quantity(
             "thinner_pct",
@@ -253,6 +244,7 @@ export function BeginView() {
               : "none by sheet",
           )}
         </div>
+        <TakeOff forms={shapes} set={setShapes} />
         <div className="actions">
           <Button type="submit" variant="contained" disabled={!ready || begin.isPending} name="begin-batch">
             Begin

@@ -1,9 +1,18 @@
 // Mix: how much, then base, hardener, thinner onto one scale; stir; the pot goes to the rack.
 import { Button, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { v7 } from "uuid";
 import type { Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
+import { scalesQuery } from "../api/queries";
+import { MarkedCup } from "../mixing/MarkedCup";
+import { PlanPots } from "../mixing/PlanPots";
+import { PotWork } from "../mixing/PotWork";
+import { Rescue } from "../mixing/Rescue";
+import { TwoWays } from "../mixing/TwoWays";
+import { WeighIn } from "../mixing/WeighIn";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { Empty } from "../ui/states";
@@ -15,6 +24,7 @@ import { Cup } from "./Cup";
 export function MixStation({ view }: StationProps) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [fresh, setFresh] = useState(false);
+  const [tab, setTab] = useState<"pour" | "plan" | "ways" | "mark" | "work">("pour");
   const unfinished = view.mix.pots.find((p) => p.hand || (view.hardened && !p.stirred));
   const pot = view.mix.pots.find((p) => p.id === chosen) ?? unfinished ?? view.mix.pots[0];
   if (view.at_gun) {
@@ -25,32 +35,96 @@ export function MixStation({ view }: StationProps) {
       </Empty>
     );
   }
-  if (!pot || fresh) return <NewPot view={view} done={() => setFresh(false)} />;
+  const plan = tab === "plan" || tab === "ways";
+  const tabs = (
+    <div className="mix-tabs" role="tablist" aria-label="Mix">
+      {(
+        [
+          ["pour", pot && !fresh ? "Pour" : "New pot"],
+          ["plan", "Plan the pots"],
+          ["ways", "Two ways"],
+          ["mark", "By marked cup"],
+          ["work", "Fills and vessels"],
+        ] as const
+      )
+        .filter(([key]) => (key === "mark" || key === "work" ? pot && !fresh : true))
+        .map(([key, word]) => (
+          <button
+            key={key}
+            type="button"
+            role="tab"
+            aria-selected={tab === key}
+            name={`mix-${key}`}
+            onClick={() => setTab(key)}
+          >
+            {word}
+          </button>
+        ))}
+    </div>
+  );
+  if (tab === "plan")
+    return (
+      <>
+        {tabs}
+        <PlanPots view={view} key={view.mix.plan?.entered ? "planned" : "new"} />
+      </>
+    );
+  if (tab === "ways")
+    return (
+      <>
+        {tabs}
+        <TwoWays view={view} />
+      </>
+    );
+  if (!pot || fresh || plan)
+    return (
+      <>
+        {tabs}
+        <NewPot view={view} done={() => setFresh(false)} />
+      </>
+    );
+  if (tab === "mark")
+    return (
+      <>
+        {tabs}
+        <MarkedCup view={view} pot={pot} key={pot.id} />
+      </>
+    );
+  if (tab === "work")
+    return (
+      <>
+        {tabs}
+        <PotWork view={view} pot={pot} key={pot.id} />
+      </>
+    );
   return (
-    <Pot
-      key={pot.id}
-      view={view}
-      pot={pot}
-      more={
-        <div className="actions">
-          {view.mix.pots.length > 1 &&
-            view.mix.pots.map((p) => (
-              <Button
-                key={p.id}
-                variant={p.id === pot.id ? "outlined" : "text"}
-                onClick={() => setChosen(p.id)}
-              >
-                Pot {p.no}
+    <>
+      {tabs}
+      <Pot
+        key={pot.id}
+        view={view}
+        pot={pot}
+        more={
+          <div className="actions">
+            {view.mix.pots.length > 1 &&
+              view.mix.pots.map((p) => (
+                <Button
+                  key={p.id}
+                  variant={p.id === pot.id ? "outlined" : "text"}
+                  onClick={() => setChosen(p.id)}
+                >
+                  Pot {p.no}
+                </Button>
+              ))}
+            {!unfinished && (
+              <Button variant="contained" name="another-pot" onClick={() => setFresh(true)}>
+                Mix another pot
               </Button>
-            ))}
-          {!unfinished && (
-            <Button variant="contained" name="another-pot" onClick={() => setFresh(true)}>
-              Mix another pot
-            </Button>
-          )}
-        </div>
-      }
-    />
+            )}
+          </div>
+        }
+      />
+    </>
   );
 }
 
@@ -83,20 +157,13 @@ function NewPot({ view, done }: StationProps & { done: () => void }) {
         }}
       >
         <span className="label">How much finished paint in this pot?</span>
-        <TextField
-          select
-          label="Reckoned from"
+        <Choice
           name="from"
+          label="Reckoned from"
           value={from}
-          onChange={(e) => setFrom(e.target.value)}
-          slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-        >
-          {view.mix.ways.map((w) => (
-            <option key={w.from} value={w.from}>
-              {w.label}
-            </option>
-          ))}
-        </TextField>
+          set={setFrom}
+          options={view.mix.ways.map((w) => [w.from, w.label] as const)}
+        />
         <div className="fields">
           {way?.fields.map((f, i) => (
             <Field
@@ -111,19 +178,18 @@ function NewPot({ view, done }: StationProps & { done: () => void }) {
             />
           ))}
           {way?.asks_of_what && (
-            <TextField
-              select
-              label="The figure is of"
+            <Choice
               name="figure_is"
+              label="The figure is of"
               value={form.figure_is ?? ""}
-              onChange={(e) => setForm((held) => ({ ...held, figure_is: e.target.value }))}
-              helperText=" "
-              slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-            >
-              <option value=""> </option>
-              <option value="base">base out of its can</option>
-              <option value="finished">finished paint</option>
-            </TextField>
+              set={(v) => setForm((held) => ({ ...held, figure_is: v }))}
+              hint=" "
+              options={[
+                ["", " "],
+                ["base", "base out of its can"],
+                ["finished", "finished paint"],
+              ]}
+            />
           )}
         </div>
         <p className="slate">
@@ -185,6 +251,8 @@ function PourTable({ lines }: { lines: Schemas["PourLine"][] }) {
 
 function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more: React.ReactNode }) {
   const scale = useScale("bench");
+  const live = useQuery(scalesQuery).data?.[0];
+  const [typed, setTyped] = useState(false);
   const [reading, setReading] = useState("");
   const [lot, setLot] = useState("");
   const [tared, setTared] = useState(false);
@@ -218,7 +286,9 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
   return (
     <>
       <div className="do">
-        {mustCombine ? (
+        {live && pot.hand && !typed ? (
+          <WeighIn view={view} pot={pot} scale={live} typeIt={() => setTyped(true)} />
+        ) : mustCombine ? (
           <>
             <span className="label">Base is in. Hardener next: the pot’s clock starts with it</span>
             <div className="actions">
@@ -301,6 +371,11 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
               </label>
             </div>
             {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
+            {live && (
+              <button type="button" className="link" name="by-scale" onClick={() => setTyped(false)}>
+                Weigh in by {live.name}
+              </button>
+            )}
           </form>
         ) : view.hardened && !pot.stirred ? (
           <>
@@ -323,11 +398,12 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
             <b>Pot {pot.no} is filled.</b> It stands on the rack with its clock.
           </p>
         )}
-        {over && (
+        {over && pot.hand && (
           <p className="word-tell">
             One pour is over: the rest of the plan has grown to match it. Nothing is taken out.
           </p>
         )}
+        <Rescue view={view} pot={seen} />
         <PourTable lines={seen.lines} />
         {more}
       </div>

@@ -1,9 +1,7 @@
 // Asks for a reason and writes the entry that carries it.
-import { TextField } from "@mui/material";
-import { useState } from "react";
 import type { BatchView } from "../api/client";
 import { useWrite } from "../api/entry";
-import { FormDialog } from "../ui/FormDialog";
+import { AskReason } from "../ui/AskReason";
 
 export function ReasonDialog(props: {
   view: BatchView;
@@ -15,28 +13,14 @@ export function ReasonDialog(props: {
   close: () => void;
 }) {
   const { write, busy, refused } = useWrite(props.view.id);
-  const [reason, setReason] = useState("");
   return (
-    <FormDialog
-      title={props.title}
-      action={props.action}
-      name="confirm-reason"
+    <AskReason
+      {...props}
+      hint="it stands on the card"
       busy={busy}
-      submit={() => void write(props.kind, props.payload(reason)).then((ok) => ok && props.close())}
-      close={props.close}
-    >
-      <p>{props.text}</p>
-      <TextField
-        label="Reason"
-        name="reason"
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
-        autoFocus
-        error={Boolean(refused)}
-        helperText={refused?.detail ?? "it stands on the card"}
-        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 2000 } }}
-      />
-    </FormDialog>
+      error={refused?.detail}
+      submit={(reason) => void write(props.kind, props.payload(reason)).then((ok) => ok && props.close())}
+    />
   );
 }
 

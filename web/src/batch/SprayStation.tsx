@@ -13,7 +13,7 @@ import { Empty } from "../ui/states";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { PotPicture } from "../rack/Rack";
 import type { StationProps } from "./station";
-import { ReasonDialog } from "./ReasonDialog";
+import { Discard } from "../mixing/Discard";
 
 export function SprayStation({ view }: StationProps) {
   const me = useQuery(meQuery).data;
@@ -26,14 +26,18 @@ export function SprayStation({ view }: StationProps) {
   const [tooth, setTooth] = useState<number | null>(null);
   const [of, setOf] = useState("total");
   const [used, setUsed] = useState("");
+  const [pulled, setPulled] = useState("");
   const [discarding, setDiscarding] = useState<{ id: string; no: number } | null>(null);
   const spray = view.spray;
   const stamp = () => {
     if (!spray.charge || busy) return;
     const zones = zone ? [zone] : [];
-    void write("pass", { charge: spray.charge, zones, used_ml: used || null }).then(
-      (ok) => ok && setUsed(""),
-    );
+    const sprayed = pulled.trim() ? { sprayed_watch_s: pulled } : {};
+    void write("pass", { charge: spray.charge, zones, used_ml: used || null, ...sprayed }).then((ok) => {
+      if (!ok) return;
+      setUsed("");
+      setPulled("");
+    });
   };
   useKeys((key) => (key === "p" ? (stamp(), true) : false));
   const teeth = spray.teeth.map((t) => t.tooth_um);
@@ -46,6 +50,7 @@ export function SprayStation({ view }: StationProps) {
     "pass",
     spray.charge && used.trim() ? { charge: spray.charge, zones: [], used_ml: used } : null,
   );
+  const line = view.pots.find((p) => p.vessel === "line");
   const live = view.pots.find((p) => p.id === (spray.charge ?? spray.start));
   const since = spray.last_pass
     ? (new Date(view.as_of).getTime() - new Date(spray.last_pass).getTime()) / 1000 + elapsed
@@ -105,6 +110,15 @@ export function SprayStation({ view }: StationProps) {
                 understood={passDry?.understood}
                 error={at("used_ml", passDry?.refusals)}
               />
+              {view.mix.plan?.entered && (
+                <Field
+                  name="sprayed_watch_s"
+                  label="Or trigger pulled for"
+                  value={pulled}
+                  onChange={setPulled}
+                  hint="paint by time and flow"
+                />
+              )}
               <TextField
                 select
                 label="The comb reads"
@@ -174,6 +188,21 @@ export function SprayStation({ view }: StationProps) {
             Discard pot {spray.start_pot}
           </Button>
         )}
+        {line && (
+          <div className="actions">
+            <Button
+              variant="outlined"
+              disabled={busy}
+              name="flushed"
+              onClick={() => void write("flush", view.flush_with ? { text: view.flush_with } : {})}
+            >
+              Line flushed
+            </Button>
+            <span className={line.state === "spent" || line.state === "last_call" ? "word-tell" : "slate"}>
+              The hose holds {line.left.text} of pot {line.no}, mixed{line.note ? `; ${line.note}` : ""}
+            </span>
+          </div>
+        )}
         {spray.others.length > 0 && (
           <div className="list others">
             {spray.others.map((o) => (
@@ -207,17 +236,7 @@ export function SprayStation({ view }: StationProps) {
         {spray.passes.length > 0 && <Passes view={view} zone={me?.zone ?? "UTC"} />}
         <WorkingSheet working={seen.working} />
       </div>
-      {discarding && (
-        <ReasonDialog
-          view={view}
-          title={`Discard what is left of pot ${discarding.no}`}
-          text="It stays in the record with its reason. Mixed paint is never returned to a can; a pot that heats goes outside, unsealed."
-          action="Discard"
-          kind="close_charge"
-          payload={(reason) => ({ charge: discarding.id, how: "discarded", reason })}
-          close={() => setDiscarding(null)}
-        />
-      )}
+      {discarding && <Discard view={view} pot={discarding} close={() => setDiscarding(null)} />}
     </>
   );
 }

@@ -8,22 +8,14 @@ import { api, ask, Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery, partQuery, sheetsQuery } from "../api/queries";
 import { useElapsed, shopTime } from "../ui/clock";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { RecoatLine } from "../ui/RecoatLine";
 import { Failed, Loading } from "../ui/states";
+import { METHODS } from "./methods";
 
 type Coat = Schemas["CoatView"];
-export const METHODS: [Schemas["Method"], string][] = [
-  ["pot", "pressure pot"],
-  ["gun_cup", "gun cup"],
-  ["airless", "airless"],
-  ["gel_coat_machine", "gel-coat machine"],
-  ["twin_feed", "twin feed"],
-  ["brush", "brush"],
-  ["roller", "roller"],
-];
-
 export function PartView() {
   const { id } = useParams({ from: "/parts/$id" });
   const part = useQuery(partQuery(id));
@@ -194,21 +186,14 @@ function CoatsDialog({ part, close }: { part: Schemas["PartView"]; close: () => 
       return next;
     });
   const select = (i: number, name: "sheet" | "method", label: string, options: [string, string][]) => (
-    <TextField
-      select
+    <Choice
+      name={`coat-${i}-${name}`}
       label={label}
       value={rows[i]?.[name] ?? ""}
-      onChange={(e) => set(i, { [name]: e.target.value })}
-      error={Boolean(at(`coats[${i}].${name}`, refusals))}
-      slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-    >
-      <option value=""> </option>
-      {options.map(([v, w]) => (
-        <option key={v} value={v}>
-          {w}
-        </option>
-      ))}
-    </TextField>
+      set={(v) => set(i, { [name]: v })}
+      error={at(`coats[${i}].${name}`, refusals)}
+      options={[["", " "], ...options]}
+    />
   );
   return (
     <FormDialog
@@ -241,11 +226,21 @@ function CoatsDialog({ part, close }: { part: Schemas["PartView"]; close: () => 
               )}
               {select(i, "method", "Method", METHODS)}
               <Field
-                name="film_um"
-                label="Film, wet"
+                name={`coat-${i}-film`}
+                label="Film"
                 value={row.film_um}
                 onChange={(v) => set(i, { film_um: v })}
                 error={at(`coats[${i}].film_um`, refusals)}
+              />
+              <Choice
+                name={`coat-${i}-film_is`}
+                label="This film is"
+                value={row.film_is}
+                set={(v) => set(i, { film_is: v as Row["film_is"] })}
+                options={[
+                  ["wet", "wet"],
+                  ["dry", "dry"],
+                ]}
               />
               <TextField
                 label="Preparation before it"

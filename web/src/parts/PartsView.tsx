@@ -6,6 +6,7 @@ import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery, pairsQuery, partsQuery, sheetsQuery } from "../api/queries";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Empty, Failed, Loading } from "../ui/states";
@@ -106,22 +107,14 @@ function PairDialog({ pair, close }: { pair: Schemas["PairView"] | null; close: 
   const refusals = save.error instanceof Refused ? save.error.problem.fields : [];
   const set = (name: keyof typeof form) => (v: string) => setForm((f) => ({ ...f, [name]: v }));
   const choose = (name: "from" | "to", label: string) => (
-    <TextField
-      select
-      label={label}
+    <Choice
       name={`pair-${name}`}
+      label={label}
       value={ends[name]}
       disabled={Boolean(pair)}
-      onChange={(e) => setEnds((x) => ({ ...x, [name]: e.target.value }))}
-      slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-    >
-      <option value=""> </option>
-      {sheets.map((s) => (
-        <option key={s.id} value={s.id}>
-          {s.sheet.name}
-        </option>
-      ))}
-    </TextField>
+      set={(v) => setEnds((x) => ({ ...x, [name]: v }))}
+      options={[["", " "], ...sheets.map((s) => [s.id, s.sheet.name] as const)]}
+    />
   );
   return (
     <FormDialog

@@ -36,13 +36,26 @@ export function PotPicture({ pot, age, size = 80 }: { pot: PotView; age: number;
         strokeDasharray={`${closed * round} ${round}`}
         transform="rotate(-90 42 42)"
       />
-      <rect x="29" y={62 - liquid} width="26" height={liquid} fill={colour} opacity="0.85" />
-      <path
-        d="M27 25 V60 q0 3 3 3 H54 q3 0 3 -3 V25 M24 25 H60"
-        fill="none"
-        stroke="var(--ink)"
-        strokeWidth="2.5"
-      />
+      {pot.vessel === "line" ? (
+        // A coil of hose, full.
+        <path
+          d="M22 56 c0 -26 40 -26 40 -8 c0 14 -30 14 -30 2 c0 -8 16 -8 20 -2"
+          fill="none"
+          stroke={colour}
+          strokeWidth="6"
+          strokeLinecap="round"
+        />
+      ) : (
+        <>
+          <rect x="29" y={62 - liquid} width="26" height={liquid} fill={colour} opacity="0.85" />
+          <path
+            d="M27 25 V60 q0 3 3 3 H54 q3 0 3 -3 V25 M24 25 H60"
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth="2.5"
+          />
+        </>
+      )}
     </svg>
   );
 }
@@ -50,7 +63,7 @@ export function PotPicture({ pot, age, size = 80 }: { pot: PotView; age: number;
 function counted(pot: PotView, elapsed: number) {
   return pot.counts_s === null || pot.counts_s === undefined
     ? null
-    : minutes(Math.max(0, pot.counts_s - elapsed));
+    : minutes(Math.max(0, pot.counts_s - elapsed), pot.in_seconds);
 }
 
 export function Rack() {
@@ -85,9 +98,9 @@ export function Rack() {
                 <b>{p.word}</b>
               </div>
               <div className="small ellipsis">
-                Pot {p.no} · {p.part}
+                {p.vessel === "line" ? "Hose" : `Pot ${p.no}`} · {p.part}
               </div>
-              <div className="small slate nowrap">{p.left.text} left</div>
+              <div className="small slate nowrap">{p.note ?? `${p.left.text} left`}</div>
             </div>
           </Link>
         );
@@ -97,7 +110,7 @@ export function Rack() {
         return (
           <Link key={p.id} to="/batches/$id" params={{ id: p.batch }} search={{ at: 5 }} className="pot-row">
             <span className="ellipsis">
-              Pot {p.no} · {p.part}
+              {p.vessel === "line" ? "Hose" : `Pot ${p.no}`} · {p.part}
               <br />
               <span className={`tone-${TONE[p.state]}`}>{p.word}</span>
             </span>

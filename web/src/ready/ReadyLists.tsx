@@ -13,11 +13,7 @@ export function ReadyLists({ view, elapsed }: StationProps & { elapsed: number }
   const groups = view.ready.groups;
   const [chosen, setChosen] = useState<string | null>(null);
   const [opened, setOpened] = useState<string[]>([]);
-  const all = groups.flatMap((g) => g.items);
-  // What failed is first in hand, then what is open; a timer that runs needs no hand until it is over.
-  const next =
-    all.find((i) => i.stand === "held" && !i.released) ?? all.find((i) => i.stand === "open" && !i.released);
-  const hand = chosen ?? next?.key;
+  const hand = chosen ?? view.ready.in_hand;
   return (
     <>
       {groups.map((g) => {

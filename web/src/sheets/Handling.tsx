@@ -72,6 +72,7 @@ export function Handling({
           {quantity("mock_up_over_m2", "Mock-up over", "area")}
           {quantity("pot_life_mass_g", "Pot life holds up to", "mass in one pot")}
           {words("flush_with", "Flush with", "solvent", 80)}
+          {words("price_minor_l", "Price of a litre, in cents", "for the cost of waste", 9)}
           {words("excludes", "Not for", "service the sheet excludes", 300)}
         </div>
         {words("least_rig", "Least rig", "hose bores, tank rating, regulators, nozzle and cap", 300)}

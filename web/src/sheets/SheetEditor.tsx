@@ -6,23 +6,14 @@ import { useState } from "react";
 import { api, ask, Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
 import { meQuery, schoolsQuery, sheetQuery } from "../api/queries";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Failed, Loading } from "../ui/states";
 import { Curves } from "./Curves";
 import { asForm, BLANK, rowsOf, slot, wire, type Form, type Row } from "./form";
 import { Handling } from "./Handling";
+import { HAZARDS } from "./hazards";
 import { Versions } from "./Versions";
-
-const HAZARDS: [string, string][] = [
-  ["isocyanate", "Isocyanate hardener"],
-  ["peroxide", "Peroxide catalyst"],
-  ["solvent", "Flammable solvent"],
-  ["styrene", "Styrene vapour"],
-  ["pressure_vessel", "Pot under pressure"],
-  ["high_pressure_fluid", "High-pressure fluid"],
-  ["chromate", "Chromate"],
-  ["exotherm", "Mix that heats"],
-];
 
 const BASES: [string, string][] = [
   ["by_volume", "by volume"],
@@ -95,24 +86,16 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
     />
   );
   const choice = (name: string, label: string, options: [string, string][]) => (
-    <TextField
-      select
+    <Choice
+      name={name}
       label={label}
       value={text(name)}
-      name={name}
-      onChange={(e) => set(name, e.target.value)}
-      error={Boolean(at(name, refusals))}
-      helperText={at(name, refusals) ?? " "}
+      set={(v) => set(name, v)}
+      error={at(name, refusals)}
+      hint=" "
       disabled={!me?.may_edit_sheets}
-      slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-    >
-      <option value=""> </option>
-      {options.map(([value, word]) => (
-        <option key={value} value={value}>
-          {word}
-        </option>
-      ))}
-    </TextField>
+      options={[["", " "], ...options]}
+    />
   );
   const words = (name: string, label: string, hint: string, length: number) => (
     <TextField

@@ -77,5 +77,7 @@ export function wire(form: Form) {
   const out: Record<string, unknown> = { ...Object.fromEntries(given), ...Object.fromEntries(lists) };
   const days = out.shelf_life_days;
   if (typeof days === "string" && /^\d+$/.test(days.trim())) out.shelf_life_days = Number(days);
+  const price = out.price_minor_l;
+  if (typeof price === "string" && /^\d+$/.test(price.trim())) out.price_minor_l = Number(price);
   return out;
 }

@@ -7,6 +7,7 @@ import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { lotQuery, meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
+import { AskReason } from "../ui/AskReason";
 import { Field } from "../ui/Field";
 import { FileField } from "../ui/FileField";
 import { FormDialog } from "../ui/FormDialog";
@@ -244,27 +245,16 @@ function AskDialog({ lot, asked, close }: { lot: string; asked: Asked; close: ()
 
 function StrikeDialog({ lot, line, close }: { lot: string; line: Schemas["LotLogLine"]; close: () => void }) {
   const { keep, busy, refused } = useKeep(lot);
-  const [reason, setReason] = useState("");
   return (
-    <FormDialog
+    <AskReason
       title="Strike this entry"
+      text={line.text}
       action="Strike it"
-      name="save-strike"
+      hint="the line stays, struck"
       busy={busy}
-      submit={() => void keep("strike", { entry: line.entry, reason }).then((done) => done && close())}
+      error={refused?.detail}
+      submit={(reason) => void keep("strike", { entry: line.entry, reason }).then((done) => done && close())}
       close={close}
-    >
-      <p>{line.text}</p>
-      <TextField
-        label="Reason"
-        name="reason"
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
-        autoFocus
-        error={Boolean(refused)}
-        helperText={refused?.detail ?? "the line stays, struck"}
-        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 2000 } }}
-      />
-    </FormDialog>
+    />
   );
 }

@@ -7,6 +7,7 @@ import { api, ask, Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery, placesQuery, probesQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Level } from "../ui/Level";
@@ -55,11 +56,11 @@ export function Places() {
             </span>
           </p>
           <div className="place-acts">
-            <button type="button" className="link" onClick={() => setReading(p)}>
+            <button type="button" className="link" name={`read-${p.name}`} onClick={() => setReading(p)}>
               Read it
             </button>
             {me?.may_edit_sheets && (
-              <button type="button" className="link" onClick={() => setEditing(p)}>
+              <button type="button" className="link" name={`band-${p.name}`} onClick={() => setEditing(p)}>
                 Its band
               </button>
             )}
@@ -199,23 +200,17 @@ function BandDialog({
           error={at("store_max_c", refusals)}
         />
       </div>
-      <TextField
-        select
+      <Choice
+        name="probe"
         label="Probe"
         value={form.probe}
-        onChange={(e) => set("probe")(e.target.value)}
-        slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-        helperText="one that watches it, if there is one"
-      >
-        <option value="">none: read by hand</option>
-        {probes
-          .filter((p) => p.of === "store" || p.of === "air")
-          .map((p) => (
-            <option key={p.name} value={p.name}>
-              {p.name}
-            </option>
-          ))}
-      </TextField>
+        set={set("probe")}
+        hint="one that watches it, if there is one"
+        options={[
+          ["", "none: read by hand"],
+          ...probes.filter((p) => p.of === "store" || p.of === "air").map((p) => [p.name, p.name] as const),
+        ]}
+      />
       {save.error && !refusals?.length && <p className="refusal">{save.error.message}</p>}
     </FormDialog>
   );

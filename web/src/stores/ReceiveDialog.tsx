@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { at } from "../api/entry";
 import { placesQuery, sheetsQuery } from "../api/queries";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { useDryKeep, useKeep } from "./keep";
@@ -58,22 +59,15 @@ export function ReceiveDialog({ close, opened }: { close: () => void; opened: (i
     ...(chosen?.additives ?? []).map((a, i): [string, string] => [`additive${i + 1}`, a.name]),
   ];
   const choose = (name: Name, label: string, options: [string, string][]) => (
-    <TextField
-      select
-      label={label}
+    <Choice
       name={`lot-${name}`}
+      label={label}
       value={form[name]}
-      onChange={(e) => set(name)(e.target.value)}
-      error={Boolean(at(name, refusals))}
-      helperText={at(name, refusals) ?? " "}
-      slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-    >
-      {options.map(([value, word]) => (
-        <option key={value} value={value}>
-          {word}
-        </option>
-      ))}
-    </TextField>
+      set={set(name)}
+      options={options}
+      error={at(name, refusals)}
+      hint=" "
+    />
   );
   return (
     <FormDialog

@@ -1,4 +1,5 @@
 // Stores: lots by age, oldest first, and the places they stand in.
+import { Choice } from "../ui/Choice";
 import { Button, TextField } from "@mui/material";
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
@@ -49,20 +50,13 @@ export function StoresView() {
   const rows = lots.data?.pages.flatMap((p) => p.lots) ?? [];
   const asked = Object.keys(given).length > 0;
   const choose = (name: "sheet" | "component" | "state", label: string, options: [string, string][]) => (
-    <TextField
-      select
-      label={label}
+    <Choice
       name={`find-${name}`}
+      label={label}
       value={find[name]}
-      onChange={(e) => setFind((f) => ({ ...f, [name]: e.target.value }))}
-      slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}
-    >
-      {options.map(([value, word]) => (
-        <option key={value} value={value}>
-          {word}
-        </option>
-      ))}
-    </TextField>
+      set={(v) => setFind((f) => ({ ...f, [name]: v }))}
+      options={options}
+    />
   );
   return (
     <>

@@ -12,9 +12,12 @@ export function useElapsed(received: number, rate: number): number {
   return Math.max(0, (now - received) / 1000) * rate;
 }
 
-export function minutes(seconds: number): { figure: string; unit: string } {
+/** `inSeconds`: a life of minutes counts every one of them. */
+export function minutes(seconds: number, inSeconds = false): { figure: string; unit: string } {
   const sign = seconds < 0 ? "−" : "";
   const s = Math.abs(Math.round(seconds));
+  if (inSeconds && s >= 120 && s < 6000)
+    return { figure: `${sign}${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}`, unit: "min" };
   if (s < 120) return { figure: `${sign}${s}`, unit: "s" };
   if (s < 6000) return { figure: `${sign}${Math.floor(s / 60)}`, unit: "min" };
   return {

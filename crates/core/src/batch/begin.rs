@@ -8,6 +8,7 @@ use crate::mixing::{check_thinner, finished_solids_pct};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
+use crate::takeoff::{self, Piece};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -33,7 +34,12 @@ pub struct Wanted {
     /// Zones of the part, by name; empty: the part is one zone.
     #[serde(default)]
     pub zones: Vec<String>,
+    /// The area; reckoned from the shapes when they are given.
+    #[serde(default)]
     pub area_m2: f64,
+    /// Shapes to take the area off from.
+    #[serde(default)]
+    pub takeoff: Vec<Piece>,
     pub film_um: f64,
     pub film_is: FilmIs,
     pub transfer_pct: f64,
@@ -63,6 +69,16 @@ pub fn by_method(mut sheet: Sheet, method: Option<Method>) -> Result<Sheet, Refu
     Ok(sheet)
 }
 
+/// The area wanted: of the shapes, else as stated.
+///
+/// **Errors:** a refusal naming the field.
+pub fn area_m2(wanted: &Wanted, prefs: Prefs) -> Result<f64, Refusal> {
+    if wanted.takeoff.is_empty() {
+        return limits::AREA.check("area_m2", wanted.area_m2, prefs);
+    }
+    takeoff::area(&wanted.takeoff, prefs).map(|(m2, _)| m2.value)
+}
+
 /// Checks what is wanted against its sheet and returns the wet film aimed at.
 ///
 /// **Errors:** a refusal naming the field.
@@ -75,7 +91,7 @@ pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<f64, Refusa
     if wanted.zones.len() > 12 {
         return Err(Refusal::bad_input("too-many", "zones", "At most 12 zones."));
     }
-    limits::AREA.check("area_m2", wanted.area_m2, prefs)?;
+    area_m2(wanted, prefs)?;
     limits::FILM.check("film_um", wanted.film_um, prefs)?;
     limits::TRANSFER.check("transfer_pct", wanted.transfer_pct, prefs)?;
     let thinner = wanted.thinner_pct.unwrap_or(0.0);

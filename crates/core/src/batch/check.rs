@@ -3,7 +3,7 @@
 use super::holds::{self, Hold, Severity};
 use super::payload::{Ended, GateName, LotRef, Payload};
 use super::record::{Charge, Record};
-use super::{Entry, Kind};
+use super::{Entry, Kind, mixed};
 use crate::film;
 use crate::limits::{self, check_text};
 use crate::lists::{self, Before, Did, Tick, What};
@@ -38,6 +38,7 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
         (open.wanted_ml, _) = mixing::wanted_ml(&aim.sheet, amount, on, writer.prefs)?;
         entry.payload["wanted_ml"] = open.wanted_ml.into();
     }
+    mixed::complete(record, &mut payload, &mut entry.payload, writer.prefs)?;
     well_formed(&payload, writer.prefs)?;
     in_time(entry, now)?;
     in_order(record, entry.kind)?;
@@ -67,6 +68,19 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
             may_pour(record, &p)?;
             p.lot.map_or(Ok(()), |lot| refuse_stopped(record, p.component, &lot, entry.happened))
         }
+        Payload::PlanMix(p) => mixed::may_plan(record, &p, writer.prefs),
+        Payload::Transfer(t) => mixed::may_transfer(record, &t),
+        Payload::Fill(f) => mixed::may_fill(record, &f, entry.happened.min(now), writer.prefs),
+        Payload::Divide(d) => mixed::may_divide(record, &d, writer.prefs),
+        Payload::HandOver(h) => mixed::may_hand_over(record, &h, entry.happened.min(now)),
+        Payload::TakeOver(t) => match record.charge(t.charge) {
+            Some(_) => Err(Refusal::conflict("charge-exists", "This pot is here already.")),
+            None => Ok(()),
+        },
+        Payload::Flush(_) if record.line(now).is_none() => {
+            Err(Refusal::conflict("nothing-in-the-line", "No mixed paint stands in the line."))
+        }
+        Payload::CloseCharge(c) => mixed::may_close(record, &c, writer.prefs),
         Payload::Combine(c) => may_combine(record, c.charge, entry.happened.min(now), writer.prefs),
         Payload::Stirred(c) => may_stir(record, c.charge),
         Payload::StartSpraying(c) => {
@@ -156,7 +170,10 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
             limits::ATOMIZING_PRESSURE.check_optional("atomizing_kpa", s.atomizing_kpa, prefs)?;
             limits::STREAM.check_optional("stream_mm", s.stream_mm, prefs).map(|_| ())
         }
-        Payload::Pass(p) => limits::AMOUNT.check_optional("used_ml", p.used_ml, prefs).map(|_| ()),
+        Payload::Pass(p) => {
+            limits::CATCH_TIME.check_optional("sprayed_watch_s", p.sprayed_watch_s, prefs)?;
+            limits::AMOUNT.check_optional("used_ml", p.used_ml, prefs).map(|_| ())
+        }
         Payload::CloseCharge(c) => {
             limits::AMOUNT.check_optional("waste_ml", c.waste_ml, prefs)?;
             if c.how == Ended::Discarded {
@@ -164,6 +181,21 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
             }
             Ok(())
         }
+        Payload::PlanMix(p) => {
+            limits::SPRAY_RATE.check("rate_ml_min", p.rate_ml_min, prefs)?;
+            limits::AMOUNT.check_optional("fill_ml", p.fill_ml, prefs)?;
+            limits::SHEET_TIME.check_optional("handling_s", p.handling_s, prefs).map(|_| ())
+        }
+        Payload::Transfer(t) => scale("reading_g", t.reading_g, t.resolution_g).map(|_| ()),
+        Payload::Fill(f) => {
+            limits::AMOUNT.check("fill_ml", f.fill_ml, prefs)?;
+            limits::SCALE_READING.check_optional("dose_g", f.dose_g, prefs).map(|_| ())
+        }
+        Payload::Divide(d) => limits::AMOUNT.check("part_ml", d.part_ml, prefs).map(|_| ()),
+        Payload::Flush(f) => match f.text.as_deref().filter(|x| !x.trim().is_empty()) {
+            Some(text) => check_text("text", text, limits::TEXT_CHARS).map(|_| ()),
+            None => Ok(()),
+        },
         Payload::Tick(t) => match t.text.as_deref().filter(|x| !x.trim().is_empty()) {
             Some(text) => check_text("text", text, limits::TEXT_CHARS).map(|_| ()),
             None => Ok(()),
@@ -174,6 +206,9 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
         Payload::Strike(s) => check_text("reason", &s.reason, limits::TEXT_CHARS).map(|_| ()),
         Payload::Reopen(r) => check_text("reason", &r.reason, limits::TEXT_CHARS).map(|_| ()),
         Payload::Begin(_)
+        | Payload::Rescue(_)
+        | Payload::HandOver(_)
+        | Payload::TakeOver(_)
         | Payload::Guards(_)
         | Payload::TakeLot(_)
         | Payload::Combine(_)
@@ -416,6 +451,12 @@ pub fn may_sign(record: &Record, seen_seq: i64, now: Timestamp, prefs: Prefs) ->
     }
     if let Some(live) = record.charges.iter().find(|c| c.closed.is_none()) {
         return Err(Refusal::hold("charge-open", format!("Pot {} is still open. Empty or discard it at Spray.", live.no)));
+    }
+    if let Some(line) = record.line(now) {
+        return Err(Refusal::hold(
+            "line-not-flushed",
+            format!("The hose still holds mixed paint of pot {}. Flush it at Spray.", line.no),
+        ));
     }
     let film = holds::all(record, now, prefs).into_iter().find(|h| h.gate == GateName::Film);
     refuse_if_held(film.into_iter().collect())

@@ -1,12 +1,14 @@
 //! Adding entries up. Total: any book folds, and striking never fails.
 
-use super::payload::{Comb, Payload};
+use super::mixed::{Born, Divide, TakeOver};
+use super::payload::{CloseCharge, Comb, Ended, Payload};
 use super::record::{Charge, CombRead, Logged, Poured, Record, Signature, Stamped};
 use super::{Entry, Kind, deviations};
 use crate::film::{self, CombOf};
-use crate::mixing::Weighed;
+use crate::mixing::{self, Weighed};
 use crate::pot_life::HeldTemperature;
 use crate::quantity::Prefs;
+use crate::sheets::ChargeKind;
 use crate::verdict::Measured;
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -90,30 +92,25 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
         Payload::Guards(g) => record.guards.extend(g.hazards),
         Payload::TakeLot(t) => record.lots.push(stamp(entry, t)),
         Payload::Tick(t) => record.ticks.push(stamp(entry, t)),
-        Payload::OpenCharge(c) => record.charges.push(Charge {
-            id: c.charge,
-            no: c.no,
-            kind: c.kind,
-            wanted_ml: c.wanted_ml,
-            amount: c.amount,
-            opened: entry.happened,
-            pours: Vec::new(),
-            combine: None,
-            stirred: None,
-            temperatures: Vec::new(),
-            started: None,
-            over: None,
-            closed: None,
-        }),
+        Payload::OpenCharge(c) => {
+            let fresh = Charge::open(c.charge, c.no, c.kind, c.wanted_ml, entry.happened);
+            record.charges.push(Charge { amount: c.amount, ..fresh });
+        }
         Payload::Pour(p) => on(record, p.charge, |c| {
-            let weighed =
-                Weighed { component: p.component, reading_g: p.reading_g, tared: p.tared, resolution_g: p.resolution_g };
-            c.pours.push(stamp(entry, Poured { weighed, lot: p.lot }));
+            let (component, start_g) = (p.component, c.moved_g.take());
+            let weighed = Weighed { component, reading_g: p.reading_g, tared: p.tared, resolution_g: p.resolution_g, start_g };
+            let by_mark = p.mark.is_some();
+            c.pours.push(stamp(entry, Poured { weighed, lot: p.lot, taken_g: 0.0, by_mark }));
+            let (all, last) = (c.weighed(), c.pours.len() - 1);
+            c.pours[last].it.taken_g = mixing::poured_g(&all, last);
         }),
         Payload::Combine(p) => on(record, p.charge, |c| c.combine = Some(stamp(entry, ()))),
         // Stirring again does not restart the induction.
         Payload::Stirred(p) => {
-            on(record, p.charge, |c| c.stirred = Some(c.stirred.map_or(entry.happened, |s| s.min(entry.happened))))
+            on(record, p.charge, |c| {
+                c.stirred = Some(c.stirred.map_or(entry.happened, |s| s.min(entry.happened)));
+                c.stirs.push(entry.happened);
+            });
         }
         Payload::PotTemperature(p) => on(record, p.charge, |c| {
             c.temperatures.push(HeldTemperature { from: entry.happened, temp_c: p.temp_c });
@@ -131,12 +128,70 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
             }
         }
         Payload::CloseCharge(p) => on(record, p.charge, |c| c.closed = Some(stamp(entry, p.clone()))),
+        Payload::PlanMix(p) => record.plan_mix = Some(stamp(entry, p)),
+        Payload::Rescue(r) => on(record, r.charge, |c| c.retarget = r.plan),
+        Payload::Transfer(t) => on(record, t.charge, |c| c.transferred(t.reading_g)),
+        Payload::Fill(f) => on(record, f.charge, |c| {
+            if f.stirred {
+                c.stirs.push(entry.happened);
+            }
+            c.fills.push(stamp(entry, f.clone()));
+        }),
+        Payload::Divide(d) => divide(record, &d),
+        Payload::HandOver(h) => {
+            let closed = CloseCharge { charge: h.charge, how: Ended::HandedOver, reason: None, waste_ml: None };
+            on(record, h.charge, |c| c.closed = Some(stamp(entry, closed)));
+        }
+        Payload::TakeOver(t) => record.charges.push(taken_over(*t, entry)),
+        Payload::Flush(f) => record.flushes.push(stamp(entry, f)),
         Payload::Answer(a) => record.answers.push(stamp(entry, a)),
         Payload::Release(r) => record.releases.push(stamp(entry, r)),
         Payload::Sign(_) => record.signature = Some(signature()),
         Payload::Accept(_) => record.acceptance = Some(signature()),
         Payload::Reopen(_) => (record.signature, record.acceptance) = (None, None),
         Payload::Note(_) | Payload::Strike(_) => {}
+    }
+}
+
+/// A part of a pot in a vessel of its own: what was poured is shared, the clocks are the same.
+fn divide(record: &mut Record, d: &Divide) {
+    let Some(aim) = record.aim() else { return };
+    let Some(from) = record.charge(d.charge) else { return };
+    let mixed = from.mixed_ml(&aim.sheet);
+    if mixed <= 0.0 {
+        return;
+    }
+    let part = d.part_ml / mixed;
+    let plan = record.plan(from).into_iter().map(|p| p.scaled(part)).collect();
+    let new = Charge {
+        id: d.new_charge,
+        no: d.no,
+        wanted_ml: d.part_ml,
+        amount: None,
+        pours: from.share(part),
+        retarget: plan,
+        started: None,
+        over: None,
+        fills: Vec::new(),
+        out_ml: 0.0,
+        born: Some(Born { of_no: from.no, of_batch: None }),
+        combined_before: from.combined(),
+        combine: None,
+        ..from.clone()
+    };
+    on(record, d.charge, |c| c.out_ml += d.part_ml);
+    record.charges.push(new);
+}
+
+fn taken_over(t: TakeOver, entry: &Entry) -> Charge {
+    Charge {
+        pours: t.pours,
+        combined_before: t.combined,
+        stirred: t.stirred,
+        stirs: t.stirred.into_iter().collect(),
+        temperatures: t.temperatures,
+        born: Some(Born { of_no: t.no, of_batch: Some(t.from_number) }),
+        ..Charge::open(t.charge, t.no, ChargeKind::Pot, t.ml, entry.happened)
     }
 }
 

@@ -1,9 +1,11 @@
 //! The log strip: each entry in one line of plain words, in the reader's units.
 
+use super::mixed::cost_words;
 use super::payload::{Ended, Payload};
 use super::record::{Logged, Record};
 use crate::conditions::dew_point_c;
 use crate::lists::{Did, Tick, What};
+use crate::mixing::RescueTo;
 use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
@@ -81,7 +83,11 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::OpenCharge(c) => format!("Pot {} opened for {}", c.no, say(c.wanted_ml, Kind::Volume)),
         Payload::Pour(p) => {
             let lot = p.lot.map_or(String::new(), |l| format!(", lot {}", l.code));
-            let how = if p.tared { "apart" } else { "on the scale" };
+            let how = match (p.mark.is_some(), p.tared) {
+                (true, _) => "by the mark",
+                (false, true) => "apart",
+                (false, false) => "on the scale",
+            };
             let name = record.aim().map_or(p.component.word().into(), |b| b.sheet.component_name(p.component));
             format!("{} in {}: {} {how}{lot}", capital(&name), pot(p.charge), say(p.reading_g, Kind::Mass))
         }
@@ -106,8 +112,36 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         }
         Payload::CloseCharge(c) => match c.how {
             Ended::Emptied => format!("Emptied {}", pot(c.charge)),
-            Ended::Discarded => format!("Discarded {}: {}", pot(c.charge), c.reason.unwrap_or_default()),
+            Ended::HandedOver => format!("Handed over {}", pot(c.charge)),
+            Ended::Discarded => {
+                let waste = c.waste_ml.map_or(String::new(), |ml| format!(", {}", say(ml, Kind::Volume)));
+                let sheet = record.aim().map(|b| &b.sheet);
+                let cost = sheet.zip(c.waste_ml).and_then(|(s, ml)| cost_words(s, ml));
+                let cost = cost.map_or(String::new(), |c| format!(", cost {c}"));
+                format!("Discarded {}: {}{waste}{cost}", pot(c.charge), c.reason.unwrap_or_default())
+            }
         },
+        Payload::PlanMix(p) => {
+            let fill = p.fill_ml.map_or(String::new(), |ml| format!(", pots to {}", say(ml, Kind::Volume)));
+            format!("Planned: {} from the gun{fill}", say(p.rate_ml_min, Kind::Flow))
+        }
+        Payload::Rescue(r) => {
+            let total: f64 = r.plan.iter().map(|p| p.mass_g).sum();
+            let how = match r.to {
+                RescueTo::Exact => "back on target",
+                RescueTo::Least => "the least that is in",
+            };
+            format!("{} rescued, {how}: {} in all", capital(&pot(r.charge)), say(total, Kind::Mass))
+        }
+        Payload::Transfer(t) => format!("{} to another cup: {}", capital(&pot(t.charge)), say(t.reading_g, Kind::Mass)),
+        Payload::Fill(f) => {
+            let dose = f.dose_g.map_or(String::new(), |g| format!(", dose {}", say(g, Kind::Mass)));
+            format!("{} from {} into the {}{dose}", say(f.fill_ml, Kind::Volume), pot(f.charge), f.into.word())
+        }
+        Payload::Divide(d) => format!("{} of {} into pot {}", say(d.part_ml, Kind::Volume), pot(d.charge), d.no),
+        Payload::HandOver(h) => format!("{} handed over to batch {:04}", capital(&pot(h.charge)), h.to_number),
+        Payload::TakeOver(t) => format!("Pot {} taken over from batch {:04}: {}", t.no, t.from_number, say(t.ml, Kind::Volume)),
+        Payload::Flush(f) => f.text.map_or("Line flushed".into(), |t| format!("Line flushed: {t}")),
         Payload::Note(n) => format!("Note: {}", n.text),
         Payload::Answer(a) => format!("Answered: {}", a.text),
         Payload::Release(r) => format!("Released: {}", r.reason),

@@ -12,6 +12,7 @@ pub mod document;
 pub mod fold;
 pub mod holds;
 pub mod log;
+pub mod mixed;
 pub mod payload;
 pub mod record;
 pub mod stations;
@@ -62,6 +63,22 @@ pub enum Kind {
     Comb,
     /// Fact: a charge is emptied or discarded.
     CloseCharge,
+    /// Fact: how the coat is to be mixed and sprayed.
+    PlanMix,
+    /// Act: a way back from a wrong pour is chosen.
+    Rescue,
+    /// Fact: moved to another cup and weighed again.
+    Transfer,
+    /// Fact: so much of a pot goes to the gun.
+    Fill,
+    /// Act: a pot is divided.
+    Divide,
+    /// Act: a live remainder goes to another batch.
+    HandOver,
+    /// Act: a live remainder comes from another batch.
+    TakeOver,
+    /// Fact: the line is flushed.
+    Flush,
     /// Fact: a note.
     Note,
     /// Fact: an answer to a deviation.
@@ -80,7 +97,7 @@ pub enum Kind {
 
 impl Kind {
     /// Every kind.
-    pub const ALL: [Kind; 23] = [
+    pub const ALL: [Kind; 31] = [
         Kind::Begin,
         Kind::Conditions,
         Kind::Guards,
@@ -97,6 +114,14 @@ impl Kind {
         Kind::Pass,
         Kind::Comb,
         Kind::CloseCharge,
+        Kind::PlanMix,
+        Kind::Rescue,
+        Kind::Transfer,
+        Kind::Fill,
+        Kind::Divide,
+        Kind::HandOver,
+        Kind::TakeOver,
+        Kind::Flush,
         Kind::Note,
         Kind::Answer,
         Kind::Release,
@@ -125,6 +150,14 @@ impl Kind {
             Kind::Pass => "pass",
             Kind::Comb => "comb",
             Kind::CloseCharge => "close_charge",
+            Kind::PlanMix => "plan_mix",
+            Kind::Rescue => "rescue",
+            Kind::Transfer => "transfer",
+            Kind::Fill => "fill",
+            Kind::Divide => "divide",
+            Kind::HandOver => "hand_over",
+            Kind::TakeOver => "take_over",
+            Kind::Flush => "flush",
             Kind::Note => "note",
             Kind::Answer => "answer",
             Kind::Release => "release",

@@ -1,6 +1,7 @@
 //! What each kind of entry says. Unknown fields are refused, so that nothing is silently dropped.
 
 use super::Kind;
+use super::mixed::{ByMark, ChooseRescue, Divide, Fill, Flush, HandOver, PlanMix, TakeOver, Transfer};
 use crate::coats::Method;
 use crate::conditions::Readings;
 use crate::film::CombOf;
@@ -10,6 +11,7 @@ use crate::refusal::Refusal;
 use crate::schedule::CoatOver;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::stores::LotStand;
+use crate::takeoff::Piece;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use std::collections::BTreeSet;
@@ -54,6 +56,9 @@ pub struct Begin {
     /// How it is put on; missing: as the sheet is mixed.
     #[serde(default)]
     pub method: Option<Method>,
+    /// The shapes the area was taken off from.
+    #[serde(default)]
+    pub takeoff: Vec<Piece>,
     /// The Ready items that apply, as the lists stood then.
     #[serde(default)]
     pub items: Vec<ListItem>,
@@ -131,6 +136,12 @@ pub struct Pour {
     /// The lot.
     #[serde(default)]
     pub lot: Option<LotRef>,
+    /// Read at a mark of the cup: core reckons the mass and its interval from it.
+    #[serde(default)]
+    pub mark: Option<ByMark>,
+    /// Taken by the scale itself, steady and in.
+    #[serde(default)]
+    pub by_scale: bool,
 }
 
 /// Something done to one charge, with nothing more to say.
@@ -160,6 +171,9 @@ pub struct PotTemperature {
     pub charge: Uuid,
     /// How warm.
     pub temp_c: f64,
+    /// Read by this probe; missing: by hand.
+    #[serde(default)]
+    pub probe: Option<String>,
 }
 
 /// Pressures and stream of one try.
@@ -214,9 +228,12 @@ pub struct Pass {
     /// Which zones; empty means the whole part.
     #[serde(default)]
     pub zones: Vec<Uuid>,
-    /// Paint used, when known.
+    /// Paint used, when known; core reckons it from the time sprayed and the flow where that is given instead.
     #[serde(default)]
     pub used_ml: Option<f64>,
+    /// How long the trigger was pulled.
+    #[serde(default)]
+    pub sprayed_watch_s: Option<f64>,
 }
 
 /// A comb reading.
@@ -243,6 +260,8 @@ pub enum Ended {
     Emptied,
     /// Thrown away, what was left of it.
     Discarded,
+    /// Handed over to another batch.
+    HandedOver,
 }
 
 /// A charge ended.
@@ -372,6 +391,14 @@ pub enum Payload {
     Pass(Pass),
     Comb(Comb),
     CloseCharge(CloseCharge),
+    PlanMix(PlanMix),
+    Rescue(ChooseRescue),
+    Transfer(Transfer),
+    Fill(Fill),
+    Divide(Divide),
+    HandOver(HandOver),
+    TakeOver(Box<TakeOver>),
+    Flush(Flush),
     Note(Note),
     Answer(Answer),
     Release(Release),
@@ -417,6 +444,14 @@ impl Payload {
             Kind::Pass => Payload::Pass(parse(value)?),
             Kind::Comb => Payload::Comb(parse(value)?),
             Kind::CloseCharge => Payload::CloseCharge(parse(value)?),
+            Kind::PlanMix => Payload::PlanMix(parse(value)?),
+            Kind::Rescue => Payload::Rescue(parse(value)?),
+            Kind::Transfer => Payload::Transfer(parse(value)?),
+            Kind::Fill => Payload::Fill(parse(value)?),
+            Kind::Divide => Payload::Divide(parse(value)?),
+            Kind::HandOver => Payload::HandOver(parse(value)?),
+            Kind::TakeOver => Payload::TakeOver(parse(value)?),
+            Kind::Flush => Payload::Flush(parse(value)?),
             Kind::Note => Payload::Note(parse(value)?),
             Kind::Answer => Payload::Answer(parse(value)?),
             Kind::Release => Payload::Release(parse(value)?),
@@ -437,6 +472,11 @@ impl Payload {
             Payload::Catch(c) => Some(c.charge),
             Payload::Pass(p) => Some(p.charge),
             Payload::CloseCharge(c) => Some(c.charge),
+            Payload::Rescue(r) => Some(r.charge),
+            Payload::Transfer(t) => Some(t.charge),
+            Payload::Fill(f) => Some(f.charge),
+            Payload::Divide(d) => Some(d.charge),
+            Payload::HandOver(h) => Some(h.charge),
             _ => None,
         }
     }

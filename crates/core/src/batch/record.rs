@@ -1,6 +1,7 @@
 //! What the entries of a batch add up to. No clock is read here.
 
 use super::Kind;
+use super::mixed::{Born, Fill, Flush, PlanMix};
 use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, SetUp, TakeLot};
 use crate::conditions::Readings;
 use crate::lists::Tick;
@@ -39,6 +40,12 @@ pub struct Poured {
     pub weighed: Weighed,
     /// The lot.
     pub lot: Option<LotRef>,
+    /// What it took out of its can, whatever was lost since.
+    #[serde(default)]
+    pub taken_g: f64,
+    /// Read at a mark of a cup.
+    #[serde(default)]
+    pub by_mark: bool,
 }
 
 /// A charge as it stands.
@@ -72,9 +79,64 @@ pub struct Charge {
     pub over: Option<CoatOver>,
     /// How it ended.
     pub closed: Option<Stamped<CloseCharge>>,
+    /// The plan a rescue, a division or a transfer made; empty: that of the wanted volume.
+    #[serde(default)]
+    pub retarget: Vec<PlannedPour>,
+    /// Part of what was planned that came along, through transfers and divisions.
+    #[serde(default = "whole")]
+    pub kept: f64,
+    /// What the scale showed of it after it was moved to another cup, until the next pour.
+    #[serde(default)]
+    pub moved_g: Option<f64>,
+    /// Every time it was stirred.
+    #[serde(default)]
+    pub stirs: Vec<Timestamp>,
+    /// What went to the gun.
+    #[serde(default)]
+    pub fills: Vec<Stamped<Fill>>,
+    /// What went to other vessels.
+    #[serde(default)]
+    pub out_ml: f64,
+    /// Where it came from, when it was not opened here.
+    #[serde(default)]
+    pub born: Option<Born>,
+    /// When hardener met base where it came from.
+    #[serde(default)]
+    pub combined_before: Option<Timestamp>,
+}
+
+fn whole() -> f64 {
+    1.0
 }
 
 impl Charge {
+    /// A charge as it is opened.
+    pub fn open(id: Uuid, no: i64, kind: ChargeKind, wanted_ml: f64, opened: Timestamp) -> Charge {
+        Charge {
+            id,
+            no,
+            kind,
+            wanted_ml,
+            amount: None,
+            opened,
+            pours: Vec::new(),
+            combine: None,
+            stirred: None,
+            temperatures: Vec::new(),
+            started: None,
+            over: None,
+            closed: None,
+            retarget: Vec::new(),
+            kept: 1.0,
+            moved_g: None,
+            stirs: Vec::new(),
+            fills: Vec::new(),
+            out_ml: 0.0,
+            born: None,
+            combined_before: None,
+        }
+    }
+
     /// The pours as the scale saw them.
     pub fn weighed(&self) -> Vec<Weighed> {
         self.pours.iter().map(|p| p.it.weighed).collect()
@@ -84,7 +146,7 @@ impl Charge {
     /// The earlier is the safe side.
     pub fn combined(&self) -> Option<Timestamp> {
         let poured = self.pours.iter().find(|p| p.it.weighed.component == Component::Hardener).map(|p| p.at);
-        [self.combine.as_ref().map(|c| c.at), poured].into_iter().flatten().min()
+        [self.combine.as_ref().map(|c| c.at), poured, self.combined_before].into_iter().flatten().min()
     }
 
     /// Volume in the pot by what was weighed, in millilitres.
@@ -177,6 +239,12 @@ pub struct Record {
     #[serde(default)]
     pub ticks: Vec<Stamped<Tick>>,
     pub charges: Vec<Charge>,
+    /// How the coat is to be mixed and sprayed, as last planned.
+    #[serde(default)]
+    pub plan_mix: Option<Stamped<PlanMix>>,
+    /// When the line was flushed.
+    #[serde(default)]
+    pub flushes: Vec<Stamped<Flush>>,
     pub set_ups: Vec<Stamped<SetUp>>,
     pub catches: Vec<Stamped<Catch>>,
     pub passes: Vec<Stamped<Pass>>,
@@ -251,15 +319,36 @@ impl Record {
 
     /// The pouring plan of a charge. Empty when it has none.
     pub fn plan(&self, charge: &Charge) -> Vec<PlannedPour> {
+        if !charge.retarget.is_empty() {
+            return charge.retarget.clone();
+        }
+        let wanted_ml = charge.wanted_ml * charge.kept;
         self.aim()
             .filter(|_| charge.kind == ChargeKind::Pot)
-            .and_then(|b| mixing::plan(&b.sheet, charge.wanted_ml, b.thinner_pct, Prefs::METRIC).ok())
+            .and_then(|b| mixing::plan(&b.sheet, wanted_ml, self.thinner_pct(), Prefs::METRIC).ok())
             .unwrap_or_default()
+    }
+
+    /// Thinner as planned last.
+    pub fn thinner_pct(&self) -> f64 {
+        let planned = self.plan_mix.as_ref().and_then(|p| p.it.thinner_pct);
+        planned.or(self.aim().map(|b| b.thinner_pct)).unwrap_or(0.0)
+    }
+
+    /// What the sprayer delivers in a minute: the last timed catch of both streams, else as planned.
+    pub fn flow_ml_min(&self) -> Option<f64> {
+        let sheet = &self.aim()?.sheet;
+        let caught = self.catches.iter().rev().find_map(|c| {
+            let s = c.it.caught_watch_s?;
+            let b = sheet.hardener_density_kg_l.map_or(0.0, |d| c.it.b_g / d);
+            Some((c.it.a_g / sheet.base_density_kg_l + b) / s * 60.0)
+        });
+        caught.or(self.plan_mix.as_ref().map(|p| p.it.rate_ml_min))
     }
 
     /// The film and waste of the batch, for amounts asked by area.
     pub fn on_the_part(&self) -> Option<OnThePart> {
-        self.aim().map(|b| OnThePart { wet_um: b.wet_um, transfer_pct: b.transfer_pct, thinner_pct: b.thinner_pct })
+        self.aim().map(|b| OnThePart { wet_um: b.wet_um, transfer_pct: b.transfer_pct, thinner_pct: self.thinner_pct() })
     }
 
     /// Volume solids of the paint that is on the part: by what was poured into the pots sprayed from, else as planned.
@@ -274,15 +363,31 @@ impl Record {
         if mixed > 0.0 {
             mixing::thinned_solids_pct(&aim.sheet, mixed, thinner)
         } else {
-            mixing::finished_solids_pct(&aim.sheet, aim.thinner_pct)
+            mixing::finished_solids_pct(&aim.sheet, self.thinner_pct())
         }
     }
 
-    /// Paint used from a charge so far, and what is left of it.
+    /// What left a charge for the part: the larger of what was filled and what the passes say they took.
+    pub fn used_ml(&self, charge: &Charge) -> f64 {
+        let sprayed: f64 = self.passes.iter().filter(|p| p.it.charge == charge.id).filter_map(|p| p.it.used_ml).sum();
+        let filled: f64 = charge.fills.iter().map(|f| f.it.fill_ml).sum();
+        sprayed.max(filled)
+    }
+
+    /// What left every charge for the part.
+    pub fn used_in_all_ml(&self) -> f64 {
+        self.charges.iter().map(|c| self.used_ml(c)).sum()
+    }
+
+    /// Paint left in a charge; nothing once it is closed.
     pub fn left_ml(&self, charge: &Charge) -> f64 {
+        if charge.closed.is_some() { 0.0 } else { self.remains_ml(charge) }
+    }
+
+    /// What is or was left of a charge, closed or not.
+    pub fn remains_ml(&self, charge: &Charge) -> f64 {
         let mixed = self.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
-        let used: f64 = self.passes.iter().filter(|p| p.it.charge == charge.id).filter_map(|p| p.it.used_ml).sum();
-        if charge.closed.is_some() { 0.0 } else { (mixed - used).max(0.0) }
+        (mixed - charge.out_ml - self.used_ml(charge)).max(0.0)
     }
 
     /// The last conditions read at or before an instant.

@@ -82,7 +82,8 @@ impl ProbeFault {
 /// A probe as it was heard.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Probe {
-    of: ProbeOf,
+    /// What it reads.
+    pub of: ProbeOf,
     last: Option<(Timestamp, f64)>,
     moved: Option<Timestamp>,
     doubted: Option<(f64, u32)>,

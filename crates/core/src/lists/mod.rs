@@ -12,6 +12,7 @@ use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
 use utoipa::ToSchema;
 
 /// What is coated.
@@ -223,7 +224,8 @@ pub struct When {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct ListItem {
-    /// Its name in the log; never changed once used.
+    /// Its name in the log; never changed once used. Left out, it is made from the text.
+    #[serde(default)]
     pub key: String,
     /// Heading.
     pub group: Group,
@@ -336,6 +338,13 @@ const TEXT_CHARS: usize = 80;
 const HINT_CHARS: usize = 240;
 const KEY_CHARS: usize = 40;
 
+/// A key for an item that has none yet, from its words.
+fn own_key(text: &str, taken: &BTreeSet<String>) -> String {
+    let plain: String = text.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '_' }).take(30).collect();
+    let stem = format!("own_{}", plain.trim_matches('_'));
+    (2..).map(|n| if n == 2 { stem.clone() } else { format!("{stem}_{n}") }).find(|k| !taken.contains(k)).unwrap_or(stem)
+}
+
 impl ReadyLists {
     /// The lists a shop begins with. **Source:** common practice in the trade; every figure editable.
     pub fn usual() -> ReadyLists {
@@ -343,16 +352,28 @@ impl ReadyLists {
         serde_json::from_str(include_str!("../../data/ready_lists.json")).unwrap_or(ReadyLists { items: Vec::new() })
     }
 
-    /// Checks every item.
+    /// Checks every item; gives a key to one that has none.
     ///
     /// **Errors:** a [`Refusal`] naming the path, such as `items[3].text`.
+    ///
+    /// ```
+    /// use level_keel_core::lists::ReadyLists;
+    /// let one = r#"{ "items": [{ "group": "rig", "text": "Drain the trap", "what": { "kind": "tick" }, "before": "spray" }] }"#;
+    /// let lists: ReadyLists = serde_json::from_str(one).unwrap();
+    /// assert_eq!(lists.validate(Default::default()).unwrap().items[0].key, "own_drain_the_trap");
+    /// ```
     pub fn validate(mut self, prefs: Prefs) -> Result<ReadyLists, Refusal> {
         if self.items.len() > MOST_ITEMS {
             return Err(Refusal::bad_input("too-many", "items", format!("At most {MOST_ITEMS} items.")));
         }
-        let mut keys = std::collections::BTreeSet::new();
+        let mut taken: BTreeSet<String> = self.items.iter().map(|i| i.key.clone()).collect();
+        let mut keys = BTreeSet::new();
         for (i, item) in self.items.iter_mut().enumerate() {
             let at = |field: &str| format!("items[{i}].{field}");
+            if item.key.is_empty() {
+                item.key = own_key(&item.text, &taken);
+                taken.insert(item.key.clone());
+            }
             item.key = check_text(&at("key"), &item.key, KEY_CHARS)?;
             if !keys.insert(item.key.clone()) {
                 return Err(Refusal::bad_input("twice", &at("key"), "Two items cannot have the same key."));

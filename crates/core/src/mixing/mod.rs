@@ -1,23 +1,33 @@
 //! Proportioning: how much of each, what the scale can prove, and what a wrong pour still allows.
 
 mod amount;
+mod cup;
+mod judge;
+mod need;
 mod plan;
+pub mod provable;
 mod rescue;
 mod scale;
+mod split;
 
 pub use amount::{Amount, AskField, FigureIs, OnThePart, Way, wanted_ml, ways};
+pub use cup::{Cup, Mark, marks};
+pub use judge::{Judgement, Mixed, judgements};
+pub use need::{Allowances, CoatNeed, LEARN_FROM, Learned, hose_ml, need};
 pub use plan::{PlannedPour, Share, check_thinner, finished_solids_pct, plan, shares, thinned_solids_pct, thinner_ml, working};
-pub use rescue::to_go;
+pub use rescue::{Rescue, RescueTo, rescues, retarget, to_go};
 pub use scale::{Said, Weighed, b_per_a, poured_g, said, total_g};
+pub use split::{Because, PlannedPot, PotLimits, split};
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What is poured, in the order it is poured.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Component {
     /// A.
+    #[default]
     Base,
     /// B.
     Hardener,

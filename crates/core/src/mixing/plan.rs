@@ -22,6 +22,13 @@ pub struct PlannedPour {
     pub running_g: f64,
 }
 
+impl PlannedPour {
+    /// A part of it, or so many times it.
+    pub fn scaled(self, by: f64) -> PlannedPour {
+        PlannedPour { mass_g: self.mass_g * by, volume_ml: self.volume_ml * by, running_g: self.running_g * by, ..self }
+    }
+}
+
 /// Volume of thinner for volumes of A and B.
 ///
 /// **Formula:** of base `p·A`; of mixed `p·(A+B)`; of finished `p/(1−p)·(A+B)`, all by volume.

@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// One accepted reading of a scale: the total shown after a pour.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Weighed {
     /// What was poured.
     pub component: Component,
@@ -18,11 +18,17 @@ pub struct Weighed {
     pub tared: bool,
     /// Resolution of the scale.
     pub resolution_g: f64,
+    /// What stood on the scale before this pour, when it was moved to another cup and weighed again; else the reading
+    /// before.
+    #[serde(default)]
+    pub start_g: Option<f64>,
 }
 
 /// Mass poured in the `index`th pour, as read.
 pub fn poured_g(pours: &[Weighed], index: usize) -> f64 {
-    let start = if index == 0 || pours[index].tared { 0.0 } else { pours[index - 1].reading_g };
+    let pour = &pours[index];
+    let before = if index == 0 { 0.0 } else { pours[index - 1].reading_g };
+    let start = if pour.tared { 0.0 } else { pour.start_g.unwrap_or(before) };
     pours[index].reading_g - start
 }
 

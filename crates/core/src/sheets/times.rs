@@ -1,6 +1,9 @@
 //! A time that follows temperature: through the values a sheet states, and on the safe side outside them.
 
 use super::Sheet;
+use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
+use serde::Serialize;
+use utoipa::ToSchema;
 
 /// Kelvin of 0 °C.
 const ZERO_C_K: f64 = 273.15;
@@ -134,6 +137,65 @@ impl Curve {
 enum At {
     Inside(f64),
     Outside { nearest: (f64, f64), fit: f64, halved: f64, colder: bool },
+}
+
+/// Temperatures drawn beyond what a sheet works in.
+const BEYOND_C: f64 = 5.0;
+const DRAWN: usize = 25;
+
+/// A point of a drawn clock; places run from 0 to 1.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct CurvePoint {
+    /// Across, from cold to hot.
+    pub x: f64,
+    /// Up, as a part of the longest time drawn.
+    pub y: f64,
+    /// The temperature.
+    pub at: Shown,
+    /// The time, in words.
+    pub time: String,
+    /// The sheet states this one.
+    pub stated: bool,
+    /// Outside what the sheet states.
+    pub estimate: bool,
+}
+
+/// One clock over temperature.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct CurveView {
+    /// Which clock.
+    pub name: String,
+    /// From cold to hot.
+    pub points: Vec<CurvePoint>,
+}
+
+/// The clocks of a sheet over temperature, by the rules that run the pots.
+pub fn drawn(sheet: &Sheet, prefs: Prefs) -> Vec<CurveView> {
+    type Rule = fn(&Curve, f64) -> f64;
+    let all: [(&str, Option<Curve>, Rule); 4] = [
+        ("Pot life", sheet.life_curve(), Curve::life_s),
+        ("Induction", sheet.induction_curve(), Curve::induction_s),
+        ("Recoat, earliest", sheet.recoat_min_curve(), Curve::wait_s),
+        ("Recoat, latest", sheet.recoat_max_curve(), Curve::latest_s),
+    ];
+    let (lo, hi) = (sheet.temp_min_c - BEYOND_C, sheet.temp_max_c + BEYOND_C);
+    let one = |(name, curve, rule): (&str, Option<Curve>, Rule)| {
+        let curve = curve?;
+        let steps = (0..DRAWN).map(|i| (lo + (hi - lo) * i as f64 / (DRAWN - 1) as f64, false));
+        let mut places: Vec<(f64, bool)> = steps.chain(curve.points().iter().map(|p| (p.0, true))).collect();
+        places.sort_by(|a, b| a.0.total_cmp(&b.0));
+        let longest = places.iter().map(|(c, _)| rule(&curve, *c)).fold(0.0, f64::max);
+        let point = |(c, stated): (f64, bool)| CurvePoint {
+            x: (c - lo) / (hi - lo),
+            y: rule(&curve, c) / longest,
+            at: show(c, Kind::Temperature, prefs),
+            time: show_duration(rule(&curve, c)),
+            stated,
+            estimate: curve.is_estimate(c),
+        };
+        Some(CurveView { name: name.into(), points: places.into_iter().map(point).collect() })
+    };
+    all.into_iter().filter_map(one).collect()
 }
 
 /// Where recoat times are taken to be stated when a sheet gives no temperature, from memory.

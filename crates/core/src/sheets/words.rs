@@ -4,6 +4,17 @@ use super::{Basis, Sheet, ThinnerBasis};
 use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, show};
 
+impl ThinnerBasis {
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            ThinnerBasis::OfBase => "of base",
+            ThinnerBasis::OfMixed => "of mixed",
+            ThinnerBasis::OfFinished => "of finished",
+        }
+    }
+}
+
 impl Sheet {
     /// What a component is called: the trade's word, or the additive's own name.
     pub fn component_name(&self, component: Component) -> String {
@@ -23,11 +34,7 @@ impl Sheet {
 
     /// What the thinner percentage is of, in words.
     pub fn thinner_words(&self) -> Option<&'static str> {
-        Some(match self.thinner_basis? {
-            ThinnerBasis::OfBase => "of base",
-            ThinnerBasis::OfMixed => "of mixed",
-            ThinnerBasis::OfFinished => "of finished",
-        })
+        self.thinner_basis.map(ThinnerBasis::word)
     }
 
     /// The ratio in words: `5 : 1 by volume`, `1.8 % by weight`, `no second component`.

@@ -1,6 +1,29 @@
 //! Which lot to take first.
 
 use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Days before its last day that a lot is shown as soon over, from memory.
+pub const SOON_DAYS: i32 = 30;
+
+/// How a lot stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum LotState {
+    /// May be taken.
+    Fit,
+    /// May be taken, and is soon over.
+    Soon,
+    /// Nothing is left.
+    Empty,
+    /// Its container is damaged: a lead looks first.
+    Damaged,
+    /// Past its last day.
+    Expired,
+    /// Nobody takes it.
+    Quarantined,
+}
 
 /// A lot as far as the order goes.
 #[derive(Debug, Clone, PartialEq)]
@@ -23,6 +46,37 @@ impl Waiting {
     /// Whether it may be taken without asking: in date, free, sound, and something left.
     pub fn is_fit(&self, today: Date) -> bool {
         !self.quarantined && !self.damaged && self.left_g > 0.0 && self.expires.is_none_or(|e| e >= today)
+    }
+
+    /// How it stands on a day, with its words. A lot is good through its last day.
+    ///
+    /// ```
+    /// use level_keel_core::stores::fifo::{LotState, Waiting};
+    /// let lot = Waiting {
+    ///     code: "P-1".into(),
+    ///     received: "2026-03-01".parse().unwrap(),
+    ///     expires: Some("2026-03-20".parse().unwrap()),
+    ///     quarantined: false,
+    ///     damaged: false,
+    ///     left_g: 500.0,
+    /// };
+    /// assert_eq!(lot.stands("2026-03-20".parse().unwrap()), (LotState::Soon, "last day today".into()));
+    /// assert_eq!(lot.stands("2026-03-21".parse().unwrap()).0, LotState::Expired);
+    /// ```
+    pub fn stands(&self, today: Date) -> (LotState, String) {
+        let days = self.expires.map(|e| e.since(today).map_or(0, |s| s.get_days()));
+        if self.quarantined {
+            return (LotState::Quarantined, "quarantined".into());
+        }
+        match days {
+            Some(d) if d < 0 => return (LotState::Expired, format!("expired {} d ago", -d)),
+            _ if self.left_g <= 0.0 => return (LotState::Empty, "used up".into()),
+            _ if self.damaged => return (LotState::Damaged, "damaged".into()),
+            Some(0) => return (LotState::Soon, "last day today".into()),
+            Some(d) if d <= SOON_DAYS => return (LotState::Soon, format!("{d} d left")),
+            _ => {}
+        }
+        (LotState::Fit, days.map_or("no date".into(), |d| format!("{d} d left")))
     }
 }
 

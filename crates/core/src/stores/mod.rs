@@ -15,7 +15,7 @@ pub mod uses;
 pub use check::check;
 pub use fold::{Lot, fold};
 pub use payload::{Attached, Certified, LotEntry, LotKind, LotPayload, Received};
-pub use stand::{LotStand, Trouble};
+pub use stand::{LotStand, Trouble, good_until};
 
 use crate::mixing::Component;
 use crate::sheets::{Hazard, Sheet};

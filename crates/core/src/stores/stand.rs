@@ -5,6 +5,8 @@ use crate::mixing::Component;
 use crate::quantity::show_duration;
 use crate::sheets::Sheet;
 use jiff::Timestamp;
+use jiff::civil::Date;
+use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -41,6 +43,17 @@ pub struct LotStand {
     /// Left of it then.
     #[serde(default)]
     pub left_g: Option<f64>,
+}
+
+/// The end of a lot's last good day, in the shop's own time.
+///
+/// ```
+/// let zone = jiff::tz::TimeZone::fixed(jiff::tz::offset(2));
+/// let end = level_keel_core::stores::good_until("2026-03-20".parse().unwrap(), &zone).unwrap();
+/// assert_eq!(end.to_string(), "2026-03-20T22:00:00Z");
+/// ```
+pub fn good_until(last: Date, zone: &TimeZone) -> Option<Timestamp> {
+    last.tomorrow().ok()?.to_zoned(zone.clone()).ok().map(|z| z.timestamp())
 }
 
 /// Something wrong with a lot.

@@ -2,7 +2,7 @@
 
 use crate::batch::Record;
 use crate::batch::record::TakenLot;
-use crate::mixing::{self, Component};
+use crate::mixing::Component;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use uuid::Uuid;
@@ -24,12 +24,10 @@ pub struct LotUse {
 /// divided as the ratio says between the lots taken.
 pub fn uses(record: &Record) -> Vec<LotUse> {
     let mut all = Vec::new();
-    for charge in &record.charges {
-        let weighed = charge.weighed();
-        for (i, pour) in charge.pours.iter().enumerate() {
-            if let Some(lot) = &pour.it.lot {
-                all.push(LotUse { lot: lot.id, entry: pour.entry, used_g: mixing::poured_g(&weighed, i).max(0.0), at: pour.at });
-            }
+    // What came from another pot was taken from the stores there.
+    for pour in record.charges.iter().filter(|c| c.born.is_none()).flat_map(|c| &c.pours) {
+        if let Some(lot) = &pour.it.lot {
+            all.push(LotUse { lot: lot.id, entry: pour.entry, used_g: pour.it.taken_g.max(0.0), at: pour.at });
         }
     }
     let Some(sheet) = record.aim().map(|b| &b.sheet).filter(|s| s.charge == ChargeKind::AtGun) else { return all };

@@ -6,11 +6,13 @@ mod delivery;
 mod film;
 mod mixing;
 mod pot_life;
+mod pots;
 mod quantity;
 mod ratio_check;
 mod schedule;
 mod sheet;
 mod stores;
+mod weighing;
 
 /// Asserts that two figures agree within a stated tolerance.
 #[track_caller]

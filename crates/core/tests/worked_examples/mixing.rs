@@ -12,7 +12,7 @@ use level_keel_core::verdict::Verdict;
 use serde_json::json;
 
 fn pour(component: Component, reading_g: f64, tared: bool) -> Weighed {
-    Weighed { component, reading_g, tared, resolution_g: 1.0 }
+    Weighed { component, reading_g, tared, resolution_g: 1.0, start_g: None }
 }
 
 #[test]

@@ -1,4 +1,4 @@
-//! Takes pictures of every view from a running demo: `pictures ADDRESS FOLDER [booth] [1280x657] [stress] [owner] [only=mix]`.
+//! Takes pictures of every view from a running demo: `pictures ADDRESS FOLDER [booth] [1280x657] [stress] [owner] [only=mix] [hand=ADDRESS]`.
 
 use level_keel_e2e::{Browser, stress};
 use serde_json::Value;
@@ -72,6 +72,9 @@ async fn main() {
     camera.view("people", "people", ".rows").await;
     begin(&camera).await;
     stations(&camera, coat.map(|id| id.to_string())).await;
+    if let Some(hand) = rest.iter().find_map(|a| a.strip_prefix("hand=")) {
+        weigh_in(&camera, hand).await;
+    }
     let records = camera.browser.read("/api/v1/records").await;
     let id = records["rows"][0]["id"].as_str().unwrap_or_default().to_string();
     camera.view("card", &format!("batches/{id}/card"), "article.card").await;
@@ -98,6 +101,37 @@ async fn begin(camera: &Camera) {
     }
     browser.wait(".see .live").await;
     camera.shot("begin").await;
+}
+
+/// The plan of the pots, two ways of it, a marked cup, and a pour as the simulated scale tells it.
+async fn weigh_in(camera: &Camera, hand: &str) {
+    let browser = &camera.browser;
+    let book = browser.batch("Buoy 8").await;
+    browser.go(&format!("{}/batches/{book}?at=2", camera.address)).await;
+    for (tab, wait) in [("plan", ".see .live"), ("ways", ".facts"), ("work", "[name='fill_ml']")] {
+        browser.press(&format!("mix-{tab}")).await;
+        browser.wait(wait).await;
+        camera.shot(&format!("mix-{tab}")).await;
+    }
+    browser.press("mix-pour").await;
+    browser.press("another-pot").await;
+    browser.press("open-pot").await;
+    browser.wait(".weigh").await;
+    for said in ["take", "put 350", "tare", "pour 690 400"] {
+        tell(hand, said).await;
+        tokio::time::sleep(std::time::Duration::from_millis(900)).await;
+    }
+    tokio::time::sleep(std::time::Duration::from_secs(2)).await;
+    camera.shot("mix-weigh").await;
+    browser.press("mix-mark").await;
+    browser.wait(".export").await;
+    camera.shot("mix-mark").await;
+}
+
+async fn tell(hand: &str, said: &str) {
+    use tokio::io::AsyncWriteExt;
+    let mut stream = tokio::net::TcpStream::connect(hand).await.expect("the hand at the scale");
+    stream.write_all(format!("{said}\n").as_bytes()).await.expect("it hears");
 }
 
 /// The six stations: each of the batch that shows it best, or all of one.

@@ -1,6 +1,6 @@
 //! One entry, one transaction: lock the book, ask core, chain the hash, keep the projection, tell the browsers.
 
-use super::chain::{Link, request_hash};
+use super::chain::{Link, request_hash, stored_before};
 use super::{enrich, store};
 use crate::auth::Person;
 use crate::instruments::usual_comb_um;
@@ -78,6 +78,8 @@ pub struct Writing<'a> {
     pub dry_run: bool,
     /// Answer with the batch as it is then.
     pub view: bool,
+    /// The server itself writes: kinds that are halves of one act are taken.
+    pub inside: bool,
 }
 
 impl Writing<'_> {
@@ -164,16 +166,12 @@ impl Writing<'_> {
         record: &Record,
         viewer: &Viewer,
     ) -> Result<Option<Made>, Problem> {
-        let known = sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", id).fetch_optional(tx).await?;
-        let Some(known) = known else { return Ok(None) };
-        if known.book_id != book || known.request_sha256 != request {
-            return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
-        }
+        let Some(seq) = stored_before(tx, book, id, request).await? else { return Ok(None) };
         let stored = record.log.iter().find(|l| l.entry == id).map(|l| understood(&l.payload, self.person.prefs));
         let written = Written {
             stored: true,
             repeated: true,
-            seq: known.seq,
+            seq,
             understood: stored.unwrap_or_default(),
             refusals: Vec::new(),
             view: self.view.then(|| view(book, record, viewer, self.now)).flatten(),
@@ -257,14 +255,15 @@ impl Writing<'_> {
             let written = Written { stored: false, repeated: false, seq, understood, refusals: Vec::new(), view };
             return Ok(Some(Made { written, record: None }));
         }
+        // The entry first: an id that is taken must touch no row that hangs on it.
+        if !link.store(tx, &forged).await? {
+            return Ok(None);
+        }
         if !store::unchanged(before, &record) {
             let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
             store::project(tx, book, &record, card.as_ref()).await?;
         }
         store::derive(tx, book, &record, Some(before)).await?;
-        if !link.store(tx, &forged).await? {
-            return Ok(None);
-        }
         let written = Written { stored: true, repeated: false, seq, understood, refusals: Vec::new(), view };
         Ok(Some(Made { written, record: Some(Arc::new(record)) }))
     }

@@ -8,7 +8,7 @@ use crate::parts::ensure;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::begin::{Wanted, by_method, check};
+use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check};
 use level_keel_core::batch::payload::{Begin, read};
 use level_keel_core::lists::Choosing;
 use level_keel_core::quantity::resolve;
@@ -67,10 +67,10 @@ impl Writing<'_> {
         let (sheet_version, sheet_edition, sheet) = newest(tx, wanted.sheet).await?;
         let sheet = by_method(sheet, wanted.method)?;
         let wet_um = check(wanted, &sheet, self.person.prefs)?;
+        let area_m2 = area_m2(wanted, self.person.prefs)?;
         let (_, lists) = lists::newest(tx).await?;
         let thinner_pct = wanted.thinner_pct.unwrap_or(0.0);
-        let choosing =
-            Choosing { sheet: &sheet, substrate: wanted.substrate, method: wanted.method, area_m2: wanted.area_m2, thinner_pct };
+        let choosing = Choosing { sheet: &sheet, substrate: wanted.substrate, method: wanted.method, area_m2, thinner_pct };
         let items = choosing.choose(&lists.items);
         let rows = ensure(tx, &wanted.part, &wanted.coat, &wanted.zones, self.now).await?;
         sqlx::query!("insert into book (id, kind, created) values ($1, 'batch', $2)", book, self.now.to_sqlx() as _)
@@ -89,7 +89,8 @@ impl Writing<'_> {
             zones: rows.zones,
             coat: rows.coat,
             coat_name: wanted.coat.trim().into(),
-            area_m2: wanted.area_m2,
+            area_m2,
+            takeoff: wanted.takeoff.clone(),
             wet_um,
             transfer_pct: wanted.transfer_pct,
             thinner_pct,
@@ -110,7 +111,7 @@ fn same(wanted: &Wanted, stored: &Value) -> Result<Value, Problem> {
     let field = |name: &str| stored.get(name).cloned().unwrap_or_default();
     let alike = field("part_name") == wanted.part.trim()
         && field("coat_name") == wanted.coat.trim()
-        && field("area_m2") == wanted.area_m2
+        && (field("area_m2") == wanted.area_m2 || !wanted.takeoff.is_empty())
         && field("transfer_pct") == wanted.transfer_pct;
     if alike {
         Ok(stored.clone())

@@ -5,6 +5,7 @@ use crate::problem::Problem;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::canonical::{self, Sealed, seal};
+use level_keel_core::refusal::Refusal;
 use serde_json::Value;
 use sqlx::PgConnection;
 use uuid::Uuid;
@@ -89,6 +90,44 @@ impl Link<'_> {
         .await?;
         Ok(!stored.is_empty())
     }
+}
+
+/// Opens a book on its first entry, and locks it: of two writers the second waits. The sequence and hash of its head.
+pub async fn open_book(tx: &mut PgConnection, book: Uuid, kind: &str, now: Timestamp) -> Result<(i64, String), Problem> {
+    sqlx::query!(
+        "insert into book (id, kind, created) values ($1, $2, $3) on conflict (id) do nothing",
+        book,
+        kind,
+        now.to_sqlx() as _
+    )
+    .execute(&mut *tx)
+    .await?;
+    sqlx::query!("select id from book where id = $1 for update", book).fetch_one(&mut *tx).await?;
+    let head = sqlx::query!(
+        r#"select b.head_seq, coalesce((select hash from entry e where e.book_id = b.id and e.seq = b.head_seq), '') as "hash!"
+           from book b where b.id = $1"#,
+        book
+    )
+    .fetch_one(tx)
+    .await?;
+    Ok((head.head_seq, head.hash))
+}
+
+/// Where an entry of this id stands in this book, when it was stored before with the same content.
+///
+/// **Errors:** a conflict, when the id is taken by another entry.
+pub async fn stored_before(tx: &mut PgConnection, book: Uuid, id: Uuid, request: &str) -> Result<Option<i64>, Problem> {
+    let known = sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", id).fetch_optional(tx).await?;
+    match known {
+        Some(known) if known.book_id == book && known.request_sha256 == request => Ok(Some(known.seq)),
+        Some(_) => Err(id_taken().into()),
+        None => Ok(None),
+    }
+}
+
+/// The refusal of an id that another entry has.
+pub fn id_taken() -> Refusal {
+    Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.")
 }
 
 /// Hash of what a browser sent, without the time, which a repeat counts anew.

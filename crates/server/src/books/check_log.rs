@@ -71,7 +71,7 @@ async fn check_book(db: &PgPool, book: Uuid, checked: &mut Checked) -> Result<()
 }
 
 /// What the rows hold beyond an older version; raised when a column is added that the log must fill.
-const ROWS: &str = "3";
+const ROWS: &str = "4";
 
 /// Rebuilds the rows once when an older version wrote them.
 pub async fn rebuild_older(db: &PgPool) -> Result<(), Problem> {

@@ -30,7 +30,7 @@ pub async fn enrich(
     let Value::Object(map) = payload else {
         return Err(Refusal::bad_input("not-understood", "payload", "This is not an entry.").into());
     };
-    if matches!(kind, Kind::Pour | Kind::Catch) {
+    if matches!(kind, Kind::Pour | Kind::Catch | Kind::Transfer) {
         let scale = map.get("instrument").and_then(Value::as_str).map(Uuid::parse_str);
         if let Some(id) = scale {
             let id = id.map_err(|_| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale."))?;
@@ -45,9 +45,17 @@ pub async fn enrich(
     {
         must_be_here(tx, sha, &PHOTOS).await?;
     }
-    if kind == Kind::OpenCharge
-        && let Some(id) = map.get("charge").and_then(Value::as_str).and_then(|t| Uuid::parse_str(t).ok())
-    {
+    if matches!(kind, Kind::HandOver | Kind::TakeOver) && !w.inside {
+        return Err(
+            Refusal::bad_input("unknown-kind", "kind", "A remainder is handed over in one go: both batches at once.").into()
+        );
+    }
+    let new = match kind {
+        Kind::OpenCharge => map.get("charge"),
+        Kind::Divide => map.get("new_charge"),
+        _ => None,
+    };
+    if let Some(id) = new.and_then(Value::as_str).and_then(|t| Uuid::parse_str(t).ok()) {
         map.insert("no".into(), json!(pot_number(w, tx, id).await?));
     }
     Ok(())

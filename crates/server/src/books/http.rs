@@ -1,5 +1,6 @@
 //! Books over the wire.
 
+use super::hand_over::may_take;
 use super::{NewBatch, NewEntry, Writing, Written, store};
 use crate::auth::Person;
 use crate::export::{Table, download, schema};
@@ -43,7 +44,8 @@ pub async fn begin(
     dry: web::Query<DryRun>,
     body: web::Json<NewBatch>,
 ) -> Answer<Written> {
-    let writing = Writing { state: &state, person: &person, now: state.clock.now(), dry_run: dry.dry_run, view: true };
+    let writing =
+        Writing { state: &state, person: &person, now: state.clock.now(), dry_run: dry.dry_run, view: true, inside: false };
     Ok(web::Json(writing.begin(body.into_inner()).await?))
 }
 
@@ -58,11 +60,12 @@ pub async fn append(
     how: web::Query<Appending>,
     body: web::Json<NewEntry>,
 ) -> Answer<Written> {
-    let writing = Writing { state: &state, person: &person, now: state.clock.now(), dry_run: how.dry_run, view: how.view };
+    let writing =
+        Writing { state: &state, person: &person, now: state.clock.now(), dry_run: how.dry_run, view: how.view, inside: false };
     Ok(web::Json(writing.append(*id, body.into_inner()).await?))
 }
 
-async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
+pub(crate) async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
     let mut db = state.db.acquire().await?;
     let kept = store::record(&mut db, &state.books, id).await?.filter(|r| r.begin.is_some());
     let mut record = Record::clone(&*kept.ok_or(Problem::NotFound("batch"))?);
@@ -76,8 +79,11 @@ async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
 #[get("/batches/{id}")]
 pub async fn batch(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<BatchView> {
     let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&state.db).await? };
-    let view = view(*id, &record(&state, *id).await?, &viewer, state.clock.now());
-    Ok(web::Json(view.ok_or(Problem::NotFound("batch"))?))
+    let mut view = view(*id, &record(&state, *id).await?, &viewer, state.clock.now()).ok_or(Problem::NotFound("batch"))?;
+    if !view.mix.pots.is_empty() {
+        view.mix.hand_to = may_take(&mut *state.db.acquire().await?, *id).await?;
+    }
+    Ok(web::Json(view))
 }
 
 /// The card: as it was signed, or as it stands while it is not. A signed one is sent as it was stored.

@@ -6,6 +6,8 @@ mod cache;
 pub mod chain;
 mod check_log;
 mod enrich;
+pub mod feed;
+pub mod hand_over;
 pub mod http;
 mod store;
 

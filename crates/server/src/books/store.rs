@@ -49,6 +49,8 @@ struct Columns {
     ended: Option<Timestamp>,
     window: Option<schedule::RecoatWindow>,
     surface: Option<schedule::SurfaceRange>,
+    /// What the work really took, once it is signed.
+    used_ml: Option<f64>,
 }
 
 impl Columns {
@@ -63,6 +65,7 @@ impl Columns {
             ended: schedule::ended(record),
             window: schedule::window_of(record),
             surface: schedule::surface_since(record),
+            used_ml: record.signature.as_ref().map(|_| record.used_in_all_ml()).filter(|ml| *ml > 0.0),
         }
     }
 }
@@ -76,15 +79,16 @@ pub fn unchanged(before: &Record, record: &Record) -> bool {
 pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: Option<&Value>) -> Result<(), Problem> {
     let Some(begin) = &record.begin else { return Ok(()) };
     let aim = &begin.it;
-    let Columns { state, ended, window, surface } = Columns::of(record);
+    let Columns { state, ended, window, surface, used_ml } = Columns::of(record);
     let last = record.log.iter().map(|l| l.at).max().unwrap_or(begin.at);
     let recoat = |pick: fn(&schedule::RecoatWindow) -> Option<Timestamp>| window.as_ref().and_then(pick).map(|t| t.to_sqlx());
     sqlx::query!(
         "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened,
-           signed_card, ended, recoat_earliest, recoat_latest, surface_min_c, surface_max_c)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16)
+           signed_card, ended, recoat_earliest, recoat_latest, surface_min_c, surface_max_c, method, substrate, reckoned_ml, used_ml)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)
          on conflict (id) do update set state = $8, last_happened = $10, signed_card = $11,
-           ended = $12, recoat_earliest = $13, recoat_latest = $14, surface_min_c = $15, surface_max_c = $16",
+           ended = $12, recoat_earliest = $13, recoat_latest = $14, surface_min_c = $15, surface_max_c = $16,
+           method = $17, substrate = $18, reckoned_ml = $19, used_ml = $20",
         book,
         aim.number,
         aim.sheet_version,
@@ -101,6 +105,10 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
         recoat(|w| w.latest) as _,
         surface.map(|s| s.coldest_c),
         surface.map(|s| s.hottest_c),
+        aim.method.map(|m| m.word()),
+        aim.substrate.map(|s| s.word()),
+        level_keel_core::film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct),
+        used_ml,
     )
     .execute(tx)
     .await?;

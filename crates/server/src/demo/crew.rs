@@ -81,7 +81,14 @@ impl<'a> Job<'a> {
     /// Begins a batch at a time.
     pub async fn begin(crew: &'a Crew<'a>, name: &str, at: Timestamp, wanted: Value) -> Result<Job<'a>, Problem> {
         let book = id(name);
-        let writing = Writing { state: crew.state, person: crew.one(Role::Applicator), now: at, dry_run: false, view: false };
+        let writing = Writing {
+            state: crew.state,
+            person: crew.one(Role::Applicator),
+            now: at,
+            dry_run: false,
+            view: false,
+            inside: false,
+        };
         Box::pin(writing.begin(NewBatch { id: book, wanted })).await?;
         Ok(Job { crew, name: name.into(), book, at, count: 0, head: 1 })
     }
@@ -107,7 +114,14 @@ impl<'a> Job<'a> {
         self.count += 1;
         let entry =
             NewEntry { id: id(&format!("{}/{}/{}", self.name, self.at, self.count)), kind: kind.into(), payload, ago_s: 0.0 };
-        let writing = Writing { state: self.crew.state, person: self.crew.one(role), now: self.at, dry_run: false, view: true };
+        let writing = Writing {
+            state: self.crew.state,
+            person: self.crew.one(role),
+            now: self.at,
+            dry_run: false,
+            view: true,
+            inside: false,
+        };
         let written = Box::pin(writing.append(self.book, entry)).await?;
         self.head = written.seq;
         Ok(written)

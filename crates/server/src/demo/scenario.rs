@@ -86,6 +86,12 @@ async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {
     flume.sign().await
 }
 
+/// How the buoys are sprayed: a two-litre pot on 25 ft of hose.
+fn planned(rate: &str) -> Value {
+    json!({ "rate_ml_min": rate, "fill_ml": "2 L",
+        "more": { "hose_bore_mm": "3/8 in", "hose_length_mm": "25 ft", "heel_ml": "80 mL", "extra_pct": "5 %" } })
+}
+
 /// Today's shift: one pot in last call, one ready, one inducting, and a twin feed on its way to its ratio.
 pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     let ago = |minutes: f64| after(now, -minutes * 60.0);
@@ -100,6 +106,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     .await?;
     let lots = ["F-0931", "H-204", "T-77"];
     finish.wait(6.0).ready(read(23.1, 21.9, 22.0, 55.0), &FINISH_GUARDS, &lots).await?;
+    finish.write("plan_mix", planned("350 mL/min")).await?;
     // Combined a little over three hours ago at 22 °C on a four-hour sheet at 20 °C: about 0.92 of its life.
     finish.at = ago(194.0);
     let first = finish.mix("first", 1900.0, lots, 0.0).await?;
@@ -127,6 +134,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     .await?;
     let lots = ["P-2207", "H-118", "T-77"];
     primer.wait(5.0).ready(read(22.4, 21.0, 21.5, 58.0), &PRIMER_GUARDS, &lots).await?;
+    primer.write("plan_mix", planned("300 mL/min")).await?;
     primer.at = ago(16.0);
     primer.mix("only", 1900.0, lots, 0.0).await?;
     // Blasted a few minutes ago: the surface is open, the rest of its list is still to do.
@@ -192,6 +200,8 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
             )
             .await?;
     }
+    // Mixed paint does not stay in a hose over night; where there is none, there is nothing to flush.
+    let _ = job.wait(1.0).write("flush", json!({})).await;
     let entries = crate::books::load(&mut *job_db(job).await?, job.book).await?;
     for open in level_keel_core::batch::fold(&entries).deviations.into_iter().filter(|d| d.answer.is_none()) {
         let answer = json!({ "entry": open.entry, "code": open.code, "text": "Looked at by the lead at the end of the shift." });

@@ -11,7 +11,7 @@ use tokio::sync::broadcast;
 /// The channel of the database.
 pub const CHANNEL: &str = "level_keel";
 /// Told to browsers when changes may have been missed.
-const RESYNC: &str = "resync";
+pub(crate) const RESYNC: &str = "resync";
 
 /// The broadcast all streams hang on.
 #[derive(Clone)]

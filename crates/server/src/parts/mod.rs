@@ -9,6 +9,7 @@ use actix_web::{get, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::Zone;
+use level_keel_core::mixing::{LEARN_FROM, Learned};
 use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, PairTimes, RecoatWindow, SurfaceRange};
 use level_keel_core::sheets::propose_label;
 use serde::Serialize;
@@ -118,6 +119,28 @@ pub async fn ensure_lot(
     .await?)
 }
 
+/// What such coats really took: of the same product, by the same method on the same kind of part, of late.
+async fn learned(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Learned>, Problem> {
+    let rows = sqlx::query!(
+        r#"select b.id as "id!", l.factor as "factor!", l.batches as "batches!"
+           from batch b join sheet_version v on v.id = b.sheet_version_id
+           join lateral (
+             select avg(x.used_ml / x.reckoned_ml) as factor, count(*) as batches from (
+               select o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
+               where w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
+                 and o.method is not distinct from b.method and o.substrate is not distinct from b.substrate
+               order by o.number desc limit 12
+             ) x
+           ) l on l.batches >= $2
+           where b.id = any($1)"#,
+        batches,
+        LEARN_FROM
+    )
+    .fetch_all(tx)
+    .await?;
+    Ok(rows.into_iter().map(|r| (r.id, Learned { factor: r.factor, batches: r.batches })).collect())
+}
+
 /// What the shop knows beside each of these batches: the coat beneath, and the one that follows.
 ///
 /// The coat beneath is the newest earlier batch of an earlier coat of the same part; the one that follows the
@@ -146,8 +169,9 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
            where b.id = any($1)"#,
         batches
     )
-    .fetch_all(tx)
+    .fetch_all(&mut *tx)
     .await?;
+    let mut learned = learned(&mut *tx, batches).await?;
     let link = |batch: Option<Uuid>, number: Option<i64>, coat: Option<String>, product: Option<String>| {
         Some(CoatLink { batch: batch?, number: number?, coat: coat?, product: product? })
     };
@@ -165,7 +189,15 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
             let prepare = pair.and_then(|p| p.prepare);
             let beneath = link(r.beneath, r.beneath_number, r.beneath_coat, r.beneath_product);
             let beneath = beneath.map(|link| CoatBeneath { link, ended, window, prepare });
-            (r.id, Beside { beneath, next: link(r.next, r.next_number, r.next_coat, r.next_product), ..Beside::default() })
+            (
+                r.id,
+                Beside {
+                    beneath,
+                    next: link(r.next, r.next_number, r.next_coat, r.next_product),
+                    learned: learned.remove(&r.id),
+                    ..Beside::default()
+                },
+            )
         })
         .collect())
 }

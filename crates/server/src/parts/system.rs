@@ -7,7 +7,7 @@ use actix_web::{get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
-use level_keel_core::coats::{CoatPlan, Method, check};
+use level_keel_core::coats::{CoatPlan, CoatStands, Method, check};
 use level_keel_core::limits::check_name;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Kind, Shown, resolve, show};
@@ -206,18 +206,17 @@ async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView,
             batches: put.into_iter().map(|b| b.batch).collect(),
         });
     }
-    let open = coats.iter().position(|c| c.batches.iter().any(|b| b.state == "open"));
-    let first_bare = coats.iter().position(|c| c.batches.is_empty());
-    let next = match (open, first_bare) {
-        (Some(i), _) => format!("{}: in work, batch {:04}", coats[i].name, coats[i].batches.first().map_or(0, |b| b.number)),
-        (None, Some(0)) => format!("{}: may begin", coats[0].name),
-        (None, Some(i)) => {
-            let beneath = coats[i - 1].window.as_ref();
-            format!("{}: {}", coats[i].name, beneath.map_or("may begin", |w| w.word.as_str()))
-        }
-        (None, None) => "every coat is on".into(),
-    };
-    if let Some(coat) = open.or(first_bare).and_then(|i| coats.get_mut(i)) {
+    let stands: Vec<CoatStands> = coats
+        .iter()
+        .map(|c| CoatStands {
+            name: c.name.clone(),
+            in_work: c.batches.iter().find(|b| b.state == "open").map(|b| b.number),
+            begun: !c.batches.is_empty(),
+            window: c.window.as_ref().map(|w| w.word.clone()),
+        })
+        .collect();
+    let (at, next) = level_keel_core::coats::next(&stands);
+    if let Some(coat) = at.and_then(|i| coats.get_mut(i)) {
         coat.is_next = true;
     }
     Ok(PartView {

@@ -8,13 +8,13 @@ use crate::state::State;
 use actix_web::{HttpResponse, get, post, web};
 use jiff_sqlx::ToSqlx;
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Kind, Prefs, Shown, show, show_duration};
+use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
 use level_keel_core::sheets::Sheet;
 use level_keel_core::sheets::changes::{SheetChange, changes};
 use level_keel_core::sheets::document::SheetDocument;
 use level_keel_core::sheets::schools::{School, schools};
-use level_keel_core::sheets::times::Curve;
+use level_keel_core::sheets::times::{CurveView, drawn};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -125,68 +125,12 @@ pub async fn between(
     Ok(web::Json(changes(&before, &after, person.prefs)))
 }
 
-/// A point of a curve; places run from 0 to 1.
-#[derive(Debug, Serialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct CurvePoint {
-    pub x: f64,
-    pub y: f64,
-    pub at: Shown,
-    pub time: String,
-    /// The sheet states this one.
-    pub stated: bool,
-    /// Outside what the sheet states.
-    pub estimate: bool,
-}
-
-/// One clock over temperature.
-#[derive(Debug, Serialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct CurveView {
-    pub name: String,
-    pub points: Vec<CurvePoint>,
-}
-
-/// Temperatures drawn beyond what the sheet works in.
-const BEYOND_C: f64 = 5.0;
-const DRAWN: usize = 25;
-
 /// The clocks of a sheet over temperature, by the rules that run the pots.
 #[utoipa::path(operation_id = "sheets_curves", tag = "sheets", params(("id" = Uuid, Path)), responses((status = 200, body = [CurveView]), (status = 404)))]
 #[get("/sheets/{id}/curves")]
 pub async fn curves(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Vec<CurveView>> {
     let (_, _, sheet) = newest(&mut *state.db.acquire().await?, *id).await.map_err(|_| Problem::NotFound("sheet"))?;
-    type Rule = fn(&Curve, f64) -> f64;
-    let all: [(&str, Option<Curve>, Rule); 4] = [
-        ("Pot life", sheet.life_curve(), Curve::life_s),
-        ("Induction", sheet.induction_curve(), Curve::induction_s),
-        ("Recoat, earliest", sheet.recoat_min_curve(), Curve::wait_s),
-        ("Recoat, latest", sheet.recoat_max_curve(), Curve::latest_s),
-    ];
-    let (lo, hi) = (sheet.temp_min_c - BEYOND_C, sheet.temp_max_c + BEYOND_C);
-    let drawn = all.into_iter().filter_map(|(name, curve, rule)| {
-        let curve = curve?;
-        let steps = (0..DRAWN).map(|i| (lo + (hi - lo) * i as f64 / (DRAWN - 1) as f64, false));
-        let mut places: Vec<(f64, bool)> = steps.chain(curve.points().iter().map(|p| (p.0, true))).collect();
-        places.sort_by(|a, b| a.0.total_cmp(&b.0));
-        let longest = places.iter().map(|(c, _)| rule(&curve, *c)).fold(0.0, f64::max);
-        let points = places
-            .into_iter()
-            .map(|(c, stated)| {
-                let s = rule(&curve, c);
-                CurvePoint {
-                    x: (c - lo) / (hi - lo),
-                    y: s / longest,
-                    at: show(c, Kind::Temperature, person.prefs),
-                    time: show_duration(s),
-                    stated,
-                    estimate: curve.is_estimate(c),
-                }
-            })
-            .collect();
-        Some(CurveView { name: name.into(), points })
-    });
-    Ok(web::Json(drawn.collect()))
+    Ok(web::Json(drawn(&sheet, person.prefs)))
 }
 
 /// Schools of the trade: figures good shops hold to, to fill a sheet with.

@@ -5,12 +5,11 @@ use super::places::{clash, ensure_place};
 use super::{column, files};
 use crate::auth::Person;
 use crate::books::NewEntry;
-use crate::books::chain::{Link, request_hash};
+use crate::books::chain::{Link, id_taken, open_book, request_hash, stored_before};
 use crate::parts::ensure_lot;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use crate::state::State;
-use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
 use level_keel_core::canonical::cut;
 use level_keel_core::limits::{check_name, check_text};
@@ -126,20 +125,9 @@ impl Keeping<'_> {
         let row = sqlx::query!("select class from lot where id = $1 for update", lot).fetch_optional(&mut *tx).await?;
         let class = StoreClass::from_name(&row.ok_or(Problem::NotFound("lot"))?.class);
         let now = self.state.clock.now();
-        sqlx::query!(
-            "insert into book (id, kind, created) values ($1, 'lot', $2) on conflict (id) do nothing",
-            lot,
-            now.to_sqlx() as _
-        )
-        .execute(&mut *tx)
-        .await?;
+        open_book(tx, lot, "lot", now).await?;
         let request = request_hash(&new.kind, &new.payload);
-        if let Some(known) =
-            sqlx::query!("select book_id, request_sha256 from entry where id = $1", new.id).fetch_optional(&mut *tx).await?
-        {
-            if known.book_id != lot || known.request_sha256 != request {
-                return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
-            }
+        if stored_before(tx, lot, new.id, &request).await?.is_some() {
             return Ok(Stored { lot, stored: true, repeated: true, understood: BTreeMap::new(), refusals: Vec::new() });
         }
         let kind = LotKind::from_name(&new.kind)
@@ -199,7 +187,7 @@ impl Keeping<'_> {
         entries.push(entry);
         project(tx, lot, &fold(&entries)).await?;
         if !link.store(tx, &forged).await? {
-            return Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into());
+            return Err(id_taken().into());
         }
         Ok(Stored { lot, stored: true, repeated: false, understood, refusals: Vec::new() })
     }

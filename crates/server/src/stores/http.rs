@@ -2,7 +2,7 @@
 
 use super::append::{Keeping, Stored};
 use super::component;
-use super::list::{LotState, name_of, stand};
+use super::list::name_of;
 use super::lot::load;
 use crate::auth::Person;
 use crate::books::NewEntry;
@@ -15,7 +15,7 @@ use jiff::civil::Date;
 use level_keel_core::mixing::Component;
 use level_keel_core::people::may_lot;
 use level_keel_core::quantity::{Kind, Shown, show};
-use level_keel_core::stores::fifo::Waiting;
+use level_keel_core::stores::fifo::{LotState, Waiting};
 use level_keel_core::stores::payload::PlaceRef;
 use level_keel_core::stores::{Certified, LotKind, fold};
 use serde::Serialize;
@@ -111,7 +111,7 @@ pub async fn one(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
         damaged: lot.damaged.is_some(),
         left_g: row.left_g.unwrap_or(0.0),
     };
-    let (stands, word) = stand(&waiting, state.shop_day());
+    let (stands, word) = waiting.stands(state.shop_day());
     let of = component(&row.component)?;
     let grams = |g: f64| show(g, Kind::Mass, prefs);
     let lead = matches!(person.role, level_keel_core::people::Role::Lead | level_keel_core::people::Role::Owner);

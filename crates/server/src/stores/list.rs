@@ -11,7 +11,7 @@ use jiff::civil::Date;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::mixing::Component;
 use level_keel_core::quantity::{Kind, Shown, show};
-use level_keel_core::stores::fifo::{Waiting, first};
+use level_keel_core::stores::fifo::{LotState, SOON_DAYS, Waiting, first};
 use level_keel_core::stores::import::COLUMNS;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -20,8 +20,6 @@ use uuid::Uuid;
 
 /// Lots of one page.
 const PAGE: i64 = 100;
-/// Days before its last day that a lot is shown as soon over, from memory.
-const SOON_DAYS: i32 = 30;
 
 /// What is looked for.
 #[derive(Debug, Default, Deserialize, IntoParams)]
@@ -41,24 +39,6 @@ pub struct Find {
     pub state: String,
     /// Where the page before ended.
     pub after: String,
-}
-
-/// How a lot stands.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum LotState {
-    /// May be taken.
-    Fit,
-    /// May be taken, and is soon over.
-    Soon,
-    /// Nothing is left.
-    Empty,
-    /// Its container is damaged: a lead looks first.
-    Damaged,
-    /// Past its last day.
-    Expired,
-    /// Nobody takes it.
-    Quarantined,
 }
 
 /// A lot in the list.
@@ -94,23 +74,6 @@ pub struct LotPage {
     pub lots: Vec<LotRow>,
     /// Where the next page begins; missing: this is the last.
     pub next: Option<String>,
-}
-
-/// The state of a lot on a day, in its words.
-pub fn stand(waiting: &Waiting, today: Date) -> (LotState, String) {
-    let days = waiting.expires.map(|e| e.since(today).map_or(0, |s| s.get_days()));
-    if waiting.quarantined {
-        return (LotState::Quarantined, "quarantined".into());
-    }
-    match days {
-        Some(d) if d < 0 => return (LotState::Expired, format!("expired {} d ago", -d)),
-        _ if waiting.left_g <= 0.0 => return (LotState::Empty, "used up".into()),
-        _ if waiting.damaged => return (LotState::Damaged, "damaged".into()),
-        Some(0) => return (LotState::Soon, "last day today".into()),
-        Some(d) if d <= SOON_DAYS => return (LotState::Soon, format!("{d} d left")),
-        _ => {}
-    }
-    (LotState::Fit, days.map_or("no date".into(), |d| format!("{d} d left")))
 }
 
 struct Raw {
@@ -187,7 +150,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
                 left_g,
             };
             let (product, additives) = sheets.get(&r.sheet_id).cloned().unwrap_or_default();
-            let (state, word) = stand(&waiting, today);
+            let (state, word) = waiting.stands(today);
             let word = match (&state, &r.quarantined, &r.damaged) {
                 (LotState::Quarantined, Some(why), _) => format!("quarantined: {why}"),
                 (LotState::Damaged, _, Some(how)) => format!("damaged: {how}"),

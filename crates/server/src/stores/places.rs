@@ -2,7 +2,7 @@
 
 use crate::auth::Person;
 use crate::books::NewEntry;
-use crate::books::chain::{Link, request_hash};
+use crate::books::chain::{Link, open_book, request_hash, stored_before};
 use crate::conditions::readings_since;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
@@ -303,19 +303,9 @@ async fn write(
         .fetch_optional(&mut *tx)
         .await?
         .ok_or(Problem::NotFound("place"))?;
-    sqlx::query!(
-        "insert into book (id, kind, created) values ($1, 'place', $2) on conflict (id) do nothing",
-        place,
-        now.to_sqlx() as _
-    )
-    .execute(&mut *tx)
-    .await?;
-    if let Some(known) =
-        sqlx::query!("select book_id, request_sha256 from entry where id = $1", new.id).fetch_optional(&mut *tx).await?
-    {
-        let same = known.book_id == place && known.request_sha256 == request;
-        let taken = || Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.");
-        return if same { Ok(true) } else { Err(taken().into()) };
+    let (head_seq, head_hash) = open_book(&mut tx, place, "place", now).await?;
+    if stored_before(&mut tx, place, new.id, &request).await?.is_some() {
+        return Ok(true);
     }
     let source = format!("place:{place}");
     match new.kind.as_str() {
@@ -350,15 +340,9 @@ async fn write(
         }
         _ => return Err(Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry.").into()),
     }
-    let head = sqlx::query!(
-        r#"select b.head_seq, coalesce((select hash from entry e where e.book_id = b.id and e.seq = b.head_seq), '') as "hash!" from book b where b.id = $1"#,
-        place
-    )
-    .fetch_one(&mut *tx)
-    .await?;
     let link = Link {
         book: place,
-        seq: head.head_seq + 1,
+        seq: head_seq + 1,
         id: new.id,
         kind: &new.kind,
         version: 1,
@@ -367,7 +351,7 @@ async fn write(
         happened,
         arrived: cut(now),
         request: &request,
-        previous: &head.hash,
+        previous: &head_hash,
     };
     let forged = link.forge();
     link.store(&mut tx, &forged).await?;

@@ -10,8 +10,8 @@ use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::Record;
 use level_keel_core::mixing::Component;
 use level_keel_core::sheets::ChargeKind;
-use level_keel_core::stores::LotStand;
 use level_keel_core::stores::fifo::{Waiting, first};
+use level_keel_core::stores::{LotStand, good_until};
 use sqlx::PgConnection;
 use std::collections::HashMap;
 use uuid::Uuid;
@@ -123,15 +123,13 @@ async fn read(tx: &mut PgConnection, state: &State, lots: &[Uuid]) -> Result<Has
     .fetch_all(tx)
     .await?;
     let zone = jiff::tz::TimeZone::get(&state.settings.zone).unwrap_or(jiff::tz::TimeZone::UTC);
-    // Good through its last day, in the shop's own time.
-    let end = |day: Date| day.tomorrow().ok()?.to_zoned(zone.clone()).ok().map(|z| z.timestamp());
     Ok(rows
         .into_iter()
         .map(|r| {
             let stand = LotStand {
                 received: r.received,
                 colour: r.colour,
-                expires_at: r.expires.and_then(|d| end(d.to_jiff())),
+                expires_at: r.expires.and_then(|d| good_until(d.to_jiff(), &zone)),
                 quarantined: r.quarantined,
                 damaged: r.damaged,
                 certified: r.certified,

@@ -8,6 +8,7 @@ mod edge;
 mod entries;
 mod exports;
 mod kill;
+mod mixing;
 mod people;
 mod permissions;
 mod probes;

@@ -119,6 +119,35 @@ async fn an_expired_or_quarantined_lot_cannot_be_taken_by_any_way(db: PgPool) {
     shop.close().await;
 }
 
+/// One lot for the whole part: a second one holds, in the same batch and in another of the same coat.
+#[sqlx::test]
+async fn a_second_lot_on_a_part_holds_until_a_lead_releases_it(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let (client, lead) = (applicator(&shop).await, lead(&shop).await);
+    let book = client.begun().await;
+    let charge = Uuid::now_v7();
+    client.wrote(&book, "open_charge", json!({ "charge": charge, "kind": "pot", "wanted_ml": 1000 })).await;
+    let pour = json!({ "charge": charge, "component": "base", "reading_g": 500, "resolution_g": 1, "lot": "P-2204" });
+    client.wrote(&book, "pour", pour).await;
+    let (_, view) = client.get(&format!("/batches/{book}")).await;
+    let of = |view: &Value| {
+        let all = view["holds"].as_array().unwrap();
+        all.iter().find(|h| h["text"].as_str().is_some_and(|t| t.contains("would be the second"))).cloned()
+    };
+    assert!(of(&view).is_none(), "{}", view["holds"]);
+    let take = json!({ "component": "base", "lot": "P-2207", "reason": "the first is empty" });
+    client.wrote(&book, "take_lot", take).await;
+    let (_, view) = client.get(&format!("/batches/{book}")).await;
+    let held = of(&view).expect("a hold on the second lot");
+    assert_eq!(held["severity"], "hold");
+    let release = json!({ "gate": "lots", "item": held["item"], "reason": "same colour, checked", "seen_seq": view["head_seq"] });
+    assert_eq!(client.write(&book, "release", release.clone()).await.0, 403);
+    lead.wrote(&book, "release", release).await;
+    let (_, view) = client.get(&format!("/batches/{book}")).await;
+    assert!(of(&view).is_none_or(|h| h["released"].is_string() || h["released"].is_object()), "{}", view["holds"]);
+    shop.close().await;
+}
+
 #[sqlx::test]
 async fn peroxide_never_comes_to_stand_beside_gel_coat(db: PgPool) {
     let shop = Shop::open(db).await;

@@ -20,6 +20,7 @@ const AS_BEFORE_4: &str = "
     drop table place;
     alter table coat drop column sheet_id, drop column method, drop column film_um, drop column film_is, drop column prepare,
       drop column retired;
+    alter table batch drop column method, drop column substrate, drop column reckoned_ml, drop column used_ml;
     alter table batch drop column surface_min_c, drop column surface_max_c;
     drop table batch_person;
     drop table sign_in_try;

@@ -1,12 +1,15 @@
 //! The Mix station: the plan, the pour in hand, the cup, the ratio as it stands.
 
 use crate::batch::record::{Charge, Record};
+use crate::batch::view::plan::{PlanView, plan};
 use crate::film;
-use crate::mixing::{self, Component, PlannedPour, Said, Way};
-use crate::quantity::{Kind, Prefs, Shown, show};
-use crate::sheets::{ChargeKind, DEFAULT_TOLERANCE_PCT, Sheet};
+use crate::mixing::{self, Component, Judgement, PlannedPour, RescueTo, Said, Way};
+use crate::pot_life::{self, PotState};
+use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
+use crate::sheets::{ChargeKind, DEFAULT_TOLERANCE_PCT, Hazard, Sheet};
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -65,6 +68,50 @@ pub struct MixPot {
     pub working: Working,
     /// How the wanted volume was reckoned, when it was asked another way.
     pub asked: Option<Working>,
+    /// What wants saying of this mix, worst first.
+    pub judgements: Vec<Judgement>,
+    /// Ways back from a wrong pour.
+    pub rescues: Vec<RescueView>,
+    /// Left in it.
+    pub left: Shown,
+    pub left_ml: f64,
+    /// What went to the gun, newest first.
+    pub fills: Vec<FillView>,
+    /// The dose that matches the last one, for a litre.
+    pub dose_for_litre: Option<Shown>,
+    /// When it is to be stirred again, in words.
+    pub stir_again: Option<String>,
+    /// How much thicker than fresh, and what that does.
+    pub thicker: Option<String>,
+    /// Cautions of this pot: heat, a life in minutes.
+    pub cautions: Vec<String>,
+    /// Where it came from.
+    pub born: Option<String>,
+}
+
+/// A way back, as a person chooses it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct RescueView {
+    pub to: RescueTo,
+    /// “Exact” or “The least”.
+    pub word: String,
+    /// What to add, in words.
+    pub add: String,
+    pub total: Shown,
+    pub total_mass: Shown,
+    /// What does not hold it: cup, stock.
+    pub wants: Vec<String>,
+}
+
+/// A fill.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct FillView {
+    pub at: Timestamp,
+    pub into: String,
+    pub amount: Shown,
+    pub dose: Option<Shown>,
 }
 
 /// The Mix station.
@@ -79,6 +126,18 @@ pub struct MixView {
     pub ways: Vec<Way>,
     /// Open pots, newest first.
     pub pots: Vec<MixPot>,
+    /// The plan of the pots.
+    pub plan: Option<PlanView>,
+    /// Other open batches of this sheet that a remainder may go to; the server fills it in.
+    pub hand_to: Vec<HandTo>,
+}
+
+/// A batch a remainder may go to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct HandTo {
+    pub id: Uuid,
+    pub label: String,
 }
 
 /// The ratio of a pot as weighed, in the sheet's words, with its sum.
@@ -99,29 +158,49 @@ pub(super) fn ratio(sheet: &Sheet, charge: &Charge, prefs: Prefs) -> Option<(Sai
     Some((said, w))
 }
 
-pub(super) fn mix(record: &Record, prefs: Prefs) -> MixView {
+pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
     let Some(aim) = record.aim() else {
         let none = show(0.0, Kind::Volume, prefs);
-        return MixView { need: none.clone(), propose: none, need_working: None, ways: Vec::new(), pots: Vec::new() };
+        return MixView {
+            need: none.clone(),
+            propose: none,
+            need_working: None,
+            ways: Vec::new(),
+            pots: Vec::new(),
+            plan: None,
+            hand_to: Vec::new(),
+        };
     };
-    let need = film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct);
-    let mixed: f64 = record.charges.iter().map(|c| c.mixed_ml(&aim.sheet)).sum();
+    let planned = record.plan_mix.as_ref().and_then(|p| record.need_by(&p.it, record.beside.learned, prefs).ok());
+    let need = planned.map_or_else(|| film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct), |(n, _)| n.value);
+    let mixed: f64 = record.charges.iter().map(|c| c.mixed_ml(&aim.sheet) - c.out_ml).sum();
+    let plan = plan(record, prefs);
+    // The next pot as planned; without a plan, all that is missing.
+    let one_pot = plan.as_ref().and_then(|p| p.pots.first()).map_or(f64::MAX, |p| p.ml);
+    let missing = (need - mixed).max(need * 0.05);
     MixView {
         need: show(need, Kind::Volume, prefs),
-        propose: show((need - mixed).max(need * 0.05), Kind::Volume, prefs),
+        propose: show(missing.min(one_pot), Kind::Volume, prefs),
         ways: mixing::ways(&aim.sheet),
-        need_working: Some(film::need_working(aim.area_m2, aim.wet_um, aim.transfer_pct, prefs)),
+        need_working: Some(
+            plan.as_ref()
+                .and_then(|p| p.working.clone())
+                .unwrap_or_else(|| film::need_working(aim.area_m2, aim.wet_um, aim.transfer_pct, prefs)),
+        ),
         pots: record
             .charges
             .iter()
             .rev()
             .filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot)
-            .map(|c| pot(record, &aim.sheet, c, aim.thinner_pct, prefs))
+            .map(|c| pot(record, &aim.sheet, c, need, now, prefs))
             .collect(),
+        plan,
+        hand_to: Vec::new(),
     }
 }
 
-fn pot(record: &Record, sheet: &Sheet, charge: &Charge, thinner_pct: f64, prefs: Prefs) -> MixPot {
+fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Timestamp, prefs: Prefs) -> MixPot {
+    let thinner_pct = record.thinner_pct();
     let plan = record.plan(charge);
     let weighed = charge.weighed();
     let go = mixing::to_go(&plan, &weighed);
@@ -193,7 +272,158 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, thinner_pct: f64, prefs:
             .zip(record.on_the_part())
             .and_then(|(amount, on)| mixing::wanted_ml(sheet, amount, on, prefs).ok())
             .map(|(_, working)| working),
+        judgements: mixing::judgements(
+            &mixing::Mixed {
+                sheet,
+                plan: &plan,
+                pours: &weighed,
+                amount: charge.amount.as_ref(),
+                thinner_pct,
+                need_ml,
+                wanted_ml: charge.wanted_ml,
+                resolution_g: weighed.last().map_or(1.0, |w| w.resolution_g),
+            },
+            prefs,
+        ),
+        rescues: rescue_views(record, sheet, charge, &plan, now, prefs),
+        left: show(record.left_ml(charge), Kind::Volume, prefs),
+        left_ml: record.left_ml(charge),
+        fills: charge
+            .fills
+            .iter()
+            .rev()
+            .map(|f| FillView {
+                at: f.at,
+                into: f.it.into.word().into(),
+                amount: show(f.it.fill_ml, Kind::Volume, prefs),
+                dose: f.it.dose_g.map(|g| show(g, Kind::Mass, prefs)),
+            })
+            .collect(),
+        dose_for_litre: matching_g_l(charge).map(|g_l| show(g_l, Kind::MassPerVolume, prefs)),
+        stir_again: stir_again(sheet, charge, now),
+        thicker: thicker(record, charge, now),
+        cautions: cautions(record, sheet, charge, &plan, now, prefs),
+        born: charge.born.map(|b| match b.of_batch {
+            Some(number) => format!("pot {} of batch {number:04}", b.of_no),
+            None => format!("part of pot {}", b.of_no),
+        }),
     }
+}
+
+/// Ways back, each with what it wants of cup and stock. After induction the honest advice is another.
+fn rescue_views(
+    record: &Record,
+    sheet: &Sheet,
+    charge: &Charge,
+    plan: &[PlannedPour],
+    now: Timestamp,
+    prefs: Prefs,
+) -> Vec<RescueView> {
+    let inducting = record.clock(charge, now).is_none_or(|c| matches!(c.state, PotState::Mixing | PotState::Inducting));
+    // While the hardener runs in, it is short and not wrong.
+    let weighed = charge.weighed();
+    let short = |c: Component| {
+        let planned = plan.iter().find(|p| p.component == c).map_or(0.0, |p| p.mass_g);
+        mixing::total_g(&weighed, c) < planned * (1.0 - sheet.hardener().map_or(0.05, |h| h.tolerance))
+    };
+    if !inducting || (charge.stirred.is_none() && short(Component::Hardener)) {
+        return Vec::new();
+    }
+    let say = |v, k| show(v, k, prefs);
+    mixing::rescues(sheet, plan, &weighed)
+        .into_iter()
+        .map(|r| {
+            let fill = record.plan_mix.as_ref().and_then(|p| p.it.fill_ml);
+            let mut wants: Vec<String> = fill
+                .filter(|ml| r.total_ml > *ml)
+                .map(|ml| format!("the vessel holds {}: divide it first", say(ml, Kind::Volume).text))
+                .into_iter()
+                .collect();
+            for add in &r.adds {
+                let lot = record.lots_at(now).into_iter().rev().find(|l| l.component == add.component);
+                let left = lot.and_then(|l| record.beside.lots.get(&l.lot.id)).and_then(|s| s.left_g);
+                if let Some(left) = left.filter(|left| *left < add.mass_g) {
+                    let name = sheet.component_name(add.component);
+                    wants.push(format!("only {} of {name} is left of its lot", say(left, Kind::Mass).text));
+                }
+            }
+            if let Some(g) = sheet.pot_life_mass_g.filter(|g| r.total_g > *g) {
+                wants.push(format!("over the {} its life was measured on", say(g, Kind::Mass).text));
+            }
+            RescueView {
+                to: r.to,
+                word: match r.to {
+                    RescueTo::Exact => "Back on target",
+                    RescueTo::Least => "The least that is in",
+                }
+                .into(),
+                add: r
+                    .adds
+                    .iter()
+                    .map(|a| format!("{} {}", say(a.mass_g, Kind::Mass).text, sheet.component_name(a.component)))
+                    .collect::<Vec<_>>()
+                    .join(" and "),
+                total: say(r.total_ml, Kind::Volume),
+                total_mass: say(r.total_g, Kind::Mass),
+                wants,
+            }
+        })
+        .collect()
+}
+
+/// The dose of the last fill that had one, for a litre: the next one is matched to it, so that shade does not step.
+fn matching_g_l(charge: &Charge) -> Option<f64> {
+    charge.fills.iter().rev().find_map(|f| f.it.dose_g.map(|g| g / f.it.fill_ml * 1000.0))
+}
+
+fn stir_again(sheet: &Sheet, charge: &Charge, now: Timestamp) -> Option<String> {
+    let left = sheet.stir_again_s? - now.duration_since(*charge.stirs.iter().max()?).as_secs_f64();
+    Some(if left > 0.0 { format!("stir again in {}", show_duration(left)) } else { "stir it again now".into() })
+}
+
+/// Thickness doubles in a pot life: what that leaves of the flow at the same pressure.
+///
+/// **Formula:** `µ = µ₀·2^age`; laminar flow at one pressure falls as `1/µ`. **Source:** common practice in the trade.
+fn thicker(record: &Record, charge: &Charge, now: Timestamp) -> Option<String> {
+    let times = 2f64.powf(record.clock(charge, now)?.age);
+    (times >= 1.15).then(|| {
+        format!(
+            "about {times:.1} times as thick as fresh: the same pressure pushes {:.0} % of the flow; more pressure is no cure for an old pot",
+            100.0 / times
+        )
+    })
+}
+
+/// A life this short is counted in seconds, and cooled; from memory.
+pub(super) const MINUTES_SHORT_S: f64 = 900.0;
+
+fn cautions(record: &Record, sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], now: Timestamp, prefs: Prefs) -> Vec<String> {
+    let mut found = Vec::new();
+    let heavy = sheet.pot_life_mass_g.is_some_and(|g| plan.iter().map(|p| p.mass_g).sum::<f64>() > g);
+    if charge.combined().is_some() && (heavy || sheet.hazards.contains(&Hazard::Exotherm)) {
+        found.push(
+            "It may heat. A pot that smokes goes outside, away from what burns, not sealed. Read its own temperature.".into(),
+        );
+    }
+    let life = sheet.life_curve().filter(|_| sheet.has_hardener).map(|c| {
+        let temp = pot_life::temperature_at(&record.temperatures(charge), now).or(sheet.pot_life_at_c).unwrap_or(20.0);
+        c.life_s(temp)
+    });
+    if life.is_some_and(|s| s < MINUTES_SHORT_S) {
+        let text = "Its life is minutes: mix small, stand the pot in an ice bath (no water into it), and spray at once.";
+        found.push(text.into());
+    }
+    let at = record.temperatures(charge).into_iter().rev().find(|h| h.from <= now).map(|h| h.temp_c);
+    if let (Some(is), Some(stated)) = (at, sheet.pot_life_at_c)
+        && is - stated >= 10.0
+    {
+        found.push(format!(
+            "At {} it lives half as long as at {} or less.",
+            show(is, Kind::Temperature, prefs).text,
+            show(stated, Kind::Temperature, prefs).text
+        ));
+    }
+    found
 }
 
 /// How far one pour may be off its target: the sheet's tolerance, 5 % where it states none.

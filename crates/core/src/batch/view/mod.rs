@@ -3,6 +3,7 @@
 mod close;
 mod mix;
 mod next;
+mod plan;
 mod pots;
 mod prove;
 mod ready;
@@ -10,9 +11,10 @@ mod set;
 mod spray;
 
 pub use close::CloseView;
-pub use mix::{CupMark, MixPot, MixView, PourLine};
+pub use mix::{CupMark, FillView, HandTo, MixPot, MixView, PourLine, RescueView};
 pub use next::{Next, Tone, next, order};
-pub use pots::{PotView, pots};
+pub use plan::{PlanView, PlannedPotView, WhatIf, what_if};
+pub use pots::{PotView, Vessel, pots};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};
 pub use ready::{ReadyView, recoat_clock};
 pub use set::{SetView, Try};
@@ -58,6 +60,8 @@ pub struct Caution {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct BatchView {
+    /// What the line is flushed with, by the sheet.
+    pub flush_with: Option<String>,
     pub id: Uuid,
     pub number: i64,
     pub title: String,
@@ -113,6 +117,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
     let wet = say(aim.wet_um, Kind::Film);
     let pots = pots(id, record, now, prefs);
     Some(BatchView {
+        flush_with: aim.sheet.flush_with.clone(),
         id,
         number: aim.number,
         title: format!("{} · {}", aim.part_name, aim.coat_name),
@@ -135,7 +140,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         can_release: crate::people::may(viewer.writer.role, EntryKind::Release) == crate::people::May::Yes,
         cautions: cautions(record),
         ready: ready::ready(record, &holds, now, prefs),
-        mix: mix::mix(record, prefs),
+        mix: mix::mix(record, now, prefs),
         set: set::set(record, prefs),
         close: close::close(record, viewer, now),
         next: next(id, record, &holds, now, prefs),

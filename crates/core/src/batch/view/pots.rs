@@ -2,7 +2,7 @@
 
 use crate::batch::record::{Charge, Record};
 use crate::pot_life::PotState;
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -34,6 +34,22 @@ pub struct PotView {
     /// Seconds until the state changes by itself.
     pub changes_s: Option<f64>,
     pub sprayed: bool,
+    /// What it is: a pot, or the hose that still holds what came from one.
+    pub vessel: Vessel,
+    /// Minutes-short: the large figure counts seconds.
+    pub in_seconds: bool,
+    /// A line more: when new paint arrives, when to stir again.
+    pub note: Option<String>,
+}
+
+/// What stands on the rack.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Vessel {
+    /// A pot.
+    Pot,
+    /// Mixed paint in the hose.
+    Line,
 }
 
 /// The live charges of a batch. A charge at the gun is no vessel and does not stand on the rack.
@@ -43,7 +59,38 @@ pub fn pots(batch: Uuid, record: &Record, now: Timestamp, prefs: Prefs) -> Vec<P
         .iter()
         .filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot)
         .map(|c| pot(batch, record, c, now, prefs))
+        .chain(line(batch, record, now, prefs))
         .collect()
+}
+
+/// The hose, once mixed paint went into it and until it is flushed: it dies with the pot it came from.
+fn line(batch: Uuid, record: &Record, now: Timestamp, prefs: Prefs) -> Option<PotView> {
+    let line = record.line(now)?;
+    let until = |at: Timestamp| at.duration_since(now).as_secs_f64();
+    let spent_s = until(line.clock.spent_at);
+    let to_age = |age: f64| (age - line.clock.age) / line.clock.age_per_s;
+    let steps = [to_age(crate::pot_life::WATCH_FROM), to_age(crate::pot_life::LAST_CALL_FROM), to_age(1.0)];
+    let word = if line.clock.state == PotState::Spent { "Hose spent" } else { "Flush by" };
+    Some(PotView {
+        id: Uuid::new_v5(&line.charge, b"line"),
+        batch,
+        no: line.no,
+        part: record.aim().map_or(String::new(), |b| b.part_label.clone()),
+        state: line.clock.state,
+        word: word.into(),
+        counts_s: Some(spent_s),
+        age: line.clock.age,
+        age_per_s: line.clock.age_per_s,
+        spent_at: Some(line.clock.spent_at),
+        induction_ends: None,
+        left: show(line.hose_ml, Kind::Volume, prefs),
+        left_share: 1.0,
+        changes_s: steps.into_iter().filter(|s| *s > 0.0).min_by(f64::total_cmp),
+        sprayed: true,
+        vessel: Vessel::Line,
+        in_seconds: spent_s < super::mix::MINUTES_SHORT_S && line.clock.age_per_s * super::mix::MINUTES_SHORT_S > 1.0,
+        note: line.renewed_s.map(|s| format!("new in {}", show_duration(s))),
+    })
 }
 
 fn pot(batch: Uuid, record: &Record, charge: &Charge, now: Timestamp, prefs: Prefs) -> PotView {
@@ -78,5 +125,8 @@ fn pot(batch: Uuid, record: &Record, charge: &Charge, now: Timestamp, prefs: Pre
         left_share: if mixed > 0.0 { (left / mixed).clamp(0.0, 1.0) } else { 0.0 },
         changes_s,
         sprayed: charge.started.is_some(),
+        vessel: Vessel::Pot,
+        in_seconds: clock.is_some_and(|c| c.age_per_s * super::mix::MINUTES_SHORT_S > 1.0),
+        note: None,
     }
 }

@@ -39,6 +39,8 @@ pub struct ReadyView {
     pub history: Option<History>,
     /// The lists, in the order of the hands.
     pub groups: Vec<ListGroup>,
+    /// Key of the item the hands take next; missing: nothing waits for them.
+    pub in_hand: Option<String>,
     /// What is coated, and how, in words.
     pub substrate: Option<String>,
     pub method: Option<String>,
@@ -115,6 +117,7 @@ pub fn recoat_clock(record: &Record, now: Timestamp) -> Option<RecoatClock> {
 
 pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> ReadyView {
     let last = record.conditions.iter().max_by_key(|c| (c.at, c.seq));
+    let groups = groups(record, holds, now, prefs);
     let judged = record.aim().zip(last).map(|(aim, read)| conditions::judge(&aim.sheet, &read.it, prefs));
     let temp = |f: fn(&conditions::Readings) -> f64| last.map(|r| show(f(&r.it), Kind::Temperature, prefs));
     let sheet = record.aim().map(|b| &b.sheet);
@@ -140,7 +143,8 @@ pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Pref
             .map(|(r, min)| (r.it.surface_c - conditions::dew_point_c(r.it.air_c, r.it.rh_pct) - min).max(0.0))
             .map(|dk| show(dk, Kind::TempDiff, prefs)),
         history: history(record, margin_min, prefs),
-        groups: groups(record, holds, now, prefs),
+        in_hand: in_hand(&groups),
+        groups,
         substrate: record.aim().and_then(|b| b.substrate).map(|s| s.word().into()),
         method: record.aim().and_then(|b| b.method).map(|m| m.word().into()),
         beneath: recoat_clock(record, now),
@@ -178,6 +182,13 @@ fn history(record: &Record, margin_min: Option<f64>, prefs: Prefs) -> Option<His
         .collect();
     let say = |c| show(c, Kind::Temperature, prefs);
     Some(History { from: first, to: last, points, top: say(hi), bottom: say(lo) })
+}
+
+/// What failed is first, then what is open; a timer that runs needs no hand until it is over.
+fn in_hand(groups: &[ListGroup]) -> Option<String> {
+    let first =
+        |stand| groups.iter().flat_map(|g| &g.items).find(|i| i.stand == stand && i.released.is_none()).map(|i| i.key.clone());
+    first(ItemStand::Held).or_else(|| first(ItemStand::Open))
 }
 
 fn groups(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<ListGroup> {

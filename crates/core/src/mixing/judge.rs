@@ -1,0 +1,258 @@
+//! Confusions named: a percentage read as an amount, volumes weighed as weights, one side counted for two.
+
+use super::{Amount, Component, FigureIs, PlannedPour, Weighed, b_per_a, provable, said, thinner_ml, total_g};
+use crate::quantity::{Kind, Prefs, show};
+use crate::sheets::{Basis, Sheet, ThinnerBasis};
+use crate::verdict::{Tolerance, Verdict};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// How near an amount must be to a confusion's figure to be called one, as a part of it; from memory.
+const LIKE: f64 = 0.025;
+
+/// Something about a mix that wants saying.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Judgement {
+    /// Its code.
+    pub code: String,
+    /// What, why, and what to do instead.
+    pub text: String,
+    /// Nobody may go on with it.
+    pub stop: bool,
+}
+
+/// What is judged.
+#[derive(Debug, Clone, Copy)]
+pub struct Mixed<'a> {
+    /// The sheet.
+    pub sheet: &'a Sheet,
+    /// The plan of the pot.
+    pub plan: &'a [PlannedPour],
+    /// What is in.
+    pub pours: &'a [Weighed],
+    /// How it was asked.
+    pub amount: Option<&'a Amount>,
+    /// Thinner planned.
+    pub thinner_pct: f64,
+    /// What the whole coat needs.
+    pub need_ml: f64,
+    /// What this pot is for.
+    pub wanted_ml: f64,
+    /// Resolution of the scale in use.
+    pub resolution_g: f64,
+}
+
+fn like(a: f64, b: f64) -> bool {
+    b > 0.0 && (a / b - 1.0).abs() <= LIKE
+}
+
+/// Units a percentage is mistaken for an amount of: millilitres, fluid ounces, grams, ounces.
+/// The factors are those of [`crate::quantity`].
+fn amounts(g: f64, density_kg_l: Option<f64>, prefs: Prefs) -> Vec<(f64, Kind, f64)> {
+    let unit = |text: &str, kind| crate::quantity::parse(text, kind, prefs).ok();
+    let ml = density_kg_l.map(|d| g / d);
+    let by = |amount: Option<f64>, text: &str, kind| amount.zip(unit(text, kind)).map(|(a, one)| (a / one, kind, one));
+    [
+        by(ml, "1 fl oz", Kind::Volume),
+        by(ml, "1 mL", Kind::Volume),
+        by(Some(g), "1 oz", Kind::Mass),
+        by(Some(g), "1 g", Kind::Mass),
+    ]
+    .into_iter()
+    .flatten()
+    .collect()
+}
+
+/// Everything worth saying of a mix, worst first.
+pub fn judgements(m: &Mixed<'_>, prefs: Prefs) -> Vec<Judgement> {
+    let mut found = Vec::new();
+    ratio(m, prefs, &mut found);
+    thinner(m, prefs, &mut found);
+    sizes(m, prefs, &mut found);
+    found.sort_by_key(|j| !j.stop);
+    found
+}
+
+fn ratio(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
+    let (sheet, say) = (m.sheet, |v: f64, k: Kind| show(v, k, prefs).text);
+    let mut add = |code: &str, stop: bool, text: String| found.push(Judgement { code: code.into(), text, stop });
+    let (Some(h), Some(basis)) = (sheet.hardener(), sheet.basis) else { return };
+    let Some(now) = b_per_a(m.pours).and_then(|r| said(sheet, r)) else { return };
+    let verdict = now.tolerance.judge(now.measured);
+    let (a, b) = (total_g(m.pours, Component::Base), total_g(m.pours, Component::Hardener));
+    if verdict.is_out() && matches!(basis, Basis::PercentByWeight | Basis::PercentByVolume) {
+        let density = (basis == Basis::PercentByVolume).then_some(h.density_kg_l);
+        let target =
+            100.0 * h.b_per_a * if basis == Basis::PercentByVolume { sheet.base_density_kg_l / h.density_kg_l } else { 1.0 };
+        let wrong = amounts(b, density, prefs)
+            .into_iter()
+            .find(|(amount, kind, _)| like(*amount, target) && (density.is_some() == (*kind == Kind::Volume)));
+        if let Some((_, kind, _)) = wrong {
+            let base = if kind == Kind::Volume { a / sheet.base_density_kg_l } else { a };
+            add(
+                "percent-as-amount",
+                false,
+                format!(
+                    "This is {}, not {}; {} was meant. A percentage is of the base, not an amount.",
+                    say(now.measured.value, Kind::Percent),
+                    say(target, Kind::Percent),
+                    say(base * target / 100.0, kind)
+                ),
+            );
+        }
+    }
+    if verdict.is_out() && basis == Basis::ByVolume && h.density_kg_l > 0.0 {
+        let by_volume = h.b_per_a * sheet.base_density_kg_l / h.density_kg_l;
+        if like(b / a, by_volume) {
+            add(
+                "volume-as-weight",
+                false,
+                format!(
+                    "{} by volume was weighed as if by weight. By weight it is {} hardener to {} base.",
+                    say(1.0 / by_volume, Kind::Ratio),
+                    say(a * h.b_per_a, Kind::Mass),
+                    say(a, Kind::Mass)
+                ),
+            );
+        }
+    }
+    if verdict.is_out() && h.band.is_some() {
+        let (lo, hi) = (now.tolerance.lo.unwrap_or(0.0), now.tolerance.hi.unwrap_or(100.0));
+        let effect = if verdict == Verdict::Low { "it may never cure through" } else { "it cures brittle and hot" };
+        add(
+            "catalyst-outside-band",
+            true,
+            format!(
+                "Catalyst {} is outside {} to {}: {effect}. Catalyst is no control of gel time: take material of another gel time, or change the temperature.",
+                say(now.measured.value, Kind::Percent),
+                say(lo, Kind::Percent),
+                say(hi, Kind::Percent)
+            ),
+        );
+    }
+    if verdict == Verdict::CannotTell {
+        let tared = m.pours.iter().skip(1).any(|p| p.tared);
+        let near = provable::nearest(sheet, a, m.resolution_g, tared);
+        let apart = (!tared).then(|| provable::nearest(sheet, a, m.resolution_g, true)).flatten();
+        let pair =
+            |p: provable::Pair| format!("{} base with {} hardener", say(p.base_g, Kind::Mass), say(p.hardener_g, Kind::Mass));
+        let mut ways: Vec<String> = Vec::new();
+        if let Some(p) = apart.filter(|p| near.is_none_or(|n| p.base_g + p.hardener_g < n.base_g + n.hardener_g)) {
+            ways.push(format!("tare before the hardener: {}", pair(p)));
+        }
+        ways.extend(near.map(pair));
+        ways.push("a finer scale".into());
+        add(
+            "scale-too-coarse",
+            false,
+            format!("This scale cannot tell whether the ratio is in. What would: {}.", ways.join("; ")),
+        );
+    }
+}
+
+fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
+    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let mut add = |code: &str, text: String| found.push(Judgement { code: code.into(), text, stop: false });
+    let (Some(basis), Some(density), Some(max)) = (m.sheet.thinner_basis, m.sheet.thinner_density_kg_l, m.sheet.thinner_max_pct)
+    else {
+        return;
+    };
+    let volume = |c: Component| m.sheet.density_kg_l(c).map_or(0.0, |d| total_g(m.pours, c) / d);
+    let (a, b, poured) = (volume(Component::Base), volume(Component::Hardener), volume(Component::Thinner));
+    if poured <= 0.0 || a <= 0.0 {
+        return;
+    }
+    let planned = thinner_ml(a, b, m.thinner_pct, basis);
+    let step = m.resolution_g / density;
+    let most = thinner_ml(a, b, max, basis);
+    if Tolerance::at_most(most + step).judge(crate::verdict::Measured::pm(poured, 0.0)).is_out() {
+        add(
+            "thinner-over-limit",
+            format!(
+                "{} thinner is in; the sheet allows {}. More base and hardener bring it back.",
+                say(poured, Kind::Volume),
+                say(most, Kind::Volume)
+            ),
+        );
+    }
+    let others = [ThinnerBasis::OfBase, ThinnerBasis::OfMixed, ThinnerBasis::OfFinished].into_iter().filter(|o| *o != basis);
+    for other in others {
+        let theirs = thinner_ml(a, b, m.thinner_pct, other);
+        if like(poured, theirs) && !like(poured, planned) {
+            add(
+                "thinner-of-what",
+                format!(
+                    "{} is {} {}; the sheet means {}: {}.",
+                    say(poured, Kind::Volume),
+                    say(m.thinner_pct, Kind::Percent),
+                    other.word(),
+                    basis.word(),
+                    say(planned, Kind::Volume)
+                ),
+            );
+            break;
+        }
+    }
+    let as_amount =
+        amounts(poured * density, Some(density), prefs).into_iter().find(|(amount, _, _)| like(*amount, m.thinner_pct));
+    if let Some((_, kind, _)) = as_amount.filter(|_| !like(poured, planned)) {
+        let right = if kind == Kind::Volume { planned } else { planned * density };
+        add(
+            "percent-as-amount",
+            format!(
+                "{} of thinner reads like the {} taken as an amount; {} was meant.",
+                say(if kind == Kind::Volume { poured } else { poured * density }, kind),
+                say(m.thinner_pct, Kind::Percent),
+                say(right, kind)
+            ),
+        );
+    }
+}
+
+fn sizes(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
+    let (sheet, say) = (m.sheet, |v: f64, k: Kind| show(v, k, prefs).text);
+    let mut add = |code: &str, text: String| found.push(Judgement { code: code.into(), text, stop: false });
+    if let Some(Amount::Pieces { figure_is, side_count, coat_count, .. }) = m.amount {
+        for (times, word) in [(2.0, "half"), (3.0, "a third")] {
+            if like(m.wanted_ml * times, m.need_ml) {
+                let need = say(m.need_ml, Kind::Volume);
+                add(
+                    "one-side-or-coat",
+                    format!("This is {word} of what area and film need ({need}): were all sides and coats counted?"),
+                );
+            }
+        }
+        // Base out of its can and finished paint differ by what goes to it: taken for one another, that shows.
+        let base: f64 = m.plan.iter().filter(|p| p.component == Component::Base).map(|p| p.volume_ml).sum();
+        let (of, other) = match figure_is {
+            FigureIs::Base => (m.wanted_ml * m.wanted_ml / base.max(f64::MIN_POSITIVE), "of finished paint"),
+            FigureIs::Finished => (base, "of base"),
+        };
+        if like(of, m.need_ml) && !like(m.wanted_ml, m.need_ml) {
+            add("base-or-finished", format!("The figure would agree with area and film if it were {other}: which was counted?"));
+        }
+        if *side_count < 2.0 && *coat_count < 2.0 && *side_count * *coat_count < 1.0 {
+            add("part-of-a-side", "Less than one side in one coat is counted.".into());
+        }
+    }
+    let planned: f64 = m.plan.iter().map(|p| p.mass_g).sum();
+    if let Some(g) = sheet.pot_life_mass_g.filter(|g| planned > *g) {
+        add(
+            "heavier-than-sheet",
+            format!(
+                "{} is more than the {} the sheet's pot life was measured on: it will heat, and live shorter. Split it, or read the pot's own temperature.",
+                say(planned, Kind::Mass),
+                say(g, Kind::Mass)
+            ),
+        );
+    }
+    for p in m.plan.iter().filter(|p| p.volume_ml <= 0.0 && p.mass_g > 0.0) {
+        add(
+            "density-missing",
+            format!(
+                "The sheet states no density of {}: it is left out of volumes, solids and cup marks.",
+                sheet.component_name(p.component)
+            ),
+        );
+    }
+}

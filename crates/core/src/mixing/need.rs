@@ -1,0 +1,155 @@
+//! How much to mix for a job: what lands, what is lost, what stays in hose and pot, what it took before.
+
+use crate::limits;
+use crate::quantity::{Kind, Prefs, show};
+use crate::refusal::Refusal;
+use crate::verdict::Measured;
+use crate::working::Working;
+use serde::{Deserialize, Serialize};
+use std::f64::consts::PI;
+use utoipa::ToSchema;
+
+/// What a job takes beyond the film on the part.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Allowances {
+    /// Bore of the fluid hose.
+    #[serde(default)]
+    pub hose_bore_mm: Option<f64>,
+    /// Its length.
+    #[serde(default)]
+    pub hose_length_mm: Option<f64>,
+    /// What stays in the pot: under the tube, on a liner, around a can stood in it.
+    #[serde(default)]
+    pub heel_ml: Option<f64>,
+    /// Paint that fills a blast profile, as a dry film.
+    #[serde(default)]
+    pub profile_um: Option<f64>,
+    /// Mixed beyond all that.
+    #[serde(default)]
+    pub extra_pct: Option<f64>,
+    /// Reckon with what such coats really took.
+    #[serde(default)]
+    pub by_learned: bool,
+}
+
+/// What coats of this product, by this method on this kind of part, really took against what was reckoned.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Learned {
+    /// Used over reckoned.
+    pub factor: f64,
+    /// From so many batches.
+    pub batches: i64,
+}
+
+impl Learned {
+    /// In words.
+    ///
+    /// ```
+    /// use level_keel_core::mixing::Learned;
+    /// assert_eq!(Learned { factor: 1.08, batches: 4 }.words(), "you usually need 8 % more (4 batches)");
+    /// ```
+    pub fn words(&self) -> String {
+        let pct = (100.0 * (self.factor - 1.0)).round();
+        let how = match pct {
+            p if p > 0.0 => format!("{p:.0} % more"),
+            p if p < 0.0 => format!("{:.0} % less", -p),
+            _ => "just as reckoned".into(),
+        };
+        let verb = if pct == 0.0 { "it usually takes" } else { "you usually need" };
+        format!("{verb} {how} ({} batches)", self.batches)
+    }
+}
+
+/// Fewest batches from which use is learned, from memory.
+pub const LEARN_FROM: i64 = 2;
+
+/// Volume of a hose.
+///
+/// **Formula:** `π/4·d²·L`. **Units:** mm, mL. **Check:** 25 ft of 3/8 in = 543 mL, of 1/4 in = 241 mL.
+///
+/// ```
+/// let ml = level_keel_core::mixing::hose_ml(9.525, 7620.0);
+/// assert!((ml - 543.0).abs() < 0.5);
+/// ```
+pub fn hose_ml(bore_mm: f64, length_mm: f64) -> f64 {
+    PI / 4.0 * bore_mm * bore_mm * length_mm / 1000.0
+}
+
+/// The coat the need is of.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct CoatNeed {
+    /// Area with its interval.
+    pub area_m2: Measured,
+    /// Wet film.
+    pub wet_um: f64,
+    /// What stays on the part.
+    pub transfer_pct: f64,
+    /// Volume solids of the finished paint.
+    pub solids_pct: f64,
+}
+
+/// Finished paint for a coat, with the interval of its area and the sum.
+///
+/// **Formula:** `area × (WFT + profile/VS) / TE × learned + hose + heel`, all by `(1 + extra)`.
+/// **Errors:** a refusal naming the field that is outside its limit.
+pub fn need(coat: &CoatNeed, more: &Allowances, learned: Option<Learned>, prefs: Prefs) -> Result<(Measured, Working), Refusal> {
+    limits::HOSE_BORE.check_optional("hose_bore_mm", more.hose_bore_mm, prefs)?;
+    limits::HOSE_LENGTH.check_optional("hose_length_mm", more.hose_length_mm, prefs)?;
+    limits::STOCK.check_optional("heel_ml", more.heel_ml, prefs)?;
+    limits::EXTRA.check_optional("extra_pct", more.extra_pct, prefs)?;
+    if let Some(um) = more.profile_um.filter(|um| *um != 0.0) {
+        limits::FILM.check("profile_um", um, prefs)?;
+    }
+    let say = |v, k| show(v, k, prefs).text;
+    let mut w = Working::new("Paint needed", "Area × wet film ÷ transfer efficiency, and what stays behind");
+    let profile_um = more.profile_um.unwrap_or(0.0) / (coat.solids_pct / 100.0);
+    let wet_um = coat.wet_um + profile_um;
+    if profile_um > 0.0 {
+        let figures = format!(
+            "{} dry in the profile ÷ {} solids",
+            say(more.profile_um.unwrap_or(0.0), Kind::Film),
+            say(coat.solids_pct, Kind::Percent)
+        );
+        w.line("Film with the profile", figures, wet_um, Kind::Film, prefs);
+    }
+    let on = coat.area_m2.map(|m2| m2 * wet_um);
+    let figures = format!("{} × {}", say(coat.area_m2.value, Kind::Area), say(wet_um, Kind::Film));
+    w.line("On the part", figures, on.value, Kind::Volume, prefs);
+    let mut need = on.map(|ml| ml / (coat.transfer_pct / 100.0));
+    w.line("From the gun", format!("÷ {} that stays", say(coat.transfer_pct, Kind::Percent)), need.value, Kind::Volume, prefs);
+    if let (true, Some(known)) = (more.by_learned, learned) {
+        need = need.map(|ml| ml * known.factor);
+        w.line("As such coats took", known.words(), need.value, Kind::Volume, prefs);
+    }
+    let mut stays = 0.0;
+    if let (Some(bore), Some(length)) = (more.hose_bore_mm, more.hose_length_mm) {
+        stays += hose_ml(bore, length);
+        w.line(
+            "In the hose",
+            format!("π/4 × {}² × {}", say(bore, Kind::Length), say(length, Kind::Length)),
+            hose_ml(bore, length),
+            Kind::Volume,
+            prefs,
+        );
+    }
+    if let Some(heel) = more.heel_ml.filter(|h| *h > 0.0) {
+        stays += heel;
+        w.line("Stays in the pot", "as stated", heel, Kind::Volume, prefs);
+    }
+    let extra = 1.0 + more.extra_pct.unwrap_or(0.0) / 100.0;
+    let total = need.map(|ml| (ml + stays) * extra);
+    let span = if total.hi - total.lo > 0.5 {
+        format!(", {} to {} by the area", say(total.lo, Kind::Volume), say(total.hi, Kind::Volume))
+    } else {
+        String::new()
+    };
+    w.line(
+        "To mix",
+        format!("with {} extra{span}", say(more.extra_pct.unwrap_or(0.0), Kind::Percent)),
+        total.value,
+        Kind::Volume,
+        prefs,
+    );
+    Ok((total, w))
+}

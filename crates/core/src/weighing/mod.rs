@@ -1,0 +1,12 @@
+//! Weighing in by a scale that speaks: what a line says, what the pour in hand does, what is wrong on the pan.
+//!
+//! Data flows one way: a line of text → [`Grammar::read`] → [`Seen`] → [`Watch::push`] (what happens on the pan) →
+//! [`weigh_in`] (what it means for the pot).
+
+mod line;
+mod pan;
+mod pour;
+
+pub use line::{Grammar, LineFault, MOST_LINE, OWN_PATTERN, Seen};
+pub use pan::{Notice, Pan, Watch};
+pub use pour::{Pace, Pouring, WeighIn, weigh_in};

@@ -1,0 +1,132 @@
+//! A batch book in memory that keeps the rules as the server does, for every test that writes in one.
+#![allow(dead_code)] // no test needs all of it
+
+use jiff::{SignedDuration, Timestamp};
+use level_keel_core::batch::check::{Writer, check};
+use level_keel_core::batch::{Entry, Kind, Record, fold};
+use level_keel_core::people::Role;
+use level_keel_core::quantity::Prefs;
+use level_keel_core::refusal::Refusal;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+pub const POT: Uuid = Uuid::from_u128(7);
+pub const MIL: f64 = 25.4;
+
+pub fn person(role: Role) -> Uuid {
+    Uuid::from_u128(100 + Role::ALL.iter().position(|r| *r == role).unwrap_or(0) as u128)
+}
+
+pub fn writer(role: Role) -> Writer {
+    Writer { id: person(role), role, prefs: Prefs::METRIC }
+}
+
+/// A book in memory that keeps the rules as the server does.
+pub struct Book {
+    pub entries: Vec<Entry>,
+    pub now: Timestamp,
+}
+
+impl Book {
+    pub fn begun(sheet: Value) -> Book {
+        let mut book = Book { entries: Vec::new(), now: "2026-05-04T08:00:00Z".parse().unwrap() };
+        let begin = json!({
+            "number": 12, "sheet_version": Uuid::from_u128(1), "sheet_edition": 1, "sheet": sheet, "part": Uuid::from_u128(2),
+            "part_name": "Buoy 5", "part_label": "Buoy 5", "zones": [{ "id": Uuid::from_u128(3), "name": "hull" }],
+            "coat": Uuid::from_u128(4), "coat_name": "primer", "area_m2": 10.0, "wet_um": 4.0 * MIL, "transfer_pct": 60.0, "thinner_pct": 0.0
+        });
+        book.write(Kind::Begin, begin).unwrap();
+        book
+    }
+
+    pub fn pass(&mut self, minutes: f64) -> &mut Self {
+        self.now += SignedDuration::from_secs_f64(minutes * 60.0);
+        self
+    }
+
+    pub fn write_as(&mut self, role: Role, kind: Kind, payload: Value) -> Result<Uuid, Refusal> {
+        let id = Uuid::from_u128(1000 + self.entries.len() as u128);
+        let record = fold(&self.entries);
+        let mut entry = Entry {
+            id,
+            seq: record.head_seq + 1,
+            kind,
+            version: 1,
+            payload,
+            who: person(role),
+            by: role.word().into(),
+            happened: self.now,
+            arrived: self.now,
+            hash: format!("hash {}", record.head_seq + 1),
+        };
+        check(&record, &mut entry, &writer(role), self.now)?;
+        self.entries.push(entry);
+        Ok(id)
+    }
+
+    pub fn write(&mut self, kind: Kind, payload: Value) -> Result<Uuid, Refusal> {
+        self.write_as(Role::Applicator, kind, payload)
+    }
+
+    pub fn record(&self) -> Record {
+        fold(&self.entries)
+    }
+
+    pub fn ready(&mut self) {
+        self.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 })).unwrap();
+        self.write(Kind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
+    }
+
+    pub fn pour(&mut self, component: &str, reading_g: f64) -> Result<Uuid, Refusal> {
+        self.write(
+            Kind::Pour,
+            json!({ "charge": POT, "component": component, "reading_g": reading_g, "resolution_g": 1.0, "lot": null }),
+        )
+    }
+
+    /// A pot of about 1.7 L at 4:1 by volume: 1,900 g base, 328 g hardener.
+    pub fn mixed(&mut self, hardener_g: f64) {
+        self.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+        self.pour("base", 1900.0).unwrap();
+        self.write(Kind::Combine, on()).unwrap();
+        self.pass(2.0).pour("hardener", 1900.0 + hardener_g).unwrap();
+        self.pass(3.0).write(Kind::Stirred, on()).unwrap();
+    }
+
+    pub fn sprayed(&mut self) {
+        self.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+        self.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1600.0 })).unwrap();
+        self.pass(2.0).comb(4.0).unwrap();
+        self.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    }
+
+    pub fn comb(&mut self, tooth: f64) -> Result<Uuid, Refusal> {
+        let teeth: Vec<f64> = (1..12).map(|t| f64::from(t) * MIL).collect();
+        self.write(Kind::Comb, json!({ "zone": null, "tooth_um": tooth * MIL, "teeth_um": teeth, "of": "total" }))
+    }
+
+    pub fn seen(&self) -> Value {
+        json!({ "seen_seq": self.record().head_seq })
+    }
+}
+
+pub fn on() -> Value {
+    json!({ "charge": POT })
+}
+
+pub fn sheet() -> Value {
+    json!({
+        "name": "Example primer", "label": "Primer", "charge": "pot", "base_density_kg_l": 1.42, "solids_pct": 62.0,
+        "has_hardener": true, "basis": "by_volume", "ratio": 4.0, "hardener_density_kg_l": 0.98, "tolerance_pct": 5.0,
+        "pot_life_s": 14400.0, "pot_life_at_c": 20.0, "induction_s": 1200.0, "recoat_min_s": 21600.0, "recoat_at_c": 20.0,
+        "wet_um": 4.0 * MIL, "wet_min_um": 3.0 * MIL, "wet_max_um": 6.0 * MIL, "temp_min_c": 10.0, "temp_max_c": 35.0,
+        "margin_min_dk": 3.0, "rh_max_pct": 85.0, "stream": "industrial", "hazards": ["solvent"]
+    })
+}
+
+#[track_caller]
+pub fn refused(result: Result<Uuid, Refusal>, code: &str) -> Refusal {
+    let refusal = result.expect_err("must be refused");
+    assert_eq!(refusal.code, code, "{}", refusal.text);
+    refusal
+}

@@ -1,0 +1,295 @@
+//! Pots from the pour to the part, by the book: rescues chosen, cups changed, pots divided, fills, the line.
+
+use level_keel_core::batch::view::{Vessel, Viewer};
+use level_keel_core::batch::{Kind, view};
+use level_keel_core::people::Role;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+mod book;
+use book::*;
+
+const SECOND: Uuid = Uuid::from_u128(70);
+
+fn near(got: f64, want: f64, within: f64) {
+    assert!((got - want).abs() <= within, "got {got}, want {want} ± {within}");
+}
+
+fn seen(book: &Book) -> level_keel_core::batch::view::BatchView {
+    let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8] };
+    view(Uuid::from_u128(9), &book.record(), &viewer, book.now).expect("a begun batch")
+}
+
+fn planned(book: &mut Book, more: Value) {
+    book.write(Kind::PlanMix, json!({ "more": more, "rate_ml_min": 300.0, "fill_ml": 2000.0 })).unwrap();
+}
+
+/// 4:1 by volume at 1.42 and 0.98 kg/L: 1,900 g base wants 327.8 g; 380 g are poured. 380/0.17254 = 2,202.4 g of base.
+#[test]
+fn an_over_pour_is_rescued_and_the_plan_follows() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.pour("base", 1900.0).unwrap();
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 2280.0).unwrap();
+    let pot = seen(&book).mix.pots[0].clone();
+    assert_eq!(pot.rescues.iter().map(|r| r.to).count(), 2, "exact and least: {:?}", pot.rescues);
+    book.write(Kind::Rescue, json!({ "charge": POT, "to": "exact" })).unwrap();
+    let record = book.record();
+    let plan = record.plan(&record.charges[0]);
+    near(plan[0].mass_g, 380.0 / 0.172_535, 0.5);
+    near(plan[1].mass_g, 380.0, 1e-9);
+    book.pour("base", plan[0].mass_g.round() + 380.0).unwrap();
+    let pot = seen(&book).mix.pots[0].clone();
+    assert!(pot.rescues.is_empty() && pot.hand.is_none(), "in: {:?}", pot.rescues);
+    refused(book.write(Kind::Rescue, json!({ "charge": POT, "to": "exact" })), "nothing-to-rescue");
+    // Stirred and past induction there is no way back any more; there is none to need either.
+    book.write(Kind::Stirred, on()).unwrap();
+    assert_eq!(seen(&book).mix.pots[0].judgements, []);
+}
+
+#[test]
+fn a_transfer_is_weighed_again_and_the_ratio_stays() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.pour("base", 1900.0).unwrap();
+    let moved = |g: f64| json!({ "charge": POT, "reading_g": g, "resolution_g": 1.0 });
+    refused(book.write(Kind::Transfer, moved(1950.0)), "more-than-before");
+    // 57 g stay on the wall of the old cup: 3 % of what is in, and so of what is wanted.
+    book.write(Kind::Transfer, moved(1843.0)).unwrap();
+    let record = book.record();
+    near(record.plan(&record.charges[0])[1].mass_g, 0.97 * 1700.0 / 5.0 * 0.98, 0.01);
+    near(record.charges[0].pours[0].it.taken_g, 1900.0, 1e-9);
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 1843.0 + 318.0).unwrap();
+    let record = book.record();
+    let weighed = record.charges[0].weighed();
+    let ratio = level_keel_core::mixing::b_per_a(&weighed).unwrap();
+    near(ratio.value, 318.0 / 1843.0, 1e-9);
+}
+
+#[test]
+fn a_divided_pot_conserves_what_is_in_it_and_ages_as_one() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let before = book.record();
+    let mixed = before.left_ml(&before.charges[0]);
+    let divide = |ml: f64| json!({ "charge": POT, "new_charge": SECOND, "no": 2, "part_ml": ml });
+    refused(book.write(Kind::Divide, divide(mixed + 50.0)), "more-than-left");
+    book.pass(10.0).write(Kind::Divide, divide(600.0)).unwrap();
+    refused(book.write(Kind::Divide, divide(100.0)), "charge-exists");
+    let record = book.record();
+    let (one, two) = (record.charge(POT).unwrap(), record.charge(SECOND).unwrap());
+    near(record.left_ml(one) + record.left_ml(two), mixed, 1e-6);
+    near(record.left_ml(two), 600.0, 1e-6);
+    let age = |c| record.clock(c, book.now).unwrap();
+    near(age(one).age, age(two).age, 1e-12);
+    assert_eq!(age(one).state, age(two).state);
+    // The stores gave it out once.
+    let uses = level_keel_core::stores::uses::uses(&record);
+    assert!(uses.is_empty(), "no lot was named");
+    // Struck, all is as before, and what hangs on the second vessel is a deviation.
+    let entry = book.entries.last().unwrap().id;
+    book.write(Kind::Fill, json!({ "charge": SECOND, "into": "gun_cup", "fill_ml": 100.0 })).unwrap();
+    book.write(Kind::Strike, json!({ "entry": entry, "reason": "the vessel leaked" })).unwrap();
+    let record = book.record();
+    near(record.left_ml(record.charge(POT).unwrap()), mixed, 1e-6);
+    assert!(record.deviations.iter().any(|d| d.code == "names-nothing"));
+}
+
+#[test]
+fn fills_empty_the_pot_and_the_next_dose_matches() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let left = |book: &Book| book.record().left_ml(&book.record().charges[0]);
+    let mixed = left(&book);
+    let fill = |ml: f64, dose: Value| json!({ "charge": POT, "into": "gun_cup", "fill_ml": ml, "dose_g": dose });
+    book.write(Kind::Fill, fill(600.0, json!(9.0))).unwrap();
+    near(left(&book), mixed - 600.0, 1e-6);
+    let pot = seen(&book).mix.pots[0].clone();
+    assert_eq!(pot.dose_for_litre.map(|d| d.text.replace('\u{a0}', " ")), Some("15.00 g/L".into()));
+    refused(book.write(Kind::Fill, fill(5000.0, Value::Null)), "more-than-left");
+    refused(
+        book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "late", "waste_ml": 9000.0 })),
+        "more-than-left",
+    );
+    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "end of shift" })).unwrap();
+    let closed = book.record().charges[0].closed.clone().unwrap();
+    near(closed.it.waste_ml.unwrap(), mixed - 600.0, 1e-6);
+    refused(book.write(Kind::Fill, fill(10.0, Value::Null)), "charge-closed");
+}
+
+#[test]
+fn nothing_of_a_spent_or_unstirred_pot_goes_to_the_gun() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.pour("base", 1900.0).unwrap();
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 2228.0).unwrap();
+    let fill = json!({ "charge": POT, "into": "pressure_pot", "fill_ml": 500.0 });
+    refused(book.write(Kind::Fill, fill.clone()), "unstirred");
+    book.write(Kind::Stirred, on()).unwrap();
+    book.pass(300.0);
+    refused(book.write(Kind::Fill, fill), "spent");
+}
+
+/// Paint in the hose is a vessel of its own: it lives on when the pot is empty, and holds the signature until flushed.
+#[test]
+fn the_line_is_a_vessel_until_it_is_flushed() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    planned(&mut book, json!({ "hose_bore_mm": 9.525, "hose_length_mm": 7620.0 }));
+    refused(book.write(Kind::Flush, json!({})), "nothing-in-the-line");
+    book.mixed(328.0);
+    assert!(book.record().line(book.now).is_none());
+    book.sprayed();
+    let line = book.record().line(book.now).expect("the hose is full");
+    near(line.hose_ml, 543.0, 0.5);
+    // 543 mL at 300 mL/min: 1.81 min until new paint arrives.
+    near(line.renewed_s.unwrap(), 108.6, 0.1);
+    let rack = seen(&book).pots;
+    assert_eq!(rack.iter().map(|p| p.vessel).collect::<Vec<_>>(), [Vessel::Line], "the pot is gone, the hose is not");
+    let before = rack[0].age;
+    book.pass(30.0);
+    assert!(seen(&book).pots[0].age > before, "it ages on");
+    refused(book.write(Kind::Sign, book.seen()), "line-not-flushed");
+    book.write(Kind::Flush, json!({ "text": "epoxy thinner" })).unwrap();
+    assert!(seen(&book).pots.is_empty());
+}
+
+/// 12.7 m² by the shapes, ± 5 %; 300 mL/min into pots of two litres.
+#[test]
+fn the_plan_says_how_many_pots_and_when() {
+    let mut book = Book::begun(sheet());
+    assert!(seen(&book).mix.plan.is_some_and(|p| p.entered.is_none() && p.pots.is_empty()));
+    refused(book.write(Kind::PlanMix, json!({ "rate_ml_min": 0.0 })), "outside-limits");
+    let wrong =
+        refused(book.write(Kind::PlanMix, json!({ "rate_ml_min": 300.0, "more": { "hose_bore_mm": -3.0 } })), "outside-limits");
+    assert_eq!(wrong.field.as_deref(), Some("more.hose_bore_mm"));
+    planned(&mut book, json!({ "extra_pct": 10.0 }));
+    // 10 m² × 101.6 µm ÷ 0.6 × 1.1 = 1,862.7 mL: one pot.
+    let plan = seen(&book).mix.plan.unwrap();
+    assert_eq!(plan.pots.len(), 1);
+    near(plan.pots[0].ml, 1862.67, 0.01);
+    book.write(Kind::PlanMix, json!({ "rate_ml_min": 300.0, "fill_ml": 700.0 })).unwrap();
+    let plan = seen(&book).mix.plan.unwrap();
+    assert_eq!((plan.pots.len(), plan.because.as_deref()), (3, Some("the vessel holds no more")));
+    // The next pot is proposed as planned, not all that is missing.
+    near(plan.pots[0].ml, 1693.33 / 3.0, 0.01);
+    assert_eq!(seen(&book).mix.propose.text, plan.pots[0].amount.text);
+}
+
+/// A pour by the mark of a cup: its mass and its interval are reckoned from the level.
+#[test]
+fn a_pour_by_the_mark_carries_what_an_eye_may_be_off() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
+    let cup = json!({ "floor_mm": 100.0, "rim_mm": 100.0, "height_mm": 160.0 });
+    let mark = |component: &str, level: f64| {
+        json!({ "charge": POT, "component": component, "reading_g": 0.0, "resolution_g": 1.0, "lot": null,
+                "mark": { "cup": cup, "level_mm": level } })
+    };
+    assert_eq!(
+        refused(book.write(Kind::Pour, mark("base", 200.0)), "cup-too-small").field.as_deref(),
+        Some("mark.cup.height_mm")
+    );
+    // 101.86 mm of a cup 100 mm across are 800 mL: 1,136 g of base.
+    book.write(Kind::Pour, mark("base", 101.859)).unwrap();
+    let record = book.record();
+    let poured = &record.charges[0].pours[0].it;
+    near(poured.weighed.reading_g, 1136.0, 0.1);
+    near(poured.weighed.resolution_g, 2.0 * 7.854 * 1.42, 0.01);
+    book.write(Kind::Combine, on()).unwrap();
+    refused(book.write(Kind::Pour, mark("hardener", 90.0)), "mark-too-low");
+    book.write(Kind::Pour, mark("hardener", 127.324)).unwrap();
+    let record = book.record();
+    let ratio = level_keel_core::mixing::b_per_a(&record.charges[0].weighed()).unwrap();
+    near(ratio.value, 196.0 / 1136.0, 0.0002);
+    assert!(ratio.hi / ratio.value > 1.05, "an eye cannot prove 5 % in this cup: {ratio:?}");
+}
+
+/// 100 s at the planned 300 mL/min are 500 mL.
+#[test]
+fn paint_by_time_and_flow() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    planned(&mut book, json!({}));
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    let before = book.record().left_ml(&book.record().charges[0]);
+    book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "sprayed_watch_s": 100.0 })).unwrap();
+    let record = book.record();
+    near(record.passes[0].it.used_ml.unwrap(), 500.0, 1e-9);
+    near(record.left_ml(&record.charges[0]), before - 500.0, 1e-9);
+}
+
+/// A percentage poured as an amount, a volume ratio weighed as weight, thinner by the wrong basis.
+#[test]
+fn confusions_are_named() {
+    let codes = |body: Value, pours: &[(&str, f64)]| {
+        let mut book = Book::begun(body);
+        book.ready();
+        book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
+        for (component, reading) in pours {
+            if *component == "hardener" {
+                book.write(Kind::Combine, on()).unwrap();
+            }
+            book.pour(component, *reading).unwrap();
+        }
+        seen(&book).mix.pots[0].judgements.iter().map(|j| (j.code.clone(), j.text.replace('\u{a0}', " "))).collect::<Vec<_>>()
+    };
+    let change = |more: Value| {
+        let mut body = sheet();
+        for (key, value) in more.as_object().unwrap() {
+            body[key] = value.clone();
+        }
+        body
+    };
+    // 10 % by volume on 40 US fl oz is 4; 10 fl oz are poured: 25 %. Densities one, so that grams are millilitres.
+    let ten = change(
+        json!({ "basis": "percent_by_volume", "ratio": null, "hardener_pct": 10.0, "base_density_kg_l": 1.0, "hardener_density_kg_l": 1.0 }),
+    );
+    let oz = 29.5735;
+    let found = codes(ten, &[("base", 40.0 * oz), ("hardener", 50.0 * oz)]);
+    assert_eq!(found[0].0, "percent-as-amount");
+    assert!(found[0].1.starts_with("This is 25.0 %, not 10.0 %"), "{found:?}");
+    assert!(found[0].1.contains("118 mL was meant") || found[0].1.contains("4.0 fl oz was meant"), "{found:?}");
+    // 4:1 by volume poured as 4:1 by weight.
+    let found = codes(sheet(), &[("base", 1200.0), ("hardener", 1500.0)]);
+    assert!(found.iter().any(|(code, _)| code == "volume-as-weight"), "{found:?}");
+    // A catalyst outside its band is a stop, and says what to do instead.
+    let gel = change(
+        json!({ "basis": "percent_by_weight", "ratio": null, "hardener_pct": 1.8, "band_low_pct": 1.5, "band_high_pct": 2.5 }),
+    );
+    let found = codes(gel.clone(), &[("base", 1000.0), ("hardener", 1040.0)]);
+    assert_eq!(found[0].0, "catalyst-outside-band");
+    assert!(found[0].1.contains("no control of gel time"), "{found:?}");
+    // 100 g and 2 g on a 1 g scale: nothing is proved; what would is said.
+    let found = codes(gel, &[("base", 100.0), ("hardener", 102.0)]);
+    assert!(
+        found.iter().any(|(code, text)| code == "scale-too-coarse" && text.contains("tare before the hardener")),
+        "{found:?}"
+    );
+    // 15 % of finished poured where the sheet means of base: 176 mL for 120.
+    let thin = change(
+        json!({ "thinner_max_pct": 20.0, "thinner_basis": "of_base", "thinner_density_kg_l": 1.0, "pot_life_mass_g": 1000.0 }),
+    );
+    let mut book = Book::begun(thin);
+    book.ready();
+    book.write(Kind::PlanMix, json!({ "rate_ml_min": 300.0, "thinner_pct": 15.0 })).unwrap();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1120.0 })).unwrap();
+    book.pour("base", 1136.0).unwrap();
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 1332.0).unwrap();
+    book.pour("thinner", 1332.0 + 176.5).unwrap();
+    let codes: Vec<String> = seen(&book).mix.pots[0].judgements.iter().map(|j| j.code.clone()).collect();
+    for code in ["thinner-of-what", "thinner-over-limit", "heavier-than-sheet"] {
+        assert!(codes.iter().any(|c| c == code), "{code}: {codes:?}");
+    }
+}

@@ -1,0 +1,170 @@
+//! Mix with a scale that speaks: weighed in without a touch, an over-pour led back, three staggered pots, silence and back.
+
+use jiff::SignedDuration;
+use level_keel_devices::scale::{self, Made, Scale};
+use level_keel_e2e::Browser;
+use level_keel_harness::Shop;
+use level_keel_server::scales;
+use level_keel_server::settings::Settings;
+use level_keel_server::state::State;
+use sqlx::PgPool;
+use std::time::Duration;
+use tokio::task::JoinHandle;
+
+async fn with_scale(shop: &Shop) -> (Scale, Vec<JoinHandle<()>>) {
+    let made = Made { lines_s: 30.0, ..Made::default() };
+    let scale = scale::serve("127.0.0.1:0", "127.0.0.1:0", made).await.expect("a scale");
+    let settings = Settings { demo_scale: scale.address.to_string(), ..shop.state.settings.clone() };
+    let tasks = scales::listen(&State { settings, ..shop.state.clone() }).await.expect("it is heard");
+    (scale, tasks)
+}
+
+async fn end(tasks: Vec<JoinHandle<()>>) {
+    for task in tasks {
+        task.abort();
+        let _ = task.await;
+    }
+}
+
+async fn begun(shop: &Shop, browser: &Browser) -> String {
+    let fields = [("part", "Buoy 51"), ("coat", "primer"), ("area_m2", "20 m2"), ("film_um", "4 mil"), ("thinner_pct", "0")];
+    browser.begin(&shop.address, "Island", &fields).await;
+    browser.wait_text("Containers sound").await;
+    let id = browser.batch("Buoy 51").await;
+    for (field, text) in [("air_c", "21"), ("surface_c", "20"), ("material_c", "20"), ("rh_pct", "55")] {
+        browser.fill(field, text).await;
+    }
+    browser.press("take-conditions").await;
+    browser.wait_text("the surface may still fall").await;
+    shop.make_ready(&id).await;
+    browser.go(&format!("{}/batches/{id}?at=2", shop.address)).await;
+    id
+}
+
+async fn hand(scale: &Scale, said: &str) {
+    scale.hand(said).expect("the hand knows how");
+    tokio::time::sleep(Duration::from_millis(700)).await;
+}
+
+/// Planned mass of the component in hand, as the page's own data says it.
+async fn to_pour(browser: &Browser, book: &str) -> f64 {
+    let view = browser.read(&format!("/api/v1/batches/{book}")).await;
+    let pot = &view["mix"]["pots"][0];
+    let text = pot["to_go"]["text"].as_str().expect("something to pour").replace('\u{a0}', " ");
+    let (figure, unit) = text.split_once(' ').expect("a figure and a unit");
+    figure.replace(',', "").parse::<f64>().expect("a number") * if unit == "kg" { 1000.0 } else { 1.0 }
+}
+
+#[sqlx::test(migrations = "../server/migrations")]
+async fn weighed_in_without_a_touch_and_an_over_pour_led_back(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    let (scale, tasks) = with_scale(&shop).await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let book = begun(&shop, &browser).await;
+    browser.fill("wanted_ml", "1 L").await;
+    browser.press("open-pot").await;
+    browser.wait(".weigh").await;
+    hand(&scale, "put 350").await;
+    hand(&scale, "tare").await;
+    let base = to_pour(&browser, &book).await;
+    // Nobody touches the screen from here until all is in the cup.
+    hand(&scale, &format!("pour {base} 500")).await;
+    browser.wait_text("Pour hardener").await;
+    let hardener = to_pour(&browser, &book).await;
+    hand(&scale, &format!("pour {} 300", hardener / 3.0)).await;
+    // In the middle of it the plug is pulled, and put back.
+    scale.hand("fault unplugged").expect("a fault");
+    browser.wait_text("The scale is silent").await;
+    scale.hand("fault none").expect("none");
+    browser.wait(".weigh.pour, .weigh.slow").await;
+    // Too much: it is not taken by itself; taken by hand, the screen leads back.
+    hand(&scale, &format!("pour {} 300", hardener * 2.0 / 3.0 * 1.2 + hardener / 10.0)).await;
+    browser.wait_text("too much").await;
+    browser.press("take-weight").await;
+    browser.wait("button[name='rescue-exact']").await;
+    browser.press("rescue-exact").await;
+    browser.wait_text("rescued, back on target").await;
+    browser.wait_text("Pour base").await;
+    let more = to_pour(&browser, &book).await;
+    hand(&scale, &format!("pour {more} 300")).await;
+    browser.press("stirred").await;
+    browser.wait_text("It stands on the rack with its clock").await;
+    let view = browser.read(&format!("/api/v1/batches/{book}")).await;
+    let pot = &view["mix"]["pots"][0];
+    assert_eq!(pot["ratio"]["verdict"], "in", "{}", pot["ratio"]);
+    end(tasks).await;
+    scale.close().await;
+    drop(browser);
+    shop.close().await;
+}
+
+/// Planned, mixed one after the other, filled, one divided, the hose a vessel, the spent one a stop.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn three_staggered_pots_from_inducting_to_spent(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let book = begun(&shop, &browser).await;
+    browser.press("mix-plan").await;
+    for (field, text) in
+        [("rate_ml_min", "300 mL/min"), ("fill_ml", "1.2 L"), ("more.hose_bore_mm", "3/8 in"), ("more.hose_length_mm", "25 ft")]
+    {
+        browser.fill(field, text).await;
+    }
+    browser.wait_text("the vessel holds no more").await;
+    browser.press("plan-pots").await;
+    browser.wait_text("Planned: 300 mL/min").await;
+    browser.press("mix-ways").await;
+    browser.fill("two-fill_ml", "600 mL").await;
+    browser.fill("two-temp_c", "32 C").await;
+    browser.wait_text("Sprayed in").await;
+    browser.press("mix-pour").await;
+    for pot in 0..3 {
+        if pot > 0 {
+            browser.press("another-pot").await;
+        }
+        browser.press("open-pot").await;
+        for component in ["base", "hardener"] {
+            browser.wait_text(&format!("{component}")).await;
+            let view = browser.read(&format!("/api/v1/batches/{book}")).await;
+            let reading = view["mix"]["pots"][0]["to_reading"]["text"].as_str().expect("a reading").to_string();
+            browser.fill("reading_g", &reading).await;
+            browser.press("take-reading").await;
+            if component == "base" {
+                browser.press("combine").await;
+            }
+        }
+        browser.press("stirred").await;
+        browser.wait("button[name='another-pot']").await;
+        shop.clock.advance(SignedDuration::from_mins(40));
+        browser.client.refresh().await.expect("a reload");
+        browser.wait("button[name='mix-work']").await;
+    }
+    // The first is through its induction; a fill of it goes to the gun, the hose stands on the rack.
+    let view = browser.read(&format!("/api/v1/batches/{book}")).await;
+    let states: Vec<&str> = view["pots"].as_array().expect("pots").iter().filter_map(|p| p["state"].as_str()).collect();
+    assert_eq!(states.len(), 3, "{states:?}");
+    browser.press("mix-work").await;
+    browser.fill("fill_ml", "9 L").await;
+    browser.wait_text("is more than the").await;
+    browser.fill("fill_ml", "500 mL").await;
+    browser.click("input[name='fill-stirred']").await;
+    browser.press("log-fill").await;
+    browser.wait_text("into the pressure pot").await;
+    browser.wait_text("Flush by").await;
+    browser.click("summary").await;
+    browser.fill("part_ml", "200 mL").await;
+    browser.press("divide").await;
+    browser.wait_text("into pot").await;
+    // Hours later all are spent on every screen, and the hose with them.
+    shop.clock.advance(SignedDuration::from_hours(9));
+    browser.client.refresh().await.expect("a reload");
+    browser.wait_text("Hose spent").await;
+    browser.wait_text("Spent").await;
+    browser.go(&format!("{}/batches/{book}?at=5", shop.address)).await;
+    browser.press("flushed").await;
+    browser.wait_text("Line flushed").await;
+    drop(browser);
+    shop.close().await;
+}

@@ -1,0 +1,88 @@
+//! While a pot lives, what the probe at the mixing bench reads goes into its book: on a change of half a degree, or every
+//! ten minutes. The fold reads nothing but the book, so the age of a pot is the same on every day it is folded.
+
+use super::{NewEntry, Writing, store};
+use crate::auth::{self, Person};
+use crate::problem::Problem;
+use crate::state::State;
+use jiff::Timestamp;
+use level_keel_core::batch::Record;
+use level_keel_core::conditions::probe::ProbeOf;
+use level_keel_core::pot_life::temperature_at;
+use serde_json::json;
+use std::time::Duration;
+use tokio::task::JoinHandle;
+use uuid::Uuid;
+
+/// A change that is written, and the longest time without one.
+const CHANGE_DK: f64 = 0.5;
+const EVERY_S: f64 = 600.0;
+/// How often it is looked.
+const LOOK: Duration = Duration::from_secs(15);
+
+/// Feeds until the task is aborted. A fault is told to the log and tried again.
+pub fn keep_feeding(state: State) -> JoinHandle<()> {
+    tokio::spawn(async move {
+        loop {
+            tokio::time::sleep(LOOK).await;
+            if let Err(e) = feed(&state).await {
+                tracing::warn!(?e, "pot temperatures could not be written");
+            }
+        }
+    })
+}
+
+/// Writes what is due now; how many entries that made.
+pub async fn feed(state: &State) -> Result<usize, Problem> {
+    let now = state.clock.now();
+    let probes = state.probes.all();
+    let Some((name, (at, temp_c))) =
+        probes.iter().filter(|(_, p)| p.of == ProbeOf::Material).find_map(|(n, p)| Some((n.clone(), p.fresh(now)?)))
+    else {
+        return Ok(0);
+    };
+    let open = sqlx::query_scalar!("select id from batch where state = 'open'").fetch_all(&state.db).await?;
+    let mut written = 0;
+    for book in open {
+        let kept = store::record(&mut *state.db.acquire().await?, &state.books, book).await?;
+        let Some(record) = kept else { continue };
+        for (charge, who) in due(&record, at, temp_c) {
+            let Some(person) = person(state, who).await? else { continue };
+            let writing = Writing { state, person: &person, now, dry_run: false, view: false, inside: true };
+            let payload = json!({ "charge": charge, "temp_c": temp_c, "probe": name });
+            let ago_s = now.duration_since(at).as_secs_f64().max(0.0);
+            writing.append(book, NewEntry { id: Uuid::now_v7(), kind: "pot_temperature".into(), payload, ago_s }).await?;
+            written += 1;
+        }
+    }
+    Ok(written)
+}
+
+/// Live pots of a batch whose temperature is to be written, each with the person who mixed it.
+fn due(record: &Record, at: Timestamp, temp_c: f64) -> Vec<(Uuid, Uuid)> {
+    let live = record.charges.iter().filter(|c| c.closed.is_none() && c.combined().is_some_and(|t| t <= at));
+    live.filter_map(|c| {
+        let known = record.temperatures(c);
+        let last = known.iter().rev().find(|h| h.from <= at).map(|h| h.from);
+        let moved = temperature_at(&known, at).is_none_or(|was| (was - temp_c).abs() >= CHANGE_DK);
+        let old = last.is_none_or(|t| at.duration_since(t).as_secs_f64() >= EVERY_S);
+        let who = record.log.iter().rev().find(|l| l.about == Some(c.id)).map(|l| l.who)?;
+        (moved || old).then_some((c.id, who))
+    })
+    .collect()
+}
+
+async fn person(state: &State, id: Uuid) -> Result<Option<Person>, Problem> {
+    let row =
+        sqlx::query!("select id, name, role, units, numbers from person where id = $1", id).fetch_optional(&state.db).await?;
+    row.map(|r| {
+        Ok(Person {
+            id: r.id,
+            name: r.name,
+            role: auth::word(&r.role)?,
+            prefs: auth::prefs(&r.units, &r.numbers)?,
+            session: Uuid::nil(),
+        })
+    })
+    .transpose()
+}

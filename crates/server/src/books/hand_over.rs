@@ -1,0 +1,124 @@
+//! A live remainder goes to another batch of the same sheet: an entry in both books, one transaction.
+
+use super::store;
+use super::{NewEntry, Writing, Written};
+use crate::auth::Person;
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{post, web};
+use level_keel_core::batch::Record;
+use level_keel_core::batch::mixed::TakeOver;
+use level_keel_core::batch::view::HandTo;
+use level_keel_core::refusal::Refusal;
+use serde::Deserialize;
+use serde_json::json;
+use sqlx::PgConnection;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// What goes where.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct HandingOver {
+    /// Made by the browser: a double tap is one hand-over.
+    pub id: Uuid,
+    /// The pot.
+    pub charge: Uuid,
+    /// The batch it goes to.
+    pub to_batch: Uuid,
+}
+
+/// Hands a live remainder over. It keeps its age, its ratio and its number.
+#[utoipa::path(operation_id = "hand_over", tag = "batch", params(("id" = Uuid, Path)), request_body = HandingOver,
+    responses((status = 200, body = Written), (status = 404), (status = 409), (status = 422)))]
+#[post("/books/{id}/hand-over")]
+pub async fn hand_over(
+    state: web::Data<State>,
+    person: Person,
+    id: web::Path<Uuid>,
+    body: web::Json<HandingOver>,
+) -> Answer<Written> {
+    let writing = Writing { state: &state, person: &person, now: state.clock.now(), dry_run: false, view: true, inside: true };
+    Ok(web::Json(writing.hand_over(*id, body.into_inner()).await?))
+}
+
+impl Writing<'_> {
+    async fn hand_over(&self, from: Uuid, wanted: HandingOver) -> Result<Written, Problem> {
+        let mut tx = self.state.db.begin().await?;
+        // Both books are locked in one order, whoever asks.
+        let mut both = [from, wanted.to_batch];
+        both.sort();
+        for book in both {
+            sqlx::query!("select id from book where id = $1 for update", book)
+                .fetch_optional(&mut *tx)
+                .await?
+                .ok_or(Problem::NotFound("batch"))?;
+        }
+        let source = self.at_rest(&mut tx, from).await?;
+        let target = self.at_rest(&mut tx, wanted.to_batch).await?;
+        let out = json!({ "charge": wanted.charge, "to_batch": wanted.to_batch, "to_number": number(&target) });
+        // A repeat finds the pot closed by itself; then only the stored answer is asked for.
+        if source.log.iter().all(|l| l.entry != wanted.id) {
+            let taken = take(&source, &target, from, &wanted)?;
+            let entry = NewEntry { id: Uuid::new_v5(&wanted.id, b"there"), kind: "take_over".into(), payload: taken, ago_s: 0.0 };
+            let made = self.append_in(&mut tx, wanted.to_batch, entry).await?;
+            if let Some(record) = made.record {
+                self.state.books.put(wanted.to_batch, record);
+            }
+        }
+        let entry = NewEntry { id: wanted.id, kind: "hand_over".into(), payload: out, ago_s: 0.0 };
+        let result = self.append_in(&mut tx, from, entry).await;
+        self.end(tx, from, result).await
+    }
+
+    async fn at_rest(&self, tx: &mut PgConnection, book: Uuid) -> Result<Record, Problem> {
+        let kept = store::record(tx, &self.state.books, book).await?.filter(|r| r.begin.is_some());
+        Ok(Record::clone(&*kept.ok_or(Problem::NotFound("batch"))?))
+    }
+}
+
+fn number(record: &Record) -> i64 {
+    record.aim().map_or(0, |b| b.number)
+}
+
+/// What the other batch takes over, with all that is known of it.
+fn take(source: &Record, target: &Record, from: Uuid, wanted: &HandingOver) -> Result<serde_json::Value, Problem> {
+    let (Some(here), Some(there)) = (source.aim(), target.aim()) else { return Err(Problem::NotFound("batch")) };
+    if from == wanted.to_batch || here.sheet_version != there.sheet_version {
+        let text = "A remainder goes only to another batch of the same version of the same sheet.";
+        return Err(Refusal::bad_input("other-sheet", "to_batch", text).into());
+    }
+    if source.thinner_pct() != target.thinner_pct() {
+        let text = "That batch is thinned differently: its film and shade would step.";
+        return Err(Refusal::bad_input("other-thinner", "to_batch", text).into());
+    }
+    let charge = source
+        .charge(wanted.charge)
+        .filter(|c| c.closed.is_none())
+        .ok_or_else(|| Refusal::bad_input("unknown-charge", "charge", "There is no such live pot in this batch."))?;
+    let (left, mixed) = (source.left_ml(charge), charge.mixed_ml(&here.sheet));
+    let taken = TakeOver {
+        charge: Uuid::new_v5(&wanted.id, b"pot"),
+        no: charge.no,
+        from_batch: from,
+        from_number: here.number,
+        ml: left,
+        pours: charge.share(if mixed > 0.0 { left / mixed } else { 0.0 }),
+        combined: charge.combined(),
+        stirred: charge.stirred,
+        temperatures: source.temperatures(charge),
+    };
+    Ok(serde_json::to_value(taken)?)
+}
+
+/// Open batches a remainder of this one may go to.
+pub async fn may_take(tx: &mut PgConnection, book: Uuid) -> Result<Vec<HandTo>, Problem> {
+    let rows = sqlx::query!(
+        "select o.id, o.number, o.label from batch o join batch b on b.id = $1
+         where o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id order by o.number desc limit 12",
+        book
+    )
+    .fetch_all(tx)
+    .await?;
+    Ok(rows.into_iter().map(|r| HandTo { id: r.id, label: format!("{:04} {}", r.number, r.label) }).collect())
+}

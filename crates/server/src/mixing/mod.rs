@@ -1,0 +1,217 @@
+//! What-ifs of mixing, that store nothing: two ways beside each other, the marks of a cup, a strip to print.
+
+use crate::auth::Person;
+use crate::books::http::record;
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{HttpResponse, get, post, web};
+use level_keel_core::batch::mixed::PlanMix;
+use level_keel_core::batch::payload::read;
+use level_keel_core::batch::view::{WhatIf, what_if};
+use level_keel_core::mixing::{Cup, Mark, marks};
+use level_keel_core::quantity::{Kind, Prefs, Shown, resolve, show};
+use level_keel_core::takeoff::{self, Piece};
+use level_keel_core::working::Working;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use std::fmt::Write;
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+/// One way as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedWay {
+    /// `plan` (as of a `plan_mix`) and `temp_c`; quantities as numbers or texts.
+    #[schema(value_type = Object)]
+    pub way: Value,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Way {
+    plan: PlanMix,
+    #[serde(default)]
+    temp_c: Option<f64>,
+}
+
+/// A batch's coat done another way.
+#[utoipa::path(operation_id = "mixing_what_if", tag = "mixing", params(("id" = Uuid, Path)), request_body = TypedWay,
+    responses((status = 200, body = WhatIf), (status = 404), (status = 422)))]
+#[post("/compute/mixing/what-if/{id}")]
+pub async fn try_way(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<TypedWay>) -> Answer<WhatIf> {
+    let mut way = body.into_inner().way;
+    resolve(&mut way, person.prefs)?;
+    let way: Way = read(way)?;
+    let record = record(&state, *id).await?;
+    Ok(web::Json(what_if(&record, &way.plan, way.temp_c, person.prefs)?))
+}
+
+/// Shapes as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedTakeOff {
+    /// A list of pieces; quantities as numbers or texts.
+    #[schema(value_type = Object)]
+    pub takeoff: Value,
+}
+
+/// The area of some shapes.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct TakenOff {
+    pub area: Shown,
+    pub from: Shown,
+    pub to: Shown,
+    pub working: Working,
+}
+
+/// The area of a take-off.
+#[utoipa::path(operation_id = "mixing_takeoff", tag = "mixing", request_body = TypedTakeOff, responses((status = 200, body = TakenOff), (status = 422)))]
+#[post("/compute/mixing/takeoff")]
+pub async fn take_off(person: Person, body: web::Json<TypedTakeOff>) -> Answer<TakenOff> {
+    let mut typed = serde_json::json!({ "takeoff": body.into_inner().takeoff });
+    resolve(&mut typed, person.prefs)?;
+    let pieces: Vec<Piece> = read(typed["takeoff"].take())?;
+    let (m2, working) = takeoff::area(&pieces, person.prefs)?;
+    let say = |v| show(v, Kind::Area, person.prefs);
+    Ok(web::Json(TakenOff { area: say(m2.value), from: say(m2.lo), to: say(m2.hi), working }))
+}
+
+/// A cup as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedCup {
+    /// `floor_mm`, `rim_mm`, `height_mm`; as numbers or texts.
+    #[schema(value_type = Object)]
+    pub cup: Value,
+}
+
+/// A mark, for people.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct MarkView {
+    pub name: String,
+    pub level: Shown,
+    pub level_mm: f64,
+    /// What the mark may be off, beside what the scale may be.
+    pub off: Shown,
+}
+
+/// The marks of a pot's plan on a cup.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Marked {
+    pub cup: Cup,
+    pub marks: Vec<MarkView>,
+}
+
+fn marked(
+    record: &level_keel_core::batch::Record,
+    charge: Uuid,
+    cup: &Cup,
+    prefs: Prefs,
+) -> Result<Vec<(String, Mark)>, Problem> {
+    let sheet = &record.aim().ok_or(Problem::NotFound("batch"))?.sheet;
+    let pot = record.charge(charge).ok_or(Problem::NotFound("pot"))?;
+    Ok(marks(cup, &record.plan(pot), prefs)?.into_iter().map(|m| (sheet.component_name(m.pour.component), m)).collect())
+}
+
+/// Level marks of a pot on a cup.
+#[utoipa::path(operation_id = "mixing_marks", tag = "mixing", params(("id" = Uuid, Path), ("charge" = Uuid, Path)), request_body = TypedCup,
+    responses((status = 200, body = Marked), (status = 404), (status = 422)))]
+#[post("/compute/mixing/marks/{id}/{charge}")]
+pub async fn mark(
+    state: web::Data<State>,
+    person: Person,
+    path: web::Path<(Uuid, Uuid)>,
+    body: web::Json<TypedCup>,
+) -> Answer<Marked> {
+    let (book, charge) = path.into_inner();
+    let mut typed = serde_json::json!({ "cup": body.into_inner().cup });
+    resolve(&mut typed, person.prefs)?;
+    let cup: Cup = read(typed["cup"].take())?;
+    let record = record(&state, book).await?;
+    // A mark is set with a ruler: to the millimetre, whatever the reader's inches round to.
+    let view = |(name, m): (String, Mark)| MarkView {
+        name,
+        level: show(m.level_mm, Kind::Length, Prefs::METRIC),
+        level_mm: m.level_mm,
+        off: show(m.off_g, Kind::Mass, person.prefs),
+    };
+    let marks = marked(&record, charge, &cup, person.prefs)?.into_iter().map(view).collect();
+    Ok(web::Json(Marked { cup, marks }))
+}
+
+/// Margins of the strip, and its width.
+const MARGIN_MM: f64 = 8.0;
+const WIDE_MM: f64 = 60.0;
+
+/// A strip of the marks in true size, to print without scaling and stand in or beside the cup. On a tapered cup it is
+/// held against the wall: heights are along the slope.
+#[utoipa::path(operation_id = "mixing_strip", tag = "mixing", params(("id" = Uuid, Path), ("charge" = Uuid, Path), CupAsked),
+    responses((status = 200, content_type = "image/svg+xml"), (status = 404), (status = 422)))]
+#[get("/batches/{id}/charges/{charge}/strip.svg")]
+pub async fn strip(
+    state: web::Data<State>,
+    person: Person,
+    path: web::Path<(Uuid, Uuid)>,
+    cup: web::Query<CupAsked>,
+) -> Result<HttpResponse, Problem> {
+    let (book, charge) = path.into_inner();
+    let cup = cup.into_inner().cup();
+    let record = record(&state, book).await?;
+    let marks = marked(&record, charge, &cup, person.prefs)?;
+    let no = record.charge(charge).map_or(0, |c| c.no);
+    Ok(HttpResponse::Ok().content_type("image/svg+xml").body(drawn(&cup, &marks, no)?))
+}
+
+/// The cup in a query.
+#[derive(Debug, Deserialize, IntoParams)]
+#[serde(deny_unknown_fields)]
+pub struct CupAsked {
+    floor_mm: f64,
+    rim_mm: f64,
+    height_mm: f64,
+}
+
+impl CupAsked {
+    fn cup(&self) -> Cup {
+        Cup { floor_mm: self.floor_mm, rim_mm: self.rim_mm, height_mm: self.height_mm }
+    }
+}
+
+fn drawn(cup: &Cup, marks: &[(String, Mark)], no: i64) -> Result<String, Problem> {
+    let fault = |e: std::fmt::Error| Problem::Fault(e.to_string());
+    // Along the wall of a tapered cup a level lies further than it is high.
+    let slope = (1.0 + ((cup.rim_mm - cup.floor_mm) / 2.0 / cup.height_mm).powi(2)).sqrt();
+    let (long, wide) = (cup.height_mm * slope + 2.0 * MARGIN_MM, WIDE_MM);
+    let y = |level_mm: f64| MARGIN_MM + (cup.height_mm - level_mm) * slope;
+    let mut svg = String::new();
+    write!(
+        svg,
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{wide}mm\" height=\"{long:.2}mm\" viewBox=\"0 0 {wide} {long:.2}\" \
+         font-family=\"sans-serif\" font-size=\"3.4\"><rect x=\"0.2\" y=\"{MARGIN_MM}\" width=\"{:.1}\" height=\"{:.2}\" fill=\"none\" \
+         stroke=\"black\" stroke-width=\"0.3\"/><text x=\"2\" y=\"5\">Pot {no}: print at 100 %, foot on the floor of the cup</text>",
+        wide - 0.4,
+        cup.height_mm * slope
+    )
+    .map_err(fault)?;
+    for (name, here) in marks {
+        let at = y(here.level_mm);
+        let level = show(here.level_mm, Kind::Length, Prefs::METRIC).text;
+        write!(
+            svg,
+            "<line x1=\"0.2\" x2=\"{:.1}\" y1=\"{at:.2}\" y2=\"{at:.2}\" stroke=\"black\" stroke-width=\"0.5\"/>\
+             <text x=\"2\" y=\"{:.2}\">{} to here, {level}</text>",
+            wide - 0.4,
+            at - 1.0,
+            escape(name)
+        )
+        .map_err(fault)?;
+    }
+    svg.push_str("</svg>");
+    Ok(svg)
+}
+
+/// Names are typed by people: nothing of them is markup.
+fn escape(text: &str) -> String {
+    text.replace('&', "&amp;").replace('<', "&lt;").replace('>', "&gt;")
+}

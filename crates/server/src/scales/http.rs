@@ -1,0 +1,140 @@
+//! Scales over the wire: which there are, and the pour in hand as it runs.
+
+use super::Scale;
+use crate::auth::Person;
+use crate::books::http::record;
+use crate::problem::{Answer, Problem};
+use crate::state::State;
+use actix_web::{HttpResponse, Responder, get, post, web};
+use actix_web_lab::sse;
+use jiff::Timestamp;
+use level_keel_core::batch::Record;
+use level_keel_core::batch::check::may_combine;
+use level_keel_core::quantity::{Kind, Shown, show};
+use level_keel_core::weighing::{Pouring, WeighIn, weigh_in};
+use serde::{Deserialize, Serialize};
+use std::time::Duration;
+use tokio::sync::{broadcast, mpsc};
+use utoipa::{IntoParams, ToSchema};
+use uuid::Uuid;
+
+/// Least time between two pictures of one screen: a hand follows no faster.
+const BETWEEN: Duration = Duration::from_millis(50);
+/// Pictures a screen may miss in a row before it is let go.
+const MISSED: u32 = 200;
+
+/// A scale of the shop.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ScaleView {
+    pub name: String,
+    pub instrument: Uuid,
+    /// It sends readings now.
+    pub heard: bool,
+    pub load: Option<Shown>,
+}
+
+/// What the stream of a weigh-in sends.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct Weighing {
+    /// The pour in hand; missing: the scale is silent.
+    pub weigh: Option<WeighIn>,
+    /// The scale's instrument, for the entry that takes the reading.
+    pub instrument: Uuid,
+}
+
+/// Which scale.
+#[derive(Debug, Deserialize, IntoParams)]
+pub struct By {
+    /// Its name.
+    pub scale: String,
+}
+
+/// The scales of the shop that speak.
+#[utoipa::path(operation_id = "scales_list", tag = "scales", responses((status = 200, body = [ScaleView])))]
+#[get("/scales")]
+pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<ScaleView>> {
+    let view = |s: std::sync::Arc<Scale>| {
+        let now = s.now();
+        ScaleView {
+            name: s.at.name.clone(),
+            instrument: s.instrument,
+            heard: now.is_some(),
+            load: now.and_then(|p| p.load_g).map(|g| show(g, Kind::Mass, person.prefs)),
+        }
+    };
+    Ok(web::Json(state.scales.all().into_iter().map(view).collect()))
+}
+
+/// What stands on the scale is meant: a jump is forgotten.
+#[utoipa::path(operation_id = "scales_go_on", tag = "scales", params(By), responses((status = 204), (status = 404)))]
+#[post("/scales/go-on")]
+pub async fn go_on(state: web::Data<State>, _person: Person, by: web::Query<By>) -> Result<HttpResponse, Problem> {
+    state.scales.one(&by.scale).ok_or(Problem::NotFound("scale"))?.go_on();
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// The pour in hand of a pot, line by line of a scale. Of several lines a screen is late for it sees the newest.
+#[utoipa::path(operation_id = "weigh_in", tag = "scales", params(("id" = Uuid, Path), ("charge" = Uuid, Path), By),
+    responses((status = 200, description = "Server-sent events: `weigh` with a Weighing", body = Weighing), (status = 404)))]
+#[get("/batches/{id}/charges/{charge}/weigh-in")]
+pub async fn stream(
+    state: web::Data<State>,
+    person: Person,
+    path: web::Path<(Uuid, Uuid)>,
+    by: web::Query<By>,
+) -> Result<impl Responder, Problem> {
+    let (book, charge) = path.into_inner();
+    let scale = state.scales.one(&by.scale).ok_or(Problem::NotFound("scale"))?;
+    let mut kept = record(&state, book).await?;
+    kept.charge(charge).ok_or(Problem::NotFound("pot"))?;
+    let (tx, rx) = mpsc::channel(4);
+    let (mut heard, mut changes) = (scale.follow(), state.live.0.subscribe());
+    tokio::spawn(async move {
+        let mut missed = 0;
+        let id = book.to_string();
+        // The first picture at once, whatever the scale does.
+        heard.mark_changed();
+        loop {
+            tokio::select! {
+                line = heard.changed() => if line.is_err() { return },
+                changed = changes.recv() => match changed {
+                    Ok(text) if text != id && text != crate::live::RESYNC => continue,
+                    Err(broadcast::error::RecvError::Closed) => return,
+                    _ => match record(&state, book).await {
+                        Ok(newer) => kept = newer,
+                        Err(_) => return,
+                    },
+                },
+            }
+            heard.mark_unchanged();
+            let Some(weigh) = picture(&kept, charge, &scale, &person, state.clock.now()) else { return };
+            let text = serde_json::to_string(&Weighing { weigh, instrument: scale.instrument }).unwrap_or_default();
+            match tx.try_send(sse::Event::Data(sse::Data::new(text).event("weigh"))) {
+                Ok(()) => missed = 0,
+                Err(mpsc::error::TrySendError::Full(_)) if missed < MISSED => missed += 1,
+                Err(_) => return,
+            }
+            tokio::time::sleep(BETWEEN).await;
+        }
+    });
+    Ok(sse::Sse::from_infallible_receiver(rx)
+        .with_keep_alive(Duration::from_secs(15))
+        .with_retry_duration(Duration::from_secs(1)))
+}
+
+/// `None`: the pot is gone, and the stream with it.
+fn picture(record: &Record, charge: Uuid, scale: &Scale, person: &Person, now: Timestamp) -> Option<Option<WeighIn>> {
+    let (sheet, pot) = (&record.aim()?.sheet, record.charge(charge).filter(|c| c.closed.is_none())?);
+    let Some(pan) = scale.now() else { return Some(None) };
+    let (plan, pours) = (record.plan(pot), pot.standing());
+    let combined = pot.combined().is_some();
+    let held = if combined { None } else { may_combine(record, charge, now, person.prefs).err().map(|r| r.text) };
+    let tared = scale.is_tared(charge, pours.len());
+    let pouring = Pouring { sheet, charge, plan: &plan, pours: &pours, tared, combined, held };
+    let weigh = weigh_in(&pouring, &pan, scale.at.resolution_g, person.prefs);
+    if weigh.tared && pan.stable {
+        scale.was_tared(charge, pours.len());
+    }
+    Some(Some(weigh))
+}

@@ -1,0 +1,177 @@
+//! Scales that speak: lines over TCP, read by a grammar of the settings, given to every screen through the process and
+//! never through the database. A silent scale blocks nothing: a reading can always be typed.
+
+pub mod http;
+
+use crate::settings::ScaleAt;
+use crate::state::State;
+use level_keel_core::weighing::{Grammar, MOST_LINE, Pan, Watch};
+use std::collections::BTreeMap;
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::{Duration, Instant};
+use tokio::io::AsyncReadExt;
+use tokio::net::TcpStream;
+use tokio::sync::watch;
+use tokio::task::JoinHandle;
+use uuid::Uuid;
+
+/// No line for so long: the scale is silent.
+const SILENT: Duration = Duration::from_secs(2);
+/// First wait after a silence, doubled up to the longest.
+const FIRST_WAIT: Duration = Duration::from_millis(250);
+const LONGEST_WAIT: Duration = Duration::from_secs(10);
+const CHUNK: usize = 4096;
+
+/// What is known of a scale now; `None`: silent.
+pub type Heard = Option<Pan>;
+
+/// A scale of the shop.
+pub struct Scale {
+    /// Its settings.
+    pub at: ScaleAt,
+    /// The instrument kept for it.
+    pub instrument: Uuid,
+    grammar: Grammar,
+    pan: Mutex<Watch>,
+    heard: watch::Sender<Heard>,
+    /// Tared for the next pour of this pot, after so many.
+    tared: Mutex<Option<(Uuid, usize)>>,
+}
+
+impl Scale {
+    /// Follows it from now on; of several lines since the last look only the newest is seen.
+    pub fn follow(&self) -> watch::Receiver<Heard> {
+        self.heard.subscribe()
+    }
+
+    /// What it says now.
+    pub fn now(&self) -> Heard {
+        *self.heard.borrow()
+    }
+
+    /// What stands on it is meant: a jump is forgotten.
+    pub fn go_on(&self) {
+        self.watch().accept();
+    }
+
+    /// Whether it was tared since the last pour of a pot.
+    pub fn is_tared(&self, charge: Uuid, pours: usize) -> bool {
+        *self.tared.lock().unwrap_or_else(PoisonError::into_inner) == Some((charge, pours))
+    }
+
+    /// It was tared for the next pour of a pot.
+    pub fn was_tared(&self, charge: Uuid, pours: usize) {
+        *self.tared.lock().unwrap_or_else(PoisonError::into_inner) = Some((charge, pours));
+    }
+
+    fn watch(&self) -> std::sync::MutexGuard<'_, Watch> {
+        // A line is taken in whole.
+        self.pan.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    fn line(&self, line: &[u8], at_s: f64) -> Option<Pan> {
+        // What is not of the grammar says nothing; a scale that says nothing for long is silent.
+        let seen = self.grammar.read(line).ok()?;
+        Some(self.watch().push(seen, at_s))
+    }
+}
+
+/// The scales of the shop, by name.
+#[derive(Clone, Default)]
+pub struct Scales(Arc<Mutex<BTreeMap<String, Arc<Scale>>>>);
+
+impl Scales {
+    fn lock(&self) -> std::sync::MutexGuard<'_, BTreeMap<String, Arc<Scale>>> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// One by its name.
+    pub fn one(&self, name: &str) -> Option<Arc<Scale>> {
+        self.lock().get(name).cloned()
+    }
+
+    /// Every one.
+    pub fn all(&self) -> Vec<Arc<Scale>> {
+        self.lock().values().cloned().collect()
+    }
+}
+
+/// Listens to every scale of the settings until the tasks are aborted.
+///
+/// **Errors:** a grammar that cannot be read, in words.
+pub async fn listen(state: &State) -> Result<Vec<JoinHandle<()>>, String> {
+    let mut tasks = Vec::new();
+    for at in state.settings.all_scales() {
+        let grammar = Grammar::new(&at.pattern, at.unit.as_deref()).map_err(|e| format!("{}: {e}", at.name))?;
+        let instrument = instrument(state, &at).await.map_err(|e| format!("{}: {e:?}", at.name))?;
+        let pan = Mutex::new(Watch::new(at.resolution_g));
+        let scale = Arc::new(Scale { instrument, grammar, pan, heard: watch::Sender::new(None), tared: Mutex::new(None), at });
+        state.scales.lock().insert(scale.at.name.clone(), scale.clone());
+        tasks.push(tokio::spawn(async move { follow(&scale).await }));
+    }
+    Ok(tasks)
+}
+
+/// The instrument of this name, made when it is new; its resolution is that of the settings.
+async fn instrument(state: &State, at: &ScaleAt) -> Result<Uuid, sqlx::Error> {
+    let known = sqlx::query_scalar!("select id from instrument where kind = 'scale' and name = $1", at.name)
+        .fetch_optional(&state.db)
+        .await?;
+    let id = known.unwrap_or_else(Uuid::now_v7);
+    sqlx::query!(
+        "insert into instrument (id, kind, name, resolution) values ($1, 'scale', $2, $3)
+         on conflict (id) do update set resolution = $3",
+        id,
+        at.name,
+        at.resolution_g
+    )
+    .execute(&state.db)
+    .await?;
+    Ok(id)
+}
+
+/// Connect, read, say; after a silence wait longer each time.
+async fn follow(scale: &Scale) {
+    let (mut wait, began) = (FIRST_WAIT, Instant::now());
+    loop {
+        if let Ok(Ok(stream)) = tokio::time::timeout(SILENT, TcpStream::connect(&scale.at.address)).await
+            && read(scale, stream, began).await
+        {
+            wait = FIRST_WAIT;
+        }
+        scale.heard.send_if_modified(|heard| heard.take().is_some());
+        tracing::debug!(scale = scale.at.name, "a scale is silent");
+        tokio::time::sleep(wait).await;
+        wait = (wait * 2).min(LONGEST_WAIT);
+    }
+}
+
+/// Reads until it is silent or gone; whether it said anything.
+async fn read(scale: &Scale, mut stream: TcpStream, began: Instant) -> bool {
+    let (mut chunk, mut line, mut spoke) = ([0_u8; CHUNK], Vec::with_capacity(MOST_LINE), false);
+    let mut last = Instant::now();
+    while let Ok(Ok(n)) = tokio::time::timeout(SILENT, stream.read(&mut chunk)).await
+        && n > 0
+    {
+        let mut newest = None;
+        for byte in &chunk[..n] {
+            match byte {
+                b'\n' | b'\r' => {
+                    newest = scale.line(&line, began.elapsed().as_secs_f64()).or(newest);
+                    line.clear();
+                }
+                // One byte over the longest is enough for the line to say nothing.
+                _ if line.len() <= MOST_LINE => line.push(*byte),
+                _ => {}
+            }
+        }
+        if let Some(pan) = newest {
+            (spoke, last) = (true, Instant::now());
+            scale.heard.send_replace(Some(pan));
+        } else if last.elapsed() > SILENT {
+            // It sends, and nothing of it can be read.
+            scale.heard.send_if_modified(|heard| heard.take().is_some());
+        }
+    }
+    spoke
+}

@@ -1,0 +1,223 @@
+// One item of the lists: its words, its figures, and when it applies.
+import { TextField } from "@mui/material";
+import { useState } from "react";
+import { Refused, type Schemas } from "../api/client";
+import { at } from "../api/entry";
+import { METHODS } from "../parts/methods";
+import { HAZARDS } from "../sheets/hazards";
+import { Choice, type Option } from "../ui/Choice";
+import { Field } from "../ui/Field";
+import { FormDialog } from "../ui/FormDialog";
+import { Ticks } from "../ui/Ticks";
+
+export type Item = Schemas["ListItem"];
+export const GROUPS: [Item["group"], string][] = [
+  ["material", "Material"],
+  ["mock_up", "Mock-up"],
+  ["rig", "Rig and air"],
+  ["surface", "Surface"],
+  ["masking", "Masking"],
+];
+export const KINDS: [string, string][] = [
+  ["tick", "done"],
+  ["test", "good, or failed"],
+  ["profile", "a profile read"],
+  ["timer", "timed"],
+  ["good_for", "good for so long"],
+  ["approve", "approved by a lead"],
+];
+const SUBSTRATES: [Schemas["Substrate"], string][] = [
+  ["blasted_steel", "blasted steel"],
+  ["sanded_aluminium", "sanded aluminium"],
+  ["gel_coat_mould", "gel-coat mould"],
+  ["fibreglass", "fibreglass"],
+  ["wood", "wood"],
+  ["foam", "foam"],
+  ["already_coated", "already coated"],
+];
+const HAS: Option[] = [
+  ["hardener", "it has a hardener"],
+  ["pot", "it is mixed in a pot"],
+  ["at_gun", "it is mixed at the gun"],
+  ["spray", "it is sprayed"],
+  ["thinner", "it is thinned"],
+  ["drum", "the drum is stirred"],
+  ["settles", "it settles"],
+  ["profile", "the sheet states a profile"],
+  ["mock_up", "the area asks for a mock-up"],
+  ["undercoat", "the sheet names the colour beneath"],
+  ["certificate", "the sheet asks for a certificate"],
+  ["strain", "the sheet states a strainer"],
+  ["gun_filter", "the sheet states a gun filter"],
+  ["least_rig", "the sheet states a least rig"],
+  ["excludes", "the sheet excludes some service"],
+];
+export const word = (text: string) => text.replaceAll("_", " ");
+
+type ItemDialogProps = {
+  item: Item | undefined;
+  shown: Record<string, Schemas["Shown"]>;
+  index: number;
+  busy: boolean;
+  error: Error | null;
+  save: (item: Record<string, unknown>) => void;
+  close: () => void;
+};
+
+export function ItemDialog({ item, shown, index, busy, error, save, close }: ItemDialogProps) {
+  const figure = (name: string) => shown[`items[${index}].what.${name}`]?.text ?? "";
+  const w = item?.what;
+  const [form, setForm] = useState({
+    text: item?.text ?? "",
+    hint: item?.hint ?? "",
+    group: item?.group ?? "surface",
+    before: item?.before ?? "spray",
+    kind: w?.kind ?? "tick",
+    words: w?.kind === "test" ? w.fails : w?.kind === "timer" || w?.kind === "good_for" ? (w.over ?? "") : "",
+    least_s: figure("least_s"),
+    most_s: figure("most_s"),
+    window_s: figure("window_s"),
+    substrates: (item?.when?.substrates ?? []) as string[],
+    methods: (item?.when?.methods ?? []) as string[],
+    hazards: (item?.when?.hazards ?? []) as string[],
+    has: (item?.when?.has ?? []) as string[],
+  });
+  const refusals = error instanceof Refused ? error.problem.fields : [];
+  const of = (field: string) => at(`items[${index}].${field}`, refusals);
+  const set = (change: Partial<typeof form>) => setForm((f) => ({ ...f, ...change }));
+  // A lot, and what the sheet times, stay what they are: only their words are edited.
+  const fixed = w?.kind === "lot" || (w && "by" in w && Boolean(w.by));
+  const done = () => {
+    const kinds: Record<string, Record<string, unknown>> = {
+      tick: {},
+      test: { fails: form.words },
+      profile: {},
+      approve: {},
+      timer: { least_s: form.least_s, most_s: form.most_s, over: form.words },
+      good_for: {
+        window_s: form.window_s,
+        over: form.words,
+        until_coated: w?.kind === "good_for" ? w.until_coated : false,
+      },
+    };
+    save({
+      key: item?.key ?? "",
+      group: form.group,
+      text: form.text,
+      hint: form.hint,
+      before: form.before,
+      what: fixed ? w : { kind: form.kind, ...kinds[form.kind] },
+      when: { substrates: form.substrates, methods: form.methods, hazards: form.hazards, has: form.has },
+      after: item?.after ?? null,
+    });
+  };
+  const select = (name: "group" | "before" | "kind", label: string, options: [string, string][]) => (
+    <Choice
+      name={`item-${name}`}
+      label={label}
+      value={form[name]}
+      disabled={name === "kind" && Boolean(fixed)}
+      set={(v) => set({ [name]: v })}
+      options={fixed && name === "kind" ? [[form.kind, "as it is"]] : options}
+    />
+  );
+  return (
+    <FormDialog
+      title={item ? "An item" : "A new item"}
+      action="Save as a new version"
+      name="save-item"
+      busy={busy}
+      submit={done}
+      close={close}
+    >
+      <TextField
+        label="What to do"
+        name="item-text"
+        value={form.text}
+        onChange={(e) => set({ text: e.target.value })}
+        error={Boolean(of("text") ?? of("key"))}
+        helperText={of("text") ?? of("key") ?? " "}
+        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+      />
+      <TextField
+        label="How"
+        value={form.hint}
+        multiline
+        onChange={(e) => set({ hint: e.target.value })}
+        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 240 } }}
+      />
+      <div className="fields">
+        {select("group", "Under", GROUPS)}
+        {select("before", "Before", [
+          ["combine", "mixing"],
+          ["spray", "spraying"],
+        ])}
+        {select("kind", "It is", KINDS)}
+        {["test", "timer", "good_for"].includes(form.kind) && !fixed && (
+          <TextField
+            label={form.kind === "test" ? "A failure looks like" : "When it is over"}
+            value={form.words}
+            onChange={(e) => set({ words: e.target.value })}
+            slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 60 } }}
+          />
+        )}
+        {form.kind === "timer" && !fixed && (
+          <>
+            <Field
+              name="least_s"
+              label="At least"
+              value={form.least_s}
+              onChange={(v) => set({ least_s: v })}
+              error={of("what.least_s")}
+            />
+            <Field
+              name="most_s"
+              label="At most"
+              value={form.most_s}
+              onChange={(v) => set({ most_s: v })}
+              error={of("what.most_s")}
+            />
+          </>
+        )}
+        {form.kind === "good_for" && !fixed && (
+          <Field
+            name="window_s"
+            label="Good for"
+            value={form.window_s}
+            onChange={(v) => set({ window_s: v })}
+            error={of("what.window_s")}
+          />
+        )}
+      </div>
+      <Ticks
+        label="On (none: any)"
+        name="on"
+        of={SUBSTRATES}
+        ticked={form.substrates}
+        set={(v) => set({ substrates: v })}
+      />
+      <Ticks
+        label="By (none: any)"
+        name="by"
+        of={METHODS}
+        ticked={form.methods}
+        set={(v) => set({ methods: v })}
+      />
+      <Ticks
+        label="Where there is (none: any)"
+        name="hazard"
+        of={HAZARDS}
+        ticked={form.hazards}
+        set={(v) => set({ hazards: v })}
+      />
+      <Ticks
+        label="Only where all of these hold"
+        name="has"
+        of={HAS}
+        ticked={form.has}
+        set={(v) => set({ has: v })}
+      />
+      {error && <p className="refusal">{error.message}</p>}
+    </FormDialog>
+  );
+}
