@@ -36,6 +36,11 @@ async fn begun(shop: &Shop, browser: &Browser) -> String {
     }
     browser.press("take-conditions").await;
     browser.wait_text("the surface may still fall").await;
+    for guard in ["solvent", "pressure_vessel"] {
+        browser.click(&format!("input[name='guard-{guard}']")).await;
+    }
+    browser.press("take-guards").await;
+    browser.wait_text("Guards on").await;
     shop.make_ready(&id).await;
     browser.go(&format!("{}/batches/{id}?at=2", shop.address)).await;
     id
@@ -137,7 +142,7 @@ async fn three_staggered_pots_from_inducting_to_spent(db: PgPool) {
         }
         browser.press("stirred").await;
         browser.wait("button[name='another-pot']").await;
-        shop.clock.advance(SignedDuration::from_mins(40));
+        shop.clock.advance(SignedDuration::from_mins(18));
         browser.client.refresh().await.expect("a reload");
         browser.wait("button[name='mix-work']").await;
     }

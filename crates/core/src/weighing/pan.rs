@@ -8,6 +8,8 @@ const JUMP_WITHIN_S: f64 = 0.6;
 const FASTEST_POUR_G_S: f64 = 700.0;
 /// Least jump that is called one, in divisions.
 const JUMP_DIVISIONS: f64 = 50.0;
+/// A fall of this part of a jump takes it back, from memory.
+const FALLS_BACK: f64 = 0.7;
 /// Moving to and fro for so long is no pouring: draught, a shaky bench, a loose plug. From memory.
 const RESTLESS_S: f64 = 15.0;
 
@@ -95,7 +97,9 @@ impl Watch {
                 self.turns += 1;
             }
         }
-        if self.jumped.is_some_and(|(from, _)| load_g <= from + near) {
+        // Back where it was; or what had jumped up fell off again, while the pour ran on.
+        let fell = self.last.map_or(0.0, |(before, _)| before - load_g);
+        if self.jumped.is_some_and(|(from, to)| load_g <= from + near || fell >= FALLS_BACK * (to - from)) {
             self.jumped = None;
         }
         self.last = Some((load_g, at_s));

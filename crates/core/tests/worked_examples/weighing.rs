@@ -51,6 +51,10 @@ fn what_happens_on_the_pan() {
     assert_eq!(jump, Some(Notice::Jumped { from_g: 571.0, to_g: 871.0 }));
     assert_eq!(watch.push(still(871.0), 9.0).notice, jump, "it stays said");
     assert_eq!(watch.push(still(571.0), 9.5).notice, None, "until it is as before");
+    // A tare lost and found while the pour runs on: taken back too.
+    watch.push(Seen { stable: false, ..still(600.0) }, 9.55);
+    assert!(watch.push(Seen { stable: false, ..still(960.0) }, 9.6).notice.is_some());
+    assert_eq!(watch.push(Seen { stable: false, ..still(640.0) }, 9.7).notice, None);
     let over = watch.push(Seen { load_g: None, stable: false, overload: true }, 9.6);
     assert_eq!(over.notice, Some(Notice::Overload));
     // A shaky bench.
