@@ -138,8 +138,14 @@ async fn appended(shop: &Shop, client: &Client, by_call: bool) -> f64 {
                 for n in 0..ENTRIES {
                     let (book, text) = (&books[n / BOOK], format!("note {n} of the load"));
                     if by_call {
-                        let writing =
-                            Writing { state: &state, person: &person, now: state.clock.now(), dry_run: false, view: false };
+                        let writing = Writing {
+                            state: &state,
+                            person: &person,
+                            now: state.clock.now(),
+                            dry_run: false,
+                            view: false,
+                            inside: false,
+                        };
                         let entry =
                             NewEntry { id: Uuid::now_v7(), kind: "note".into(), payload: json!({ "text": text }), ago_s: 0.0 };
                         writing.append(book.parse().expect("an id"), entry).await.expect("it is stored");

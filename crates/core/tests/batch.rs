@@ -1,13 +1,12 @@
 //! The log book of a batch: gates, holds, deviations, strikes, signatures; and payloads that must parse for ever.
 
-use jiff::{SignedDuration, Timestamp};
-use level_keel_core::batch::check::{Writer, check};
+use jiff::SignedDuration;
+use level_keel_core::batch::check::check;
 use level_keel_core::batch::payload::Payload;
 use level_keel_core::batch::view::Viewer;
-use level_keel_core::batch::{Entry, Kind, Record, card, fold, fold_on, view};
+use level_keel_core::batch::{Entry, Kind, card, fold, fold_on, view};
 use level_keel_core::canonical;
 use level_keel_core::people::{May, Role, check_pin, may};
-use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -289,7 +288,7 @@ fn the_card_of_a_whole_batch() {
     book.pass(10.0).write(Kind::Sign, seen).unwrap();
     let seen = book.seen();
     book.pass(10.0).write_as(Role::Inspector, Kind::Accept, seen).unwrap();
-    let card = card::card(&book.record(), seen_by(&book, Role::Inspector));
+    let card = card::card(&book.record(), seen_by(&book, Role::Inspector), level_keel_core::quantity::Prefs::METRIC);
     assert_eq!(card.core_version, env!("CARGO_PKG_VERSION"));
     insta::assert_json_snapshot!("card", card, { ".core_version" => "[version]" });
 }

@@ -34,7 +34,7 @@ fn an_over_pour_is_rescued_and_the_plan_follows() {
     book.write(Kind::Combine, on()).unwrap();
     book.pour("hardener", 2280.0).unwrap();
     let pot = seen(&book).mix.pots[0].clone();
-    assert_eq!(pot.rescues.iter().map(|r| r.to).count(), 2, "exact and least: {:?}", pot.rescues);
+    assert_eq!(pot.rescues.len(), 2, "exact and least: {:?}", pot.rescues);
     book.write(Kind::Rescue, json!({ "charge": POT, "to": "exact" })).unwrap();
     let record = book.record();
     let plan = record.plan(&record.charges[0]);
@@ -154,6 +154,7 @@ fn the_line_is_a_vessel_until_it_is_flushed() {
     near(line.renewed_s.unwrap(), 108.6, 0.1);
     let rack = seen(&book).pots;
     assert_eq!(rack.iter().map(|p| p.vessel).collect::<Vec<_>>(), [Vessel::Line], "the pot is gone, the hose is not");
+    assert!(seen(&book).next.iter().any(|n| n.text == "Flush the hose"), "{:?}", seen(&book).next);
     let before = rack[0].age;
     book.pass(30.0);
     assert!(seen(&book).pots[0].age > before, "it ages on");

@@ -67,6 +67,14 @@ async fn axe_finds_nothing_serious(db: PgPool) {
             browser.wait(wait).await;
             read(&browser, &format!("{name} /{path}"), &axe).await;
         }
+        // The leaves of Mix.
+        let mix = all.iter().find(|(path, _)| path.ends_with("at=2")).map(|(path, _)| path.clone()).expect("Mix");
+        browser.go(&format!("{base}/{mix}")).await;
+        for tab in ["plan", "ways", "mark", "work"] {
+            browser.press(&format!("mix-{tab}")).await;
+            browser.wait(".see, .two-ways").await;
+            read(&browser, &format!("{name} mix {tab}"), &axe).await;
+        }
         // What opens over a view.
         browser.go(&base).await;
         browser.wait(".next").await;

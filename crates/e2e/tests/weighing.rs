@@ -131,7 +131,7 @@ async fn three_staggered_pots_from_inducting_to_spent(db: PgPool) {
         }
         browser.press("open-pot").await;
         for component in ["base", "hardener"] {
-            browser.wait_text(&format!("{component}")).await;
+            browser.wait_text(component).await;
             let view = browser.read(&format!("/api/v1/batches/{book}")).await;
             let reading = view["mix"]["pots"][0]["to_reading"]["text"].as_str().expect("a reading").to_string();
             browser.fill("reading_g", &reading).await;

@@ -1199,6 +1199,8 @@ export interface components {
             head_seq: number;
             /** @description The whole log, oldest first, struck lines included. */
             log: components["schemas"]["LogLine"][];
+            /** @description Each pot: planned, poured, ratio, rescues, times, temperatures, ages, waste. */
+            pots?: components["schemas"]["CardPot"][];
             recoat?: components["schemas"]["RecoatWindow"] | null;
             signed?: components["schemas"]["Signature"] | null;
             /** @description Everything as it is shown: levels, pours, passes, films. */
@@ -1258,6 +1260,17 @@ export interface components {
             /** Format: double */
             wet_aim_um: number;
             zones: string[];
+        };
+        /** @description A line of it. */
+        CardLine: {
+            /** Format: date-time */
+            at?: string | null;
+            text: string;
+        };
+        /** @description A pot on the card. */
+        CardPot: {
+            lines: components["schemas"]["CardLine"][];
+            title: string;
         };
         /** @description One cup of a pair of catches. */
         CatchCup: {
@@ -1498,24 +1511,35 @@ export interface components {
         };
         /** @description A pot, or a charge at the gun. */
         DocCharge: {
+            /**
+             * Format: double
+             * @description Age at its end, spent at 1.
+             */
+            age?: number | null;
             closed?: components["schemas"]["DocClosed"] | null;
             /**
              * Format: date-time
              * @description When hardener met base: its clock.
              */
             combined?: string | null;
+            fills?: components["schemas"]["DocFill"][];
             kind: components["schemas"]["ChargeKind"];
             /** Format: int64 */
             no: number;
             /** Format: date-time */
             opened: string;
             over?: components["schemas"]["CoatOver"] | null;
+            /** @description What was to be poured, with what rescues and divisions made of it. */
+            planned?: components["schemas"]["PlannedPour"][];
             pours: components["schemas"]["DocPour"][];
             ratio?: components["schemas"]["DocRatio"] | null;
+            rescued?: string[];
             /** Format: date-time */
             started?: string | null;
             /** Format: date-time */
             stirred?: string | null;
+            /** @description Temperatures that held, from when on. */
+            temperatures?: components["schemas"]["HeldTemperature"][];
             /** Format: double */
             wanted_ml: number;
         };
@@ -1566,6 +1590,17 @@ export interface components {
             answer?: string | null;
             code: string;
             text: string;
+        };
+        /** @description A fill. */
+        DocFill: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: double */
+            dose_g?: number | null;
+            /** Format: double */
+            fill_ml: number;
+            into: components["schemas"]["FillInto"];
         };
         /** @description A film reading. */
         DocFilm: {
@@ -1680,6 +1715,11 @@ export interface components {
          * @enum {string}
          */
         Ended: "emptied" | "discarded" | "handed_over";
+        /**
+         * @description Where a fill goes.
+         * @enum {string}
+         */
+        FillInto: "gun_cup" | "pressure_pot" | "tray";
         /** @description A fill. */
         FillView: {
             amount: components["schemas"]["Shown"];
@@ -1749,6 +1789,19 @@ export interface components {
          * @enum {string}
          */
         Hazard: "isocyanate" | "peroxide" | "solvent" | "styrene" | "pressure_vessel" | "high_pressure_fluid" | "chromate" | "exotherm";
+        /** @description A temperature held from an instant on. */
+        HeldTemperature: {
+            /**
+             * Format: date-time
+             * @description From when.
+             */
+            from: string;
+            /**
+             * Format: double
+             * @description The temperature.
+             */
+            temp_c: number;
+        };
         /** @description Surface, dew point and the sheet's margin over time; places run from 0 (left, bottom) to 1. */
         History: {
             bottom: components["schemas"]["Shown"];
@@ -2528,6 +2581,26 @@ export interface components {
             ml: number;
             /** Format: double */
             to_x: number;
+        };
+        /** @description One line of a pouring plan. */
+        PlannedPour: {
+            /** @description What. */
+            component: components["schemas"]["Component"];
+            /**
+             * Format: double
+             * @description How much of it in all.
+             */
+            mass_g: number;
+            /**
+             * Format: double
+             * @description What one tared cup on the scale shows when it is in.
+             */
+            running_g: number;
+            /**
+             * Format: double
+             * @description Its volume; 0 for an additive whose density the sheet does not state.
+             */
+            volume_ml: number;
         };
         /**
          * @description The state of a pot.

@@ -15,6 +15,7 @@ export function CardView() {
   if (card.isPending) return <Loading what="the card" />;
   if (card.error) return <Failed error={card.error} again={() => void card.refetch()} />;
   const { view, signed, accepted, deviations, recoat, log, core_version, head_hash, head_seq } = card.data;
+  const pots = card.data.pots ?? [];
   // A card signed by an older version has none of these.
   const { lots = [], checks = [], releases = [] } = card.data.document ?? {};
   const time = (at: string) => shopTime(at, me?.zone ?? "UTC", me?.now);
@@ -79,6 +80,20 @@ export function CardView() {
         ))}
         {view.prove.proofs.length === 0 && <p>Nothing to prove.</p>}
       </div>
+      {pots.length > 0 && <h2>Pots</h2>}
+      {pots.map((p) => (
+        <section key={p.title}>
+          <h3>{p.title}</h3>
+          <ul className="made-ready">
+            {p.lines.map((l) => (
+              <li key={l.text}>
+                {l.text}
+                {l.at && <span className="slate small"> {time(l.at)}</span>}
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
       <h2>Pressures and stream</h2>
       <p>
         {view.set.tries.length === 0 && "None recorded."}

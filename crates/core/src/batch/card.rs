@@ -2,10 +2,16 @@
 
 use super::document::{CardDocument, document};
 use super::log::LogLine;
-use super::record::{Deviation, Record, Signature};
+use super::mixed::cost_words;
+use super::payload::Ended;
+use super::record::{Charge, Deviation, Record, Signature};
 use super::view::BatchView;
 use crate::CORE_VERSION;
+use crate::mixing::{self, Component, RescueTo};
+use crate::quantity::{Kind, Prefs, show};
 use crate::schedule::{RecoatWindow, window_of};
+use crate::sheets::{ChargeKind, Sheet};
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -28,12 +34,103 @@ pub struct Card {
     /// The same as an open document, in base units.
     #[serde(default)]
     pub document: Option<CardDocument>,
+    /// Each pot: planned, poured, ratio, rescues, times, temperatures, ages, waste.
+    #[serde(default)]
+    pub pots: Vec<CardPot>,
     /// The whole log, oldest first, struck lines included.
     pub log: Vec<LogLine>,
 }
 
+/// A pot on the card.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CardPot {
+    pub title: String,
+    pub lines: Vec<CardLine>,
+}
+
+/// A line of it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct CardLine {
+    pub at: Option<Timestamp>,
+    pub text: String,
+}
+
+fn pot(record: &Record, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
+    let say = |v, k| show(v, k, prefs).text;
+    let mut lines: Vec<CardLine> = Vec::new();
+    let mut add = |at: Option<Timestamp>, text: String| lines.push(CardLine { at, text });
+    let weighed = c.weighed();
+    let plan = record.plan(c);
+    let list = |mass: &dyn Fn(Component) -> f64| {
+        let all = plan.iter().map(|p| format!("{} {}", sheet.component_name(p.component), say(mass(p.component), Kind::Mass)));
+        all.collect::<Vec<_>>().join(", ")
+    };
+    if !plan.is_empty() {
+        let planned = |of| plan.iter().filter(|p| p.component == of).map(|p| p.mass_g).sum::<f64>();
+        add(Some(c.opened), format!("planned {}", list(&planned)));
+        let by = if c.pours.iter().any(|p| p.it.by_mark) { ", by the mark" } else { "" };
+        add(c.pours.last().map(|p| p.at), format!("poured {}{by}", list(&|of| mixing::total_g(&weighed, of))));
+    }
+    if let Some(s) = mixing::b_per_a(&weighed).and_then(|r| mixing::said(sheet, r)) {
+        let m = s.measured;
+        let (lo, hi) = (say(m.lo, s.kind), say(m.hi, s.kind));
+        add(None, format!("ratio {} between {lo} and {hi}: {}", say(m.value, s.kind), s.tolerance.judge(m).word()));
+    }
+    for r in &c.rescues {
+        let how = match r.it {
+            RescueTo::Exact => "back on target",
+            RescueTo::Least => "the least that is in",
+        };
+        add(Some(r.at), format!("rescued, {how}"));
+    }
+    for t in &c.transfers {
+        add(Some(t.at), format!("to another cup: {}", say(t.it, Kind::Mass)));
+    }
+    for (what, at) in [("hardener in", c.combined()), ("stirred", c.stirred), ("sprayed from", c.started)] {
+        if at.is_some() {
+            add(at, what.into());
+        }
+    }
+    let end = c.closed.as_ref().map(|x| x.at);
+    let held = record.temperatures(c).into_iter().filter(|h| end.is_none_or(|e| h.from <= e)).map(|h| h.temp_c);
+    let (lo, hi) = held.fold((f64::MAX, f64::MIN), |(lo, hi), t| (lo.min(t), hi.max(t)));
+    if lo <= hi && c.combined().is_some() {
+        add(None, format!("temperature {} to {}", say(lo, Kind::Temperature), say(hi, Kind::Temperature)));
+    }
+    let last = record.passes.iter().filter(|p| p.it.charge == c.id).map(|p| p.at).max();
+    for (what, at) in [("at its last pass", last), ("at its end", end)] {
+        if let Some(clock) = at.and_then(|at| record.clock(c, at)) {
+            add(at, format!("age {} of its life {what}", say(100.0 * clock.age, Kind::Percent)));
+        }
+    }
+    for f in &c.fills {
+        let dose = f.it.dose_g.map_or(String::new(), |g| format!(", dose {}", say(g, Kind::Mass)));
+        add(Some(f.at), format!("{} into the {}{dose}", say(f.it.fill_ml, Kind::Volume), f.it.into.word()));
+    }
+    if let Some(x) = &c.closed {
+        let waste = x.it.waste_ml.map_or(String::new(), |ml| format!(" {}", say(ml, Kind::Volume)));
+        let cost = x.it.waste_ml.and_then(|ml| cost_words(sheet, ml)).map_or(String::new(), |c| format!(", cost {c}"));
+        let why = x.it.reason.as_deref().map_or(String::new(), |r| format!(": {r}"));
+        let how = match x.it.how {
+            Ended::Emptied => "emptied",
+            Ended::Discarded => "discarded",
+            Ended::HandedOver => "handed over",
+        };
+        add(Some(x.at), format!("{how}{waste}{cost}{why}"));
+    }
+    let from = c.born.map_or(String::new(), |b| match b.of_batch {
+        Some(number) => format!(", from batch {number:04}"),
+        None => format!(", part of pot {}", b.of_no),
+    });
+    let kind = if c.kind == ChargeKind::Pot { "Pot" } else { "Charge at the gun" };
+    CardPot { title: format!("{kind} {}{from}", c.no), lines }
+}
+
 /// Makes the card of a record.
-pub fn card(record: &Record, view: BatchView) -> Card {
+pub fn card(record: &Record, view: BatchView, prefs: Prefs) -> Card {
+    let pots = record.aim().map(|b| record.charges.iter().map(|c| pot(record, &b.sheet, c, prefs)).collect());
     let mut log = view.log.clone();
     log.reverse();
     Card {
@@ -46,6 +143,7 @@ pub fn card(record: &Record, view: BatchView) -> Card {
         accepted: record.acceptance.clone(),
         recoat: window_of(record),
         document: document(view.id, record),
+        pots: pots.unwrap_or_default(),
         log,
         view,
     }

@@ -2,12 +2,14 @@
 //!
 //! Its JSON Schema is served beside it. A new field may be added in a version; none changes its meaning.
 
+use super::mixed::FillInto;
 use super::payload::{Ended, GateName};
 use super::record::{Charge, Record, Signature};
 use crate::coats::Method;
 use crate::conditions::dew_point_c;
 use crate::lists::{Did, Substrate};
-use crate::mixing::{self, Component};
+use crate::mixing::{self, Component, PlannedPour};
+use crate::pot_life::HeldTemperature;
 use crate::quantity::Prefs;
 use crate::schedule::{CoatOver, RecoatWindow, window_of};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
@@ -120,6 +122,30 @@ pub struct DocCharge {
     /// The window of the coat beneath, as known when spraying began.
     pub over: Option<CoatOver>,
     pub closed: Option<DocClosed>,
+    /// What was to be poured, with what rescues and divisions made of it.
+    #[serde(default)]
+    pub planned: Vec<PlannedPour>,
+    #[serde(default)]
+    pub rescued: Vec<Timestamp>,
+    /// Temperatures that held, from when on.
+    #[serde(default)]
+    pub temperatures: Vec<HeldTemperature>,
+    /// Age at its end, spent at 1.
+    #[serde(default)]
+    pub age: Option<f64>,
+    #[serde(default)]
+    pub fills: Vec<DocFill>,
+}
+
+/// A fill.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocFill {
+    pub at: Timestamp,
+    pub by: String,
+    pub into: FillInto,
+    pub fill_ml: f64,
+    pub dose_g: Option<f64>,
 }
 
 /// One pour.
@@ -374,7 +400,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         lots: lots.collect(),
         checks: checks.collect(),
         guards: record.guards.iter().copied().collect(),
-        charges: record.charges.iter().map(|c| charge(&aim.sheet, c)).collect(),
+        charges: record.charges.iter().map(|c| charge(record, &aim.sheet, c)).collect(),
         set_ups: set_ups.collect(),
         catches: catches.collect(),
         passes: passes.collect(),
@@ -390,7 +416,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
     })
 }
 
-fn charge(sheet: &Sheet, c: &Charge) -> DocCharge {
+fn charge(record: &Record, sheet: &Sheet, c: &Charge) -> DocCharge {
     let weighed = c.weighed();
     let pours = c.pours.iter().enumerate().map(|(i, p)| DocPour {
         at: p.at,
@@ -421,6 +447,15 @@ fn charge(sheet: &Sheet, c: &Charge) -> DocCharge {
             reason: x.it.reason.clone(),
             waste_ml: x.it.waste_ml,
         }),
+        planned: record.plan(c),
+        rescued: c.rescues.iter().map(|r| r.at).collect(),
+        temperatures: if c.combined().is_some() { record.temperatures(c) } else { Vec::new() },
+        age: c.closed.as_ref().and_then(|x| record.clock(c, x.at)).map(|x| x.age),
+        fills: c
+            .fills
+            .iter()
+            .map(|f| DocFill { at: f.at, by: f.by.clone(), into: f.it.into, fill_ml: f.it.fill_ml, dose_g: f.it.dose_g })
+            .collect(),
     }
 }
 
@@ -493,8 +528,24 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
                 out.put("charge", &no, at, "", what, None, "", "");
             }
         }
+        for p in &c.planned {
+            out.put("charge", &no, None, "", "planned", Some(p.mass_g), "g", p.component.word());
+        }
+        for at in &c.rescued {
+            out.put("charge", &no, Some(*at), "", "rescued", None, "", "");
+        }
+        for f in &c.fills {
+            out.put("charge", &no, Some(f.at), &f.by, "fill", Some(f.fill_ml), "mL", f.into.word());
+        }
+        if let Some(age) = c.age {
+            out.put("charge", &no, None, "", "age at its end", Some(age), "", "spent at 1");
+        }
         if let Some(x) = &c.closed {
-            let how = if x.how == Ended::Emptied { "emptied" } else { "discarded" };
+            let how = match x.how {
+                Ended::Emptied => "emptied",
+                Ended::Discarded => "discarded",
+                Ended::HandedOver => "handed over",
+            };
             out.put("charge", &no, Some(x.at), &x.by, how, x.waste_ml, "mL", x.reason.as_deref().unwrap_or(""));
         }
     }

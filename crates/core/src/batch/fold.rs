@@ -129,8 +129,14 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
         }
         Payload::CloseCharge(p) => on(record, p.charge, |c| c.closed = Some(stamp(entry, p.clone()))),
         Payload::PlanMix(p) => record.plan_mix = Some(stamp(entry, p)),
-        Payload::Rescue(r) => on(record, r.charge, |c| c.retarget = r.plan),
-        Payload::Transfer(t) => on(record, t.charge, |c| c.transferred(t.reading_g)),
+        Payload::Rescue(r) => on(record, r.charge, |c| {
+            c.rescues.push(stamp(entry, r.to));
+            c.retarget = r.plan;
+        }),
+        Payload::Transfer(t) => on(record, t.charge, |c| {
+            c.transfers.push(stamp(entry, t.reading_g));
+            c.transferred(t.reading_g);
+        }),
         Payload::Fill(f) => on(record, f.charge, |c| {
             if f.stirred {
                 c.stirs.push(entry.happened);

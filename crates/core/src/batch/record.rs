@@ -5,7 +5,7 @@ use super::mixed::{Born, Fill, Flush, PlanMix};
 use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, SetUp, TakeLot};
 use crate::conditions::Readings;
 use crate::lists::Tick;
-use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, Weighed};
+use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, RescueTo, Weighed};
 use crate::pot_life::{self, Clocked, HeldTemperature};
 use crate::quantity::Prefs;
 use crate::schedule::{Beside, CoatOver};
@@ -91,6 +91,12 @@ pub struct Charge {
     /// Every time it was stirred.
     #[serde(default)]
     pub stirs: Vec<Timestamp>,
+    /// Ways back from a wrong pour that were taken.
+    #[serde(default)]
+    pub rescues: Vec<Stamped<RescueTo>>,
+    /// Other cups it was moved to, with what was weighed there.
+    #[serde(default)]
+    pub transfers: Vec<Stamped<f64>>,
     /// What went to the gun.
     #[serde(default)]
     pub fills: Vec<Stamped<Fill>>,
@@ -130,6 +136,8 @@ impl Charge {
             kept: 1.0,
             moved_g: None,
             stirs: Vec::new(),
+            rescues: Vec::new(),
+            transfers: Vec::new(),
             fills: Vec::new(),
             out_ml: 0.0,
             born: None,

@@ -278,7 +278,9 @@ impl Writing<'_> {
         view: Option<&BatchView>,
     ) -> Result<Option<Value>, Problem> {
         match kind {
-            Kind::Sign | Kind::Accept => Ok(view.map(|v| serde_json::to_value(card(record, v.clone()))).transpose()?),
+            Kind::Sign | Kind::Accept => {
+                Ok(view.map(|v| serde_json::to_value(card(record, v.clone(), self.person.prefs))).transpose()?)
+            }
             Kind::Reopen => Ok(None),
             // Nothing was signed before this, so no card lies there.
             _ if record.signature.is_none() => Ok(None),

@@ -97,7 +97,7 @@ pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<U
     let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&state.db).await? };
     let record = record(&state, *id).await?;
     let view = view(*id, &record, &viewer, state.clock.now()).ok_or(Problem::NotFound("batch"))?;
-    Ok(web::Json(serde_json::to_value(card(&record, view))?))
+    Ok(web::Json(serde_json::to_value(card(&record, view, person.prefs))?))
 }
 
 /// The document of a card: as it was stored with the signature, or as it stands.

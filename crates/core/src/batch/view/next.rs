@@ -141,6 +141,26 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             PotState::Filling | PotState::Open => {}
         }
     }
+    // What stands in the hose dies with its pot; while a pot is sprayed from, new paint pushes it out.
+    let idle = record.charges.iter().all(|c| c.started.is_none() || c.closed.is_some());
+    if let Some(line) = record.line(now) {
+        let why = format!("it still holds {} of pot {}", show(line.hose_ml, Kind::Volume, prefs).text, line.no);
+        match line.clock.state {
+            PotState::Spent => add(now, 5, Tone::Urgent, "Flush the hose: it is spent".into(), why),
+            PotState::LastCall => add(line.clock.spent_at, 5, Tone::Urgent, "Flush the hose".into(), why),
+            _ if idle => add(line.clock.spent_at, 5, Tone::Watch, "Flush the hose".into(), why),
+            _ => {}
+        }
+    }
+    for charge in record.charges.iter().filter(|c| c.closed.is_none() && c.stirred.is_some()) {
+        let (Some(again), Some(last)) = (aim.sheet.stir_again_s, charge.stirs.iter().max()) else { continue };
+        let due = after(*last, again);
+        let spent = record.clock(charge, now).is_some_and(|c| c.state == PotState::Spent);
+        if !spent {
+            let tone = if due <= now { Tone::Watch } else { Tone::Quiet };
+            add(due, 2, tone, format!("Stir pot {} again", charge.no), "it settles: at every fill and after every pause".into());
+        }
+    }
     if !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some()) {
         let open = record.deviations.iter().filter(|d| d.answer.is_none()).count();
         if open > 0 {
