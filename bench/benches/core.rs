@@ -83,6 +83,7 @@ fn core(c: &mut Criterion) {
             reading_g: f64::from(n + 1) * 100.0,
             tared: false,
             resolution_g: 1.0,
+            ..Weighed::default()
         })
         .collect();
     c.bench_function("ratio of twelve pours, every corner", |b| b.iter(|| b_per_a(black_box(&pours))));

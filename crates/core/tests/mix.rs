@@ -49,6 +49,19 @@ fn an_over_pour_is_rescued_and_the_plan_follows() {
     assert_eq!(seen(&book).mix.pots[0].judgements, []);
 }
 
+/// Stirred and past its induction, a pot out of its ratio has no way back, and that is said.
+#[test]
+fn past_induction_nothing_brings_a_wrong_pot_back() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(420.0);
+    assert!(!seen(&book).mix.pots[0].rescues.is_empty(), "while it inducts there is a way");
+    book.pass(40.0);
+    let pot = seen(&book).mix.pots[0].clone();
+    assert!(pot.rescues.is_empty());
+    assert_eq!((pot.judgements[0].code.as_str(), pot.judgements[0].stop), ("past-rescue", true));
+}
+
 #[test]
 fn a_transfer_is_weighed_again_and_the_ratio_stays() {
     let mut book = Book::begun(sheet());

@@ -2864,6 +2864,7 @@ export interface components {
             wants: string[];
             /** @description “Exact” or “The least”. */
             word: string;
+            working: components["schemas"]["Working"];
         };
         /**
          * @description What a person is in the shop.

@@ -6,6 +6,7 @@ import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
+import { SUBSTRATES } from "../lists/substrates";
 import { pieces, TakeOff, type PieceForm } from "../mixing/TakeOff";
 import { METHODS } from "../parts/methods";
 import { partQuery, partsQuery, sheetsQuery } from "../api/queries";
@@ -27,17 +28,6 @@ const EMPTY = {
   substrate: "",
   method: "",
 };
-
-const SUBSTRATES: [string, string][] = [
-  ["", "not said"],
-  ["blasted_steel", "blasted steel"],
-  ["sanded_aluminium", "sanded aluminium"],
-  ["gel_coat_mould", "gel-coat mould"],
-  ["fibreglass", "fibreglass"],
-  ["wood", "wood"],
-  ["foam", "foam"],
-  ["already_coated", "already coated"],
-];
 
 const THINNER: Record<string, string> = {
   of_base: "of the base",
@@ -211,7 +201,7 @@ export function BeginView() {
               />
             )}
           />
-          {choose("substrate", "It goes on", SUBSTRATES)}
+          {choose("substrate", "It goes on", [["", "not said"], ...SUBSTRATES])}
           {choose("method", "Method", [["", "as the sheet is mixed"], ...METHODS])}
           {shapes.length === 0 && quantity("area_m2", "Area")}
           <TextField

@@ -9,6 +9,7 @@ import { Choice, type Option } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Ticks } from "../ui/Ticks";
+import { SUBSTRATES } from "./substrates";
 
 export type Item = Schemas["ListItem"];
 export const GROUPS: [Item["group"], string][] = [
@@ -25,15 +26,6 @@ export const KINDS: [string, string][] = [
   ["timer", "timed"],
   ["good_for", "good for so long"],
   ["approve", "approved by a lead"],
-];
-const SUBSTRATES: [Schemas["Substrate"], string][] = [
-  ["blasted_steel", "blasted steel"],
-  ["sanded_aluminium", "sanded aluminium"],
-  ["gel_coat_mould", "gel-coat mould"],
-  ["fibreglass", "fibreglass"],
-  ["wood", "wood"],
-  ["foam", "foam"],
-  ["already_coated", "already coated"],
 ];
 const HAS: Option[] = [
   ["hardener", "it has a hardener"],

@@ -3,6 +3,7 @@ import { Button } from "@mui/material";
 import type { Schemas } from "../api/client";
 import { useWrite } from "../api/entry";
 import type { StationProps } from "../batch/station";
+import { WorkingSheet } from "../ui/WorkingSheet";
 
 export function Rescue({ view, pot }: StationProps & { pot: Schemas["MixPot"] }) {
   const { write, busy, refused } = useWrite(view.id);
@@ -35,6 +36,7 @@ export function Rescue({ view, pot }: StationProps & { pot: Schemas["MixPot"] })
           </span>
         </div>
       ))}
+      <WorkingSheet working={pot.rescues[0]?.working} last={2} />
       {refused && <p className="refusal">{refused.detail}</p>}
       {pot.cautions.map((c) => (
         <p key={c} className="small slate">

@@ -16,6 +16,12 @@ pub fn to_go(plan: &[PlannedPour], pours: &[Weighed]) -> Vec<PlannedPour> {
     grown(plan, pours, half)
 }
 
+/// A pour of the plan with another mass.
+fn of_mass(p: &PlannedPour, mass_g: f64, running_g: f64) -> PlannedPour {
+    let volume_ml = p.volume_ml * mass_g / p.mass_g.max(f64::MIN_POSITIVE);
+    PlannedPour { component: p.component, mass_g, volume_ml, running_g }
+}
+
 fn grown(plan: &[PlannedPour], pours: &[Weighed], blind_g: f64) -> Vec<PlannedPour> {
     let poured = |c| total_g(pours, c);
     let over = |p: &PlannedPour| if poured(p.component) - blind_g > p.mass_g { poured(p.component) / p.mass_g } else { 1.0 };
@@ -25,12 +31,7 @@ fn grown(plan: &[PlannedPour], pours: &[Weighed], blind_g: f64) -> Vec<PlannedPo
         .map(|p| {
             let mass_g = (stretch * p.mass_g - poured(p.component)).max(0.0);
             running_g += mass_g;
-            PlannedPour {
-                component: p.component,
-                mass_g,
-                volume_ml: p.volume_ml * mass_g / p.mass_g.max(f64::MIN_POSITIVE),
-                running_g,
-            }
+            of_mass(p, mass_g, running_g)
         })
         .collect()
 }
@@ -127,12 +128,7 @@ pub fn retarget(plan: &[PlannedPour], pours: &[Weighed], rescue: &Rescue) -> Vec
             let add: f64 = rescue.adds.iter().filter(|a| a.component == p.component).map(|a| a.mass_g).sum();
             let mass_g = if add > 0.0 || poured > 0.0 { poured + add } else { p.mass_g };
             running_g += mass_g;
-            PlannedPour {
-                component: p.component,
-                mass_g,
-                volume_ml: p.volume_ml * mass_g / p.mass_g.max(f64::MIN_POSITIVE),
-                running_g,
-            }
+            of_mass(p, mass_g, running_g)
         })
         .collect()
 }

@@ -102,6 +102,7 @@ pub struct RescueView {
     pub total_mass: Shown,
     /// What does not hold it: cup, stock.
     pub wants: Vec<String>,
+    pub working: Working,
 }
 
 /// A fill.
@@ -272,19 +273,22 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Times
             .zip(record.on_the_part())
             .and_then(|(amount, on)| mixing::wanted_ml(sheet, amount, on, prefs).ok())
             .map(|(_, working)| working),
-        judgements: mixing::judgements(
-            &mixing::Mixed {
-                sheet,
-                plan: &plan,
-                pours: &weighed,
-                amount: charge.amount.as_ref(),
-                thinner_pct,
-                need_ml,
-                wanted_ml: charge.wanted_ml,
-                resolution_g: weighed.last().map_or(1.0, |w| w.resolution_g),
-            },
-            prefs,
-        ),
+        judgements: past_rescue(sheet, charge, record, now)
+            .into_iter()
+            .chain(mixing::judgements(
+                &mixing::Mixed {
+                    sheet,
+                    plan: &plan,
+                    pours: &weighed,
+                    amount: charge.amount.as_ref(),
+                    thinner_pct,
+                    need_ml,
+                    wanted_ml: charge.wanted_ml,
+                    resolution_g: weighed.last().map_or(1.0, |w| w.resolution_g),
+                },
+                prefs,
+            ))
+            .collect(),
         rescues: rescue_views(record, sheet, charge, &plan, now, prefs),
         left: show(record.left_ml(charge), Kind::Volume, prefs),
         left_ml: record.left_ml(charge),
@@ -351,6 +355,7 @@ fn rescue_views(
                 wants.push(format!("over the {} its life was measured on", say(g, Kind::Mass).text));
             }
             RescueView {
+                working: rescue_working(sheet, &weighed, &r, prefs),
                 to: r.to,
                 word: match r.to {
                     RescueTo::Exact => "Back on target",
@@ -369,6 +374,43 @@ fn rescue_views(
             }
         })
         .collect()
+}
+
+/// The rescue as a sum on paper.
+fn rescue_working(sheet: &Sheet, weighed: &[mixing::Weighed], r: &mixing::Rescue, prefs: Prefs) -> Working {
+    let mut w = Working::new(
+        "Rescue",
+        "Arithmetic of the ratio: nothing is taken out, the rest grows to what is over; the least is what the scale can prove",
+    );
+    let (a, b) = (mixing::total_g(weighed, Component::Base), mixing::total_g(weighed, Component::Hardener));
+    w.line("Base in it", "on the scale", a, Kind::Mass, prefs);
+    w.line("Hardener in it", "on the scale", b, Kind::Mass, prefs);
+    let per = sheet.hardener().map_or(0.0, |h| h.b_per_a);
+    w.line(
+        "Base to that hardener",
+        format!("{} ÷ {per:.4} g for a gram", show(b, Kind::Mass, prefs).text),
+        b / per,
+        Kind::Mass,
+        prefs,
+    );
+    for add in &r.adds {
+        let had = mixing::total_g(weighed, add.component);
+        let figures = format!("to {} in all", show(had + add.mass_g, Kind::Mass, prefs).text);
+        w.line(&format!("Add {}", sheet.component_name(add.component)), figures, add.mass_g, Kind::Mass, prefs);
+    }
+    w.line("In the cup then", "everything together", r.total_g, Kind::Mass, prefs);
+    w
+}
+
+/// Out of its ratio and past its induction: nothing brings it back.
+fn past_rescue(sheet: &Sheet, charge: &Charge, record: &Record, now: Timestamp) -> Option<Judgement> {
+    let said = mixing::said(sheet, mixing::b_per_a(&charge.weighed())?)?;
+    let over = record.clock(charge, now).is_some_and(|c| !matches!(c.state, PotState::Mixing | PotState::Inducting));
+    (over && said.tolerance.judge(said.measured).is_out()).then(|| Judgement {
+        code: "past-rescue".into(),
+        text: "It is out of its ratio and its induction is over: nothing brings it back. Discard it, and mix another.".into(),
+        stop: true,
+    })
 }
 
 /// The dose of the last fill that had one, for a litre: the next one is matched to it, so that shade does not step.
