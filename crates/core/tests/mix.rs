@@ -274,6 +274,24 @@ fn confusions_are_named() {
     assert_eq!(found[0].0, "percent-as-amount");
     assert!(found[0].1.starts_with("This is 25.0 %, not 10.0 %"), "{found:?}");
     assert!(found[0].1.contains("118 mL was meant") || found[0].1.contains("4.0 fl oz was meant"), "{found:?}");
+    // A pot too small for its scale is said before anything is poured, with the least that can be proved.
+    let found = codes(sheet(), &[]);
+    assert!(found.is_empty(), "a litre is proved on a 1 g scale: {found:?}");
+    let small = change(
+        json!({ "basis": "percent_by_weight", "ratio": null, "hardener_pct": 1.8, "band_low_pct": 1.5, "band_high_pct": 2.5 }),
+    );
+    let mut book = Book::begun(small);
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 80.0 })).unwrap();
+    let said = seen(&book).mix.pots[0].judgements.clone();
+    assert_eq!(said[0].code, "scale-too-coarse");
+    assert!(said[0].text.contains("tared between"), "{said:?}");
+    // The wrong one first.
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
+    book.pour("hardener", 196.0).unwrap();
+    assert_eq!(seen(&book).mix.pots[0].judgements[0].code, "wrong-order");
     // 4:1 by volume poured as 4:1 by weight.
     let found = codes(sheet(), &[("base", 1200.0), ("hardener", 1500.0)]);
     assert!(found.iter().any(|(code, _)| code == "volume-as-weight"), "{found:?}");

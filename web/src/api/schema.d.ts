@@ -1084,6 +1084,8 @@ export interface components {
         };
         /** @description A field of a way of asking. */
         AskField: {
+            /** @description What its lot in the stores still holds. */
+            in_stores?: string | null;
             label: string;
             name: string;
         };
@@ -2211,6 +2213,7 @@ export interface components {
         Marked: {
             cup: components["schemas"]["Cup"];
             marks: components["schemas"]["MarkView"][];
+            scale_off?: components["schemas"]["Shown"] | null;
         };
         /** @description The signed-in person, and how the shop's time runs. */
         Me: {

@@ -170,6 +170,7 @@ function NewPot({ view, done }: StationProps & { done: () => void }) {
               key={f.name}
               name={path(f.name)}
               label={f.label}
+              hint={f.in_stores ?? " "}
               value={form[f.name] ?? ""}
               onChange={(v) => setForm((held) => ({ ...held, [f.name]: v }))}
               understood={dry?.understood}

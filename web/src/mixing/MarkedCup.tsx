@@ -112,8 +112,11 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
         {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
         {seen.ratio && <Level level={seen.ratio} />}
         <p className="small slate">
-          An eye reads a mark to about 1 mm: beside a scale that is coarse, and the level of the ratio shows
-          it.
+          An eye reads a mark to about 1 mm
+          {marked.data?.scale_off
+            ? `; the finest scale here is off by ${marked.data.scale_off.text} at most`
+            : ""}
+          . The level of the ratio shows what that proves.
         </p>
       </form>
       <div className="see">

@@ -71,12 +71,14 @@ function FillForm({ view, pot }: Props) {
   const { write, busy, refused } = useWrite(view.id);
   const [form, setForm] = useState({ into: "pressure_pot", fill_ml: "", dose_g: "" });
   const [stirred, setStirred] = useState(false);
+  const [strained, setStrained] = useState(false);
   const payload = form.fill_ml.trim()
     ? {
         charge: pot.id,
         into: form.into,
         fill_ml: form.fill_ml,
         stirred,
+        strained,
         ...(form.dose_g.trim() ? { dose_g: form.dose_g } : {}),
       }
     : null;
@@ -134,6 +136,15 @@ function FillForm({ view, pot }: Props) {
             onChange={(e) => setStirred(e.target.checked)}
           />
           stirred just before
+        </label>
+        <label className="tick" style={{ border: 0 }}>
+          <input
+            type="checkbox"
+            name="fill-strained"
+            checked={strained}
+            onChange={(e) => setStrained(e.target.checked)}
+          />
+          strained
         </label>
         {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
       </div>

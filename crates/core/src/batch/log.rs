@@ -136,7 +136,8 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::Transfer(t) => format!("{} to another cup: {}", capital(&pot(t.charge)), say(t.reading_g, Kind::Mass)),
         Payload::Fill(f) => {
             let dose = f.dose_g.map_or(String::new(), |g| format!(", dose {}", say(g, Kind::Mass)));
-            format!("{} from {} into the {}{dose}", say(f.fill_ml, Kind::Volume), pot(f.charge), f.into.word())
+            let strained = if f.strained { ", strained" } else { "" };
+            format!("{} from {} into the {}{dose}{strained}", say(f.fill_ml, Kind::Volume), pot(f.charge), f.into.word())
         }
         Payload::Divide(d) => format!("{} of {} into pot {}", say(d.part_ml, Kind::Volume), pot(d.charge), d.no),
         Payload::HandOver(h) => format!("{} handed over to batch {:04}", capital(&pot(h.charge)), h.to_number),

@@ -101,6 +101,9 @@ pub struct Fill {
     /// Stirred just before.
     #[serde(default)]
     pub stirred: bool,
+    /// Through the strainer.
+    #[serde(default)]
+    pub strained: bool,
 }
 
 /// A part of a pot goes into a vessel of its own; both age on as one.

@@ -182,6 +182,8 @@ pub struct Way {
 pub struct AskField {
     pub name: String,
     pub label: String,
+    /// What its lot in the stores still holds.
+    pub in_stores: Option<String>,
 }
 
 /// The ways a product can be asked for: none that it cannot answer.
@@ -189,7 +191,7 @@ pub fn ways(sheet: &Sheet) -> Vec<Way> {
     let way = |from: &str, label: &str, fields: &[(&str, &str)]| Way {
         from: from.into(),
         label: label.into(),
-        fields: fields.iter().map(|(n, l)| AskField { name: (*n).into(), label: (*l).into() }).collect(),
+        fields: fields.iter().map(|(n, l)| AskField { name: (*n).into(), label: (*l).into(), in_stores: None }).collect(),
         asks_of_what: from == "pieces",
     };
     let mut all = vec![

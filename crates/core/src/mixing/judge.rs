@@ -77,6 +77,42 @@ fn ratio(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
     let (sheet, say) = (m.sheet, |v: f64, k: Kind| show(v, k, prefs).text);
     let mut add = |code: &str, stop: bool, text: String| found.push(Judgement { code: code.into(), text, stop });
     let (Some(h), Some(basis)) = (sheet.hardener(), sheet.basis) else { return };
+    let place = |c: Component| m.plan.iter().position(|p| p.component == c);
+    let first = |c: Component| m.pours.iter().position(|p| p.component == c);
+    let (a_in, b_in) = (first(Component::Base), first(Component::Hardener));
+    if b_in.is_some_and(|b| a_in.is_none_or(|a| b < a)) && place(Component::Base) < place(Component::Hardener) {
+        add(
+            "wrong-order",
+            false,
+            "Hardener went in before base. The ratio stays what it is: pour the base onto it, scrape the floor of the cup, stir longer.".into(),
+        );
+    }
+    if b_in.is_none() && !m.plan.is_empty() {
+        let planned = |c: Component| m.plan.iter().find(|p| p.component == c).map_or(0.0, |p| p.mass_g);
+        let step = |g: f64| (g / m.resolution_g).round() * m.resolution_g;
+        let (base_g, hardener_g) = (step(planned(Component::Base)), step(planned(Component::Hardener)));
+        let can = |tared| provable::proves(sheet, provable::Pair { base_g, hardener_g, tared }, m.resolution_g);
+        let d = say(m.resolution_g, Kind::Mass);
+        match (can(false), can(true)) {
+            (true, _) => {}
+            (false, true) => add(
+                "tare-before-hardener",
+                false,
+                format!("On a {d} scale this ratio is proved only when the scale is tared before the hardener."),
+            ),
+            (false, false) => {
+                let least = provable::least(sheet, m.resolution_g).map_or(String::new(), |p| {
+                    let how = if p.tared { ", tared between" } else { "" };
+                    format!(
+                        " The least it can: {} base with {} hardener{how}.",
+                        say(p.base_g, Kind::Mass),
+                        say(p.hardener_g, Kind::Mass)
+                    )
+                });
+                add("scale-too-coarse", false, format!("A {d} scale cannot prove so small a pot.{least} Or take a finer scale."));
+            }
+        }
+    }
     let Some(now) = b_per_a(m.pours).and_then(|r| said(sheet, r)) else { return };
     let verdict = now.tolerance.judge(now.measured);
     let (a, b) = (total_g(m.pours, Component::Base), total_g(m.pours, Component::Hardener));

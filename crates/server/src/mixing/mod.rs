@@ -100,6 +100,8 @@ pub struct MarkView {
 #[allow(missing_docs)]
 pub struct Marked {
     pub cup: Cup,
+    /// What the shop's finest scale may be off instead.
+    pub scale_off: Option<Shown>,
     pub marks: Vec<MarkView>,
 }
 
@@ -137,7 +139,9 @@ pub async fn mark(
         off: show(m.off_g, Kind::Mass, person.prefs),
     };
     let marks = marked(&record, charge, &cup, person.prefs)?.into_iter().map(view).collect();
-    Ok(web::Json(Marked { cup, marks }))
+    let finest = sqlx::query_scalar!("select min(resolution) from instrument where kind = 'scale'").fetch_one(&state.db).await?;
+    let scale_off = finest.map(|d| show(d, Kind::Mass, person.prefs));
+    Ok(web::Json(Marked { cup, scale_off, marks }))
 }
 
 /// Margins of the strip, and its width.

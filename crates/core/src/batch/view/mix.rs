@@ -182,7 +182,7 @@ pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
     MixView {
         need: show(need, Kind::Volume, prefs),
         propose: show(missing.min(one_pot), Kind::Volume, prefs),
-        ways: mixing::ways(&aim.sheet),
+        ways: ways(record, &aim.sheet, prefs),
         need_working: Some(
             plan.as_ref()
                 .and_then(|p| p.working.clone())
@@ -198,6 +198,24 @@ pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
         plan,
         hand_to: Vec::new(),
     }
+}
+
+/// The ways of asking; where one asks for what is in hand, what the lot in use still holds stands beside it.
+fn ways(record: &Record, sheet: &Sheet, prefs: Prefs) -> Vec<Way> {
+    let left = |of: Component| {
+        let lot = record.lots_at(Timestamp::MAX).into_iter().rev().find(|l| l.component == of)?;
+        Some((lot.lot.code.clone(), record.beside.lots.get(&lot.lot.id)?.left_g?))
+    };
+    let mut all = mixing::ways(sheet);
+    for field in all.iter_mut().flat_map(|w| &mut w.fields) {
+        let of = match field.name.as_str() {
+            "base_g" => Component::Base,
+            "hardener_g" => Component::Hardener,
+            _ => continue,
+        };
+        field.in_stores = left(of).map(|(code, g)| format!("{} in lot {code}", show(g, Kind::Mass, prefs).text));
+    }
+    all
 }
 
 fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Timestamp, prefs: Prefs) -> MixPot {
