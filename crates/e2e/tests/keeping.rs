@@ -247,7 +247,7 @@ async fn a_drum_is_stirred_and_rests_and_a_mock_up_is_approved(db: PgPool) {
     browser.wait_text("panel.png").await;
     browser.fill("sample", "Control 4").await;
     browser.press("do-mock_up").await;
-    browser.wait_text("approved: Control 4").await;
+    browser.wait_text("Mock-up panel approved: approved, Control 4").await;
     drop(browser);
     shop.close().await;
 }
