@@ -97,7 +97,9 @@ impl Pan {
             Some("put") => self.load_g += number(1)?,
             Some("pour") => {
                 let rate = if words.len() > 2 { number(2)? } else { 150.0 };
-                self.pouring = Some((number(1)?, rate.max(0.1), now));
+                // More of it comes on top of what still runs.
+                let left = self.pouring.map_or(0.0, |(left, ..)| left);
+                self.pouring = Some((left + number(1)?, rate.max(0.1), now));
             }
             Some("take") => (self.load_g, self.pouring) = (0.0, None),
             Some("tare") => self.tare_g = self.load_g,

@@ -17,7 +17,7 @@ async fn words(shop: &Shop) -> Vec<String> {
 #[sqlx::test]
 async fn the_demo_is_alive_whenever_it_is_started(db: PgPool) {
     let shop = Shop::open(db).await;
-    assert_eq!(words(&shop).await, ["Inducting", "Last call", "Ready"]);
+    assert_eq!(words(&shop).await, ["Flush by", "Inducting", "Last call", "Ready"]);
     let records = async || applicator(&shop).await.get("/records").await.1["rows"].as_array().unwrap().len();
     assert_eq!(records().await, 3);
     // Started again an hour later: nothing is added.
@@ -27,7 +27,7 @@ async fn the_demo_is_alive_whenever_it_is_started(db: PgPool) {
     // The next morning: the crew has closed the old shift, and a new one is on.
     shop.clock.advance(SignedDuration::from_hours(15));
     demo::bring_up(&shop.state).await.unwrap();
-    assert_eq!(words(&shop).await, ["Inducting", "Last call", "Ready"]);
+    assert_eq!(words(&shop).await, ["Flush by", "Inducting", "Last call", "Ready"]);
     assert_eq!(records().await, 6);
     let (_, board) = applicator(&shop).await.get("/board").await;
     assert_eq!(board["batches"].as_array().unwrap().len(), 3);
