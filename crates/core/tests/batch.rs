@@ -79,7 +79,11 @@ fn a_ratio_out_of_tolerance_holds_the_spraying_and_the_rest_of_the_plan_grows() 
     book.pass(25.0);
     assert!(refused(book.write(Kind::StartSpraying, on()), "hold").text.contains("is out"));
     let record = book.record();
-    let go = level_keel_core::mixing::to_go(&record.plan(&record.charges[0]), &record.charges[0].weighed());
+    let go = level_keel_core::mixing::to_go(
+        &record.aim().expect("begun").sheet,
+        &record.plan(&record.charges[0]),
+        &record.charges[0].weighed(),
+    );
     book.pour("base", 2300.0 + go[0].mass_g).unwrap();
     book.write(Kind::StartSpraying, on()).unwrap();
 }

@@ -325,3 +325,40 @@ fn confusions_are_named() {
         assert!(codes.iter().any(|c| c == code), "{code}: {codes:?}");
     }
 }
+
+/// 2.2 mil dry at 62 % solids is 3.548 mil wet; thinned by 10 % of mixed, 3.903 mil dries to it: the aim and the need follow.
+#[test]
+fn a_dry_film_asked_stays_asked_whatever_thinner_is_planned() {
+    let mut thinned = sheet();
+    (thinned["solids_pct"], thinned["thinner_max_pct"]) = (json!(62.0), json!(15.0));
+    (thinned["thinner_basis"], thinned["thinner_density_kg_l"]) = (json!("of_mixed"), json!(0.88));
+    let dry_mil = |book: &Book| {
+        let record = book.record();
+        (record.wet_aim_um() / MIL, record.need_ml())
+    };
+    let wet = 2.2 * MIL / 0.62;
+    let mut book = Book::begun_with(thinned.clone(), json!({ "wet_um": wet, "dry_um": 2.2 * MIL }));
+    near(dry_mil(&book).0, 3.548, 5e-4);
+    let plan = |pct: f64| json!({ "rate_ml_min": 300.0, "thinner_pct": pct });
+    book.write(Kind::PlanMix, plan(10.0)).unwrap();
+    near(dry_mil(&book).0, 3.903, 5e-4);
+    near(dry_mil(&book).1, 10.0 * 3.903 * MIL / 0.6, 0.5);
+    let view = seen(&book);
+    let film = view.mix.plan.expect("a plan").film;
+    assert!(film.contains("99 µm wet, dries to 56 µm"), "{film}");
+    // What is weighed in rules over what was planned: half the thinner, so 3.726 mil.
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1050.0 })).unwrap();
+    book.pour("base", 800.0 * 1.42).unwrap();
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 800.0 * 1.42 + 196.0).unwrap();
+    book.pour("thinner", 800.0 * 1.42 + 196.0 + 44.0).unwrap();
+    book.write(Kind::Stirred, on()).unwrap();
+    book.pass(20.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, on()).unwrap();
+    near(dry_mil(&book).0, 3.548 * 1.05, 2e-3);
+    // A wet film asked stays as it was asked.
+    let mut book = Book::begun_with(thinned, json!({}));
+    book.write(Kind::PlanMix, plan(10.0)).unwrap();
+    near(dry_mil(&book).0, 4.0, 1e-9);
+}

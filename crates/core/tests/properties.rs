@@ -171,7 +171,7 @@ proptest! {
             Weighed { component: Component::Base, reading_g: a, tared: false, resolution_g: 0.001, start_g: None },
             Weighed { component: Component::Hardener, reading_g: b, tared: true, resolution_g: 0.001, start_g: None },
         ];
-        let go = to_go(&plan, &pours);
+        let go = to_go(&sheet(), &plan, &pours);
         prop_assert!(go.iter().all(|p| p.mass_g >= 0.0));
         let total = |c: Component, i: usize| total_g(&pours, c) + go[i].mass_g;
         let landed = total(Component::Base, 0) / total(Component::Hardener, 1);
@@ -186,7 +186,7 @@ proptest! {
         let at = |component, g: f64| Weighed { component, reading_g: (g / d).round() * d, resolution_g: d, ..Weighed::default() };
         let a = at(Component::Base, plan[0].mass_g);
         let pours = [a, at(Component::Hardener, a.reading_g + plan[1].mass_g * over)];
-        for way in rescues(&sheet, &plan, &pours) {
+        for way in rescues(&sheet, &plan, &pours, over < 1.0) {
             prop_assert!(way.adds.iter().all(|p| p.mass_g > 0.0), "{way:?}");
             let last = pours[1].reading_g;
             let after: Vec<Weighed> = pours.iter().copied().chain(way.adds.iter().scan(last, |run, add| {
@@ -211,7 +211,7 @@ proptest! {
         let pours: Vec<Weighed> = plan.iter().map(|p| Weighed { component: p.component, reading_g: p.running_g, resolution_g: 0.01, ..Weighed::default() }).collect();
         let ratio = b_per_a(&pours).unwrap();
         prop_assert!((ratio.value / sheet.hardener().unwrap().b_per_a - 1.0).abs() < 1e-9);
-        prop_assert!(rescues(&sheet, &plan, &pours).is_empty());
+        prop_assert!(rescues(&sheet, &plan, &pours, true).is_empty());
     }
 
     /// Pots of a split are the need, none over a limit, each mixed before it is sprayed.

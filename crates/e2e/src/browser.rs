@@ -116,12 +116,10 @@ impl Browser {
 
     /// Waits for a CSS selector.
     pub async fn wait(&self, css: &str) -> fantoccini::elements::Element {
-        self.client
-            .wait()
-            .at_most(PATIENCE)
-            .for_element(Locator::Css(css))
-            .await
-            .unwrap_or_else(|_| panic!("never appeared: {css}"))
+        match self.client.wait().at_most(PATIENCE).for_element(Locator::Css(css)).await {
+            Ok(element) => element,
+            Err(_) => panic!("never appeared: {css}\n--- the page says:\n{}", self.text().await),
+        }
     }
 
     /// Waits until nothing fits a CSS selector any more.

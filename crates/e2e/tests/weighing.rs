@@ -1,5 +1,7 @@
 //! Mix with a scale that speaks: weighed in without a touch, an over-pour led back, three staggered pots, silence and back.
 
+mod pot;
+
 use jiff::SignedDuration;
 use level_keel_devices::scale::{self, Made, Scale};
 use level_keel_e2e::Browser;
@@ -10,6 +12,8 @@ use level_keel_server::state::State;
 use sqlx::PgPool;
 use std::time::Duration;
 use tokio::task::JoinHandle;
+
+use pot::{begun, weigh_in_typed};
 
 async fn with_scale(shop: &Shop) -> (Scale, Vec<JoinHandle<()>>) {
     let made = Made { lines_s: 30.0, ..Made::default() };
@@ -24,26 +28,6 @@ async fn end(tasks: Vec<JoinHandle<()>>) {
         task.abort();
         let _ = task.await;
     }
-}
-
-async fn begun(shop: &Shop, browser: &Browser) -> String {
-    let fields = [("part", "Buoy 51"), ("coat", "primer"), ("area_m2", "20 m2"), ("film_um", "4 mil"), ("thinner_pct", "0")];
-    browser.begin(&shop.address, "Island", &fields).await;
-    browser.wait_text("Containers sound").await;
-    let id = browser.batch("Buoy 51").await;
-    for (field, text) in [("air_c", "21"), ("surface_c", "20"), ("material_c", "20"), ("rh_pct", "55")] {
-        browser.fill(field, text).await;
-    }
-    browser.press("take-conditions").await;
-    browser.wait_text("the surface may still fall").await;
-    for guard in ["solvent", "pressure_vessel"] {
-        browser.click(&format!("input[name='guard-{guard}']")).await;
-    }
-    browser.press("take-guards").await;
-    browser.wait_text("Guards on").await;
-    shop.make_ready(&id).await;
-    browser.go(&format!("{}/batches/{id}?at=2", shop.address)).await;
-    id
 }
 
 async fn hand(scale: &Scale, said: &str) {
@@ -66,7 +50,7 @@ async fn weighed_in_without_a_touch_and_an_over_pour_led_back(db: PgPool) {
     let browser = Browser::start().await;
     let (scale, tasks) = with_scale(&shop).await;
     browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
-    let book = begun(&shop, &browser).await;
+    let book = begun(&shop, &browser, "Buoy 51").await;
     browser.fill("wanted_ml", "1 L").await;
     browser.press("open-pot").await;
     browser.wait(".weigh").await;
@@ -110,7 +94,7 @@ async fn three_staggered_pots_from_inducting_to_spent(db: PgPool) {
     let shop = Shop::open(db).await;
     let browser = Browser::start().await;
     browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
-    let book = begun(&shop, &browser).await;
+    let book = begun(&shop, &browser, "Buoy 51").await;
     browser.press("mix-plan").await;
     for (field, text) in
         [("rate_ml_min", "300 mL/min"), ("fill_ml", "1.2 L"), ("more.hose_bore_mm", "3/8 in"), ("more.hose_length_mm", "25 ft")]
@@ -130,18 +114,7 @@ async fn three_staggered_pots_from_inducting_to_spent(db: PgPool) {
             browser.press("another-pot").await;
         }
         browser.press("open-pot").await;
-        for component in ["base", "hardener"] {
-            browser.wait_text(component).await;
-            let view = browser.read(&format!("/api/v1/batches/{book}")).await;
-            let reading = view["mix"]["pots"][0]["to_reading"]["text"].as_str().expect("a reading").to_string();
-            browser.fill("reading_g", &reading).await;
-            browser.press("take-reading").await;
-            if component == "base" {
-                browser.press("combine").await;
-            }
-        }
-        browser.press("stirred").await;
-        browser.wait("button[name='another-pot']").await;
+        weigh_in_typed(&browser, &book).await;
         shop.clock.advance(SignedDuration::from_mins(18));
         browser.client.refresh().await.expect("a reload");
         browser.wait("button[name='mix-work']").await;
@@ -170,6 +143,48 @@ async fn three_staggered_pots_from_inducting_to_spent(db: PgPool) {
     browser.go(&format!("{}/batches/{book}?at=5", shop.address)).await;
     browser.press("flushed").await;
     browser.wait_text("Line flushed").await;
+    drop(browser);
+    shop.close().await;
+}
+
+/// Something heavy set down beside the cup: said, not taken, gone on from. The sound is heard by its oscillators.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_jump_is_said_and_gone_on_from(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    let (scale, tasks) = with_scale(&shop).await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let book = begun(&shop, &browser, "Buoy 51").await;
+    browser.fill("wanted_ml", "1 L").await;
+    browser.press("open-pot").await;
+    browser.wait(".weigh").await;
+    hand(&scale, "put 350").await;
+    hand(&scale, "tare").await;
+    browser.wait_text("Pour base").await;
+    // What is set down by one person stays: the tick is kept by the browser.
+    browser.click("input[name='sound']").await;
+    browser.client.refresh().await.expect("a reload");
+    let sound = browser.wait("input[name='sound']").await;
+    assert_eq!(sound.prop("checked").await.expect("a property").as_deref(), Some("true"));
+    let count = "window.tones = 0; const s = OscillatorNode.prototype.start; OscillatorNode.prototype.start = function (at) { window.tones += 1; return s.call(this, at); };";
+    browser.client.execute(count, vec![]).await.expect("a script");
+    let base = to_pour(&browser, &book).await;
+    hand(&scale, &format!("pour {} 600", base / 2.0)).await;
+    tokio::time::sleep(Duration::from_secs(1)).await;
+    hand(&scale, "put 700").await;
+    browser.wait_text("The scale jumped").await;
+    let taken = browser.read(&format!("/api/v1/batches/{book}")).await;
+    assert!(taken["mix"]["pots"][0]["lines"][0]["poured"].is_null(), "a jump is no pour");
+    // It belongs there: gone on from. Taken off again, the rest is poured and taken by itself.
+    browser.press("go-on").await;
+    browser.gone("button[name='go-on']").await;
+    hand(&scale, "put -700").await;
+    hand(&scale, &format!("pour {} 600", base / 2.0)).await;
+    browser.wait_text("Pour hardener").await;
+    let tones = browser.client.execute("return window.tones", vec![]).await.expect("a script");
+    assert_eq!(tones.as_i64(), Some(2), "two falling tones for one pour");
+    end(tasks).await;
+    scale.close().await;
     drop(browser);
     shop.close().await;
 }

@@ -52,6 +52,9 @@ pub struct ScaleAt {
     /// Resolution.
     #[serde(default = "one_g")]
     pub resolution_g: f64,
+    /// What it bears; a load over it is called an overload. Missing: the indicator says so itself.
+    #[serde(default)]
+    pub capacity_g: Option<f64>,
     /// A regular expression with the names `load`, `unit`, `steady` or `moving`, `over`.
     #[serde(default = "own_pattern")]
     pub pattern: String,
@@ -167,6 +170,7 @@ impl Settings {
             name: "Mixing scale".into(),
             address: self.demo_scale.clone(),
             resolution_g: 1.0,
+            capacity_g: None,
             pattern: own_pattern(),
             unit: None,
         });

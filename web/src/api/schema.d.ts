@@ -1226,6 +1226,11 @@ export interface components {
             /** @description The version of the rules that judged it. */
             core_version: string;
             deviations: components["schemas"]["DocDeviation"][];
+            /**
+             * Format: double
+             * @description Dry film asked for, when it was.
+             */
+            dry_asked_um?: number | null;
             films: components["schemas"]["DocFilm"][];
             /** @description Always `level-keel-card`. */
             format: string;
@@ -2208,12 +2213,17 @@ export interface components {
             name: string;
             /** @description What the mark may be off, beside what the scale may be. */
             off: components["schemas"]["Shown"];
+            /**
+             * Format: double
+             * @description How wide the cup is there.
+             */
+            width_mm: number;
         };
         /** @description The marks of a pot's plan on a cup. */
         Marked: {
             cup: components["schemas"]["Cup"];
             marks: components["schemas"]["MarkView"][];
-            scale_off?: components["schemas"]["Shown"] | null;
+            scale_off?: components["schemas"]["ScaleOff"] | null;
         };
         /** @description The signed-in person, and how the shop's time runs. */
         Me: {
@@ -2540,6 +2550,8 @@ export interface components {
             /** @description Why they are no larger. */
             because?: string | null;
             entered?: components["schemas"]["PlanMix"] | null;
+            /** @description The wet film it is reckoned with, and what it dries to where that was asked. */
+            film: string;
             /** @description What such coats really took. */
             learned?: string | null;
             /** @description Life reckoned with, and at which temperature. */
@@ -2892,6 +2904,11 @@ export interface components {
             at_mm: number;
             /** @description The figure beside it; empty for a small mark. */
             figure: string;
+        };
+        /** @description What a pour on a scale may be off. */
+        ScaleOff: {
+            apart: components["schemas"]["Shown"];
+            running: components["schemas"]["Shown"];
         };
         /** @description A scale of the shop. */
         ScaleView: {

@@ -1,5 +1,6 @@
 // The cup in section with its pour marks: what is in, and what is still to come.
 import type { Schemas } from "../api/client";
+import { spread } from "../ui/spread";
 
 export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
   const height = 176;
@@ -13,12 +14,7 @@ export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
       fill={fill}
     />
   );
-  // Labels keep a line of their own even where marks lie close together.
-  const rows: (Schemas["CupMark"] & { label_y: number })[] = [];
-  for (const m of marks) {
-    const above = rows[rows.length - 1]?.label_y ?? 220;
-    rows.push({ ...m, label_y: Math.min(y(m.at) + 5, above - 19) });
-  }
+  const rows = spread(marks, (m) => y(m.at));
   return (
     <svg
       viewBox="0 0 520 204"

@@ -13,6 +13,7 @@ import { Rescue } from "../mixing/Rescue";
 import { TwoWays } from "../mixing/TwoWays";
 import { WeighIn } from "../mixing/WeighIn";
 import { Choice } from "../ui/Choice";
+import { Check } from "../ui/Check";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { Empty } from "../ui/states";
@@ -361,15 +362,7 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
                 Take this reading
               </Button>
               {scale.choice}
-              <label className="tick" style={{ border: 0 }}>
-                <input
-                  type="checkbox"
-                  name="tared"
-                  checked={tared}
-                  onChange={(e) => setTared(e.target.checked)}
-                />
-                tared before
-              </label>
+              <Check name="tared" word="tared before" on={tared} set={setTared} />
             </div>
             {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
             {live && (

@@ -7,6 +7,7 @@ import { at, useDebounced, useDry, useWrite } from "../api/entry";
 import type { StationProps } from "../batch/station";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
+import { spread } from "../ui/spread";
 
 const KEY = "level-keel-cup";
 const usual = { floor_mm: "90 mm", rim_mm: "120 mm", height_mm: "150 mm" };
@@ -73,7 +74,7 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
         }}
       >
         <span className="label">The cup, measured inside</span>
-        <div className="fields">
+        <div className="fields three">
           {field("floor_mm", "Across the floor")}
           {field("rim_mm", "Across the rim")}
           {field("height_mm", "High")}
@@ -114,7 +115,7 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
         <p className="small slate">
           An eye reads a mark to about 1 mm
           {marked.data?.scale_off
-            ? `; the finest scale here is off by ${marked.data.scale_off.text} at most`
+            ? `; the finest scale here is off by ${marked.data.scale_off.apart.text} at most weighed apart, ${marked.data.scale_off.running.text} on a running total`
             : ""}
           . The level of the ratio shows what that proves.
         </p>
@@ -147,14 +148,9 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
 function Strip({ cup }: { cup: Schemas["Marked"] }) {
   const { floor_mm, rim_mm, height_mm } = cup.cup;
   const scale = 180 / height_mm;
-  const half = (level: number) => ((floor_mm + ((rim_mm - floor_mm) * level) / height_mm) * scale) / 2;
+  const half = (width_mm: number) => (width_mm * scale) / 2;
   const y = (level: number) => 190 - level * scale;
-  // Labels keep a line of their own even where marks lie close together.
-  const rows: (Schemas["MarkView"] & { label_y: number })[] = [];
-  for (const m of cup.marks) {
-    const under = rows[rows.length - 1]?.label_y ?? 240;
-    rows.push({ ...m, label_y: Math.min(y(m.level_mm) + 5, under - 19) });
-  }
+  const rows = spread(cup.marks, (m) => y(m.level_mm));
   return (
     <svg
       viewBox="0 0 520 200"
@@ -163,7 +159,7 @@ function Strip({ cup }: { cup: Schemas["Marked"] }) {
       aria-label="The cup with its marks"
     >
       <path
-        d={`M${140 - half(height_mm)} ${y(height_mm)} L${140 - half(0)} ${y(0)} H${140 + half(0)} L${140 + half(height_mm)} ${y(height_mm)}`}
+        d={`M${140 - half(rim_mm)} ${y(height_mm)} L${140 - half(floor_mm)} ${y(0)} H${140 + half(floor_mm)} L${140 + half(rim_mm)} ${y(height_mm)}`}
         fill="none"
         stroke="var(--ink)"
         strokeWidth="3"
@@ -171,7 +167,7 @@ function Strip({ cup }: { cup: Schemas["Marked"] }) {
       {rows.map((m) => (
         <g key={m.name}>
           <path
-            d={`M${140 - half(m.level_mm)} ${y(m.level_mm)} H${150 + half(m.level_mm)} L272 ${m.label_y - 5}`}
+            d={`M${140 - half(m.width_mm)} ${y(m.level_mm)} H${150 + half(m.width_mm)} L272 ${m.label_y - 5}`}
             stroke="var(--ink)"
             strokeWidth="2"
             fill="none"

@@ -110,6 +110,7 @@ export function PlanPots({ view }: StationProps) {
           To mix <b className="live mono">{seen.need.figure}</b> {seen.need.unit}
           {seen.span && <span className="slate"> between {seen.span} by the area</span>}
         </p>
+        <p className="small">{seen.film}</p>
         {seen.refused && <p className="refusal">{seen.refused}</p>}
         {seen.pots.length > 0 && (
           <>

@@ -7,6 +7,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
 import type { StationProps } from "../batch/station";
+import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { shopTime } from "../ui/clock";
 import { Field } from "../ui/Field";
@@ -128,24 +129,8 @@ function FillForm({ view, pot }: Props) {
         <Button type="submit" variant="contained" disabled={busy || !payload} name="log-fill">
           Fill
         </Button>
-        <label className="tick" style={{ border: 0 }}>
-          <input
-            type="checkbox"
-            name="fill-stirred"
-            checked={stirred}
-            onChange={(e) => setStirred(e.target.checked)}
-          />
-          stirred just before
-        </label>
-        <label className="tick" style={{ border: 0 }}>
-          <input
-            type="checkbox"
-            name="fill-strained"
-            checked={strained}
-            onChange={(e) => setStrained(e.target.checked)}
-          />
-          strained
-        </label>
+        <Check name="fill-stirred" word="stirred just before" on={stirred} set={setStirred} />
+        <Check name="fill-strained" word="strained" on={strained} set={setStrained} />
         {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
       </div>
     </form>

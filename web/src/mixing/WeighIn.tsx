@@ -6,11 +6,18 @@ import { api, ask, type Schemas } from "../api/client";
 import { useWrite } from "../api/entry";
 import type { StationProps } from "../batch/station";
 import { chime } from "../rack/chime";
+import { Check } from "../ui/Check";
 import { Level } from "../ui/Level";
 import { useWeighIn } from "./useWeighIn";
 
 const AUTO = "level-keel-take-by-itself";
 const SOUND = "level-keel-pour-sound";
+
+/** Sets a choice and keeps it in this browser. */
+const keep = (key: string, set: (on: boolean) => void) => (on: boolean) => {
+  set(on);
+  localStorage.setItem(key, on ? "yes" : "no");
+};
 
 export function WeighIn({
   view,
@@ -102,30 +109,8 @@ export function WeighIn({
             Go on from here
           </Button>
         )}
-        <label className="tick" style={{ border: 0 }}>
-          <input
-            type="checkbox"
-            name="auto"
-            checked={auto}
-            onChange={(e) => {
-              setAuto(e.target.checked);
-              localStorage.setItem(AUTO, e.target.checked ? "yes" : "no");
-            }}
-          />
-          take it by itself
-        </label>
-        <label className="tick" style={{ border: 0 }}>
-          <input
-            type="checkbox"
-            name="sound"
-            checked={sound}
-            onChange={(e) => {
-              setSound(e.target.checked);
-              localStorage.setItem(SOUND, e.target.checked ? "yes" : "no");
-            }}
-          />
-          sound
-        </label>
+        <Check name="auto" word="take it by itself" on={auto} set={keep(AUTO, setAuto)} />
+        <Check name="sound" word="sound" on={sound} set={keep(SOUND, setSound)} />
         <button type="button" className="link" onClick={typeIt} name="type-it">
           Type a reading
         </button>

@@ -79,10 +79,19 @@ pub fn area_m2(wanted: &Wanted, prefs: Prefs) -> Result<f64, Refusal> {
     takeoff::area(&wanted.takeoff, prefs).map(|(m2, _)| m2.value)
 }
 
-/// Checks what is wanted against its sheet and returns the wet film aimed at.
+/// The film aimed at.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct FilmAim {
+    /// Wet, with the thinner the batch begins with.
+    pub wet_um: f64,
+    /// The dry film, when that was asked for: whatever thinner is planned later, the wet aim dries to it.
+    pub dry_um: Option<f64>,
+}
+
+/// Checks what is wanted against its sheet and returns the film aimed at.
 ///
 /// **Errors:** a refusal naming the field.
-pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<f64, Refusal> {
+pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<FilmAim, Refusal> {
     limits::check_name("part", &wanted.part)?;
     limits::check_text("coat", &wanted.coat, limits::LABEL_CHARS)?;
     for zone in &wanted.zones {
@@ -96,10 +105,8 @@ pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<f64, Refusa
     limits::TRANSFER.check("transfer_pct", wanted.transfer_pct, prefs)?;
     let thinner = wanted.thinner_pct.unwrap_or(0.0);
     check_thinner(sheet, thinner, prefs)?;
-    let wet_um = match wanted.film_is {
-        FilmIs::Wet => wanted.film_um,
-        FilmIs::Dry => wet_for_dry_um(wanted.film_um, finished_solids_pct(sheet, thinner)),
-    };
+    let dry_um = (wanted.film_is == FilmIs::Dry).then_some(wanted.film_um);
+    let wet_um = dry_um.map_or(wanted.film_um, |dry| wet_for_dry_um(dry, finished_solids_pct(sheet, thinner)));
     limits::FILM.check("film_um", wet_um, prefs)?;
-    Ok(wet_um)
+    Ok(FilmAim { wet_um, dry_um })
 }

@@ -3,7 +3,6 @@
 use super::document::{CardDocument, document};
 use super::log::LogLine;
 use super::mixed::cost_words;
-use super::payload::Ended;
 use super::record::{Charge, Deviation, Record, Signature};
 use super::view::BatchView;
 use crate::CORE_VERSION;
@@ -113,12 +112,7 @@ fn pot(record: &Record, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
         let waste = x.it.waste_ml.map_or(String::new(), |ml| format!(" {}", say(ml, Kind::Volume)));
         let cost = x.it.waste_ml.and_then(|ml| cost_words(sheet, ml)).map_or(String::new(), |c| format!(", cost {c}"));
         let why = x.it.reason.as_deref().map_or(String::new(), |r| format!(": {r}"));
-        let how = match x.it.how {
-            Ended::Emptied => "emptied",
-            Ended::Discarded => "discarded",
-            Ended::HandedOver => "handed over",
-        };
-        add(Some(x.at), format!("{how}{waste}{cost}{why}"));
+        add(Some(x.at), format!("{}{waste}{cost}{why}", x.it.how.word()));
     }
     let from = c.born.map_or(String::new(), |b| match b.of_batch {
         Some(number) => format!(", from batch {number:04}"),

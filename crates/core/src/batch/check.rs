@@ -3,7 +3,7 @@
 use super::holds::{self, Hold, Severity};
 use super::payload::{Ended, GateName, LotRef, Payload};
 use super::record::{Charge, Record};
-use super::{Entry, Kind, mixed};
+use super::{Entry, Kind, hand_over, mixed};
 use crate::film;
 use crate::limits::{self, check_text};
 use crate::lists::{self, Before, Did, Tick, What};
@@ -72,7 +72,7 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
         Payload::Transfer(t) => mixed::may_transfer(record, &t),
         Payload::Fill(f) => mixed::may_fill(record, &f, entry.happened.min(now), writer.prefs),
         Payload::Divide(d) => mixed::may_divide(record, &d, writer.prefs),
-        Payload::HandOver(h) => mixed::may_hand_over(record, &h, entry.happened.min(now)),
+        Payload::HandOver(h) => hand_over::may_hand_over(record, &h, entry.happened.min(now)),
         Payload::TakeOver(t) => match record.charge(t.charge) {
             Some(_) => Err(Refusal::conflict("charge-exists", "This pot is here already.")),
             None => Ok(()),

@@ -1,6 +1,7 @@
 //! Adding entries up. Total: any book folds, and striking never fails.
 
-use super::mixed::{Born, Divide, TakeOver};
+use super::hand_over::TakeOver;
+use super::mixed::{Born, Divide};
 use super::payload::{CloseCharge, Comb, Ended, Payload};
 use super::record::{Charge, CombRead, Logged, Poured, Record, Signature, Stamped};
 use super::{Entry, Kind, deviations};

@@ -66,7 +66,10 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         |id: Uuid| record.aim().and_then(|b| b.zones.iter().find(|z| z.id == id)).map_or(String::new(), |z| z.name.clone());
     match payload {
         Payload::Begin(b) => {
-            format!("Begun: {} {}, {}, {} wet", b.part_label, b.coat_name, say(b.area_m2, Kind::Area), say(b.wet_um, Kind::Film))
+            let film = b
+                .dry_um
+                .map_or_else(|| format!("{} wet", say(b.wet_um, Kind::Film)), |um| format!("{} dry", say(um, Kind::Film)));
+            format!("Begun: {} {}, {}, {film}", b.part_label, b.coat_name, say(b.area_m2, Kind::Area))
         }
         Payload::Conditions(c) => {
             let dew = dew_point_c(c.air_c, c.rh_pct);
@@ -111,8 +114,7 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
             c.tooth_um.map_or(format!("Comb{place}: no tooth wet"), |t| format!("Comb{place}: wet to {}", say(t, Kind::Film)))
         }
         Payload::CloseCharge(c) => match c.how {
-            Ended::Emptied => format!("Emptied {}", pot(c.charge)),
-            Ended::HandedOver => format!("Handed over {}", pot(c.charge)),
+            Ended::Emptied | Ended::HandedOver => capital(&format!("{} {}", c.how.word(), pot(c.charge))),
             Ended::Discarded => {
                 let waste = c.waste_ml.map_or(String::new(), |ml| format!(", {}", say(ml, Kind::Volume)));
                 let sheet = record.aim().map(|b| &b.sheet);

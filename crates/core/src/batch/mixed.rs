@@ -1,11 +1,11 @@
-//! What entries say between the pour and the part: the plan of the pots, rescues, fills, pots divided and handed over.
+//! What entries say between the pour and the part: the plan of the pots, rescues, fills, pots divided.
 
 use crate::batch::Record;
 use crate::batch::payload::{CloseCharge, Ended, Payload};
 use crate::batch::record::{Charge, Poured, Stamped};
 use crate::limits;
 use crate::mixing::{self, Allowances, Component, Cup, PlannedPour, RescueTo, check_thinner, rescues, retarget, total_g};
-use crate::pot_life::{Clocked, HeldTemperature, PotState, clock};
+use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;
 use jiff::Timestamp;
@@ -121,43 +121,6 @@ pub struct Divide {
     pub part_ml: f64,
 }
 
-/// A live remainder goes to another batch of the same sheet.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct HandOver {
-    /// Which pot.
-    pub charge: Uuid,
-    /// To which batch.
-    pub to_batch: Uuid,
-    /// Its number, for people; the server fills it in.
-    #[serde(default)]
-    pub to_number: i64,
-}
-
-/// A live remainder comes from another batch, with all that is known of it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(deny_unknown_fields)]
-pub struct TakeOver {
-    /// Its id here.
-    pub charge: Uuid,
-    /// Pot number of the shop day, the same as there.
-    pub no: i64,
-    /// From which batch.
-    pub from_batch: Uuid,
-    /// Its number, for people.
-    pub from_number: i64,
-    /// What came.
-    pub ml: f64,
-    /// What was poured into it there, of what came.
-    pub pours: Vec<Stamped<Poured>>,
-    /// When hardener met base.
-    pub combined: Option<Timestamp>,
-    /// When it was stirred.
-    pub stirred: Option<Timestamp>,
-    /// Temperatures that held.
-    pub temperatures: Vec<HeldTemperature>,
-}
-
 /// The line is flushed: no mixed paint stands in it.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -255,9 +218,10 @@ pub(super) fn complete(record: &Record, payload: &mut Payload, value: &mut Value
         Payload::Rescue(r) => {
             let Some(charge) = record.charge(r.charge) else { return Ok(()) };
             let (plan, pours) = (record.plan(charge), charge.weighed());
-            let way = rescues(sheet, &plan, &pours).into_iter().find(|w| w.to == r.to).ok_or_else(|| {
-                Refusal::conflict("nothing-to-rescue", "There is no such way any more: look at the ratio again.")
-            })?;
+            let way =
+                rescues(sheet, &plan, &pours, charge.stirred.is_some()).into_iter().find(|w| w.to == r.to).ok_or_else(|| {
+                    Refusal::conflict("nothing-to-rescue", "There is no such way any more: look at the ratio again.")
+                })?;
             r.plan = retarget(&plan, &pours, &way);
             value["plan"] = serde_json::to_value(&r.plan).unwrap_or_default();
         }
@@ -296,6 +260,11 @@ fn too_small(cup: &Cup, prefs: Prefs) -> Refusal {
 pub(super) fn may_plan(record: &Record, p: &PlanMix, prefs: Prefs) -> Result<(), Refusal> {
     let Some(aim) = record.aim() else { return Ok(()) };
     check_thinner(&aim.sheet, p.thinner_pct.unwrap_or(aim.thinner_pct), prefs)?;
+    if aim.dry_um.is_some() {
+        let thinner = p.thinner_pct.unwrap_or(aim.thinner_pct);
+        let wet_um = record.wet_um(mixing::finished_solids_pct(&aim.sheet, thinner));
+        limits::FILM.check("thinner_pct", wet_um, prefs)?;
+    }
     record.need_by(p, None, prefs).map(|_| ())
 }
 
@@ -356,17 +325,6 @@ pub(super) fn may_divide(record: &Record, d: &Divide, prefs: Prefs) -> Result<()
     within(record, charge, "part_ml", d.part_ml, prefs)
 }
 
-pub(super) fn may_hand_over(record: &Record, h: &HandOver, now: Timestamp) -> Result<(), Refusal> {
-    let Some(charge) = record.charge(h.charge) else { return Ok(()) };
-    if record.left_ml(charge) <= 0.0 {
-        return Err(Refusal::conflict("empty-pot", format!("Nothing is left in pot {}.", charge.no)));
-    }
-    match record.clock(charge, now).map(|c| c.state) {
-        Some(PotState::Spent) => Err(Refusal::stop("spent", format!("Pot {} is spent. Discard it.", charge.no))),
-        _ => Ok(()),
-    }
-}
-
 pub(super) fn may_close(record: &Record, c: &CloseCharge, prefs: Prefs) -> Result<(), Refusal> {
     let Some(charge) = record.charge(c.charge) else { return Ok(()) };
     match (c.how, c.waste_ml) {
@@ -380,46 +338,11 @@ pub(super) fn may_close(record: &Record, c: &CloseCharge, prefs: Prefs) -> Resul
     }
 }
 
-/// Mixed paint in the hose: a vessel of its own.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Line {
-    /// The pot it came from.
-    pub charge: Uuid,
-    /// Its number.
-    pub no: i64,
-    /// What the hose holds.
-    pub hose_ml: f64,
-    /// Its clocks; they run on though the pot is empty.
-    pub clock: Clocked,
-    /// Until new paint arrives at the gun from here.
-    pub renewed_s: Option<f64>,
-}
-
 impl Record {
-    /// What stands in the hose, once mixed paint went into it and until it is flushed. `None` without a hose in the
-    /// plan, and for paint that does not age.
-    pub fn line(&self, now: Timestamp) -> Option<Line> {
-        let more = self.plan_mix.as_ref()?.it.more;
-        let hose_ml = mixing::hose_ml(more.hose_bore_mm?, more.hose_length_mm?);
-        let into_line = |c: &Charge| {
-            let fills = c.fills.iter().filter(|f| f.it.into == FillInto::PressurePot).map(|f| f.at);
-            c.started.into_iter().chain(fills).max()
-        };
-        let flushed = self.flushes.iter().map(|f| f.at).max();
-        let (at, charge) = self
-            .charges
-            .iter()
-            .filter_map(|c| into_line(c).filter(|at| *at <= now).map(|at| (at, c)))
-            .max_by_key(|(at, _)| *at)?;
-        if flushed.is_some_and(|f| f >= at) {
-            return None;
-        }
-        let clock = clock(&self.aim()?.sheet, &self.temperatures(charge), charge.combined()?, charge.stirred, now)?;
-        let renewed_s = self.flow_ml_min().map(|flow| hose_ml / flow * 60.0);
-        Some(Line { charge: charge.id, no: charge.no, hose_ml, clock, renewed_s })
-    }
-
-    /// The need by a plan, or by area and film alone while there is none.
+    /// The need by a plan: area with its interval, the wet film of the thinner planned, and what the plan adds.
+    ///
+    /// **Formula:** [`mixing::need`] with the wet film of [`Record::wet_um`]. **Units:** mL. **Errors:** a refusal at
+    /// `more.…` for an allowance outside its limit; `not-begun` for an empty book. **Source:** arithmetic.
     pub fn need_by(
         &self,
         plan: &PlanMix,
@@ -430,12 +353,9 @@ impl Record {
         let stated = crate::verdict::Measured::pm(aim.area_m2, 0.0);
         let area_m2 = crate::takeoff::area(&aim.takeoff, prefs).map_or(stated, |(m2, _)| m2);
         let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);
-        let coat = mixing::CoatNeed {
-            area_m2,
-            wet_um: aim.wet_um,
-            transfer_pct: aim.transfer_pct,
-            solids_pct: mixing::finished_solids_pct(&aim.sheet, thinner),
-        };
+        let solids_pct = mixing::finished_solids_pct(&aim.sheet, thinner);
+        let wet_um = self.wet_um(solids_pct);
+        let coat = mixing::CoatNeed { area_m2, wet_um, transfer_pct: aim.transfer_pct, solids_pct };
         mixing::need(&coat, &plan.more, learned, prefs).map_err(|r| match r.field.clone() {
             Some(field) => Refusal { field: Some(format!("more.{field}")), ..r },
             None => r,

@@ -1,7 +1,8 @@
 //! What each kind of entry says. Unknown fields are refused, so that nothing is silently dropped.
 
 use super::Kind;
-use super::mixed::{ByMark, ChooseRescue, Divide, Fill, Flush, HandOver, PlanMix, TakeOver, Transfer};
+use super::hand_over::{HandOver, TakeOver};
+use super::mixed::{ByMark, ChooseRescue, Divide, Fill, Flush, PlanMix, Transfer};
 use crate::coats::Method;
 use crate::conditions::Readings;
 use crate::film::CombOf;
@@ -46,8 +47,11 @@ pub struct Begin {
     pub coat: Uuid,
     pub coat_name: String,
     pub area_m2: f64,
-    /// Wet film aimed at.
+    /// Wet film aimed at, with the thinner the batch began with.
     pub wet_um: f64,
+    /// Dry film asked for; missing: a wet one was asked.
+    #[serde(default)]
+    pub dry_um: Option<f64>,
     pub transfer_pct: f64,
     pub thinner_pct: f64,
     /// What is coated.
@@ -262,6 +266,17 @@ pub enum Ended {
     Discarded,
     /// Handed over to another batch.
     HandedOver,
+}
+
+impl Ended {
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            Ended::Emptied => "emptied",
+            Ended::Discarded => "discarded",
+            Ended::HandedOver => "handed over",
+        }
+    }
 }
 
 /// A charge ended.

@@ -4,6 +4,7 @@ use super::Kind;
 use super::mixed::{Born, Fill, Flush, PlanMix};
 use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, SetUp, TakeLot};
 use crate::conditions::Readings;
+use crate::film;
 use crate::lists::Tick;
 use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, RescueTo, Weighed};
 use crate::pot_life::{self, Clocked, HeldTemperature};
@@ -343,6 +344,24 @@ impl Record {
         planned.or(self.aim().map(|b| b.thinner_pct)).unwrap_or(0.0)
     }
 
+    /// Wet film aimed at with so much of solids in the paint: where a dry film was asked, what dries to it.
+    ///
+    /// **Formula:** `WFT = DFT / VS` for a dry film asked; a wet one stays as asked. **Units:** µm, per cent.
+    /// **Check:** 2.2 mil dry of 62 % solids is 3.548 mil wet; with 10 % thinner of mixed 3.903 mil.
+    pub fn wet_um(&self, solids_pct: f64) -> f64 {
+        self.aim().map_or(0.0, |b| b.dry_um.map_or(b.wet_um, |dry| film::wet_for_dry_um(dry, solids_pct)))
+    }
+
+    /// Wet film aimed at with the paint in use: as poured, else as planned.
+    pub fn wet_aim_um(&self) -> f64 {
+        self.wet_um(self.finished_solids_pct())
+    }
+
+    /// Finished paint by area and film alone, in millilitres.
+    pub fn need_ml(&self) -> f64 {
+        self.aim().map_or(0.0, |b| film::need_ml(b.area_m2, self.wet_aim_um(), b.transfer_pct))
+    }
+
     /// What the sprayer delivers in a minute: the last timed catch of both streams, else as planned.
     pub fn flow_ml_min(&self) -> Option<f64> {
         let sheet = &self.aim()?.sheet;
@@ -356,7 +375,7 @@ impl Record {
 
     /// The film and waste of the batch, for amounts asked by area.
     pub fn on_the_part(&self) -> Option<OnThePart> {
-        self.aim().map(|b| OnThePart { wet_um: b.wet_um, transfer_pct: b.transfer_pct, thinner_pct: self.thinner_pct() })
+        self.aim().map(|b| OnThePart { wet_um: self.wet_aim_um(), transfer_pct: b.transfer_pct, thinner_pct: self.thinner_pct() })
     }
 
     /// Volume solids of the paint that is on the part: by what was poured into the pots sprayed from, else as planned.

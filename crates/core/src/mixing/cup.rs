@@ -34,7 +34,8 @@ impl Cup {
         Ok(())
     }
 
-    fn width_mm(&self, level_mm: f64) -> f64 {
+    /// Inside diameter at a level.
+    pub fn width_mm(&self, level_mm: f64) -> f64 {
         self.floor_mm + (self.rim_mm - self.floor_mm) * level_mm / self.height_mm
     }
 
@@ -64,6 +65,19 @@ impl Cup {
             ((self.floor_mm.powi(3) + 12.0 * taper * mm3 / PI).cbrt() - self.floor_mm) / taper
         };
         (level.is_finite() && level >= 0.0 && level <= self.height_mm + 1e-9).then_some(level)
+    }
+
+    /// How far a level lies along the wall: on a tapered cup further than it is high.
+    ///
+    /// **Formula:** `h·√(1 + ((rim − floor)/2/height)²)`. **Units:** mm. **Source:** Pythagoras.
+    ///
+    /// ```
+    /// // 3-4-5: the wall goes out 30 mm while it rises 40.
+    /// let cup = level_keel_core::mixing::Cup { floor_mm: 60.0, rim_mm: 120.0, height_mm: 40.0 };
+    /// assert_eq!(cup.along_wall_mm(40.0), 50.0);
+    /// ```
+    pub fn along_wall_mm(&self, level_mm: f64) -> f64 {
+        level_mm * (1.0 + ((self.rim_mm - self.floor_mm) / 2.0 / self.height_mm).powi(2)).sqrt()
     }
 
     /// Half the interval of a volume read between two marks at these levels.

@@ -64,6 +64,13 @@ fn amounts(g: f64, density_kg_l: Option<f64>, prefs: Prefs) -> Vec<(f64, Kind, f
 }
 
 /// Everything worth saying of a mix, worst first.
+///
+/// **Rules:** the confusions of the trade, each told by the figure it makes: a percentage poured as so many units, volumes
+/// weighed as weights, thinner of another base, one side or coat counted; catalyst outside its band is a stop.
+/// **Units:** g, mL, per cent. **Errors:** none; what the sheet does not state is not judged. **Source:** common practice
+/// in the trade; how near counts as alike, from memory.
+/// **Example:** 10 % by volume on 40 US fl oz of base is 4 fl oz; with 10 fl oz in, the text says that this is 25 %, not
+/// 10 %, and that 4 fl oz was meant (`tests/mix.rs`).
 pub fn judgements(m: &Mixed<'_>, prefs: Prefs) -> Vec<Judgement> {
     let mut found = Vec::new();
     ratio(m, prefs, &mut found);

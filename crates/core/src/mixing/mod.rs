@@ -13,10 +13,10 @@ mod split;
 pub use amount::{Amount, AskField, FigureIs, OnThePart, Way, wanted_ml, ways};
 pub use cup::{Cup, Mark, marks};
 pub use judge::{Judgement, Mixed, judgements};
-pub use need::{Allowances, CoatNeed, LEARN_FROM, Learned, hose_ml, need};
+pub use need::{Allowances, CoatNeed, LEARN_FROM, LEARN_NEWEST, Learned, Took, hose_ml, need};
 pub use plan::{PlannedPour, Share, check_thinner, finished_solids_pct, plan, shares, thinned_solids_pct, thinner_ml, working};
 pub use rescue::{Rescue, RescueTo, rescues, retarget, to_go};
-pub use scale::{Said, Weighed, b_per_a, poured_g, said, total_g};
+pub use scale::{Said, Weighed, b_per_a, off_g, poured_g, said, total_g};
 pub use split::{Because, PlannedPot, PotLimits, split};
 
 use serde::{Deserialize, Serialize};

@@ -42,7 +42,36 @@ pub struct Learned {
     pub batches: i64,
 }
 
+/// What one coat really took beside what was reckoned for it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Took {
+    /// Left the pots for the part.
+    pub used_ml: f64,
+    /// By area, film and transfer efficiency.
+    pub reckoned_ml: f64,
+}
+
 impl Learned {
+    /// What coats took, newest first: the mean of used over reckoned of the newest [`LEARN_NEWEST`]; `None` of fewer
+    /// than [`LEARN_FROM`].
+    ///
+    /// **Formula:** `mean(used/reckoned)`. **Units:** mL. **Errors:** none; a coat that reckoned nothing is left out.
+    /// **Source:** common practice in the trade; how many, from memory.
+    ///
+    /// ```
+    /// use level_keel_core::mixing::{Learned, Took};
+    /// let took = |used_ml| Took { used_ml, reckoned_ml: 1000.0 };
+    /// assert_eq!(Learned::of([took(1080.0)]), None);
+    /// let known = Learned::of([took(1120.0), took(1040.0)]).unwrap();
+    /// assert_eq!(known.words(), "you usually need 8 % more (2 batches)");
+    /// ```
+    pub fn of(took: impl IntoIterator<Item = Took>) -> Option<Learned> {
+        let factors: Vec<f64> =
+            took.into_iter().filter(|t| t.reckoned_ml > 0.0).take(LEARN_NEWEST).map(|t| t.used_ml / t.reckoned_ml).collect();
+        let batches = factors.len();
+        (batches >= LEARN_FROM).then(|| Learned { factor: factors.iter().sum::<f64>() / batches as f64, batches: batches as i64 })
+    }
+
     /// In words.
     ///
     /// ```
@@ -62,7 +91,9 @@ impl Learned {
 }
 
 /// Fewest batches from which use is learned, from memory.
-pub const LEARN_FROM: i64 = 2;
+pub const LEARN_FROM: usize = 2;
+/// Newest batches it is learned from, from memory.
+pub const LEARN_NEWEST: usize = 12;
 
 /// Volume of a hose.
 ///

@@ -24,6 +24,19 @@ pub struct Weighed {
     pub start_g: Option<f64>,
 }
 
+/// What one pour on a scale may be off, half the interval: half a resolution weighed apart, a whole one as the difference
+/// of two readings.
+///
+/// **Formula:** `d/2` tared, `d` on a running total. **Units:** g. **Source:** derived from the rounding of a display.
+///
+/// ```
+/// use level_keel_core::mixing::off_g;
+/// assert_eq!((off_g(1.0, true), off_g(1.0, false)), (0.5, 1.0));
+/// ```
+pub fn off_g(resolution_g: f64, tared: bool) -> f64 {
+    if tared { resolution_g / 2.0 } else { resolution_g }
+}
+
 /// Mass poured in the `index`th pour, as read.
 pub fn poured_g(pours: &[Weighed], index: usize) -> f64 {
     let pour = &pours[index];

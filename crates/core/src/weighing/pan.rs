@@ -46,6 +46,7 @@ pub struct Pan {
 #[derive(Debug, Clone)]
 pub struct Watch {
     resolution_g: f64,
+    capacity_g: Option<f64>,
     last: Option<(f64, f64)>,
     steady: Option<(f64, f64)>,
     still_at: Option<f64>,
@@ -57,7 +58,12 @@ pub struct Watch {
 impl Watch {
     /// Watches a scale of this resolution.
     pub fn new(resolution_g: f64) -> Watch {
-        Watch { resolution_g, last: None, steady: None, still_at: None, turns: 0, rising: true, jumped: None }
+        Watch::up_to(resolution_g, None)
+    }
+
+    /// Watches a scale of this resolution and capacity: a load over it is an overload, whatever the indicator says.
+    pub fn up_to(resolution_g: f64, capacity_g: Option<f64>) -> Watch {
+        Watch { resolution_g, capacity_g, last: None, steady: None, still_at: None, turns: 0, rising: true, jumped: None }
     }
 
     /// The pan after one more line.
@@ -73,7 +79,7 @@ impl Watch {
     /// assert_eq!(watch.push(still(500.0), 0.9).notice, None);
     /// ```
     pub fn push(&mut self, seen: Seen, at_s: f64) -> Pan {
-        let Some(load_g) = seen.load_g else {
+        let Some(load_g) = seen.load_g.filter(|g| self.capacity_g.is_none_or(|most| *g <= most)) else {
             self.steady = None;
             return Pan { load_g: None, stable: false, steady_s: 0.0, notice: Some(Notice::Overload) };
         };

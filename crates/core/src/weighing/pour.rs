@@ -92,7 +92,7 @@ pub struct WeighIn {
 /// nothing is wrong and it has been steady for a second. **Source:** common practice in the trade.
 pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     let Pouring { sheet, charge, plan, pours, .. } = *pot;
-    let go = to_go(plan, pours);
+    let go = to_go(sheet, plan, pours);
     let slack = |target: f64| target * sheet.hardener().map_or(DEFAULT_TOLERANCE_PCT / 100.0, |h| h.tolerance);
     let short = |p: &PlannedPour, left: &PlannedPour| {
         let poured = total_g(pours, p.component);

@@ -29,12 +29,20 @@ pub struct Book {
 
 impl Book {
     pub fn begun(sheet: Value) -> Book {
+        Book::begun_with(sheet, json!({}))
+    }
+
+    /// Begun with other figures.
+    pub fn begun_with(sheet: Value, with: Value) -> Book {
         let mut book = Book { entries: Vec::new(), now: "2026-05-04T08:00:00Z".parse().unwrap() };
-        let begin = json!({
+        let mut begin = json!({
             "number": 12, "sheet_version": Uuid::from_u128(1), "sheet_edition": 1, "sheet": sheet, "part": Uuid::from_u128(2),
             "part_name": "Buoy 5", "part_label": "Buoy 5", "zones": [{ "id": Uuid::from_u128(3), "name": "hull" }],
             "coat": Uuid::from_u128(4), "coat_name": "primer", "area_m2": 10.0, "wet_um": 4.0 * MIL, "transfer_pct": 60.0, "thinner_pct": 0.0
         });
+        for (field, value) in with.as_object().into_iter().flatten() {
+            begin[field] = value.clone();
+        }
         book.write(Kind::Begin, begin).unwrap();
         book
     }

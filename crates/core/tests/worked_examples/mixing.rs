@@ -103,7 +103,8 @@ fn an_over_pour_is_met_by_the_rest() {
         PlannedPour { component: Component::Base, mass_g: 1000.0, volume_ml: 1000.0, running_g: 1000.0 },
         PlannedPour { component: Component::Hardener, mass_g: 250.0, volume_ml: 250.0, running_g: 1250.0 },
     ];
-    let go = to_go(&plan, &[pour(Component::Base, 1000.0, false), pour(Component::Hardener, 1268.0, false)]);
+    let sheet = with(json!({ "basis": "by_weight", "ratio": 4.0 })).unwrap();
+    let go = to_go(&sheet, &plan, &[pour(Component::Base, 1000.0, false), pour(Component::Hardener, 1268.0, false)]);
     near(go[0].mass_g, 72.0, 1e-9);
     near(go[1].mass_g, 0.0, 1e-9);
     near(1268.0 + go[0].mass_g, 1340.0, 1e-9);

@@ -64,7 +64,7 @@ fn an_over_pour_has_an_exact_and_a_least_way_back() {
     ];
     let at = |component, reading_g| Weighed { component, reading_g, resolution_g: 1.0, ..Weighed::default() };
     let pours = [at(Component::Base, 1000.0), at(Component::Hardener, 1268.0)];
-    let ways = rescues(&sheet, &plan, &pours);
+    let ways = rescues(&sheet, &plan, &pours, false);
     let exact = &ways[0];
     assert_eq!((exact.to, exact.adds.len(), exact.adds[0].component), (RescueTo::Exact, 1, Component::Base));
     near(exact.adds[0].mass_g, 72.0, 1e-9);
@@ -77,7 +77,7 @@ fn an_over_pour_has_an_exact_and_a_least_way_back() {
     near(target[0].mass_g, 1072.0, 1e-9);
     near(target[1].running_g, 1340.0, 1e-9);
     // In: nothing to rescue.
-    assert!(rescues(&sheet, &plan, &[at(Component::Base, 1000.0), at(Component::Hardener, 1250.0)]).is_empty());
+    assert!(rescues(&sheet, &plan, &[at(Component::Base, 1000.0), at(Component::Hardener, 1250.0)], true).is_empty());
 }
 
 /// 12 m² at 100 µm wet, 60 % stays: 2,000 mL from the gun.
@@ -178,4 +178,57 @@ fn marks_of_a_straight_and_a_tapered_cup() {
     near(strip[1].off_g, 2.0 * 7.854 * 0.98, 0.01);
     let small = marks(&Cup { height_mm: 100.0, ..straight }, &pours, Prefs::METRIC).unwrap_err();
     assert_eq!((small.code.as_str(), small.field.as_deref()), ("cup-too-small", Some("cup.height_mm")));
+}
+
+/// 4:1 by weight, a third part of additive: what is over, whatever it is, grows the rest; what is short is met.
+#[test]
+fn any_over_or_under_pour_has_a_way_back() {
+    let sheet = with(json!({ "basis": "by_weight", "thinner_max_pct": 20.0, "thinner_basis": "of_base",
+        "thinner_density_kg_l": 0.88, "additives": [{ "name": "pearl", "dose_pct": 2.0 }] }))
+    .expect("by weight");
+    // 1,000 g of base at 1.42 kg/L are 704.2 mL; 10 % of them 70.4 mL, 62.0 g of thinner; 20 g of pearl.
+    let plan: Vec<PlannedPour> = [
+        (Component::Base, 1000.0, 1000.0 / 1.42),
+        (Component::Hardener, 250.0, 250.0 / 0.98),
+        (Component::Thinner, 62.0, 62.0 / 0.88),
+        (Component::Additive1, 20.0, 0.0),
+    ]
+    .map(|(component, mass_g, volume_ml)| PlannedPour { component, mass_g, volume_ml, running_g: 0.0 })
+    .to_vec();
+    let poured = |masses: &[f64]| -> Vec<Weighed> {
+        let mut reading_g = 0.0;
+        plan.iter()
+            .zip(masses)
+            .map(|(p, g)| {
+                reading_g += g;
+                Weighed { component: p.component, reading_g, resolution_g: 1.0, ..Weighed::default() }
+            })
+            .collect()
+    };
+    let ways = |masses: &[f64], stirred: bool| rescues(&sheet, &plan, &poured(masses), stirred);
+    let adds = |masses: &[f64], stirred| -> Vec<(Component, f64)> {
+        ways(masses, stirred).first().map_or(Vec::new(), |w| w.adds.iter().map(|a| (a.component, a.mass_g)).collect())
+    };
+    // On the way, as planned: nothing is wrong.
+    for masses in [&[1000.0][..], &[1000.0, 100.0], &[1000.0, 250.0], &[1000.0, 250.0, 62.0], &[1000.0, 250.0, 62.0, 20.0]] {
+        assert_eq!(adds(masses, false), [], "{masses:?}");
+    }
+    // Base 20 % over before the hardener: all the rest is 1.2 times the plan, or the least that is in.
+    let found = adds(&[1200.0], false);
+    near(found[0].1, 300.0, 1e-9);
+    near(found[2].1, 24.0, 1e-9);
+    let least = &ways(&[1200.0], false)[1];
+    near(least.adds[0].mass_g, 1200.0 * 0.25 * 0.95, 3.0);
+    // Hardener short with the pearl on top: 50 g more, though nothing is over.
+    assert_eq!(adds(&[1000.0, 200.0, 62.0, 20.0], false), [(Component::Hardener, 50.0)]);
+    // Pearl forgotten and all stirred: it is still to come.
+    assert_eq!(adds(&[1000.0, 250.0, 62.0], true), [(Component::Additive1, 20.0)]);
+    // Thinner over the plan and within the sheet's 20 % of base (124 g) is no trouble; 186 g is 30 %: 1.5 times the base.
+    assert_eq!(adds(&[1000.0, 250.0, 100.0, 20.0], true), []);
+    let thin = ways(&[1000.0, 250.0, 186.0], false);
+    near(thin[0].adds[0].mass_g, 2000.0, 1e-6);
+    near(thin[1].adds[0].mass_g, 500.0, 10.0);
+    assert_eq!(thin[1].adds[0].component, Component::Base);
+    // Pearl twice the dose: twice the paint.
+    near(adds(&[1000.0, 250.0, 62.0, 40.0], true)[0].1, 1000.0, 1e-9);
 }

@@ -66,7 +66,7 @@ impl Writing<'_> {
     ) -> Result<Value, Problem> {
         let (sheet_version, sheet_edition, sheet) = newest(tx, wanted.sheet).await?;
         let sheet = by_method(sheet, wanted.method)?;
-        let wet_um = check(wanted, &sheet, self.person.prefs)?;
+        let film = check(wanted, &sheet, self.person.prefs)?;
         let area_m2 = area_m2(wanted, self.person.prefs)?;
         let (_, lists) = lists::newest(tx).await?;
         let thinner_pct = wanted.thinner_pct.unwrap_or(0.0);
@@ -91,7 +91,8 @@ impl Writing<'_> {
             coat_name: wanted.coat.trim().into(),
             area_m2,
             takeoff: wanted.takeoff.clone(),
-            wet_um,
+            wet_um: film.wet_um,
+            dry_um: film.dry_um,
             transfer_pct: wanted.transfer_pct,
             thinner_pct,
             substrate: wanted.substrate,

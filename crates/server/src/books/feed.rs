@@ -5,18 +5,13 @@ use super::{NewEntry, Writing, store};
 use crate::auth::{self, Person};
 use crate::problem::Problem;
 use crate::state::State;
-use jiff::Timestamp;
-use level_keel_core::batch::Record;
+use level_keel_core::batch::feed::due;
 use level_keel_core::conditions::probe::ProbeOf;
-use level_keel_core::pot_life::temperature_at;
 use serde_json::json;
 use std::time::Duration;
 use tokio::task::JoinHandle;
 use uuid::Uuid;
 
-/// A change that is written, and the longest time without one.
-const CHANGE_DK: f64 = 0.5;
-const EVERY_S: f64 = 600.0;
 /// How often it is looked.
 const LOOK: Duration = Duration::from_secs(15);
 
@@ -56,20 +51,6 @@ pub async fn feed(state: &State) -> Result<usize, Problem> {
         }
     }
     Ok(written)
-}
-
-/// Live pots of a batch whose temperature is to be written, each with the person who mixed it.
-fn due(record: &Record, at: Timestamp, temp_c: f64) -> Vec<(Uuid, Uuid)> {
-    let live = record.charges.iter().filter(|c| c.closed.is_none() && c.combined().is_some_and(|t| t <= at));
-    live.filter_map(|c| {
-        let known = record.temperatures(c);
-        let last = known.iter().rev().find(|h| h.from <= at).map(|h| h.from);
-        let moved = temperature_at(&known, at).is_none_or(|was| (was - temp_c).abs() >= CHANGE_DK);
-        let old = last.is_none_or(|t| at.duration_since(t).as_secs_f64() >= EVERY_S);
-        let who = record.log.iter().rev().find(|l| l.about == Some(c.id)).map(|l| l.who)?;
-        (moved || old).then_some((c.id, who))
-    })
-    .collect()
 }
 
 async fn person(state: &State, id: Uuid) -> Result<Option<Person>, Problem> {

@@ -7,11 +7,9 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{post, web};
 use level_keel_core::batch::Record;
-use level_keel_core::batch::mixed::TakeOver;
+use level_keel_core::batch::hand_over::{HandOver, take};
 use level_keel_core::batch::view::HandTo;
-use level_keel_core::refusal::Refusal;
 use serde::Deserialize;
-use serde_json::json;
 use sqlx::PgConnection;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -56,17 +54,18 @@ impl Writing<'_> {
         }
         let source = self.at_rest(&mut tx, from).await?;
         let target = self.at_rest(&mut tx, wanted.to_batch).await?;
-        let out = json!({ "charge": wanted.charge, "to_batch": wanted.to_batch, "to_number": number(&target) });
+        let out = HandOver { charge: wanted.charge, to_batch: wanted.to_batch, to_number: number(&target) };
         // A repeat finds the pot closed by itself; then only the stored answer is asked for.
         if source.log.iter().all(|l| l.entry != wanted.id) {
-            let taken = take(&source, &target, from, &wanted)?;
-            let entry = NewEntry { id: Uuid::new_v5(&wanted.id, b"there"), kind: "take_over".into(), payload: taken, ago_s: 0.0 };
+            let taken = take(&source, &target, &out, from, Uuid::new_v5(&wanted.id, b"pot"))?;
+            let payload = serde_json::to_value(taken)?;
+            let entry = NewEntry { id: Uuid::new_v5(&wanted.id, b"there"), kind: "take_over".into(), payload, ago_s: 0.0 };
             let made = self.append_in(&mut tx, wanted.to_batch, entry).await?;
             if let Some(record) = made.record {
                 self.state.books.put(wanted.to_batch, record);
             }
         }
-        let entry = NewEntry { id: wanted.id, kind: "hand_over".into(), payload: out, ago_s: 0.0 };
+        let entry = NewEntry { id: wanted.id, kind: "hand_over".into(), payload: serde_json::to_value(out)?, ago_s: 0.0 };
         let result = self.append_in(&mut tx, from, entry).await;
         self.end(tx, from, result).await
     }
@@ -79,36 +78,6 @@ impl Writing<'_> {
 
 fn number(record: &Record) -> i64 {
     record.aim().map_or(0, |b| b.number)
-}
-
-/// What the other batch takes over, with all that is known of it.
-fn take(source: &Record, target: &Record, from: Uuid, wanted: &HandingOver) -> Result<serde_json::Value, Problem> {
-    let (Some(here), Some(there)) = (source.aim(), target.aim()) else { return Err(Problem::NotFound("batch")) };
-    if from == wanted.to_batch || here.sheet_version != there.sheet_version {
-        let text = "A remainder goes only to another batch of the same version of the same sheet.";
-        return Err(Refusal::bad_input("other-sheet", "to_batch", text).into());
-    }
-    if source.thinner_pct() != target.thinner_pct() {
-        let text = "That batch is thinned differently: its film and shade would step.";
-        return Err(Refusal::bad_input("other-thinner", "to_batch", text).into());
-    }
-    let charge = source
-        .charge(wanted.charge)
-        .filter(|c| c.closed.is_none())
-        .ok_or_else(|| Refusal::bad_input("unknown-charge", "charge", "There is no such live pot in this batch."))?;
-    let (left, mixed) = (source.left_ml(charge), charge.mixed_ml(&here.sheet));
-    let taken = TakeOver {
-        charge: Uuid::new_v5(&wanted.id, b"pot"),
-        no: charge.no,
-        from_batch: from,
-        from_number: here.number,
-        ml: left,
-        pours: charge.share(if mixed > 0.0 { left / mixed } else { 0.0 }),
-        combined: charge.combined(),
-        stirred: charge.stirred,
-        temperatures: source.temperatures(charge),
-    };
-    Ok(serde_json::to_value(taken)?)
 }
 
 /// Open batches a remainder of this one may go to.

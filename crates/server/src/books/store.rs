@@ -107,7 +107,7 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
         surface.map(|s| s.hottest_c),
         aim.method.map(|m| m.word()),
         aim.substrate.map(|s| s.word()),
-        level_keel_core::film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct),
+        record.need_ml(),
         used_ml,
     )
     .execute(tx)

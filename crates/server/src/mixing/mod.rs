@@ -8,7 +8,7 @@ use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::mixed::PlanMix;
 use level_keel_core::batch::payload::read;
 use level_keel_core::batch::view::{WhatIf, what_if};
-use level_keel_core::mixing::{Cup, Mark, marks};
+use level_keel_core::mixing::{Cup, Mark, marks, off_g};
 use level_keel_core::quantity::{Kind, Prefs, Shown, resolve, show};
 use level_keel_core::takeoff::{self, Piece};
 use level_keel_core::working::Working;
@@ -91,8 +91,18 @@ pub struct MarkView {
     pub name: String,
     pub level: Shown,
     pub level_mm: f64,
+    /// How wide the cup is there.
+    pub width_mm: f64,
     /// What the mark may be off, beside what the scale may be.
     pub off: Shown,
+}
+
+/// What a pour on a scale may be off.
+#[derive(Debug, Serialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ScaleOff {
+    pub apart: Shown,
+    pub running: Shown,
 }
 
 /// The marks of a pot's plan on a cup.
@@ -100,8 +110,8 @@ pub struct MarkView {
 #[allow(missing_docs)]
 pub struct Marked {
     pub cup: Cup,
-    /// What the shop's finest scale may be off instead.
-    pub scale_off: Option<Shown>,
+    /// What a pour on the shop's finest scale may be off instead: weighed apart, and as a running total.
+    pub scale_off: Option<ScaleOff>,
     pub marks: Vec<MarkView>,
 }
 
@@ -136,11 +146,13 @@ pub async fn mark(
         name,
         level: show(m.level_mm, Kind::Length, Prefs::METRIC),
         level_mm: m.level_mm,
+        width_mm: cup.width_mm(m.level_mm),
         off: show(m.off_g, Kind::Mass, person.prefs),
     };
     let marks = marked(&record, charge, &cup, person.prefs)?.into_iter().map(view).collect();
     let finest = sqlx::query_scalar!("select min(resolution) from instrument where kind = 'scale'").fetch_one(&state.db).await?;
-    let scale_off = finest.map(|d| show(d, Kind::Mass, person.prefs));
+    let say = |g| show(g, Kind::Mass, person.prefs);
+    let scale_off = finest.map(|d| ScaleOff { apart: say(off_g(d, true)), running: say(off_g(d, false)) });
     Ok(web::Json(Marked { cup, scale_off, marks }))
 }
 
@@ -184,10 +196,9 @@ impl CupAsked {
 
 fn drawn(cup: &Cup, marks: &[(String, Mark)], no: i64) -> Result<String, Problem> {
     let fault = |e: std::fmt::Error| Problem::Fault(e.to_string());
-    // Along the wall of a tapered cup a level lies further than it is high.
-    let slope = (1.0 + ((cup.rim_mm - cup.floor_mm) / 2.0 / cup.height_mm).powi(2)).sqrt();
-    let (long, wide) = (cup.height_mm * slope + 2.0 * MARGIN_MM, WIDE_MM);
-    let y = |level_mm: f64| MARGIN_MM + (cup.height_mm - level_mm) * slope;
+    let tall = cup.along_wall_mm(cup.height_mm);
+    let (long, wide) = (tall + 2.0 * MARGIN_MM, WIDE_MM);
+    let y = |level_mm: f64| MARGIN_MM + tall - cup.along_wall_mm(level_mm);
     let mut svg = String::new();
     write!(
         svg,
@@ -195,7 +206,7 @@ fn drawn(cup: &Cup, marks: &[(String, Mark)], no: i64) -> Result<String, Problem
          font-family=\"sans-serif\" font-size=\"3.4\"><rect x=\"0.2\" y=\"{MARGIN_MM}\" width=\"{:.1}\" height=\"{:.2}\" fill=\"none\" \
          stroke=\"black\" stroke-width=\"0.3\"/><text x=\"2\" y=\"5\">Pot {no}: print at 100 %, foot on the floor of the cup</text>",
         wide - 0.4,
-        cup.height_mm * slope
+        tall
     )
     .map_err(fault)?;
     for (name, here) in marks {

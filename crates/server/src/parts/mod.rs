@@ -9,7 +9,7 @@ use actix_web::{get, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::Zone;
-use level_keel_core::mixing::{LEARN_FROM, Learned};
+use level_keel_core::mixing::{LEARN_NEWEST, Learned, Took};
 use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, PairTimes, RecoatWindow, SurfaceRange};
 use level_keel_core::sheets::propose_label;
 use serde::Serialize;
@@ -122,23 +122,25 @@ pub async fn ensure_lot(
 /// What such coats really took: of the same product, by the same method on the same kind of part, of late.
 async fn learned(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Learned>, Problem> {
     let rows = sqlx::query!(
-        r#"select b.id as "id!", l.factor as "factor!", l.batches as "batches!"
+        r#"select b.id as "id!", o.used_ml as "used_ml!", o.reckoned_ml as "reckoned_ml!"
            from batch b join sheet_version v on v.id = b.sheet_version_id
            join lateral (
-             select avg(x.used_ml / x.reckoned_ml) as factor, count(*) as batches from (
-               select o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
-               where w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
-                 and o.method is not distinct from b.method and o.substrate is not distinct from b.substrate
-               order by o.number desc limit 12
-             ) x
-           ) l on l.batches >= $2
-           where b.id = any($1)"#,
+             select o.number, o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
+             where w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
+               and o.method is not distinct from b.method and o.substrate is not distinct from b.substrate
+             order by o.number desc limit $2
+           ) o on true
+           where b.id = any($1) order by o.number desc"#,
         batches,
-        LEARN_FROM
+        LEARN_NEWEST as i64
     )
     .fetch_all(tx)
     .await?;
-    Ok(rows.into_iter().map(|r| (r.id, Learned { factor: r.factor, batches: r.batches })).collect())
+    let mut took: HashMap<Uuid, Vec<Took>> = HashMap::new();
+    for r in rows {
+        took.entry(r.id).or_default().push(Took { used_ml: r.used_ml, reckoned_ml: r.reckoned_ml });
+    }
+    Ok(took.into_iter().filter_map(|(id, took)| Some((id, Learned::of(took)?))).collect())
 }
 
 /// What the shop knows beside each of these batches: the coat beneath, and the one that follows.

@@ -104,7 +104,7 @@ pub async fn listen(state: &State) -> Result<Vec<JoinHandle<()>>, String> {
     for at in state.settings.all_scales() {
         let grammar = Grammar::new(&at.pattern, at.unit.as_deref()).map_err(|e| format!("{}: {e}", at.name))?;
         let instrument = instrument(state, &at).await.map_err(|e| format!("{}: {e:?}", at.name))?;
-        let pan = Mutex::new(Watch::new(at.resolution_g));
+        let pan = Mutex::new(Watch::up_to(at.resolution_g, at.capacity_g));
         let scale = Arc::new(Scale { instrument, grammar, pan, heard: watch::Sender::new(None), tared: Mutex::new(None), at });
         state.scales.lock().insert(scale.at.name.clone(), scale.clone());
         tasks.push(tokio::spawn(async move { follow(&scale).await }));

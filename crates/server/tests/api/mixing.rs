@@ -176,8 +176,14 @@ async fn whatever_a_scale_sends_is_read_or_left(db: PgPool) {
 #[tokio::test]
 async fn a_grammar_that_cannot_be_read_is_said_at_the_start() {
     let db = sqlx::postgres::PgPoolOptions::new().connect_lazy("postgres://127.0.0.1:1/none").unwrap();
-    let wrong =
-        ScaleAt { name: "bench".into(), address: "127.0.0.1:1".into(), resolution_g: 1.0, pattern: "(".into(), unit: None };
+    let wrong = ScaleAt {
+        name: "bench".into(),
+        address: "127.0.0.1:1".into(),
+        resolution_g: 1.0,
+        capacity_g: None,
+        pattern: "(".into(),
+        unit: None,
+    };
     let state = State {
         db,
         clock: level_keel_server::clock::Clock::wall(),
@@ -320,5 +326,52 @@ async fn a_live_pot_ages_by_the_probe(db: PgPool) {
     assert!(view["log"].as_array().unwrap().iter().any(|l| l["kind"] == "pot_temperature"));
     assert!(level_keel_server::books::check_log(&shop.state.db).await.unwrap().faults.is_empty());
     end(tasks).await;
+    shop.close().await;
+}
+
+/// What two signed coats of the primer by pot on blasted steel took, worked out from their own cards, is what the next such
+/// coat is told; one by another method, or on something else, is told nothing.
+#[sqlx::test]
+async fn use_is_learned_from_signed_coats_alike(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let (_, records) = client.get("/records").await;
+    let mut factors = Vec::new();
+    for row in records["rows"].as_array().unwrap() {
+        let (_, card) = client.get(&format!("/batches/{}/card.json", row["id"].as_str().unwrap())).await;
+        if card["sheet"]["name"] != "Island epoxy primer" || card["method"] != "pot" || card["substrate"] != "blasted_steel" {
+            continue;
+        }
+        let of = |field: &str| card[field].as_f64().unwrap();
+        let used: f64 = card["passes"].as_array().unwrap().iter().map(|p| p["used_ml"].as_f64().unwrap()).sum();
+        factors.push(used / (of("area_m2") * of("wet_aim_um") / (of("transfer_pct") / 100.0)));
+    }
+    assert!(factors.len() >= 2, "{factors:?}");
+    let off = (100.0 * (factors.iter().sum::<f64>() / factors.len() as f64 - 1.0)).round();
+    let says = format!("{:.0} % {} ({} batches)", off.abs(), if off < 0.0 { "less" } else { "more" }, factors.len());
+    for (method, substrate, told) in
+        [("pot", "blasted_steel", true), ("brush", "blasted_steel", false), ("pot", "already_coated", false)]
+    {
+        let id = Uuid::now_v7();
+        let sheets = client.get("/sheets").await.1;
+        let sheet = sheets.as_array().unwrap().iter().find(|s| s["sheet"]["name"] == "Island epoxy primer").unwrap();
+        let wanted = json!({ "sheet": sheet["id"], "part": format!("Buoy by {method} on {substrate}"), "coat": "primer", "area_m2": 5.0,
+            "film_um": 100.0, "film_is": "wet", "transfer_pct": 60.0, "method": method, "substrate": substrate });
+        let (status, _) = client.post("/batches", json!({ "id": id, "wanted": wanted })).await;
+        assert!(status.is_success());
+        let (_, view) = client.get(&format!("/batches/{id}")).await;
+        let learned = view["mix"]["plan"]["learned"].as_str().unwrap_or_default();
+        assert_eq!(learned.ends_with(&says), told, "{method}, {substrate}: {learned:?}, by the cards {says}");
+        if told {
+            // Reckoned with, the need is that many times what area and film say.
+            let need = |by_learned: bool| json!({ "rate_ml_min": 300.0, "more": { "by_learned": by_learned } });
+            let ml = |answer: Value| {
+                answer["view"]["mix"]["plan"]["working"]["lines"].as_array().unwrap().last().unwrap()["value"].as_f64().unwrap()
+            };
+            let with = ml(client.dry(&id.to_string(), "plan_mix", need(true)).await);
+            let without = ml(client.dry(&id.to_string(), "plan_mix", need(false)).await);
+            assert!((with / without - (1.0 + off / 100.0)).abs() < 0.006, "{with} to {without}");
+        }
+    }
     shop.close().await;
 }

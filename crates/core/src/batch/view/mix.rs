@@ -173,7 +173,7 @@ pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
         };
     };
     let planned = record.plan_mix.as_ref().and_then(|p| record.need_by(&p.it, record.beside.learned, prefs).ok());
-    let need = planned.map_or_else(|| film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct), |(n, _)| n.value);
+    let need = planned.map_or_else(|| record.need_ml(), |(n, _)| n.value);
     let mixed: f64 = record.charges.iter().map(|c| c.mixed_ml(&aim.sheet) - c.out_ml).sum();
     let plan = plan(record, prefs);
     // The next pot as planned; without a plan, all that is missing.
@@ -186,7 +186,7 @@ pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
         need_working: Some(
             plan.as_ref()
                 .and_then(|p| p.working.clone())
-                .unwrap_or_else(|| film::need_working(aim.area_m2, aim.wet_um, aim.transfer_pct, prefs)),
+                .unwrap_or_else(|| film::need_working(aim.area_m2, record.wet_aim_um(), aim.transfer_pct, prefs)),
         ),
         pots: record
             .charges
@@ -222,7 +222,7 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Times
     let thinner_pct = record.thinner_pct();
     let plan = record.plan(charge);
     let weighed = charge.weighed();
-    let go = mixing::to_go(&plan, &weighed);
+    let go = mixing::to_go(sheet, &plan, &weighed);
     let half = weighed.last().map_or(0.5, |w| w.resolution_g / 2.0);
     let judge = |p: &PlannedPour, left: &PlannedPour| {
         let target = mixing::total_g(&weighed, p.component) + left.mass_g;
@@ -342,17 +342,12 @@ fn rescue_views(
     prefs: Prefs,
 ) -> Vec<RescueView> {
     let inducting = record.clock(charge, now).is_none_or(|c| matches!(c.state, PotState::Mixing | PotState::Inducting));
-    // While the hardener runs in, it is short and not wrong.
     let weighed = charge.weighed();
-    let short = |c: Component| {
-        let planned = plan.iter().find(|p| p.component == c).map_or(0.0, |p| p.mass_g);
-        mixing::total_g(&weighed, c) < planned * (1.0 - sheet.hardener().map_or(0.05, |h| h.tolerance))
-    };
-    if !inducting || (charge.stirred.is_none() && short(Component::Hardener)) {
+    if !inducting {
         return Vec::new();
     }
     let say = |v, k| show(v, k, prefs);
-    mixing::rescues(sheet, plan, &weighed)
+    mixing::rescues(sheet, plan, &weighed, charge.stirred.is_some())
         .into_iter()
         .map(|r| {
             let fill = record.plan_mix.as_ref().and_then(|p| p.it.fill_ml);
@@ -501,7 +496,7 @@ fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: 
     let slack = slack_g(sheet, target);
     let tol = Tolerance::between(target - slack, target + slack);
     let first = weighed.len() == 1 || last.tared;
-    let m = Measured::pm(poured, if first { last.resolution_g / 2.0 } else { last.resolution_g });
+    let m = Measured::pm(poured, mixing::off_g(last.resolution_g, first));
     let level = Level::draw(&format!("{} poured", sheet.component_name(last.component)), m, tol, 1.0, Kind::Mass, prefs);
     Some(match tol.judge(m) {
         Verdict::Low => level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, Kind::Mass, prefs).text)),

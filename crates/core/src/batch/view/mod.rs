@@ -113,8 +113,8 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
     let prove = prove::prove(record, prefs);
     let spray = spray::spray(record, viewer, now);
     let say = |v: f64, k: Kind| show(v, k, prefs);
-    let need = say(crate::film::need_ml(aim.area_m2, aim.wet_um, aim.transfer_pct), Kind::Volume);
-    let wet = say(aim.wet_um, Kind::Film);
+    let need = say(record.need_ml(), Kind::Volume);
+    let wet = say(record.wet_aim_um(), Kind::Film);
     let pots = pots(id, record, now, prefs);
     Some(BatchView {
         flush_with: aim.sheet.flush_with.clone(),

@@ -43,6 +43,8 @@ pub struct PlanView {
     /// Each entered quantity as a text to edit, by field.
     pub texts: std::collections::BTreeMap<String, String>,
     pub need: Shown,
+    /// The wet film it is reckoned with, and what it dries to where that was asked.
+    pub film: String,
     /// The interval of the need, when the area has one.
     pub span: Option<String>,
     pub working: Option<Working>,
@@ -165,6 +167,7 @@ pub(super) fn plan(record: &Record, prefs: Prefs) -> Option<PlanView> {
         texts: texts(record, &by, prefs),
         entered,
         need: say(need.value, Kind::Volume),
+        film: film_words(record, prefs),
         span: (need.hi - need.lo > need.value * 0.002)
             .then(|| format!("{} to {}", say(need.lo, Kind::Volume).text, say(need.hi, Kind::Volume).text)),
         working,
@@ -190,8 +193,22 @@ pub(super) fn plan(record: &Record, prefs: Prefs) -> Option<PlanView> {
     Some(view)
 }
 
+/// The wet film aimed at in words; where a dry one was asked, that too, and when it is more than one coat may be.
+fn film_words(record: &Record, prefs: Prefs) -> String {
+    let Some(aim) = record.aim() else { return String::new() };
+    let say = |um| show(um, Kind::Film, prefs).text;
+    let wet_um = record.wet_aim_um();
+    let dries = aim.dry_um.map_or(String::new(), |dry| format!(", dries to {}", say(dry)));
+    let over = if wet_um > aim.sheet.wet_max_um * (1.0 + 1e-9) {
+        format!("; over the sheet's {} for one coat: do it in two", say(aim.sheet.wet_max_um))
+    } else {
+        String::new()
+    };
+    format!("{} wet{dries}{over}", say(wet_um))
+}
+
 fn mixing_need(record: &Record) -> Measured {
-    Measured::pm(record.aim().map_or(0.0, |b| crate::film::need_ml(b.area_m2, b.wet_um, b.transfer_pct)), 0.0)
+    Measured::pm(record.need_ml(), 0.0)
 }
 
 /// Each figure as it was typed, where it was; else shown. What is edited again must not be rounded by the showing.
@@ -267,12 +284,13 @@ pub fn what_if(record: &Record, plan: &PlanMix, at_c: Option<f64>, prefs: Prefs)
     let say = |v, k| show(v, k, prefs);
     let shares = mixing::shares(&aim.sheet, thinner);
     let finished: f64 = shares.iter().map(|x| x.volume).sum();
+    let solids_pct = mixing::finished_solids_pct(&aim.sheet, thinner);
     let thin = shares.iter().find(|x| x.component == Component::Thinner).map(|x| x.volume / finished * s.need.value);
     Ok(WhatIf {
         need: say(s.need.value, Kind::Volume),
         thinner: thin.map(|ml| say(ml, Kind::Volume)),
-        wet: say(aim.wet_um, Kind::Film),
-        solids: say(mixing::finished_solids_pct(&aim.sheet, thinner), Kind::Percent),
+        wet: say(record.wet_um(solids_pct), Kind::Film),
+        solids: say(solids_pct, Kind::Percent),
         life: s.life_s.map(show_duration),
         induction: (s.induction_s > 0.0).then(|| show_duration(s.induction_s)),
         pots: drawn(&s.pots, began(record), prefs),

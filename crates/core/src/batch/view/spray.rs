@@ -104,7 +104,7 @@ pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayVi
     };
     let mut teeth = viewer.comb_um.clone();
     teeth.sort_by(f64::total_cmp);
-    let aim_um = record.aim().map_or(0.0, |b| b.wet_um);
+    let aim_um = record.wet_aim_um();
     let aim_at =
         teeth.iter().enumerate().min_by(|a, b| (a.1 - aim_um).abs().total_cmp(&(b.1 - aim_um).abs())).map_or(0, |(i, _)| i);
     let read = record.combs.last();
@@ -153,7 +153,7 @@ fn levels(record: &Record, prefs: Prefs) -> Levels {
     let sheet = &aim.sheet;
     let vs = record.finished_solids_pct();
     let draw = |label: &str, m: Measured, tol: Tolerance| {
-        Level::draw(label, m, tol, aim.wet_um, Kind::Film, prefs).as_interval(m, Kind::Film, prefs)
+        Level::draw(label, m, tol, record.wet_aim_um(), Kind::Film, prefs).as_interval(m, Kind::Film, prefs)
     };
     let total = draw("Total wet so far", read.it.total_um, Tolerance::between(sheet.wet_min_um, sheet.wet_max_um));
     let pass = draw("This pass", read.it.pass_um, Tolerance::at_most(sheet.wet_max_um));

@@ -1,0 +1,157 @@
+//! The card as one long table, for spreadsheets.
+
+use super::{CardDocument, DocRatio};
+use crate::lists::Did;
+use jiff::Timestamp;
+
+/// A row of the card as a table: section, number in it, when, who, what, value, unit, words.
+pub type Row = [String; 8];
+
+/// The heads of [`rows`].
+pub const HEADS: [&str; 8] = ["section", "no", "at", "by", "what", "value", "unit", "text"];
+
+/// The card as one long table, a figure a row, in base units.
+pub fn rows(d: &CardDocument) -> Vec<Row> {
+    let mut out = Table(Vec::new());
+    let begin = |t: &mut Table, what: &str, value: f64, unit: &str| t.put("batch", "", None, "", what, Some(value), unit, "");
+    out.put("batch", "", Some(d.begun), "", "number", Some(d.number as f64), "", &format!("{} · {}", d.part, d.coat));
+    out.put("batch", "", None, "", "product", Some(f64::from(d.sheet_edition)), "edition", &d.sheet.name);
+    begin(&mut out, "area", d.area_m2, "m²");
+    begin(&mut out, "wet film aimed at", d.wet_aim_um, "µm");
+    if let Some(um) = d.dry_asked_um {
+        begin(&mut out, "dry film asked", um, "µm");
+    }
+    begin(&mut out, "transfer efficiency", d.transfer_pct, "%");
+    begin(&mut out, "thinner", d.thinner_pct, "%");
+    for (no, c) in (1..).zip(&d.conditions) {
+        for (what, value, unit) in [
+            ("air", c.air_c, "°C"),
+            ("surface", c.surface_c, "°C"),
+            ("material", c.material_c, "°C"),
+            ("relative humidity", c.rh_pct, "%"),
+            ("dew point", c.dew_point_c, "°C"),
+            ("dew margin", c.margin_dk, "K"),
+        ] {
+            out.put("conditions", &no.to_string(), Some(c.at), &c.by, what, Some(value), unit, "");
+        }
+    }
+    for l in &d.lots {
+        out.put("lot", "", Some(l.at), &l.by, l.component.word(), None, "", &l.code);
+    }
+    for c in &d.checks {
+        let did = match c.did {
+            Did::Done => "done",
+            Did::Failed => "not right",
+            Did::Start => "started",
+            Did::Stop => "stopped",
+        };
+        out.put("ready", &c.item, Some(c.at), &c.by, did, c.read_um, if c.read_um.is_some() { "µm" } else { "" }, &c.text);
+    }
+    for c in &d.charges {
+        let no = c.no.to_string();
+        out.put("charge", &no, Some(c.opened), "", "opened for", Some(c.wanted_ml), "mL", "");
+        for p in &c.pours {
+            let lot = p.lot.as_ref().map_or(String::new(), |l| format!("lot {l}"));
+            out.put("charge", &no, Some(p.at), &p.by, &p.name, Some(p.poured_g), "g", &lot);
+        }
+        if let Some(r) = &c.ratio {
+            out.ratio("charge", &no, None, "", r);
+        }
+        for (what, at) in [("combined", c.combined), ("stirred", c.stirred), ("spraying began", c.started)] {
+            if at.is_some() {
+                out.put("charge", &no, at, "", what, None, "", "");
+            }
+        }
+        for p in &c.planned {
+            out.put("charge", &no, None, "", "planned", Some(p.mass_g), "g", p.component.word());
+        }
+        for at in &c.rescued {
+            out.put("charge", &no, Some(*at), "", "rescued", None, "", "");
+        }
+        for f in &c.fills {
+            out.put("charge", &no, Some(f.at), &f.by, "fill", Some(f.fill_ml), "mL", f.into.word());
+        }
+        if let Some(age) = c.age {
+            out.put("charge", &no, None, "", "age at its end", Some(age), "", "spent at 1");
+        }
+        if let Some(x) = &c.closed {
+            out.put("charge", &no, Some(x.at), &x.by, x.how.word(), x.waste_ml, "mL", x.reason.as_deref().unwrap_or(""));
+        }
+    }
+    for (no, s) in (1..).zip(&d.set_ups) {
+        let no = no.to_string();
+        out.put("set-up", &no, Some(s.at), &s.by, "pot pressure", Some(s.pot_kpa), "kPa", "");
+        out.put("set-up", &no, Some(s.at), &s.by, "atomizing pressure", s.atomizing_kpa, "kPa", "");
+        out.put("set-up", &no, Some(s.at), &s.by, "stream", s.stream_mm, "mm", "");
+    }
+    for (no, c) in (1..).zip(&d.catches) {
+        let no = no.to_string();
+        out.put("catch", &no, Some(c.at), &c.by, "A", Some(c.a_g), "g", "");
+        out.put("catch", &no, Some(c.at), &c.by, "B", Some(c.b_g), "g", "");
+        if let Some(r) = &c.ratio {
+            out.ratio("catch", &no, Some(c.at), &c.by, r);
+        }
+    }
+    for p in &d.passes {
+        out.put("pass", &p.no.to_string(), Some(p.at), &p.by, "used", p.used_ml, "mL", &p.zones.join(", "));
+    }
+    for f in &d.films {
+        let (no, zone) = (f.after_pass.to_string(), f.zone.clone().unwrap_or_default());
+        for (what, um) in [
+            ("wet, at the least", f.wet_least_um),
+            ("wet, at the most", f.wet_most_um),
+            ("dry predicted, at the least", f.dry_least_um),
+            ("dry predicted, at the most", f.dry_most_um),
+        ] {
+            out.put("film", &no, Some(f.at), &f.by, what, Some(um), "µm", &zone);
+        }
+    }
+    for (no, x) in (1..).zip(&d.deviations) {
+        out.put("deviation", &no.to_string(), None, "", &x.code, None, "", &x.text);
+        out.put("deviation", &no.to_string(), None, "", "answer", None, "", x.answer.as_deref().unwrap_or(""));
+    }
+    for r in &d.releases {
+        out.put("release", "", Some(r.at), &r.by, "released", None, "", &r.reason);
+    }
+    for (what, s) in [("signed", &d.signed), ("accepted", &d.accepted)] {
+        if let Some(s) = s {
+            out.put("signature", "", Some(s.at), &s.by, what, None, "", "");
+        }
+    }
+    for l in &d.log {
+        let struck = l.struck.as_ref().map_or(String::new(), |s| format!(" (struck, {s})"));
+        out.put("log", &l.seq.to_string(), Some(l.at), &l.by, l.kind.name(), None, "", &format!("{}{struck}", l.text));
+    }
+    out.put("seal", &d.head_seq.to_string(), None, "", "head hash", None, "", &d.head_hash);
+    out.0
+}
+
+struct Table(Vec<Row>);
+
+impl Table {
+    #[allow(clippy::too_many_arguments)] // the columns of one row
+    fn put(
+        &mut self,
+        section: &str,
+        no: &str,
+        at: Option<Timestamp>,
+        by: &str,
+        what: &str,
+        value: Option<f64>,
+        unit: &str,
+        text: &str,
+    ) {
+        let value = value.map_or(String::new(), |v| v.to_string());
+        // A unit without its figure would say nothing.
+        let unit = if value.is_empty() { "" } else { unit };
+        let at = at.map_or(String::new(), |t| t.to_string());
+        self.0.push([section, no, &at, by, what, &value, unit, text].map(String::from));
+    }
+
+    fn ratio(&mut self, section: &str, no: &str, at: Option<Timestamp>, by: &str, r: &DocRatio) {
+        let unit = if r.said_in == "per_cent" { "%" } else { ": 1" };
+        for (what, value) in [("ratio", r.value), ("ratio, at the least", r.least), ("ratio, at the most", r.most)] {
+            self.put(section, no, at, by, what, Some(value), unit, r.verdict.word());
+        }
+    }
+}
