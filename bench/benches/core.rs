@@ -5,6 +5,7 @@ use jiff::Timestamp;
 use level_keel_core::batch::check::Writer;
 use level_keel_core::batch::view::{Viewer, view};
 use level_keel_core::batch::{Entry, Kind, fold};
+use level_keel_core::delivery::{Fluid, FluidLine};
 use level_keel_core::mixing::{Component, Weighed, b_per_a, plan};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::{Kind as Quantity, Prefs, parse};
@@ -92,5 +93,23 @@ fn core(c: &mut Criterion) {
     });
 }
 
-criterion_group!(benches, core);
+/// The lines of `bench/reference_brentq.py`, laminar and turbulent.
+fn delivery(c: &mut Criterion) {
+    let line = |hose_bore_mm, hose_length_mm, lift_mm, nozzle_mm| FluidLine { hose_bore_mm, hose_length_mm, lift_mm, nozzle_mm };
+    let paint = |viscosity_mpa_s, density_kg_l| Fluid { viscosity_mpa_s, density_kg_l, flow_index: 1.0 };
+    let cases = [
+        (line(9.525, 7620.0, 500.0, 1.8), paint(100.0, 1.2), 69.0),
+        (line(6.35, 15_240.0, 0.0, 1.4), paint(30.0, 0.9), 120.0),
+        (line(12.7, 10_668.0, 1000.0, 2.2), paint(400.0, 1.4), 200.0),
+        (line(6.35, 15_240.0, 0.0, 4.0), paint(1.0, 1.0), 300.0),
+        (line(9.525, 15_240.0, 0.0, 5.0), paint(0.8, 0.8), 400.0),
+    ];
+    c.bench_function("five fluid lines solved", |b| {
+        b.iter(|| cases.iter().map(|(l, f, kpa)| l.at(black_box(f), *kpa).flow_ml_min).sum::<f64>())
+    });
+    let gel = Fluid { viscosity_mpa_s: 8000.0, density_kg_l: 1.2, flow_index: 0.45 };
+    c.bench_function("a power law solved", |b| b.iter(|| cases[0].0.at(black_box(&gel), 300.0)));
+}
+
+criterion_group!(benches, core, delivery);
 criterion_main!(benches);

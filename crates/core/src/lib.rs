@@ -15,7 +15,8 @@
 //! | [`weighing`] | lines of a scale, what happens on the pan, the pour in hand |
 //! | [`pot_life`] | life at a temperature, age, state of a pot |
 //! | [`conditions`] | dew point, margin, go / hold / stop |
-//! | [`delivery`] | the stream at the gun |
+//! | [`delivery`] | hose, lift, nozzle: flow and stream from pressure and back; viscosity; what catch and stream teach |
+//! | [`atomizing`] | air hose, classes of guns, tips, the pattern ladder |
 //! | [`ratio_check`] | two catches |
 //! | [`film`] | wet, dry, need, comb |
 //! | [`coats`] | the coat system of a part, and how a coat is put on |
@@ -28,6 +29,7 @@
 //! **Units policy.** Every `f64` carries its unit in its name (`_g _ml _mm _um _m2 _c _dk _kpa _pct _s
 //! _ml_min _kg_l`); pressure is gauge; `_c` is a temperature, `_dk` a difference of two.
 
+pub mod atomizing;
 pub mod batch;
 pub mod canonical;
 pub mod coats;

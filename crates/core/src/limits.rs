@@ -115,6 +115,34 @@ pub const POT_PRESSURE: Limit = limit("Pot pressure", Kind::Pressure, 0.0, 1000.
 pub const ATOMIZING_PRESSURE: Limit = limit("Atomizing pressure", Kind::Pressure, 0.0, 1000.0);
 /// Length of the stream before it bends.
 pub const STREAM: Limit = limit("Stream", Kind::Length, 0.0, 2000.0);
+/// Length of a hose in a rig: one stands there, and none is kilometres long.
+pub const LINE_LENGTH: Limit = limit("Hose length", Kind::Length, 50.0, 200_000.0);
+/// Hole of a fluid nozzle or an airless tip.
+pub const NOZZLE: Limit = limit("Nozzle", Kind::Length, 0.1, 10.0);
+/// Viscosity of what is sprayed.
+pub const VISCOSITY: Limit = limit("Viscosity", Kind::Viscosity, 0.2, 500_000.0);
+/// Index of a power law.
+pub const FLOW_INDEX: Limit = limit("Flow index", Kind::Count, 0.1, 1.5);
+/// Seconds of a flow cup.
+pub const CUP_SECONDS: Limit = limit("Cup time", Kind::CupSeconds, 1.0, 600.0);
+/// Fluid pressure of a pump or an airless rig.
+pub const FLUID_PRESSURE: Limit = limit("Fluid pressure", Kind::Pressure, 0.0, 60_000.0);
+/// What a vessel is rated for.
+pub const RATING: Limit = limit("Rating", Kind::Pressure, 10.0, 60_000.0);
+/// Air through a hose.
+pub const AIR_FLOW: Limit = limit("Air flow", Kind::AirFlow, 1.0, 50_000.0);
+/// Air pressure at the wall.
+pub const AIR_PRESSURE: Limit = limit("Air pressure", Kind::Pressure, 0.0, 1600.0);
+/// Flow of fluid that is caught or asked.
+pub const FLUID_FLOW: Limit = limit("Fluid flow", Kind::Flow, 1.0, 50_000.0);
+/// Width of a fan.
+pub const FAN: Limit = limit("Fan", Kind::Length, 10.0, 3000.0);
+/// Overlap of laps.
+pub const OVERLAP: Limit = limit("Overlap", Kind::Percent, 0.0, 90.0);
+/// Speed of the gun.
+pub const GUN_SPEED: Limit = limit("Gun speed", Kind::Speed, 0.005, 5.0);
+/// Turns of a needle or an air knob.
+pub const TURNS: Limit = limit("Turns", Kind::Count, 0.0, 12.0);
 /// How long a catch runs.
 pub const CATCH_TIME: Limit = limit("Time of the catch", Kind::Stopwatch, 1.0, 3600.0);
 /// Lift from pot to gun; under zero where the gun hangs lower.

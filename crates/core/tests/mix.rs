@@ -344,7 +344,7 @@ fn a_dry_film_asked_stays_asked_whatever_thinner_is_planned() {
     near(dry_mil(&book).0, 3.903, 5e-4);
     near(dry_mil(&book).1, 10.0 * 3.903 * MIL / 0.6, 0.5);
     let view = seen(&book);
-    let film = view.mix.plan.expect("a plan").film;
+    let film = view.mix.plan.expect("a plan").film.replace('\u{a0}', " ");
     assert!(film.contains("99 µm wet, dries to 56 µm"), "{film}");
     // What is weighed in rules over what was planned: half the thinner, so 3.726 mil.
     book.ready();

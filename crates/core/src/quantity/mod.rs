@@ -62,13 +62,15 @@ pub enum Kind {
     VolumePerArea,
     /// square metres a litre: spreading rate
     AreaPerVolume,
+    /// litres of free air a minute, at 20 °C and 1 atm
+    AirFlow,
     /// how many: pieces, sides, coats, kits
     Count,
 }
 
 impl Kind {
     /// Every kind, for tests and documentation.
-    pub const ALL: [Kind; 23] = [
+    pub const ALL: [Kind; 24] = [
         Kind::Mass,
         Kind::Volume,
         Kind::Length,
@@ -91,6 +93,7 @@ impl Kind {
         Kind::MassPerVolume,
         Kind::VolumePerArea,
         Kind::AreaPerVolume,
+        Kind::AirFlow,
         Kind::Count,
     ];
 
@@ -106,7 +109,8 @@ impl Kind {
     /// ```
     pub fn of_field(field: &str) -> Option<Kind> {
         // Longest suffix first, so that `_ml_min` is not read as something else.
-        const SUFFIXES: [(&str, Kind); 22] = [
+        const SUFFIXES: [(&str, Kind); 23] = [
+            ("_nl_min", Kind::AirFlow),
             ("_count", Kind::Count),
             ("_mpa_s", Kind::Viscosity),
             ("_mm2_s", Kind::Kinematic),
@@ -160,6 +164,7 @@ impl Kind {
             Kind::MassPerVolume => "mass in a volume",
             Kind::VolumePerArea => "volume on an area",
             Kind::AreaPerVolume => "spreading rate",
+            Kind::AirFlow => "air flow",
             Kind::Count => "count",
         }
     }

@@ -127,6 +127,8 @@ fn choose(value: f64, kind: Kind, set: UnitSet) -> (&'static str, usize) {
         Kind::VolumePerArea => ("mL/m²", 0),
         Kind::AreaPerVolume if us => ("ft²/gal", 0),
         Kind::AreaPerVolume => ("m²/L", 2),
+        Kind::AirFlow if gun => ("scfm", 1),
+        Kind::AirFlow => ("L/min", 0),
         Kind::Count => ("×", if value.fract() == 0.0 { 0 } else { 2 }),
     }
 }

@@ -171,6 +171,11 @@ fn table(kind: Kind) -> Vec<Unit> {
             plain("m²/L", &["m²/l", "m2/l"], 1.0),
             plain("ft²/gal", &["ft²/gal", "ft2/gal", "sqft/gal", "sf/gal"], square_foot_m2() / (gallon_ml() / litre_ml())),
         ],
+        Kind::AirFlow => vec![
+            plain("L/min", &["l/min", "lpm", "nl/min"], 1.0),
+            plain("scfm", &["scfm", "cfm"], cubic_foot_l()),
+            plain("m³/h", &["m³/h", "m3/h"], 1000.0 / 60.0),
+        ],
         Kind::Count => vec![plain("×", &["x", "pieces", "pcs", "sides", "coats", "kits", "kit"], 1.0)],
     }
 }
@@ -205,6 +210,11 @@ fn pound_g() -> f64 {
     si::Mass::new::<pound>(1.0).get::<gram>()
 }
 
+fn cubic_foot_l() -> f64 {
+    use uom::si::volume::{cubic_foot, liter};
+    si::Volume::new::<cubic_foot>(1.0).get::<liter>()
+}
+
 fn square_foot_m2() -> f64 {
     use uom::si::area::{square_foot, square_meter};
     si::Area::new::<square_foot>(1.0).get::<square_meter>()
@@ -236,6 +246,7 @@ pub(super) fn bare_unit(kind: Kind, set: UnitSet) -> &'static str {
         Kind::MassPerVolume => us("oz/gal", "g/L"),
         Kind::VolumePerArea => us("fl oz/ft²", "mL/m²"),
         Kind::AreaPerVolume => us("ft²/gal", "m²/L"),
+        Kind::AirFlow => gun("scfm", "L/min"),
         Kind::Count => "×",
     }
 }

@@ -1,9 +1,11 @@
 //! Check values from outside the code, one file per slice, the source beside each. An expected value is
 //! never tuned to the code.
 
+mod atomizing;
 mod conditions;
 mod delivery;
 mod film;
+mod laps;
 mod mixing;
 mod pot_life;
 mod pots;

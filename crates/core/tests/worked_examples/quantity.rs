@@ -47,6 +47,8 @@ fn definitions() {
         // 1,604.2 ft² at one mil from a US gallon of solids: 1 gal/ft² is 1,604.2 mil.
         ("1 gal/ft2", Kind::VolumePerArea, 1_604.2 * 25.4),
         ("1 m2/L", Kind::AreaPerVolume, 1.0),
+        ("12 scfm", Kind::AirFlow, 12.0 * 28.316_846_592),
+        ("60 m3/h", Kind::AirFlow, 1000.0),
         ("40.745833 ft2/gal", Kind::AreaPerVolume, 1.0),
     ] {
         near(read(text, kind) / want, 1.0, if kind == Kind::VolumePerArea { 1e-4 } else { 1e-6 });

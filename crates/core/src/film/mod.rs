@@ -1,5 +1,8 @@
 //! Film: wet and dry, how much paint a coat needs, and what a comb gauge says.
 
+pub mod laps;
+pub mod speed;
+
 use crate::limits;
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;

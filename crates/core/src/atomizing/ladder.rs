@@ -1,0 +1,144 @@
+//! The pattern ladder: pressure goes up a rung at a time to the lowest full pattern.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+const PSI: f64 = 6.894_757_293_168_361;
+
+/// A school of climbing.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum LadderSchool {
+    /// 20, 30, then five more each.
+    #[default]
+    Fives,
+    /// 30, 40, 50, 60.
+    Tens,
+}
+
+impl LadderSchool {
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            LadderSchool::Fives => "20, 30, then +5",
+            LadderSchool::Tens => "30, 40, 50, 60",
+        }
+    }
+
+    /// The rungs of pressure at the pump's air motor. Common practice in the trade. **Units:** kPa.
+    pub fn rungs_kpa(self) -> Vec<f64> {
+        let psi: &[f64] = match self {
+            LadderSchool::Fives => &[20.0, 30.0, 35.0, 40.0, 45.0, 50.0, 55.0, 60.0],
+            LadderSchool::Tens => &[30.0, 40.0, 50.0, 60.0],
+        };
+        psi.iter().map(|p| p * PSI).collect()
+    }
+
+    /// Catalyst air of the school, least and most, and the most on long hoses. Common practice in the trade. **Units:** kPa.
+    pub fn catalyst_air_kpa(self) -> (f64, f64, f64) {
+        let (lo, hi) = match self {
+            LadderSchool::Fives => (18.0, 25.0),
+            LadderSchool::Tens => (20.0, 25.0),
+        };
+        (lo * PSI, hi * PSI, 40.0 * PSI)
+    }
+}
+
+/// What the pattern on the paper looks like.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Pattern {
+    /// Round, with fingers.
+    RoundFingers,
+    /// An oval with fingers at its ends.
+    OvalFingers,
+    /// Full, with heavy ends.
+    HeavyEnds,
+    /// An even oval, droplets about a millimetre.
+    Even,
+    /// Even, and fogging.
+    Fog,
+    /// Heavier on one side.
+    Lopsided,
+}
+
+impl Pattern {
+    /// In the order they are seen going up; the lop-sided one is of no rung.
+    pub const ALL: [Pattern; 6] =
+        [Pattern::RoundFingers, Pattern::OvalFingers, Pattern::HeavyEnds, Pattern::Even, Pattern::Fog, Pattern::Lopsided];
+
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            Pattern::RoundFingers => "round, with fingers",
+            Pattern::OvalFingers => "oval, fingers at its ends",
+            Pattern::HeavyEnds => "full, heavy ends",
+            Pattern::Even => "even oval",
+            Pattern::Fog => "even, fogging",
+            Pattern::Lopsided => "heavier on one side",
+        }
+    }
+
+    /// Every droplet is made: the pattern is full.
+    pub fn is_full(self) -> bool {
+        matches!(self, Pattern::Even | Pattern::Fog)
+    }
+}
+
+/// A rung that was tried.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Rung {
+    /// At this pressure.
+    pub pump_kpa: f64,
+    /// What was seen.
+    pub pattern: Pattern,
+}
+
+/// What to do after some rungs.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Climb {
+    /// Catalyst air first.
+    CatalystAir,
+    /// To this pressure.
+    To(f64),
+    /// This is the lowest full pattern.
+    Done(f64),
+    /// The top rung is not full: a smaller hole or thinner paint, not more pressure.
+    ChangeTip,
+    /// A lop-sided pattern is no matter of pressure.
+    TurnCap,
+}
+
+/// The next step of the ladder.
+///
+/// **Rules:** catalyst air stands before the first rung; from there up to the **lowest** full pattern; fog goes down
+/// again; the last rung without one asks for another tip. **Source:** common practice in the trade.
+///
+/// ```
+/// use level_keel_core::atomizing::ladder::{Climb, LadderSchool, Pattern, Rung, next};
+/// let psi = 6.894757293168361;
+/// let tried = [Rung { pump_kpa: 30.0 * psi, pattern: Pattern::RoundFingers }, Rung { pump_kpa: 40.0 * psi, pattern: Pattern::Even }];
+/// assert_eq!(next(LadderSchool::Tens, true, &tried), Climb::Done(40.0 * psi));
+/// ```
+pub fn next(school: LadderSchool, catalyst_air_set: bool, tried: &[Rung]) -> Climb {
+    if !catalyst_air_set {
+        return Climb::CatalystAir;
+    }
+    let rungs = school.rungs_kpa();
+    let Some(last) = tried.last() else { return rungs.first().map_or(Climb::ChangeTip, |p| Climb::To(*p)) };
+    if last.pattern == Pattern::Lopsided {
+        return Climb::TurnCap;
+    }
+    let full = tried.iter().filter(|r| r.pattern == Pattern::Even).map(|r| r.pump_kpa).min_by(f64::total_cmp);
+    let not_full = tried.iter().filter(|r| !r.pattern.is_full() && r.pattern != Pattern::Lopsided).map(|r| r.pump_kpa);
+    let under = not_full.max_by(f64::total_cmp);
+    if let Some(kpa) = full {
+        // Full already at the lowest rung: a lower one may be full too, where the school has one.
+        return Climb::Done(kpa);
+    }
+    if last.pattern == Pattern::Fog {
+        let below = rungs.iter().rev().find(|p| **p < last.pump_kpa - 0.5 && under.is_none_or(|u| **p > u + 0.5));
+        return below.map_or(Climb::Done(last.pump_kpa), |p| Climb::To(*p));
+    }
+    rungs.iter().find(|p| **p > last.pump_kpa + 0.5).map_or(Climb::ChangeTip, |p| Climb::To(*p))
+}
