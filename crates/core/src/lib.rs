@@ -17,6 +17,7 @@
 //! | [`conditions`] | dew point, margin, go / hold / stop |
 //! | [`delivery`] | hose, lift, nozzle: flow and stream from pressure and back; viscosity; what catch and stream teach |
 //! | [`atomizing`] | air hose, classes of guns, tips, the pattern ladder |
+//! | [`rigs`] | what stands between supply and nozzle, and what it bears |
 //! | [`ratio_check`] | two catches |
 //! | [`film`] | wet, dry, need, comb |
 //! | [`coats`] | the coat system of a part, and how a coat is put on |
@@ -44,6 +45,7 @@ pub mod pot_life;
 pub mod quantity;
 pub mod ratio_check;
 pub mod refusal;
+pub mod rigs;
 pub mod schedule;
 pub mod sheets;
 pub mod stores;

@@ -73,7 +73,9 @@ pub fn may(role: Role, kind: Kind) -> May {
         | Kind::Combine
         | Kind::Stirred
         | Kind::PotTemperature
+        | Kind::ChooseRig
         | Kind::SetUp
+        | Kind::FlowCatch
         | Kind::Catch
         | Kind::StartSpraying
         | Kind::Pass

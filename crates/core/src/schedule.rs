@@ -159,6 +159,21 @@ pub struct Beside {
     pub lots: HashMap<Uuid, LotStand>,
     /// What such coats really took.
     pub learned: Option<Learned>,
+    /// Last good set-ups of the same product and rig, newest first.
+    pub last_good: Vec<GoodSetUp>,
+}
+
+/// A set-up that was good: what stood at the end of Set in a signed batch.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct GoodSetUp {
+    pub number: i64,
+    pub pot_kpa: f64,
+    pub atomizing_kpa: Option<f64>,
+    pub stream_mm: Option<f64>,
+    pub temp_c: Option<f64>,
+    pub nozzle_mm: Option<f64>,
+    pub tip_code: Option<String>,
 }
 
 /// The window kept by a spraying: what was known of the coat beneath when it began.

@@ -126,7 +126,9 @@ impl Browser {
     pub async fn gone(&self, css: &str) {
         let end = std::time::Instant::now() + PATIENCE;
         while self.client.find(Locator::Css(css)).await.is_ok() {
-            assert!(std::time::Instant::now() < end, "never went: {css}");
+            if std::time::Instant::now() > end {
+                panic!("never went: {css}\n--- the page says:\n{}", self.text().await);
+            }
             tokio::time::sleep(Duration::from_millis(100)).await;
         }
     }

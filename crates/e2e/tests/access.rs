@@ -37,6 +37,7 @@ async fn views(browser: &Browser, part: &str) -> Vec<(String, &'static str)> {
         ("parts".into(), ".part-row"),
         (format!("parts/{piece}"), ".layer"),
         ("lists".into(), ".rows"),
+        ("rigs".into(), ".rig-line"),
     ];
     views.extend((1..=6).map(|n| (format!("{batch}?at={n}"), ".station")));
     views
@@ -74,6 +75,13 @@ async fn axe_finds_nothing_serious(db: PgPool) {
             browser.press(&format!("mix-{tab}")).await;
             browser.wait(".see, .two-ways").await;
             read(&browser, &format!("{name} mix {tab}"), &axe).await;
+        }
+        let set = all.iter().find(|(path, _)| path.ends_with("at=3")).map(|(path, _)| path.clone()).expect("Set");
+        browser.go(&format!("{base}/{set}")).await;
+        for (tab, there) in [("catch", ".shares"), ("speed", ".see svg"), ("rig", ".rig-line")] {
+            browser.press(&format!("set-{tab}")).await;
+            browser.wait(there).await;
+            read(&browser, &format!("{name} set {tab}"), &axe).await;
         }
         // What opens over a view.
         browser.go(&base).await;

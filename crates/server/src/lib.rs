@@ -19,6 +19,7 @@ pub mod parts;
 pub mod people;
 pub mod problem;
 pub mod records;
+pub mod rigs;
 pub mod routes;
 pub mod scales;
 pub mod serve;

@@ -2,7 +2,7 @@
 
 use crate::problem::Problem;
 use crate::state::State;
-use crate::{board, books, conditions, instruments, lists, live, mixing, parts, people, records, scales, sheets, stores};
+use crate::{board, books, conditions, instruments, lists, live, mixing, parts, people, records, rigs, scales, sheets, stores};
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
 use actix_web::http::StatusCode;
@@ -36,6 +36,13 @@ pub fn api(config: &mut ServiceConfig) {
             .service(parts::system::clone)
             .service(parts::system::pairs)
             .service(parts::system::set_pair)
+            .service(rigs::list)
+            .service(rigs::one)
+            .service(rigs::create)
+            .service(rigs::change)
+            .service(rigs::append)
+            .service(rigs::tip)
+            .service(rigs::laps)
             .service(conditions::http::list)
             .service(lists::now)
             .service(lists::edit)

@@ -37,6 +37,7 @@ const MAY_WAIT: Record<string, string> = {
   fill: "Fill",
   flush: "Line flushed",
   set_up: "Try of pressure",
+  flow_catch: "Catch of flow",
   catch: "Catch",
   start_spraying: "Spraying began",
   pass: "Pass",

@@ -49,6 +49,15 @@ export const batchQuery = (id: string, rate = 1) =>
       return untilChange([...(q.state.data?.pots ?? []), ...items], rate);
     },
   });
+export const rigsQuery = queryOptions({
+  queryKey: ["rigs"],
+  queryFn: () => ask(api.GET("/api/v1/rigs")),
+});
+export const rigQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["rigs", id],
+    queryFn: () => ask(api.GET("/api/v1/rigs/{id}", { params: { path: { id } } })),
+  });
 export const scalesQuery = queryOptions({
   queryKey: ["scales"],
   queryFn: () => ask(api.GET("/api/v1/scales")),

@@ -194,6 +194,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compute/film/laps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Solves gun speed and film for the one left out, and draws the laps. */
+        post: operations["film_laps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compute/mixing/marks/{id}/{charge}": {
         parameters: {
             query?: never;
@@ -239,6 +256,23 @@ export interface paths {
         put?: never;
         /** A batch's coat done another way. */
         post: operations["mixing_what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/tips/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A tip's code, read. */
+        get: operations["tips_decode"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -705,6 +739,59 @@ export interface paths {
         get: operations["records_csv"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rigs of the shop, those in use first. */
+        get: operations["rigs_list"];
+        put?: never;
+        /** A new rig. */
+        post: operations["rigs_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One rig with its book. */
+        get: operations["rigs_one"];
+        /** Changes a rig, or retires it. Batches keep it as they had it. */
+        put: operations["rigs_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes in the book of a rig: inspected, cleaned, fitted, note, strike. */
+        post: operations["rigs_append"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1723,6 +1810,11 @@ export interface components {
          */
         Ended: "emptied" | "discarded" | "handed_over";
         /**
+         * @description How a fan lays its paint across its width.
+         * @enum {string}
+         */
+        FanProfile: "fading" | "flat" | "parabola";
+        /**
          * @description Where a fill goes.
          * @enum {string}
          */
@@ -1734,6 +1826,43 @@ export interface components {
             at: string;
             dose?: components["schemas"]["Shown"] | null;
             into: string;
+        };
+        /** @description Flow against pressure of this rig with this paint. */
+        FlowCurve: {
+            /** Format: double */
+            band_hi_ml_min: number;
+            /**
+             * Format: double
+             * @description Flows that give the school's shortest and longest stream.
+             */
+            band_lo_ml_min: number;
+            marks: components["schemas"]["FlowMark"][];
+            most_flow: components["schemas"]["Shown"];
+            /**
+             * Format: double
+             * @description End of the pressure axis.
+             */
+            most_kpa: number;
+            /** Format: double */
+            most_ml_min: number;
+            /** @description Figures for the axes, as shown. */
+            most_pressure: components["schemas"]["Shown"];
+            points: components["schemas"]["FlowPoint"][];
+        };
+        /** @description A mark on the pressure of the curve. */
+        FlowMark: {
+            /** @description Usual, most of a fine-finish gun, look for a fault, rating. */
+            is: string;
+            /** Format: double */
+            kpa: number;
+            word: string;
+        };
+        /** @description A point of flow against pressure. */
+        FlowPoint: {
+            /** Format: double */
+            kpa: number;
+            /** Format: double */
+            ml_min: number;
         };
         /**
          * @description What the conditions allow.
@@ -1750,6 +1879,11 @@ export interface components {
          * @enum {string}
          */
         Group: "material" | "mock_up" | "rig" | "surface" | "masking";
+        /**
+         * @description A class of guns.
+         * @enum {string}
+         */
+        GunClass: "conventional" | "hvlp" | "reduced_pressure" | "lvlp" | "air_assisted" | "airless" | "twin_feed" | "filler" | "texture" | "release_film";
         /** @description One hairline. */
         Hairline: {
             /**
@@ -1949,7 +2083,32 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "set_up" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "flow_catch" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        /** @description Gun speed and laps, solved. */
+        LapView: {
+            /** @description The overlap that suits this fan. */
+            even_at: components["schemas"]["Shown"];
+            fan: components["schemas"]["Shown"];
+            flow: components["schemas"]["Shown"];
+            gun_speed: components["schemas"]["Shown"];
+            overlap: components["schemas"]["Shown"];
+            ripple: components["schemas"]["Shown"];
+            /** @description Film across two spacings, of its mean. */
+            section: number[];
+            /**
+             * Format: double
+             * @description One lap alone, across the same width; the picture lays them side by side.
+             */
+            spacing_of_fan: number;
+            /** @description Unevenness of one coat and of a cross coat. */
+            spread: components["schemas"]["Shown"];
+            spread_crossed: components["schemas"]["Shown"];
+            /** @description Trigger time for the area. */
+            time?: string | null;
+            wet: components["schemas"]["Shown"];
+            words: string;
+            working: components["schemas"]["Working"];
+        };
         /** @description A spirit-level vial as the browser draws it: places along the vial run from 0 to 1. */
         Level: {
             /** @description What to do about it, in a few words. */
@@ -1992,6 +2151,15 @@ export interface components {
              * @description The result in the base unit.
              */
             value: number;
+        };
+        /** @description One piece of the line. */
+        LinePoint: {
+            /** @description Its measures. */
+            facts: string;
+            /** @description Supply, regulator, vessel, hose, gun, nozzle: for the picture. */
+            is: string;
+            kpa?: components["schemas"]["Shown"] | null;
+            name: string;
         };
         /** @description The items under one heading. */
         ListGroup: {
@@ -2317,6 +2485,20 @@ export interface components {
             propose: components["schemas"]["Shown"];
             /** @description The ways of asking how much. */
             ways: components["schemas"]["Way"][];
+        };
+        /** @description What the model makes of rig and paint. */
+        Modelled: {
+            /** @description At the last pressure, else at the one advised: flow and stream as reckoned. */
+            at: components["schemas"]["Shown"];
+            curve: components["schemas"]["FlowCurve"];
+            flow: components["schemas"]["Shown"];
+            regime: string;
+            shares: components["schemas"]["PressureShare"][];
+            stream: components["schemas"]["Shown"];
+            viscosity: components["schemas"]["Shown"];
+            /** @description “by the sheet, at 20 °C, pot 30 % of its life”. */
+            viscosity_of: string;
+            working: components["schemas"]["Working"];
         };
         /** @description A name to sign in with. */
         Named: {
@@ -2684,6 +2866,27 @@ export interface components {
             /** @description in, short, over, pouring. */
             word: string;
         };
+        /** @description A set-up that was good, of the same product and rig. */
+        Preset: {
+            atomizing?: components["schemas"]["Shown"] | null;
+            /** Format: int64 */
+            number: number;
+            /** @description The fitted nozzle or tip is another than today's. */
+            other_nozzle: boolean;
+            pot: components["schemas"]["Shown"];
+            stream?: components["schemas"]["Shown"] | null;
+            temperature?: components["schemas"]["Shown"] | null;
+        };
+        /** @description Where the pressure goes, as parts of it. */
+        PressureShare: {
+            kpa: components["schemas"]["Shown"];
+            /**
+             * Format: double
+             * @description 0 to 1 of the whole.
+             */
+            part: number;
+            word: string;
+        };
         /** @description One row as it would be stored. */
         Previewed: {
             code: string;
@@ -2881,6 +3084,140 @@ export interface components {
             word: string;
             working: components["schemas"]["Working"];
         };
+        /** @description An assembled rig. */
+        Rig: {
+            /** @description It has an agitator. */
+            agitator?: boolean;
+            /**
+             * Format: double
+             * @description Bore of the air hose.
+             */
+            air_bore_mm?: number | null;
+            /**
+             * Format: double
+             * @description Its length.
+             */
+            air_length_mm?: number | null;
+            /**
+             * Format: double
+             * @description Air it takes.
+             */
+            air_nl_min?: number | null;
+            /** @description Its class. */
+            class: components["schemas"]["GunClass"];
+            /**
+             * Format: double
+             * @description What the compressor delivers.
+             */
+            compressor_nl_min?: number | null;
+            /**
+             * Format: double
+             * @description What it may be filled to.
+             */
+            fill_ml?: number | null;
+            /** @description Its air cannot be set: the fluid is cut instead. */
+            fixed_air?: boolean;
+            /** @description The gun. */
+            gun: string;
+            /**
+             * Format: double
+             * @description Bore of the fluid hose.
+             */
+            hose_bore_mm?: number | null;
+            /**
+             * Format: double
+             * @description Its length.
+             */
+            hose_length_mm?: number | null;
+            /**
+             * Format: date
+             * @description When it was new.
+             */
+            hose_since?: string | null;
+            /** @description It mixes inside its cap, which comes off for the stream. */
+            internal_mix?: boolean;
+            /** @description What drives it. */
+            kind: components["schemas"]["RigKind"];
+            /**
+             * Format: double
+             * @description The gun above the vessel, as one usually works.
+             */
+            lift_mm?: number | null;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Hole of the fitted nozzle.
+             */
+            nozzle_mm?: number | null;
+            /**
+             * Format: double
+             * @description Inlet limit printed on gun or cap.
+             */
+            printed_air_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Most a pump gives.
+             */
+            pump_most_kpa?: number | null;
+            /**
+             * Format: double
+             * @description What the vessel is rated for.
+             */
+            rating_kpa?: number | null;
+            /**
+             * Format: double
+             * @description At which its relief valve opens.
+             */
+            relief_kpa?: number | null;
+            /** @description A shut-off stands in the air line. */
+            shut_off?: boolean;
+            /** @description Nozzles at hand. */
+            spare_mm?: number[];
+            /**
+             * Format: double
+             * @description What stands before the regulators.
+             */
+            supply_kpa?: number | null;
+            /** @description Code of the fitted airless tip. */
+            tip_code?: string | null;
+            /** @description Pot and gun have a regulator each. */
+            two_regulators?: boolean;
+            /** @description It has a valve to vent by. */
+            vent_valve?: boolean;
+        };
+        /**
+         * @description What drives the fluid.
+         * @enum {string}
+         */
+        RigKind: "pot" | "twin_pots" | "pump" | "airless" | "gel_coat_machine" | "gun_cup";
+        /** @description A line of a rig's book. */
+        RigLine: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: uuid */
+            entry: string;
+            /** @description A strike, or struck: no more to be done with it. */
+            may_strike: boolean;
+            struck: boolean;
+            text: string;
+        };
+        /** @description A rig as it is listed. */
+        RigView: {
+            /** @description Its book, newest first; only for one rig. */
+            book: components["schemas"]["RigLine"][];
+            /** Format: uuid */
+            id: string;
+            points: components["schemas"]["LinePoint"][];
+            retired: boolean;
+            rig: components["schemas"]["Rig"];
+            /** @description Each quantity as a text to edit, by field. */
+            texts: {
+                [key: string]: string;
+            };
+            troubles: string[];
+        };
         /**
          * @description What a person is in the shop.
          * @enum {string}
@@ -2945,8 +3282,22 @@ export interface components {
             /** @description The one this answer was asked by. */
             this_one: boolean;
         };
+        /** @description What to set next. */
+        SetAdvice: {
+            /** @description It goes down: regulator back *and* vent. */
+            down: boolean;
+            /** @description In words: to what, and why. */
+            text: string;
+            to?: components["schemas"]["Shown"] | null;
+        };
         /** @description The Set station. */
         SetView: {
+            advice?: components["schemas"]["SetAdvice"] | null;
+            /**
+             * Format: double
+             * @description Area of the part, for the time a coat takes.
+             */
+            area_m2: number;
             /** Format: double */
             band_hi_mm: number;
             /**
@@ -2954,6 +3305,24 @@ export interface components {
              * @description The band, for the picture before any stream is seen.
              */
             band_lo_mm: number;
+            /** @description How today differs from the last good one, and why that may be. */
+            drift?: string | null;
+            /** @description It climbs the pattern ladder instead of a stream. */
+            ladder: boolean;
+            modelled?: components["schemas"]["Modelled"] | null;
+            /** @description What wants saying of pressures and air. */
+            notes: string[];
+            /** @description The rig drawn as a line. */
+            points: components["schemas"]["LinePoint"][];
+            /** @description Last good set-ups, newest first. */
+            presets: components["schemas"]["Preset"][];
+            /**
+             * Format: uuid
+             * @description The rig chosen.
+             */
+            rig?: string | null;
+            rig_kind?: components["schemas"]["RigKind"] | null;
+            rig_name?: string | null;
             /** @description Marks of the rule under the stream, in the reader's unit. */
             rule: components["schemas"]["RuleMark"][];
             /** @description Unit of the rule. */
@@ -2963,6 +3332,10 @@ export interface components {
             stream?: components["schemas"]["Stream"] | null;
             /** @description Tries, oldest first. */
             tries: components["schemas"]["Try"][];
+            /** @description What is short of the rig. */
+            troubles: string[];
+            /** @description “Set the wall to”, where the air was read at the gun. */
+            wall?: string | null;
         };
         /**
          * @description Hold or stop.
@@ -3022,6 +3395,11 @@ export interface components {
             drum_stir_min_s?: number | null;
             /** @description Service the sheet excludes. */
             excludes?: string | null;
+            /**
+             * Format: double
+             * @description Power-law index; missing: it flows as water does.
+             */
+            flow_index?: number | null;
             /** @description Solvent that flushes it. */
             flush_with?: string | null;
             /**
@@ -3205,6 +3583,26 @@ export interface components {
             tolerance_pct?: number | null;
             /** @description Colour of the coat beneath, where the finish is see-through. */
             undercoat_colour?: string | null;
+            /**
+             * Format: double
+             * @description The temperature it is stated at.
+             */
+            viscosity_at_c?: number | null;
+            /**
+             * Format: double
+             * @description Viscosity as sprayed; of a power-law fluid its consistency.
+             */
+            viscosity_mpa_s?: number | null;
+            /**
+             * Format: double
+             * @description That temperature.
+             */
+            viscosity_warm_at_c?: number | null;
+            /**
+             * Format: double
+             * @description Viscosity at a second temperature.
+             */
+            viscosity_warm_mpa_s?: number | null;
             /**
              * Format: double
              * @description Most wet film.
@@ -3501,6 +3899,13 @@ export interface components {
              */
             recoat_min_s?: number | null;
         };
+        /** @description What a tip's code says. */
+        TipView: {
+            angle: components["schemas"]["Shown"];
+            geometric_fan: components["schemas"]["Shown"];
+            hole: components["schemas"]["Shown"];
+            nominal_fan: components["schemas"]["Shown"];
+        };
         /**
          * @description How urgent it looks: position and word say it too.
          * @enum {string}
@@ -3526,6 +3931,8 @@ export interface components {
             atomizing?: components["schemas"]["Shown"] | null;
             /** Format: uuid */
             entry: string;
+            expected?: components["schemas"]["Shown"] | null;
+            pattern?: string | null;
             pot: components["schemas"]["Shown"];
             stream?: components["schemas"]["Shown"] | null;
             word: string;
@@ -3540,6 +3947,18 @@ export interface components {
         TypedCup: {
             /** @description `floor_mm`, `rim_mm`, `height_mm`; as numbers or texts. */
             cup: Record<string, never>;
+        };
+        /** @description Laps as typed. */
+        TypedLap: {
+            /**
+             * Format: double
+             * @description Area the time is asked for.
+             */
+            area_m2?: number | null;
+            /** @description `flow_ml_min`, `fan_mm`, `overlap_pct`, `gun_speed_m_s`, `wet_um`: one left out; `transfer_pct`; as numbers or texts. */
+            lap: Record<string, never>;
+            /** @description How the fan lays its paint. */
+            profile?: components["schemas"]["FanProfile"];
         };
         /** @description The lists as typed. */
         TypedLists: {
@@ -3560,6 +3979,18 @@ export interface components {
         TypedPlace: {
             /** @description `name`, `store_min_c`, `store_max_c`, `probe`; quantities as numbers or texts. */
             place: Record<string, never>;
+        };
+        /** @description A rig as typed. */
+        TypedRig: {
+            /**
+             * Format: uuid
+             * @description Made by the browser, for a new one.
+             */
+            id?: string | null;
+            /** @description Not used any more. */
+            retired?: boolean;
+            /** @description The rig; quantities as numbers or texts. */
+            rig: Record<string, never>;
         };
         /** @description A sheet as typed: quantities as numbers in the unit of the field's name, or texts. */
         TypedSheet: {
@@ -4148,6 +4579,35 @@ export interface operations {
             };
         };
     };
+    film_laps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedLap"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LapView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     mixing_marks: {
         parameters: {
             query?: never;
@@ -4243,6 +4703,33 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    tips_decode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TipView"];
+                };
             };
             422: {
                 headers: {
@@ -5218,6 +5705,173 @@ export interface operations {
                 content: {
                     "text/csv": unknown;
                 };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    rigs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigView"][];
+                };
+            };
+        };
+    };
+    rigs_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRig"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    rigs_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    rigs_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRig"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    rigs_append: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEntry"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigView"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             422: {
                 headers: {

@@ -108,6 +108,7 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
         <Link to="/parts">Parts</Link>
         <Link to="/stores">Stores</Link>
         <Link to="/sheets">Sheets</Link>
+        <Link to="/rigs">Rigs</Link>
         <Link to="/records">Records</Link>
         {me.may_keep_people && <Link to="/people">People</Link>}
       </nav>

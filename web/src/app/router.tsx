@@ -86,6 +86,11 @@ const routes = [
   }),
   createRoute({
     getParentRoute: () => root,
+    path: "/rigs",
+    component: lazyRouteComponent(() => import("../rigs/RigsView"), "RigsView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
     path: "/records",
     component: lazyRouteComponent(() => import("../records/RecordsView"), "RecordsView"),
   }),

@@ -14,7 +14,7 @@ import { MixStation } from "./MixStation";
 import { ProveStation } from "./ProveStation";
 import { ReadyStation } from "./ReadyStation";
 import { ReasonDialog } from "./ReasonDialog";
-import { SetStation } from "./SetStation";
+import { SetStation } from "../set/SetStation";
 import { SprayStation } from "./SprayStation";
 
 const STATIONS = [ReadyStation, MixStation, SetStation, ProveStation, SprayStation, CloseStation];

@@ -18,6 +18,7 @@ import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { Empty } from "../ui/states";
 import { useScale } from "../ui/ScaleChoice";
+import { StationTabs } from "../ui/StationTabs";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import type { StationProps } from "./station";
 import { Cup } from "./Cup";
@@ -37,32 +38,15 @@ export function MixStation({ view }: StationProps) {
     );
   }
   const plan = tab === "plan" || tab === "ways";
-  const tabs = (
-    <div className="mix-tabs" role="tablist" aria-label="Mix">
-      {(
-        [
-          ["pour", pot && !fresh ? "Pour" : "New pot"],
-          ["plan", "Plan the pots"],
-          ["ways", "Two ways"],
-          ["mark", "By marked cup"],
-          ["work", "Fills and vessels"],
-        ] as const
-      )
-        .filter(([key]) => (key === "mark" || key === "work" ? pot && !fresh : true))
-        .map(([key, word]) => (
-          <button
-            key={key}
-            type="button"
-            role="tab"
-            aria-selected={tab === key}
-            name={`mix-${key}`}
-            onClick={() => setTab(key)}
-          >
-            {word}
-          </button>
-        ))}
-    </div>
-  );
+  const all = [
+    ["pour", pot && !fresh ? "Pour" : "New pot"],
+    ["plan", "Plan the pots"],
+    ["ways", "Two ways"],
+    ["mark", "By marked cup"],
+    ["work", "Fills and vessels"],
+  ] as const;
+  const shown = all.filter(([key]) => (key === "mark" || key === "work" ? pot && !fresh : true));
+  const tabs = <StationTabs station="Mix" of={shown} at={tab} go={setTab} />;
   if (tab === "plan")
     return (
       <>

@@ -44,7 +44,7 @@ export function ReadyLists({ view, elapsed }: StationProps & { elapsed: number }
                     view={view}
                     item={item}
                     elapsed={elapsed}
-                    after={() => setChosen(null)}
+                    after={() => setChosen((now) => (now === item.key ? null : now))}
                   />
                 ) : (
                   <button

@@ -3,7 +3,7 @@
 use super::holds::{self, Hold, Severity};
 use super::payload::{Ended, GateName, LotRef, Payload};
 use super::record::{Charge, Record};
-use super::{Entry, Kind, hand_over, mixed};
+use super::{Entry, Kind, hand_over, mixed, set_up};
 use crate::film;
 use crate::limits::{self, check_text};
 use crate::lists::{self, Before, Did, Tick, What};
@@ -68,6 +68,8 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
             may_pour(record, &p)?;
             p.lot.map_or(Ok(()), |lot| refuse_stopped(record, p.component, &lot, entry.happened))
         }
+        Payload::SetUp(s) => set_up::may_set(record, &s, writer.prefs),
+        Payload::FlowCatch(c) => set_up::may_catch(record, &c, entry.happened.min(now), writer.prefs),
         Payload::PlanMix(p) => mixed::may_plan(record, &p, writer.prefs),
         Payload::Transfer(t) => mixed::may_transfer(record, &t),
         Payload::Fill(f) => mixed::may_fill(record, &f, entry.happened.min(now), writer.prefs),
@@ -165,11 +167,12 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
             Ok(())
         }
         Payload::PotTemperature(p) => limits::TEMPERATURE.check("temp_c", p.temp_c, prefs).map(|_| ()),
-        Payload::SetUp(s) => {
-            limits::POT_PRESSURE.check("pot_kpa", s.pot_kpa, prefs)?;
-            limits::ATOMIZING_PRESSURE.check_optional("atomizing_kpa", s.atomizing_kpa, prefs)?;
-            limits::STREAM.check_optional("stream_mm", s.stream_mm, prefs).map(|_| ())
-        }
+        Payload::ChooseRig(r) => match &r.fitted {
+            Some(rig) => rig.clone().validate(prefs).map(|_| ()),
+            None => Err(Refusal::bad_input("missing", "rig", "Which rig?")),
+        },
+        Payload::SetUp(s) => set_up::well_formed(s, prefs),
+        Payload::FlowCatch(c) => set_up::caught(c, prefs),
         Payload::Pass(p) => {
             limits::CATCH_TIME.check_optional("sprayed_watch_s", p.sprayed_watch_s, prefs)?;
             limits::AMOUNT.check_optional("used_ml", p.used_ml, prefs).map(|_| ())

@@ -116,6 +116,8 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
         Payload::PotTemperature(p) => on(record, p.charge, |c| {
             c.temperatures.push(HeldTemperature { from: entry.happened, temp_c: p.temp_c });
         }),
+        Payload::ChooseRig(r) => record.rig = Some(stamp(entry, *r)),
+        Payload::FlowCatch(c) => record.flow_catches.push(stamp(entry, c)),
         Payload::SetUp(s) => record.set_ups.push(stamp(entry, s)),
         Payload::Catch(c) => record.catches.push(stamp(entry, c)),
         Payload::StartSpraying(p) => on(record, p.charge, |c| {

@@ -97,6 +97,14 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::Combine(c) => format!("Hardener to base in {}", pot(c.charge)),
         Payload::Stirred(c) => format!("Stirred {}", pot(c.charge)),
         Payload::PotTemperature(p) => format!("{} at {}", capital(&pot(p.charge)), say(p.temp_c, Kind::Temperature)),
+        Payload::ChooseRig(r) => format!("Rig: {}", r.fitted.map_or(String::new(), |f| f.name)),
+        Payload::FlowCatch(c) => {
+            let what = match (c.caught_g, c.caught_ml) {
+                (Some(g), _) => say(g, Kind::Mass),
+                (_, ml) => say(ml.unwrap_or(0.0), Kind::Volume),
+            };
+            format!("Caught {what} in {} at {}", say(c.caught_watch_s, Kind::Stopwatch), say(c.pot_kpa, Kind::Pressure))
+        }
         Payload::SetUp(s) => {
             let stream = s.stream_mm.map_or("no stream read".to_string(), |mm| format!("stream {}", say(mm, Kind::Length)));
             format!("Pot pressure {}, {stream}", say(s.pot_kpa, Kind::Pressure))

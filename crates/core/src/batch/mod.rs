@@ -18,6 +18,7 @@ pub mod log;
 pub mod mixed;
 pub mod payload;
 pub mod record;
+pub mod set_up;
 pub mod stations;
 pub mod view;
 
@@ -54,8 +55,12 @@ pub enum Kind {
     Stirred,
     /// Fact: the pot's own temperature.
     PotTemperature,
+    /// Act: the rig this coat is sprayed with.
+    ChooseRig,
     /// Fact: pressures and stream.
     SetUp,
+    /// Fact: what the gun delivers, by stopwatch and scale or cup.
+    FlowCatch,
     /// Fact: two catches.
     Catch,
     /// Act: this charge goes on the part.
@@ -100,7 +105,7 @@ pub enum Kind {
 
 impl Kind {
     /// Every kind.
-    pub const ALL: [Kind; 31] = [
+    pub const ALL: [Kind; 33] = [
         Kind::Begin,
         Kind::Conditions,
         Kind::Guards,
@@ -111,7 +116,9 @@ impl Kind {
         Kind::Combine,
         Kind::Stirred,
         Kind::PotTemperature,
+        Kind::ChooseRig,
         Kind::SetUp,
+        Kind::FlowCatch,
         Kind::Catch,
         Kind::StartSpraying,
         Kind::Pass,
@@ -147,7 +154,9 @@ impl Kind {
             Kind::Combine => "combine",
             Kind::Stirred => "stirred",
             Kind::PotTemperature => "pot_temperature",
+            Kind::ChooseRig => "choose_rig",
             Kind::SetUp => "set_up",
+            Kind::FlowCatch => "flow_catch",
             Kind::Catch => "catch",
             Kind::StartSpraying => "start_spraying",
             Kind::Pass => "pass",

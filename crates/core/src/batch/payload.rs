@@ -3,12 +3,14 @@
 use super::Kind;
 use super::hand_over::{HandOver, TakeOver};
 use super::mixed::{ByMark, ChooseRescue, Divide, Fill, Flush, PlanMix, Transfer};
+use super::set_up::{FlowCatch, SetUp};
 use crate::coats::Method;
 use crate::conditions::Readings;
 use crate::film::CombOf;
 use crate::lists::{ListItem, Substrate, Tick};
 use crate::mixing::{Amount, Component};
 use crate::refusal::Refusal;
+use crate::rigs::ChooseRig;
 use crate::schedule::CoatOver;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::stores::LotStand;
@@ -178,20 +180,6 @@ pub struct PotTemperature {
     /// Read by this probe; missing: by hand.
     #[serde(default)]
     pub probe: Option<String>,
-}
-
-/// Pressures and stream of one try.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct SetUp {
-    /// Fluid pressure at the pot.
-    pub pot_kpa: f64,
-    /// Atomizing pressure.
-    #[serde(default)]
-    pub atomizing_kpa: Option<f64>,
-    /// Length at which the stream bends.
-    #[serde(default)]
-    pub stream_mm: Option<f64>,
 }
 
 /// Two catches.
@@ -400,7 +388,9 @@ pub enum Payload {
     Combine(OnCharge),
     Stirred(OnCharge),
     PotTemperature(PotTemperature),
+    ChooseRig(Box<ChooseRig>),
     SetUp(SetUp),
+    FlowCatch(FlowCatch),
     Catch(Catch),
     StartSpraying(StartSpraying),
     Pass(Pass),
@@ -453,7 +443,9 @@ impl Payload {
             Kind::Combine => Payload::Combine(parse(value)?),
             Kind::Stirred => Payload::Stirred(parse(value)?),
             Kind::PotTemperature => Payload::PotTemperature(parse(value)?),
+            Kind::ChooseRig => Payload::ChooseRig(parse(value)?),
             Kind::SetUp => Payload::SetUp(parse(value)?),
+            Kind::FlowCatch => Payload::FlowCatch(parse(value)?),
             Kind::Catch => Payload::Catch(parse(value)?),
             Kind::StartSpraying => Payload::StartSpraying(parse(value)?),
             Kind::Pass => Payload::Pass(parse(value)?),
@@ -503,14 +495,24 @@ pub fn read<T: serde::de::DeserializeOwned>(value: Value) -> Result<T, Refusal> 
 }
 
 fn parse<'a, T: Deserialize<'a>>(value: &'a Value) -> Result<T, Refusal> {
-    T::deserialize(value).map_err(|e| {
-        let text = e.to_string();
-        let field = text.split('`').nth(1).unwrap_or("payload").to_string();
+    serde_path_to_error::deserialize(value).map_err(|e| {
+        let path = e.path().to_string();
+        let text = e.into_inner().to_string();
+        let named = text.split('`').nth(1).unwrap_or("payload").to_string();
+        // The path leads to what was read when it failed: of a field that is missing, to what it is missing in.
+        let here = if path == "." { "payload".to_string() } else { path.clone() };
+        let inside = |name: &str| match path.rsplit_once('.') {
+            _ if path == "." || path == name => name.to_string(),
+            Some((_, last)) if last == name => path.clone(),
+            _ => format!("{path}.{name}"),
+        };
         match text.as_str() {
-            t if t.starts_with("missing field") => Refusal::bad_input("missing", &field, "This is needed."),
-            t if t.starts_with("unknown field") => Refusal::bad_input("unknown-field", &field, "There is no such field here."),
-            t if t.contains("null") => Refusal::bad_input("missing", "payload", "A needed field is empty."),
-            _ => Refusal::bad_input("not-understood", "payload", format!("This cannot be read: {text}.")),
+            t if t.starts_with("missing field") => Refusal::bad_input("missing", &inside(&named), "This is needed."),
+            t if t.starts_with("unknown field") => {
+                Refusal::bad_input("unknown-field", &inside(&named), "There is no such field here.")
+            }
+            t if t.contains("null") => Refusal::bad_input("missing", &here, "This is needed."),
+            _ => Refusal::bad_input("not-understood", &here, format!("This cannot be read: {text}.")),
         }
     })
 }

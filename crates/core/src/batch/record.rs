@@ -2,13 +2,15 @@
 
 use super::Kind;
 use super::mixed::{Born, Fill, Flush, PlanMix};
-use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, SetUp, TakeLot};
+use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, TakeLot};
+use super::set_up::{FlowCatch, SetUp};
 use crate::conditions::Readings;
 use crate::film;
 use crate::lists::Tick;
 use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, RescueTo, Weighed};
 use crate::pot_life::{self, Clocked, HeldTemperature};
 use crate::quantity::Prefs;
+use crate::rigs::ChooseRig;
 use crate::schedule::{Beside, CoatOver};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::verdict::Measured;
@@ -254,7 +256,13 @@ pub struct Record {
     /// When the line was flushed.
     #[serde(default)]
     pub flushes: Vec<Stamped<Flush>>,
+    /// The rig it is sprayed with.
+    #[serde(default)]
+    pub rig: Option<Stamped<ChooseRig>>,
     pub set_ups: Vec<Stamped<SetUp>>,
+    /// What the gun delivered.
+    #[serde(default)]
+    pub flow_catches: Vec<Stamped<FlowCatch>>,
     pub catches: Vec<Stamped<Catch>>,
     pub passes: Vec<Stamped<Pass>>,
     pub combs: Vec<Stamped<CombRead>>,

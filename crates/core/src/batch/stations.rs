@@ -4,6 +4,7 @@ use super::holds::{Hold, Severity};
 use super::payload::GateName;
 use super::record::{Charge, Record};
 use super::view;
+use crate::atomizing::ladder::Pattern;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::sheets::ChargeKind;
@@ -144,6 +145,8 @@ fn set(record: &Record, prefs: Prefs) -> (Stand, String) {
     let (Some(aim), Some(last)) = (record.aim(), record.set_ups.last()) else { return (Stand::NotReached, String::new()) };
     let pot = show(last.it.pot_kpa, Kind::Pressure, prefs).text;
     match last.it.stream_mm {
+        None if last.it.pattern == Some(Pattern::Even) => (Stand::Done, format!("{pot}, even")),
+        None if last.it.pattern.is_some() => (Stand::InWork, format!("{pot}, not full")),
         None => (Stand::InWork, format!("{pot}, no stream")),
         Some(mm) => {
             let stream = crate::delivery::judge_stream(aim.sheet.stream, mm, prefs);

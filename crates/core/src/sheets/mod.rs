@@ -270,6 +270,22 @@ pub struct Sheet {
     /// The temperature the recoat times are stated at.
     #[serde(default)]
     pub recoat_at_c: Option<f64>,
+    /// Viscosity as sprayed; of a power-law fluid its consistency.
+    #[serde(default)]
+    pub viscosity_mpa_s: Option<f64>,
+    /// The temperature it is stated at.
+    #[serde(default)]
+    pub viscosity_at_c: Option<f64>,
+    /// Viscosity at a second temperature.
+    #[serde(default)]
+    pub viscosity_warm_mpa_s: Option<f64>,
+    /// That temperature.
+    #[serde(default)]
+    pub viscosity_warm_at_c: Option<f64>,
+    /// Power-law index; missing: it flows as water does.
+    #[serde(default)]
+    #[schema(minimum = 0.1)]
+    pub flow_index: Option<f64>,
     /// Wet film aimed at in one coat.
     pub wet_um: f64,
     /// Least wet film.

@@ -44,10 +44,28 @@ impl Sheet {
         if let (Some(min), Some(max)) = (self.recoat_min_s, self.recoat_max_s) {
             ordered("recoat_max_s", min, max, f64::MAX, "The latest recoat is before the earliest.")?;
         }
+        self.check_flow(prefs)?;
         self.check_times(prefs)?;
         self.check_handling(prefs)?;
         self.check_surface_and_stores(prefs)?;
         Ok(self)
+    }
+
+    /// Each viscosity with its temperature.
+    fn check_flow(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::FLOW_INDEX.check_optional("flow_index", self.flow_index, prefs)?;
+        for (field, mpa_s, at, at_c) in [
+            ("viscosity_mpa_s", self.viscosity_mpa_s, "viscosity_at_c", self.viscosity_at_c),
+            ("viscosity_warm_mpa_s", self.viscosity_warm_mpa_s, "viscosity_warm_at_c", self.viscosity_warm_at_c),
+        ] {
+            limits::VISCOSITY.check_optional(field, mpa_s, prefs)?;
+            limits::TEMPERATURE.check_optional(at, at_c, prefs)?;
+            if mpa_s.is_some() != at_c.is_some() {
+                let missing = if mpa_s.is_some() { at } else { field };
+                return Err(Refusal::bad_input("missing", missing, "A viscosity and its temperature belong together."));
+            }
+        }
+        Ok(())
     }
 
     /// Every further temperature once, and each time what it belongs to.

@@ -68,6 +68,7 @@ async fn main() {
     let parts = browser.read("/api/v1/parts").await;
     let buoy = parts.as_array().and_then(|all| all.iter().find(|p| p["name"] == "Buoy 7")).cloned().unwrap_or_default();
     camera.view("part", &format!("parts/{}", buoy["id"].as_str().unwrap_or_default()), ".layer").await;
+    camera.view("rigs", "rigs", ".rig-line").await;
     camera.view("records", "records", ".rows").await;
     camera.view("people", "people", ".rows").await;
     begin(&camera).await;
@@ -156,6 +157,13 @@ async fn stations(camera: &Camera, one: Option<String>) {
             None => camera.browser.batch(part).await,
         };
         camera.view(name, &format!("batches/{book}?at={at}"), ".station .see").await;
+        if name == "set" && camera.only.as_deref().is_none_or(|only| only.contains("set-")) {
+            for (tab, wait) in [("speed", ".see svg"), ("catch", ".shares"), ("rig", ".rig-line")] {
+                camera.browser.press(&format!("set-{tab}")).await;
+                camera.browser.wait(wait).await;
+                camera.shot(&format!("set-{tab}")).await;
+            }
+        }
     }
     if one.is_none() {
         let signed = find(&records["rows"], "Buoy 7");

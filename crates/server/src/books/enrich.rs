@@ -45,6 +45,12 @@ pub async fn enrich(
     {
         must_be_here(tx, sha, &PHOTOS).await?;
     }
+    if kind == Kind::ChooseRig
+        && let Some(id) = map.get("rig").and_then(Value::as_str)
+    {
+        let id = Uuid::parse_str(id).map_err(|_| Refusal::bad_input("unknown-rig", "rig", "There is no such rig."))?;
+        map.insert("fitted".into(), serde_json::to_value(crate::rigs::pinned(&mut *tx, id).await?)?);
+    }
     if matches!(kind, Kind::HandOver | Kind::TakeOver) && !w.inside {
         return Err(
             Refusal::bad_input("unknown-kind", "kind", "A remainder is handed over in one go: both batches at once.").into()

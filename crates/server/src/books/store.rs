@@ -49,6 +49,9 @@ struct Columns {
     ended: Option<Timestamp>,
     window: Option<schedule::RecoatWindow>,
     surface: Option<schedule::SurfaceRange>,
+    rig: Option<Uuid>,
+    /// What was good of its set-up, once it is signed.
+    good: Option<schedule::GoodSetUp>,
     /// What the work really took, once it is signed.
     used_ml: Option<f64>,
 }
@@ -65,6 +68,8 @@ impl Columns {
             ended: schedule::ended(record),
             window: schedule::window_of(record),
             surface: schedule::surface_since(record),
+            rig: record.rig.as_ref().map(|r| r.it.rig),
+            good: record.signature.as_ref().and_then(|_| record.good_set_up()).map(|(_, good)| good),
             used_ml: record.signature.as_ref().map(|_| record.used_in_all_ml()).filter(|ml| *ml > 0.0),
         }
     }
@@ -79,16 +84,18 @@ pub fn unchanged(before: &Record, record: &Record) -> bool {
 pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: Option<&Value>) -> Result<(), Problem> {
     let Some(begin) = &record.begin else { return Ok(()) };
     let aim = &begin.it;
-    let Columns { state, ended, window, surface, used_ml } = Columns::of(record);
+    let Columns { state, ended, window, surface, used_ml, rig: _, good } = Columns::of(record);
     let last = record.log.iter().map(|l| l.at).max().unwrap_or(begin.at);
     let recoat = |pick: fn(&schedule::RecoatWindow) -> Option<Timestamp>| window.as_ref().and_then(pick).map(|t| t.to_sqlx());
     sqlx::query!(
         "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened,
-           signed_card, ended, recoat_earliest, recoat_latest, surface_min_c, surface_max_c, method, substrate, reckoned_ml, used_ml)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)
+           signed_card, ended, recoat_earliest, recoat_latest, surface_min_c, surface_max_c, method, substrate, reckoned_ml, used_ml,
+           rig_id, good_set_up)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22)
          on conflict (id) do update set state = $8, last_happened = $10, signed_card = $11,
            ended = $12, recoat_earliest = $13, recoat_latest = $14, surface_min_c = $15, surface_max_c = $16,
-           method = $17, substrate = $18, reckoned_ml = $19, used_ml = $20",
+           method = $17, substrate = $18, reckoned_ml = $19, used_ml = $20,
+           rig_id = $21, good_set_up = $22",
         book,
         aim.number,
         aim.sheet_version,
@@ -109,6 +116,8 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
         aim.substrate.map(|s| s.word()),
         record.need_ml(),
         used_ml,
+        record.rig.as_ref().map(|r| r.it.rig),
+        good.map(serde_json::to_value).transpose()?,
     )
     .execute(tx)
     .await?;

@@ -1,6 +1,7 @@
 //! What happened at the island works: three finished batches, and a shift in full swing.
 
 use super::crew::{Crew, Job, id};
+use super::rigs::{BUOY_POT, FLUME_MACHINE};
 use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER};
 use crate::problem::Problem;
 use jiff::SignedDuration;
@@ -51,6 +52,7 @@ async fn primed(crew: &Crew<'_>, key: Timestamp, part: &str, lots: [&str; 3]) ->
         Job::begin(crew, &format!("{key}/buoy"), key, wanted(PRIMER, (part, "primer", &[], 11.4), "4 mil", 62.0, 5.0)).await?;
     buoy.wait(10.0).ready(read(21.0, 20.4, 20.5, 62.0), &PRIMER_GUARDS, &lots).await?;
     let pot = buoy.wait(10.0).mix("pot", 1900.0, lots, 0.0).await?;
+    buoy.write("choose_rig", json!({ "rig": id(BUOY_POT) })).await?;
     buoy.wait(12.0).write("set_up", json!({ "pot_kpa": "8 psi", "atomizing_kpa": "45 psi", "stream_mm": "7 in" })).await?;
     buoy.wait(3.0).write("set_up", json!({ "pot_kpa": "10 psi", "atomizing_kpa": "45 psi", "stream_mm": "10 in" })).await?;
     buoy.wait(6.0).prepare(read(21.4, 20.6, 20.7, 61.0)).await?;
@@ -77,7 +79,12 @@ async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {
     let charge = id(&format!("{key}/flume/gun"));
     flume.wait(6.0).write("open_charge", json!({ "charge": charge, "kind": "at_gun", "wanted_ml": 5800 })).await?;
     flume.wait(6.0).write("catch", json!({ "charge": charge, "a_g": 812.4, "b_g": 14.9, "resolution_g": 0.1 })).await?;
-    flume.wait(5.0).write("set_up", json!({ "pot_kpa": "55 psi", "atomizing_kpa": "22 psi" })).await?;
+    flume.write("choose_rig", json!({ "rig": id(FLUME_MACHINE) })).await?;
+    for (pump, pattern) in [("30 psi", "round_fingers"), ("40 psi", "oval_fingers"), ("50 psi", "heavy_ends"), ("55 psi", "even")]
+    {
+        let burst = json!({ "pot_kpa": pump, "catalyst_kpa": "22 psi", "pattern": pattern });
+        flume.wait(1.25).write("set_up", burst).await?;
+    }
     flume.wait(5.0).write("start_spraying", json!({ "charge": charge })).await?;
     for wet in [7.0, 14.0, 20.0] {
         flume.wait(3.0).pass(charge, Some(1900.0), wet).await?;
@@ -110,6 +117,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     // Combined a little over three hours ago at 22 °C on a four-hour sheet at 20 °C: about 0.92 of its life.
     finish.at = ago(194.0);
     let first = finish.mix("first", 1900.0, lots, 0.0).await?;
+    finish.write("choose_rig", json!({ "rig": id(BUOY_POT) })).await?;
     finish.wait(6.0).write("set_up", json!({ "pot_kpa": "8 psi", "atomizing_kpa": "45 psi", "stream_mm": "7 in" })).await?;
     finish.wait(2.0).write("set_up", json!({ "pot_kpa": "10.5 psi", "atomizing_kpa": "45 psi", "stream_mm": "9.5 in" })).await?;
     finish.wait(10.0).prepare(read(22.9, 21.6, 22.0, 56.0)).await?;

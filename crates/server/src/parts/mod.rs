@@ -10,7 +10,7 @@ use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::Zone;
 use level_keel_core::mixing::{LEARN_NEWEST, Learned, Took};
-use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, PairTimes, RecoatWindow, SurfaceRange};
+use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, GoodSetUp, PairTimes, RecoatWindow, SurfaceRange};
 use level_keel_core::sheets::propose_label;
 use serde::Serialize;
 use sqlx::PgConnection;
@@ -119,7 +119,8 @@ pub async fn ensure_lot(
     .await?)
 }
 
-/// What such coats really took: of the same product, by the same method on the same kind of part, of late.
+/// What such coats really took: of the same product, by the same method on the same kind of part, with the same rig once
+/// one is chosen; of late.
 async fn learned(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Learned>, Problem> {
     let rows = sqlx::query!(
         r#"select b.id as "id!", o.used_ml as "used_ml!", o.reckoned_ml as "reckoned_ml!"
@@ -128,6 +129,7 @@ async fn learned(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid
              select o.number, o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
              where w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
                and o.method is not distinct from b.method and o.substrate is not distinct from b.substrate
+               and (b.rig_id is null or o.rig_id = b.rig_id)
              order by o.number desc limit $2
            ) o on true
            where b.id = any($1) order by o.number desc"#,
@@ -141,6 +143,32 @@ async fn learned(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid
         took.entry(r.id).or_default().push(Took { used_ml: r.used_ml, reckoned_ml: r.reckoned_ml });
     }
     Ok(took.into_iter().filter_map(|(id, took)| Some((id, Learned::of(took)?))).collect())
+}
+
+/// Last good set-ups looked back to.
+const GOOD_SET_UPS: i64 = 5;
+
+/// What stood at the end of Set in signed batches of the same product with the same rig, newest first.
+async fn last_good(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Vec<GoodSetUp>>, Problem> {
+    let rows = sqlx::query!(
+        r#"select b.id as "id!", o.good_set_up as "good!"
+           from batch b join sheet_version v on v.id = b.sheet_version_id
+           join lateral (
+             select o.number, o.good_set_up from batch o join sheet_version w on w.id = o.sheet_version_id
+             where o.rig_id = b.rig_id and o.good_set_up is not null and w.sheet_id = v.sheet_id and o.id <> b.id
+             order by o.number desc limit $2
+           ) o on true
+           where b.id = any($1) and b.rig_id is not null order by o.number desc"#,
+        batches,
+        GOOD_SET_UPS
+    )
+    .fetch_all(tx)
+    .await?;
+    let mut good: HashMap<Uuid, Vec<GoodSetUp>> = HashMap::new();
+    for r in rows {
+        good.entry(r.id).or_default().push(serde_json::from_value(r.good)?);
+    }
+    Ok(good)
 }
 
 /// What the shop knows beside each of these batches: the coat beneath, and the one that follows.
@@ -174,6 +202,7 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
     .fetch_all(&mut *tx)
     .await?;
     let mut learned = learned(&mut *tx, batches).await?;
+    let mut good = last_good(&mut *tx, batches).await?;
     let link = |batch: Option<Uuid>, number: Option<i64>, coat: Option<String>, product: Option<String>| {
         Some(CoatLink { batch: batch?, number: number?, coat: coat?, product: product? })
     };
@@ -197,6 +226,7 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
                     beneath,
                     next: link(r.next, r.next_number, r.next_coat, r.next_product),
                     learned: learned.remove(&r.id),
+                    last_good: good.remove(&r.id).unwrap_or_default(),
                     ..Beside::default()
                 },
             )

@@ -13,6 +13,7 @@ mod people;
 mod permissions;
 mod probes;
 mod records;
+mod rigs;
 mod sheets;
 mod stores;
 mod upgrade;

@@ -18,6 +18,8 @@ fn payloads(charge: Uuid, note: &Value) -> Vec<(&'static str, Value)> {
         ("stirred", on.clone()),
         ("pot_temperature", json!({ "charge": charge, "temp_c": 22 })),
         ("set_up", json!({ "pot_kpa": 60 })),
+        ("choose_rig", json!({ "rig": Uuid::nil() })),
+        ("flow_catch", json!({ "pot_kpa": 60, "caught_g": 100, "caught_watch_s": 20 })),
         ("catch", json!({ "charge": charge, "a_g": 50, "b_g": 10, "resolution_g": 0.1 })),
         ("start_spraying", on.clone()),
         ("pass", on),

@@ -6,7 +6,7 @@ use level_keel_server::books::check_log;
 use level_keel_server::serve::bring_up_to_date;
 use sqlx::PgPool;
 
-/// What migrations 4 to 6 added, taken away again; the books of lots with it, which an older version has not.
+/// What migrations 4 to 8 added, taken away again; the books of lots with it, which an older version has not.
 const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
     delete from entry where book_id in (select id from book where kind in ('lot', 'place'));
@@ -20,7 +20,9 @@ const AS_BEFORE_4: &str = "
     drop table place;
     alter table coat drop column sheet_id, drop column method, drop column film_um, drop column film_is, drop column prepare,
       drop column retired;
-    alter table batch drop column method, drop column substrate, drop column reckoned_ml, drop column used_ml;
+    alter table batch drop column method, drop column substrate, drop column reckoned_ml, drop column used_ml,
+      drop column rig_id, drop column good_set_up;
+    drop table rig;
     alter table batch drop column surface_min_c, drop column surface_max_c;
     drop table batch_person;
     drop table sign_in_try;

@@ -1,0 +1,198 @@
+//! The book of a rig: inspected, cleaned, its tip changed.
+
+use super::Rig;
+use crate::atomizing::tips::decode;
+use crate::batch::payload::read;
+use crate::limits::{self, check_text};
+use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::refusal::Refusal;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Kinds of entry in the book of a rig.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RigEntryKind {
+    /// Looked over: hoses without kinks, no leaks, relief and gauge sound.
+    Inspected,
+    /// Flushed and cleaned.
+    Cleaned,
+    /// Another nozzle or tip fitted.
+    Fitted,
+    /// A note.
+    Note,
+    /// An entry is struck.
+    Strike,
+}
+
+impl RigEntryKind {
+    /// Every kind.
+    pub const ALL: [RigEntryKind; 5] =
+        [RigEntryKind::Inspected, RigEntryKind::Cleaned, RigEntryKind::Fitted, RigEntryKind::Note, RigEntryKind::Strike];
+
+    /// The wire name.
+    pub fn name(self) -> &'static str {
+        match self {
+            RigEntryKind::Inspected => "inspected",
+            RigEntryKind::Cleaned => "cleaned",
+            RigEntryKind::Fitted => "fitted",
+            RigEntryKind::Note => "note",
+            RigEntryKind::Strike => "strike",
+        }
+    }
+
+    /// Reads a wire name.
+    pub fn from_name(name: &str) -> Option<RigEntryKind> {
+        RigEntryKind::ALL.into_iter().find(|k| k.name() == name)
+    }
+}
+
+/// Looked over.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Inspected {
+    /// Everything was sound.
+    pub sound: bool,
+    /// What was found.
+    #[serde(default)]
+    pub text: Option<String>,
+}
+
+/// Cleaned, or noted.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Said {
+    /// With what; what.
+    #[serde(default)]
+    pub text: Option<String>,
+}
+
+/// Another nozzle or tip.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Fitted {
+    /// Its hole.
+    #[serde(default)]
+    pub nozzle_mm: Option<f64>,
+    /// Its code.
+    #[serde(default)]
+    pub tip_code: Option<String>,
+    /// What was fitted before; the server fills it in, so that a strike gives it back.
+    #[serde(default)]
+    pub before: Option<FittedBefore>,
+}
+
+/// What an exchange took off.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FittedBefore {
+    /// Its hole.
+    #[serde(default)]
+    pub nozzle_mm: Option<f64>,
+    /// Its code.
+    #[serde(default)]
+    pub tip_code: Option<String>,
+}
+
+/// Struck.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Struck {
+    /// Which entry.
+    pub entry: Uuid,
+    /// Why.
+    pub reason: String,
+}
+
+/// An entry, read.
+#[derive(Debug, Clone, PartialEq)]
+#[allow(missing_docs)]
+pub enum RigEntry {
+    Inspected(Inspected),
+    Cleaned(Said),
+    Fitted(Fitted),
+    Note(Said),
+    Strike(Struck),
+}
+
+impl RigEntry {
+    /// Reads and checks an entry.
+    ///
+    /// **Errors:** a refusal naming the field.
+    pub fn decode(kind: RigEntryKind, value: &Value, prefs: Prefs) -> Result<RigEntry, Refusal> {
+        let mut value = value.clone();
+        if let Value::Object(map) = &mut value {
+            map.remove("typed");
+        }
+        let entry = match kind {
+            RigEntryKind::Inspected => RigEntry::Inspected(read(value)?),
+            RigEntryKind::Cleaned => RigEntry::Cleaned(read(value)?),
+            RigEntryKind::Fitted => RigEntry::Fitted(read(value)?),
+            RigEntryKind::Note => RigEntry::Note(read(value)?),
+            RigEntryKind::Strike => RigEntry::Strike(read(value)?),
+        };
+        let text = |t: &Option<String>| t.as_deref().map(|t| check_text("text", t, limits::TEXT_CHARS)).transpose();
+        match &entry {
+            RigEntry::Inspected(i) if !i.sound => {
+                check_text("text", i.text.as_deref().unwrap_or(""), limits::TEXT_CHARS)?;
+            }
+            RigEntry::Inspected(i) => drop(text(&i.text.clone().filter(|t| !t.trim().is_empty()))?),
+            RigEntry::Cleaned(s) => drop(text(&s.text.clone().filter(|t| !t.trim().is_empty()))?),
+            RigEntry::Note(s) => {
+                check_text("text", s.text.as_deref().unwrap_or(""), limits::TEXT_CHARS)?;
+            }
+            RigEntry::Fitted(f) => {
+                limits::NOZZLE.check_optional("nozzle_mm", f.nozzle_mm, prefs)?;
+                if let Some(code) = f.tip_code.as_deref().filter(|c| !c.trim().is_empty()) {
+                    decode(code, &[])?;
+                }
+                if f.nozzle_mm.is_none() && f.tip_code.as_deref().is_none_or(|c| c.trim().is_empty()) {
+                    return Err(Refusal::bad_input("missing", "nozzle_mm", "Which nozzle or tip?"));
+                }
+            }
+            RigEntry::Strike(s) => {
+                check_text("reason", &s.reason, limits::TEXT_CHARS)?;
+            }
+        }
+        Ok(entry)
+    }
+
+    /// The rig after it.
+    pub fn apply(&self, mut rig: Rig) -> Rig {
+        if let RigEntry::Fitted(f) = self {
+            rig.nozzle_mm = f.nozzle_mm.or(rig.nozzle_mm);
+            let code = f.tip_code.as_deref().map(str::trim).filter(|c| !c.is_empty()).map(String::from);
+            rig.tip_code = code.or(rig.tip_code);
+        }
+        rig
+    }
+
+    /// The rig with this entry struck: what it exchanged is back, while it is what stands there still.
+    pub fn undo(&self, mut rig: Rig) -> Rig {
+        if let RigEntry::Fitted(Fitted { before: Some(before), .. }) = self
+            && self.apply(rig.clone()) == rig
+        {
+            (rig.nozzle_mm, rig.tip_code) = (before.nozzle_mm, before.tip_code.clone());
+        }
+        rig
+    }
+
+    /// In words.
+    pub fn words(&self, prefs: Prefs) -> String {
+        let with = |t: &Option<String>| t.as_deref().filter(|t| !t.trim().is_empty()).map_or(String::new(), |t| format!(": {t}"));
+        match self {
+            RigEntry::Inspected(i) if i.sound => format!("Inspected, sound{}", with(&i.text)),
+            RigEntry::Inspected(i) => format!("Inspected, not sound{}", with(&i.text)),
+            RigEntry::Cleaned(s) => format!("Cleaned{}", with(&s.text)),
+            RigEntry::Fitted(f) => {
+                let nozzle = f.nozzle_mm.map(|mm| format!("nozzle {}", show(mm, Quantity::Length, prefs).text));
+                let tip = f.tip_code.as_deref().filter(|c| !c.trim().is_empty()).map(|c| format!("tip {c}"));
+                format!("Fitted {}", [nozzle, tip].into_iter().flatten().collect::<Vec<_>>().join(", "))
+            }
+            RigEntry::Note(s) => s.text.clone().unwrap_or_default(),
+            RigEntry::Strike(s) => format!("Struck: {}", s.reason),
+        }
+    }
+}

@@ -1,0 +1,292 @@
+//! Rigs: what stands between the supply and the nozzle, what it bears, and what is judged of it.
+
+pub mod book;
+mod points;
+
+pub use points::{LinePoint, points};
+
+use crate::atomizing::air_hose::AirHose;
+use crate::atomizing::classes::GunClass;
+use crate::atomizing::tips::decode;
+use crate::delivery::FluidLine;
+use crate::limits::{self, check_name, check_text};
+use crate::quantity::{Kind, Prefs, show};
+use crate::refusal::Refusal;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// What drives the fluid.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum RigKind {
+    /// A pressure pot.
+    Pot,
+    /// Two pots, one for each part.
+    TwinPots,
+    /// A low-pressure pump.
+    Pump,
+    /// An airless pump, with or without air at the gun.
+    Airless,
+    /// A gel-coat machine: airless, with catalyst air.
+    GelCoatMachine,
+    /// The gun's own cup.
+    GunCup,
+}
+
+impl RigKind {
+    /// Every kind.
+    pub const ALL: [RigKind; 6] =
+        [RigKind::Pot, RigKind::TwinPots, RigKind::Pump, RigKind::Airless, RigKind::GelCoatMachine, RigKind::GunCup];
+
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            RigKind::Pot => "pressure pot",
+            RigKind::TwinPots => "twin pots",
+            RigKind::Pump => "pump",
+            RigKind::Airless => "airless pump",
+            RigKind::GelCoatMachine => "gel-coat machine",
+            RigKind::GunCup => "gun cup",
+        }
+    }
+
+    /// Paint stands under air pressure in a vessel: it may hold pressure with its hose off.
+    pub fn has_vessel(self) -> bool {
+        matches!(self, RigKind::Pot | RigKind::TwinPots)
+    }
+
+    /// The fluid passes a hose of its own.
+    pub fn has_hose(self) -> bool {
+        self != RigKind::GunCup
+    }
+
+    /// The fluid line's own physics holds: a pot or a pump through hose and round nozzle. An airless tip is no round hole.
+    pub fn is_modelled(self) -> bool {
+        matches!(self, RigKind::Pot | RigKind::TwinPots | RigKind::Pump)
+    }
+}
+
+/// An assembled rig.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Rig {
+    /// Its name.
+    pub name: String,
+    /// What drives it.
+    pub kind: RigKind,
+    /// What the vessel is rated for.
+    #[serde(default)]
+    pub rating_kpa: Option<f64>,
+    /// At which its relief valve opens.
+    #[serde(default)]
+    pub relief_kpa: Option<f64>,
+    /// What it may be filled to.
+    #[serde(default)]
+    pub fill_ml: Option<f64>,
+    /// It has an agitator.
+    #[serde(default)]
+    pub agitator: bool,
+    /// Pot and gun have a regulator each.
+    #[serde(default)]
+    pub two_regulators: bool,
+    /// A shut-off stands in the air line.
+    #[serde(default)]
+    pub shut_off: bool,
+    /// It has a valve to vent by.
+    #[serde(default)]
+    pub vent_valve: bool,
+    /// Most a pump gives.
+    #[serde(default)]
+    pub pump_most_kpa: Option<f64>,
+    /// Bore of the fluid hose.
+    #[serde(default)]
+    pub hose_bore_mm: Option<f64>,
+    /// Its length.
+    #[serde(default)]
+    pub hose_length_mm: Option<f64>,
+    /// When it was new.
+    #[serde(default)]
+    pub hose_since: Option<jiff::civil::Date>,
+    /// The gun above the vessel, as one usually works.
+    #[serde(default)]
+    pub lift_mm: Option<f64>,
+    /// The gun.
+    pub gun: String,
+    /// Its class.
+    pub class: GunClass,
+    /// Inlet limit printed on gun or cap.
+    #[serde(default)]
+    pub printed_air_kpa: Option<f64>,
+    /// Air it takes.
+    #[serde(default)]
+    pub air_nl_min: Option<f64>,
+    /// Its air cannot be set: the fluid is cut instead.
+    #[serde(default)]
+    pub fixed_air: bool,
+    /// It mixes inside its cap, which comes off for the stream.
+    #[serde(default)]
+    pub internal_mix: bool,
+    /// Hole of the fitted nozzle.
+    #[serde(default)]
+    pub nozzle_mm: Option<f64>,
+    /// Nozzles at hand.
+    #[serde(default)]
+    pub spare_mm: Vec<f64>,
+    /// Code of the fitted airless tip.
+    #[serde(default)]
+    pub tip_code: Option<String>,
+    /// Bore of the air hose.
+    #[serde(default)]
+    pub air_bore_mm: Option<f64>,
+    /// Its length.
+    #[serde(default)]
+    pub air_length_mm: Option<f64>,
+    /// What the compressor delivers.
+    #[serde(default)]
+    pub compressor_nl_min: Option<f64>,
+    /// What stands before the regulators.
+    #[serde(default)]
+    pub supply_kpa: Option<f64>,
+}
+
+/// A rig as a batch has it: which, and how it stood then.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ChooseRig {
+    /// Which.
+    pub rig: Uuid,
+    /// How it stands; the server fills it in.
+    #[serde(default)]
+    pub fitted: Option<Rig>,
+}
+
+impl Rig {
+    /// Checks every figure and what the kind needs, and returns it with its texts trimmed.
+    ///
+    /// **Rules:** a vessel whose rating or relief is not known is refused; relief lies at or under the rating; a pot with
+    /// one regulator needs a shut-off in its air line. **Source:** common practice in the trade.
+    /// **Errors:** a refusal naming the field.
+    pub fn validate(mut self, prefs: Prefs) -> Result<Rig, Refusal> {
+        self.name = check_name("name", &self.name)?;
+        self.gun = check_text("gun", &self.gun, limits::NAME_CHARS)?;
+        limits::RATING.check_optional("rating_kpa", self.rating_kpa, prefs)?;
+        limits::RATING.check_optional("relief_kpa", self.relief_kpa, prefs)?;
+        limits::RATING.check_optional("pump_most_kpa", self.pump_most_kpa, prefs)?;
+        limits::RATING.check_optional("printed_air_kpa", self.printed_air_kpa, prefs)?;
+        limits::AIR_PRESSURE.check_optional("supply_kpa", self.supply_kpa, prefs)?;
+        limits::AMOUNT.check_optional("fill_ml", self.fill_ml, prefs)?;
+        limits::HOSE_BORE.check_optional("hose_bore_mm", self.hose_bore_mm, prefs)?;
+        limits::LINE_LENGTH.check_optional("hose_length_mm", self.hose_length_mm, prefs)?;
+        limits::LIFT.check_optional("lift_mm", self.lift_mm, prefs)?;
+        limits::NOZZLE.check_optional("nozzle_mm", self.nozzle_mm, prefs)?;
+        for (i, mm) in self.spare_mm.iter().enumerate() {
+            limits::NOZZLE.check(&format!("spare_mm[{i}]"), *mm, prefs)?;
+        }
+        limits::HOSE_BORE.check_optional("air_bore_mm", self.air_bore_mm, prefs)?;
+        limits::LINE_LENGTH.check_optional("air_length_mm", self.air_length_mm, prefs)?;
+        limits::AIR_FLOW.check_optional("air_nl_min", self.air_nl_min, prefs)?;
+        limits::AIR_FLOW.check_optional("compressor_nl_min", self.compressor_nl_min, prefs)?;
+        self.tip_code = self.tip_code.map(|t| t.trim().to_string()).filter(|t| !t.is_empty());
+        if let Some(code) = &self.tip_code {
+            decode(code, &[])?;
+        }
+        self.needs(prefs)?;
+        Ok(self)
+    }
+
+    fn needs(&self, prefs: Prefs) -> Result<(), Refusal> {
+        let at = |field: &str, text: &str| Err(Refusal::bad_input("rig-needs", field, text));
+        if self.kind.has_vessel() {
+            let Some(rating) = self.rating_kpa else {
+                return at("rating_kpa", "What is this vessel rated for? Without its plate nobody puts it under pressure.");
+            };
+            let Some(relief) = self.relief_kpa else {
+                return at("relief_kpa", "At what does its own relief valve open? Without one nobody puts it under pressure.");
+            };
+            if relief > rating * (1.0 + 1e-9) {
+                return Err(Refusal::bad_input(
+                    "relief-over-rating",
+                    "relief_kpa",
+                    format!("The relief opens over the rating of {}.", show(rating, Kind::Pressure, prefs).text),
+                ));
+            }
+            if !self.two_regulators && !self.shut_off {
+                return at("shut_off", "A pot with one regulator needs a shut-off in its air line.");
+            }
+        }
+        if self.kind.has_hose() && (self.hose_bore_mm.is_none() || self.hose_length_mm.is_none()) {
+            let field = if self.hose_bore_mm.is_none() { "hose_bore_mm" } else { "hose_length_mm" };
+            return at(field, "Bore and length of the fluid hose are needed.");
+        }
+        if self.kind.is_modelled() && self.nozzle_mm.is_none() {
+            return at("nozzle_mm", "The hole of the fitted nozzle is needed.");
+        }
+        Ok(())
+    }
+
+    /// The most its vessel may be put under: the lower of rating and relief.
+    pub fn most_kpa(&self) -> Option<f64> {
+        [self.rating_kpa, self.relief_kpa, self.pump_most_kpa].into_iter().flatten().min_by(f64::total_cmp)
+    }
+
+    /// The fluid line, where its physics holds.
+    pub fn line(&self) -> Option<FluidLine> {
+        if !self.kind.is_modelled() {
+            return None;
+        }
+        Some(FluidLine {
+            hose_bore_mm: self.hose_bore_mm?,
+            hose_length_mm: self.hose_length_mm?,
+            lift_mm: self.lift_mm.unwrap_or(0.0),
+            nozzle_mm: self.nozzle_mm?,
+        })
+    }
+
+    /// The air hose and what flows through it.
+    pub fn air(&self) -> Option<(AirHose, f64)> {
+        Some((AirHose { bore_mm: self.air_bore_mm?, length_mm: self.air_length_mm? }, self.air_nl_min?))
+    }
+
+    /// What is short of it before any pressure: worst first.
+    pub fn troubles(&self, prefs: Prefs) -> Vec<String> {
+        let say = |v: f64, k: Kind| show(v, k, prefs).text;
+        let mut found = Vec::new();
+        if let (Some(gives), Some(takes)) = (self.compressor_nl_min, self.air_nl_min)
+            && gives < takes
+        {
+            found.push(format!(
+                "The gun takes {} and the compressor gives {}: its pressure will sink while you spray.",
+                say(takes, Kind::AirFlow),
+                say(gives, Kind::AirFlow)
+            ));
+        }
+        if self.kind == RigKind::Pot && !self.vent_valve {
+            found.push("This pot has no valve to vent by: it is vented at its relief ring, and the gauge looked at.".into());
+        }
+        if self.internal_mix {
+            found.push("This gun mixes inside its cap: the cap comes off for the stream.".into());
+        }
+        found
+    }
+}
+
+/// A pressure is more than a rig bears: nobody may.
+pub fn may_press(rig: &Rig, field: &str, kpa: f64, prefs: Prefs) -> Result<(), Refusal> {
+    match rig.most_kpa().filter(|most| kpa > *most * (1.0 + 1e-9)) {
+        Some(most) => {
+            let mut stop = Refusal::stop(
+                "over-rating",
+                format!(
+                    "{} is over the {} this {} bears. Never over it, and never with another relief valve than its own.",
+                    show(kpa, Kind::Pressure, prefs).text,
+                    show(most, Kind::Pressure, prefs).text,
+                    rig.kind.word()
+                ),
+            );
+            stop.field = Some(field.into());
+            Err(stop)
+        }
+        None => Ok(()),
+    }
+}

@@ -1,0 +1,85 @@
+// Which rig this coat is sprayed with, and what is looked at before any pressure.
+import { Button } from "@mui/material";
+import { Link } from "@tanstack/react-router";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useWrite } from "../api/entry";
+import { rigsQuery } from "../api/queries";
+import type { StationProps } from "../batch/station";
+import { RigLine } from "../rigs/RigLine";
+import { Choice } from "../ui/Choice";
+
+const POT = [
+  "Gauge looked at first: a pot can hold pressure with its hose off.",
+  "All regulators backed off before the air goes on.",
+  "Pot up slowly; listen for leaks.",
+  "Atomizing air off. Trigger into a bonded pail until solvent and air are out.",
+  "More to prime is fine; then back off and vent, or nothing falls.",
+];
+const PUMP = [
+  "Trigger lock on while anything is fitted. Gauge looked at first.",
+  "Pressure up slowly from nothing; listen for leaks. No hand before the tip.",
+  "Trigger into a bonded pail until solvent and air are out.",
+];
+
+export function ChooseRig({ view, chosen }: StationProps & { chosen: () => void }) {
+  const rigs = useQuery(rigsQuery).data?.filter((r) => !r.retired);
+  const { write, busy, refused } = useWrite(view.id);
+  const [rig, setRig] = useState("");
+  const here = rig || view.set.rig || rigs?.[0]?.id || "";
+  const seen = rigs?.find((r) => r.id === here);
+  const high = seen && ["airless", "gel_coat_machine", "pump"].includes(seen.rig.kind);
+  return (
+    <>
+      <form
+        className="do"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void write("choose_rig", { rig: here }).then((ok) => ok && chosen());
+        }}
+      >
+        <span className="label">Which rig sprays this coat?</span>
+        {rigs?.length === 0 ? (
+          <p className="slate">
+            No rig is kept. <Link to="/rigs">Keep one</Link>, and its pressures are reckoned; tries can be
+            taken without.
+          </p>
+        ) : (
+          <div className="actions">
+            <Choice
+              name="rig"
+              label="Rig"
+              value={here}
+              set={setRig}
+              hint=" "
+              options={(rigs ?? []).map((r) => [r.id, r.rig.name] as const)}
+            />
+            <Button
+              type="submit"
+              variant="contained"
+              name="choose-rig"
+              disabled={busy || !here || here === view.set.rig}
+            >
+              {here === view.set.rig ? "Chosen" : "Take this rig"}
+            </Button>
+          </div>
+        )}
+        {refused && <p className="refusal">{refused.detail}</p>}
+        <span className="label">Before any pressure</span>
+        <ol className="before">
+          {(high ? PUMP : POT).map((t) => (
+            <li key={t}>{t}</li>
+          ))}
+        </ol>
+      </form>
+      <div className="see">
+        {seen && <RigLine points={here === view.set.rig ? view.set.points : seen.points} brief />}
+        {(here === view.set.rig ? view.set.troubles : (seen?.troubles ?? [])).map((t) => (
+          <p key={t} className="word-tell">
+            {t}
+          </p>
+        ))}
+      </div>
+    </>
+  );
+}

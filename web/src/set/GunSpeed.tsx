@@ -1,0 +1,124 @@
+// Gun speed and film: four of five given, the fifth solved; the laps in section, and which overlap suits the fan.
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask, Refused, type Schemas } from "../api/client";
+import { at, useDebounced } from "../api/entry";
+import type { StationProps } from "../batch/station";
+import { Choice } from "../ui/Choice";
+import { Field } from "../ui/Field";
+import { WorkingSheet } from "../ui/WorkingSheet";
+
+const PROFILES = [
+  ["fading", "fades from its middle (air spray)"],
+  ["flat", "flat, fading edges (airless)"],
+  ["parabola", "rounded"],
+] as const;
+
+export function GunSpeed({ view }: StationProps) {
+  const flow = view.set.modelled?.flow.text ?? "";
+  const [form, setForm] = useState({
+    flow_ml_min: flow,
+    fan_mm: "12 in",
+    overlap_pct: "50",
+    gun_speed_m_s: "",
+    wet_um: view.wet.text,
+    transfer_pct: "65",
+  });
+  const [profile, setProfile] = useState<Schemas["FanProfile"]>("fading");
+  const lap = Object.fromEntries(Object.entries(form).filter(([, v]) => v.trim() !== ""));
+  const text = useDebounced(JSON.stringify({ lap, profile }));
+  const solved = useQuery({
+    queryKey: ["laps", text],
+    queryFn: () =>
+      ask(
+        api.POST("/api/v1/compute/film/laps", {
+          body: { ...(JSON.parse(text) as object), area_m2: view.set.area_m2 } as never,
+        }),
+      ),
+    retry: false,
+    gcTime: 0,
+    placeholderData: (was) => was,
+  });
+  const refusals = solved.error instanceof Refused ? solved.error.problem.fields : [];
+  const data = solved.error ? undefined : solved.data;
+  const field = (name: keyof typeof form, label: string, found?: string) => (
+    <Field
+      name={name}
+      label={label}
+      value={form[name]}
+      onChange={(v) => setForm((f) => ({ ...f, [name]: v }))}
+      {...(form[name].trim() === "" && found ? { hint: `= ${found}` } : {})}
+      {...(at(name, refusals) ? { error: at(name, refusals) ?? "" } : {})}
+    />
+  );
+  return (
+    <>
+      <div className="do">
+        <span className="label">Leave one of the five empty: it is solved for</span>
+        <div className="fields">
+          {field("gun_speed_m_s", "Gun speed", data?.gun_speed.text)}
+          {field("wet_um", "Wet film", data?.wet.text)}
+          {field("flow_ml_min", "Flow", data?.flow.text)}
+          {field("fan_mm", "Fan", data?.fan.text)}
+          {field("overlap_pct", "Overlap", data?.overlap.text)}
+          {field("transfer_pct", "Stays on the part")}
+        </div>
+        <Choice
+          name="profile"
+          label="The fan"
+          value={profile}
+          set={(v) => setProfile(v as typeof profile)}
+          options={PROFILES}
+          hint=" "
+        />
+        {data && (
+          <p>
+            Trigger pulled for the part: <b className="mono">{data.time ?? "–"}</b> a coat.
+          </p>
+        )}
+        {solved.error && refusals?.length === 0 && <p className="refusal">{solved.error.message}</p>}
+      </div>
+      <div className="see">
+        {data && (
+          <>
+            <span className="label">Laps in section, overlap {data.overlap.text}</span>
+            <Section laps={data} />
+            <p>
+              Thickest less thinnest: <b className="mono">{data.ripple.text}</b> of the mean. This fan lies
+              best at <b>{data.even_at.text}</b> overlap.
+            </p>
+            <p className="small">{data.words}</p>
+            <p className="small">
+              Uneven by {data.spread.text} on the whole in one coat; by {data.spread_crossed.text} with a
+              cross coat.
+            </p>
+            <WorkingSheet working={data.working} last={1} />
+          </>
+        )}
+      </div>
+    </>
+  );
+}
+
+function Section({ laps }: { laps: Schemas["LapView"] }) {
+  const n = laps.section.length - 1;
+  const most = Math.max(...laps.section, 1);
+  const y = (v: number) => 120 - (v / most) * 96;
+  const x = (i: number) => (i / n) * 500;
+  const top = laps.section
+    .map((v, i) => `${i === 0 ? "M" : "L"}${x(i).toFixed(1)} ${y(v).toFixed(1)}`)
+    .join("");
+  return (
+    <svg
+      viewBox="0 0 500 132"
+      style={{ width: "100%", maxHeight: 150 }}
+      role="img"
+      aria-label={`Section of the film, ripple ${laps.ripple.text}`}
+    >
+      <path d={`${top}L500 120L0 120Z`} fill="var(--verdigris)" opacity="0.55" />
+      <path d={top} fill="none" stroke="var(--ink)" strokeWidth="2.5" />
+      <path d={`M0 ${y(1)}H500`} stroke="var(--ink)" strokeDasharray="6 5" />
+      <path d="M0 120H500" stroke="var(--ink)" strokeWidth="3" />
+    </svg>
+  );
+}
