@@ -60,6 +60,10 @@ export function Handling({
           ])}
           {quantity("catalyst_air_min_kpa", "Catalyst air, least")}
           {quantity("catalyst_air_max_kpa", "Catalyst air, most")}
+          {quantity("viscosity_mpa_s", "Viscosity as sprayed")}
+          {quantity("viscosity_at_c", "At")}
+          {quantity("viscosity_warm_mpa_s", "Viscosity, warmer")}
+          {quantity("viscosity_warm_at_c", "At")}
         </div>
       </fieldset>
       <fieldset>

@@ -246,17 +246,27 @@ pub async fn append(state: web::Data<State>, person: Person, id: web::Path<Uuid>
         .ok_or(Problem::NotFound("rig"))?;
     let (head_seq, head_hash) = open_book(&mut tx, *id, "rig", now).await?;
     if stored_before(&mut tx, *id, new.id, &request).await?.is_none() {
+        let mut rig: Rig = serde_json::from_value(row.body)?;
+        if kind == RigEntryKind::Fitted {
+            payload["before"] = serde_json::json!({ "nozzle_mm": rig.nozzle_mm, "tip_code": rig.tip_code });
+        }
         if let RigEntry::Strike(s) = &entry {
-            let who =
-                sqlx::query_scalar!("select who from entry where id = $1 and book_id = $2 and kind <> 'strike'", s.entry, *id)
-                    .fetch_optional(&mut *tx)
-                    .await?
-                    .ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;
-            if who != person.id && !matches!(person.role, Role::Lead | Role::Owner) {
+            let struck = sqlx::query!(
+                r#"select who, kind, payload_json as "payload!" from entry where id = $1 and book_id = $2 and kind <> 'strike'"#,
+                s.entry,
+                *id
+            )
+            .fetch_optional(&mut *tx)
+            .await?
+            .ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;
+            if let Some(kind) = RigEntryKind::from_name(&struck.kind) {
+                rig = RigEntry::decode(kind, &struck.payload, person.prefs)?.undo(rig);
+            }
+            if struck.who != person.id && !matches!(person.role, Role::Lead | Role::Owner) {
                 return Err(Refusal::forbidden("not-your-role", "This is another's entry. They or a lead may strike it.").into());
             }
         }
-        let rig = entry.apply(serde_json::from_value(row.body)?);
+        let rig = entry.apply(rig);
         sqlx::query!("update rig set body = $2 where id = $1", *id, serde_json::to_value(&rig)?).execute(&mut *tx).await?;
         let link = Link {
             book: *id,

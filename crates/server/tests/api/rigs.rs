@@ -65,6 +65,7 @@ async fn a_rig_is_kept_by_a_lead_and_has_a_book(db: PgPool) {
         json!({ "id": Uuid::now_v7(), "kind": "strike", "payload": { "entry": entry, "reason": "mis-read" }, "ago_s": 0 });
     assert_eq!(lead.post(&format!("/rigs/{id}/entries"), strike).await.0, 200);
     let (_, now) = lead.get(&format!("/rigs/{id}")).await;
+    assert_eq!(now["rig"]["nozzle_mm"], 1.8, "what was fitted before is back");
     assert_eq!((now["book"][1]["struck"].clone(), now["book"].as_array().unwrap().len()), (json!(true), 3));
     assert!(level_keel_server::books::check_log(&db).await.unwrap().faults.is_empty());
     shop.close().await;
