@@ -46,7 +46,7 @@ export function PlanFields({
     />
   );
   return (
-    <div className="fields">
+    <div className="fields three">
       {field("rate_ml_min", "Sprayed in a minute")}
       {field("fill_ml", "A pot holds", "its fill limit")}
       {thinner && field("thinner_pct", "Thinner")}
