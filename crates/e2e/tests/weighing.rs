@@ -30,6 +30,18 @@ async fn end(tasks: Vec<JoinHandle<()>>) {
     }
 }
 
+/// A litre asked for, the empty cup on the scale and tared.
+async fn cup_on_scale(shop: &Shop, browser: &Browser, scale: &Scale) -> String {
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let book = begun(shop, browser, "Buoy 51").await;
+    browser.fill("wanted_ml", "1 L").await;
+    browser.press("open-pot").await;
+    browser.wait(".weigh").await;
+    hand(scale, "put 350").await;
+    hand(scale, "tare").await;
+    book
+}
+
 async fn hand(scale: &Scale, said: &str) {
     scale.hand(said).expect("the hand knows how");
     tokio::time::sleep(Duration::from_millis(700)).await;
@@ -49,13 +61,7 @@ async fn weighed_in_without_a_touch_and_an_over_pour_led_back(db: PgPool) {
     let shop = Shop::open(db).await;
     let browser = Browser::start().await;
     let (scale, tasks) = with_scale(&shop).await;
-    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
-    let book = begun(&shop, &browser, "Buoy 51").await;
-    browser.fill("wanted_ml", "1 L").await;
-    browser.press("open-pot").await;
-    browser.wait(".weigh").await;
-    hand(&scale, "put 350").await;
-    hand(&scale, "tare").await;
+    let book = cup_on_scale(&shop, &browser, &scale).await;
     let base = to_pour(&browser, &book).await;
     // Nobody touches the screen from here until all is in the cup.
     hand(&scale, &format!("pour {base} 500")).await;
@@ -153,13 +159,7 @@ async fn a_jump_is_said_and_gone_on_from(db: PgPool) {
     let shop = Shop::open(db).await;
     let browser = Browser::start().await;
     let (scale, tasks) = with_scale(&shop).await;
-    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
-    let book = begun(&shop, &browser, "Buoy 51").await;
-    browser.fill("wanted_ml", "1 L").await;
-    browser.press("open-pot").await;
-    browser.wait(".weigh").await;
-    hand(&scale, "put 350").await;
-    hand(&scale, "tare").await;
+    let book = cup_on_scale(&shop, &browser, &scale).await;
     browser.wait_text("Pour base").await;
     // What is set down by one person stays: the tick is kept by the browser.
     browser.click("input[name='sound']").await;
@@ -169,8 +169,8 @@ async fn a_jump_is_said_and_gone_on_from(db: PgPool) {
     let count = "window.tones = 0; const s = OscillatorNode.prototype.start; OscillatorNode.prototype.start = function (at) { window.tones += 1; return s.call(this, at); };";
     browser.client.execute(count, vec![]).await.expect("a script");
     let base = to_pour(&browser, &book).await;
-    hand(&scale, &format!("pour {} 600", base / 2.0)).await;
-    tokio::time::sleep(Duration::from_secs(1)).await;
+    hand(&scale, &format!("pour {} 300", base / 2.0)).await;
+    tokio::time::sleep(Duration::from_millis(2500)).await;
     hand(&scale, "put 700").await;
     browser.wait_text("The scale jumped").await;
     let taken = browser.read(&format!("/api/v1/batches/{book}")).await;
@@ -179,7 +179,7 @@ async fn a_jump_is_said_and_gone_on_from(db: PgPool) {
     browser.press("go-on").await;
     browser.gone("button[name='go-on']").await;
     hand(&scale, "put -700").await;
-    hand(&scale, &format!("pour {} 600", base / 2.0)).await;
+    hand(&scale, &format!("pour {} 300", base / 2.0)).await;
     browser.wait_text("Pour hardener").await;
     let tones = browser.client.execute("return window.tones", vec![]).await.expect("a script");
     assert_eq!(tones.as_i64(), Some(2), "two falling tones for one pour");

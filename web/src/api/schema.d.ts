@@ -1319,6 +1319,7 @@ export interface components {
              */
             dry_asked_um?: number | null;
             films: components["schemas"]["DocFilm"][];
+            flows: components["schemas"]["DocFlow"][];
             /** @description Always `level-keel-card`. */
             format: string;
             /** Format: int32 */
@@ -1341,6 +1342,7 @@ export interface components {
             passes: components["schemas"]["DocPass"][];
             recoat?: components["schemas"]["RecoatWindow"] | null;
             releases: components["schemas"]["DocRelease"][];
+            rig?: components["schemas"]["Rig"] | null;
             set_ups: components["schemas"]["DocSetUp"][];
             sheet: components["schemas"]["Sheet"];
             /** Format: int32 */
@@ -1715,6 +1717,16 @@ export interface components {
             wet_most_um: number;
             zone?: string | null;
         };
+        /** @description What the gun delivered. */
+        DocFlow: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: double */
+            flow_ml_min: number;
+            /** Format: double */
+            pot_kpa: number;
+        };
         /** @description A line of the log, struck ones included. */
         DocLine: {
             /** Format: date-time */
@@ -1799,6 +1811,10 @@ export interface components {
             /** Format: double */
             atomizing_kpa?: number | null;
             by: string;
+            /** Format: double */
+            catalyst_kpa?: number | null;
+            /** @description The pattern as it was called. */
+            pattern?: string | null;
             /** Format: double */
             pot_kpa: number;
             /** Format: double */

@@ -6,6 +6,7 @@ import type { StationProps } from "../batch/station";
 import { CUPS } from "../rigs/words";
 import { stopwatch } from "../ui/clock";
 import { Choice } from "../ui/Choice";
+import { Asked } from "../ui/Asked";
 import { Field } from "../ui/Field";
 import { useKeys } from "../app/keys";
 import { Modelled } from "./Modelled";
@@ -27,14 +28,14 @@ export function CatchFlow({ view }: StationProps) {
   const refusals = refused?.fields ?? dry?.refusals;
   const seen = dry?.view?.set.modelled ?? view.set.modelled;
   const field = (name: keyof Form, label: string, hint?: string) => (
-    <Field
+    <Asked
+      form={form}
+      set={setForm}
       name={name}
       label={label}
-      value={form[name]}
-      onChange={(v) => setForm((f) => ({ ...f, [name]: v }))}
-      {...(dry?.understood ? { understood: dry.understood } : {})}
-      {...(at(name, refusals) ? { error: at(name, refusals) ?? "" } : {})}
-      {...(hint ? { hint } : {})}
+      hint={hint}
+      understood={dry?.understood}
+      refusals={refusals}
     />
   );
   const cupError = at("run_cup_s", cupDry?.refusals);

@@ -2,10 +2,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../api/client";
-import { at, useDebounced } from "../api/entry";
+import { useDebounced } from "../api/entry";
 import type { StationProps } from "../batch/station";
 import { Choice } from "../ui/Choice";
-import { Field } from "../ui/Field";
+import { Asked } from "../ui/Asked";
 import { WorkingSheet } from "../ui/WorkingSheet";
 
 const PROFILES = [
@@ -42,13 +42,13 @@ export function GunSpeed({ view }: StationProps) {
   const refusals = solved.error instanceof Refused ? solved.error.problem.fields : [];
   const data = solved.error ? undefined : solved.data;
   const field = (name: keyof typeof form, label: string, found?: string) => (
-    <Field
+    <Asked
+      form={form}
+      set={setForm}
       name={name}
       label={label}
-      value={form[name]}
-      onChange={(v) => setForm((f) => ({ ...f, [name]: v }))}
-      {...(form[name].trim() === "" && found ? { hint: `= ${found}` } : {})}
-      {...(at(name, refusals) ? { error: at(name, refusals) ?? "" } : {})}
+      hint={form[name].trim() === "" && found ? `= ${found}` : undefined}
+      refusals={refusals}
     />
   );
   return (

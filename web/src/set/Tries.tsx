@@ -2,10 +2,10 @@
 import { Button } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { at, useDry, useWrite } from "../api/entry";
+import { useDry, useWrite } from "../api/entry";
 import type { StationProps } from "../batch/station";
 import { Choice } from "../ui/Choice";
-import { Field } from "../ui/Field";
+import { Asked } from "../ui/Asked";
 import { Level } from "../ui/Level";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { Reckoned } from "./Modelled";
@@ -50,14 +50,14 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
   const stream = (typed ? seen.stream : set.stream) ?? null;
   const machine = set.rig_kind === "gel_coat_machine";
   const field = (name: keyof Form, label: string, hint?: string) => (
-    <Field
+    <Asked
+      form={form}
+      set={setForm}
       name={name}
       label={label}
-      value={form[name]}
-      onChange={(v) => setForm((f) => ({ ...f, [name]: v }))}
-      {...(dry?.understood ? { understood: dry.understood } : {})}
-      {...(at(name, refusals) ? { error: at(name, refusals) ?? "" } : {})}
-      {...(hint ? { hint } : {})}
+      hint={hint}
+      understood={dry?.understood}
+      refusals={refusals}
       autoFocus={name === "pot_kpa"}
     />
   );

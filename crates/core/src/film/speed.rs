@@ -50,6 +50,9 @@ impl Solved {
     }
 }
 
+/// A millilitre a minute in cubic metres a second.
+const ML_MIN: f64 = 1e-6 / 60.0;
+
 /// Solves for the one that is left out.
 ///
 /// **Formula:** `WFT = Q·TE / (v·W·(1−o))`. **Units:** µm, mL/min, m/s, mm, per cent. **Source:** what is laid down is
@@ -71,52 +74,45 @@ pub fn solve(lap: &Lap, prefs: Prefs) -> Result<(Solved, Working), Refusal> {
     limits::FILM.check_optional("wet_um", lap.wet_um, prefs)?;
     let te = limits::TRANSFER.check("transfer_pct", lap.transfer_pct, prefs)? / 100.0;
     // mL/min to m³/s, mm to m, µm to m.
-    let (q, w) = (lap.flow_ml_min.map(|q| q * 1e-6 / 60.0), lap.fan_mm.map(|w| w * 1e-3));
+    let (q, w) = (lap.flow_ml_min.map(|q| q * ML_MIN), lap.fan_mm.map(|w| w * 1e-3));
     let (o, v, film) = (lap.overlap_pct.map(|o| o / 100.0), lap.gun_speed_m_s, lap.wet_um.map(|um| um * 1e-6));
-    let one = |solved: Solved, label: &str, figures: String, value: f64, kind: Kind| {
+    let say = |v: f64, k| show(v, k, prefs).text;
+    // The five and what stays, as they stand in a sum; what is not known stands in none.
+    let flow = q.map_or(String::new(), |q| say(q / ML_MIN, Kind::Flow));
+    let fan = w.map_or(String::new(), |w| say(w * 1e3, Kind::Length));
+    let apart = o.map_or(String::new(), |o| say(100.0 - o * 100.0, Kind::Percent));
+    let speed = v.map_or(String::new(), |v| say(v, Kind::Speed));
+    let wet = film.map_or(String::new(), |f| say(f * 1e6, Kind::Film));
+    let stays = say(te * 100.0, Kind::Percent);
+    let sum = |label: &str, figures: String, value: f64, kind: Kind| {
         let mut working =
             Working::new("Gun speed and film", "What is laid down is what comes out and stays: Q·TE = WFT·v·W·(1−o)");
         working.line(label, figures, value, kind, prefs);
-        (solved, working)
+        working
     };
-    let say = |v: f64, k| show(v, k, prefs).text;
-    let all = |flow_ml_min, fan_mm, overlap_pct, gun_speed_m_s, wet_um| Solved {
-        flow_ml_min,
-        fan_mm,
-        overlap_pct,
-        gun_speed_m_s,
-        wet_um,
+    let all = |q: f64, w: f64, o: f64, v: f64, film: f64| Solved {
+        flow_ml_min: q / ML_MIN,
+        fan_mm: w * 1e3,
+        overlap_pct: o * 100.0,
+        gun_speed_m_s: v,
+        wet_um: film * 1e6,
     };
     match (q, w, o, v, film) {
         (Some(q), Some(w), Some(o), Some(v), None) => {
-            let um = q * te / (v * w * (1.0 - o)) * 1e6;
-            limits::FILM.check("wet_um", um, prefs)?;
-            let figures = format!(
-                "{} × {} ÷ ({} × {} × {})",
-                say(q * 6e7, Kind::Flow),
-                say(te * 100.0, Kind::Percent),
-                say(v, Kind::Speed),
-                say(w * 1e3, Kind::Length),
-                say(100.0 - o * 100.0, Kind::Percent)
-            );
-            Ok(one(all(q * 6e7, w * 1e3, o * 100.0, v, um), "Wet film", figures, um, Kind::Film))
+            let film = q * te / (v * w * (1.0 - o));
+            limits::FILM.check("wet_um", film * 1e6, prefs)?;
+            let figures = format!("{flow} × {stays} ÷ ({speed} × {fan} × {apart})");
+            Ok((all(q, w, o, v, film), sum("Wet film", figures, film * 1e6, Kind::Film)))
         }
         (Some(q), Some(w), Some(o), None, Some(film)) => {
             let v = q * te / (film * w * (1.0 - o));
             limits::GUN_SPEED.check("gun_speed_m_s", v, prefs)?;
-            let figures = format!(
-                "{} × {} ÷ ({} × {} × {})",
-                say(q * 6e7, Kind::Flow),
-                say(te * 100.0, Kind::Percent),
-                say(film * 1e6, Kind::Film),
-                say(w * 1e3, Kind::Length),
-                say(100.0 - o * 100.0, Kind::Percent)
-            );
-            Ok(one(all(q * 6e7, w * 1e3, o * 100.0, v, film * 1e6), "Gun speed", figures, v, Kind::Speed))
+            let figures = format!("{flow} × {stays} ÷ ({wet} × {fan} × {apart})");
+            Ok((all(q, w, o, v, film), sum("Gun speed", figures, v, Kind::Speed)))
         }
         (Some(q), Some(w), None, Some(v), Some(film)) => {
-            let o = 100.0 * (1.0 - q * te / (film * v * w));
-            if !(0.0..=90.0).contains(&o) {
+            let o = 1.0 - q * te / (film * v * w);
+            if !(0.0..=0.9).contains(&o) {
                 let text = if o < 0.0 {
                     "The laps would lie apart: slower, a narrower fan, or a thinner film."
                 } else {
@@ -124,41 +120,20 @@ pub fn solve(lap: &Lap, prefs: Prefs) -> Result<(Solved, Working), Refusal> {
                 };
                 return Err(Refusal::bad_input("no-overlap", "overlap_pct", text));
             }
-            let figures = format!(
-                "1 − {} × {} ÷ ({} × {} × {})",
-                say(q * 6e7, Kind::Flow),
-                say(te * 100.0, Kind::Percent),
-                say(film * 1e6, Kind::Film),
-                say(v, Kind::Speed),
-                say(w * 1e3, Kind::Length)
-            );
-            Ok(one(all(q * 6e7, w * 1e3, o, v, film * 1e6), "Overlap", figures, o, Kind::Percent))
+            let figures = format!("1 − {flow} × {stays} ÷ ({wet} × {speed} × {fan})");
+            Ok((all(q, w, o, v, film), sum("Overlap", figures, o * 100.0, Kind::Percent)))
         }
         (Some(q), None, Some(o), Some(v), Some(film)) => {
-            let mm = q * te / (film * v * (1.0 - o)) * 1e3;
-            limits::FAN.check("fan_mm", mm, prefs)?;
-            let figures = format!(
-                "{} × {} ÷ ({} × {} × {})",
-                say(q * 6e7, Kind::Flow),
-                say(te * 100.0, Kind::Percent),
-                say(film * 1e6, Kind::Film),
-                say(v, Kind::Speed),
-                say(100.0 - o * 100.0, Kind::Percent)
-            );
-            Ok(one(all(q * 6e7, mm, o * 100.0, v, film * 1e6), "Fan", figures, mm, Kind::Length))
+            let w = q * te / (film * v * (1.0 - o));
+            limits::FAN.check("fan_mm", w * 1e3, prefs)?;
+            let figures = format!("{flow} × {stays} ÷ ({wet} × {speed} × {apart})");
+            Ok((all(q, w, o, v, film), sum("Fan", figures, w * 1e3, Kind::Length)))
         }
         (None, Some(w), Some(o), Some(v), Some(film)) => {
-            let flow = film * v * w * (1.0 - o) / te * 6e7;
-            limits::FLUID_FLOW.check("flow_ml_min", flow, prefs)?;
-            let figures = format!(
-                "{} × {} × {} × {} ÷ {}",
-                say(film * 1e6, Kind::Film),
-                say(v, Kind::Speed),
-                say(w * 1e3, Kind::Length),
-                say(100.0 - o * 100.0, Kind::Percent),
-                say(te * 100.0, Kind::Percent)
-            );
-            Ok(one(all(flow, w * 1e3, o * 100.0, v, film * 1e6), "Flow", figures, flow, Kind::Flow))
+            let q = film * v * w * (1.0 - o) / te;
+            limits::FLUID_FLOW.check("flow_ml_min", q / ML_MIN, prefs)?;
+            let figures = format!("{wet} × {speed} × {fan} × {apart} ÷ {stays}");
+            Ok((all(q, w, o, v, film), sum("Flow", figures, q / ML_MIN, Kind::Flow)))
         }
         _ => Err(Refusal::bad_input(
             "leave-one-out",

@@ -15,6 +15,7 @@ use crate::lists::{Did, Substrate};
 use crate::mixing::{self, Component, PlannedPour};
 use crate::pot_life::HeldTemperature;
 use crate::quantity::Prefs;
+use crate::rigs::Rig;
 use crate::schedule::{CoatOver, RecoatWindow, window_of};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::stores::LotStand;
@@ -68,7 +69,10 @@ pub struct CardDocument {
     /// Hazards whose guards were ticked.
     pub guards: Vec<Hazard>,
     pub charges: Vec<DocCharge>,
+    /// The rig, as it stood.
+    pub rig: Option<Rig>,
     pub set_ups: Vec<DocSetUp>,
+    pub flows: Vec<DocFlow>,
     pub catches: Vec<DocCatch>,
     pub passes: Vec<DocPass>,
     pub films: Vec<DocFilm>,
@@ -189,6 +193,19 @@ pub struct DocSetUp {
     pub pot_kpa: f64,
     pub atomizing_kpa: Option<f64>,
     pub stream_mm: Option<f64>,
+    pub catalyst_kpa: Option<f64>,
+    /// The pattern as it was called.
+    pub pattern: Option<String>,
+}
+
+/// What the gun delivered.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocFlow {
+    pub at: Timestamp,
+    pub by: String,
+    pub pot_kpa: f64,
+    pub flow_ml_min: f64,
 }
 
 /// A pair of catches.
@@ -317,6 +334,14 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         pot_kpa: s.it.pot_kpa,
         atomizing_kpa: s.it.atomizing_kpa,
         stream_mm: s.it.stream_mm,
+        catalyst_kpa: s.it.catalyst_kpa,
+        pattern: s.it.pattern.map(|p| p.word().into()),
+    });
+    let flows = record.flow_catches.iter().map(|c| DocFlow {
+        at: c.at,
+        by: c.by.clone(),
+        pot_kpa: c.it.pot_kpa,
+        flow_ml_min: c.it.flow_ml_min(record.density_kg_l().unwrap_or(1.0)),
     });
     let catches = record.catches.iter().map(|c| DocCatch {
         at: c.at,
@@ -408,7 +433,9 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         checks: checks.collect(),
         guards: record.guards.iter().copied().collect(),
         charges: record.charges.iter().map(|c| charge(record, &aim.sheet, c)).collect(),
+        rig: record.rig().cloned(),
         set_ups: set_ups.collect(),
+        flows: flows.collect(),
         catches: catches.collect(),
         passes: passes.collect(),
         films: films.collect(),

@@ -78,11 +78,23 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
             out.put("charge", &no, Some(x.at), &x.by, x.how.word(), x.waste_ml, "mL", x.reason.as_deref().unwrap_or(""));
         }
     }
+    if let Some(rig) = &d.rig {
+        out.put("rig", "", None, "", rig.kind.word(), rig.nozzle_mm, "mm", &rig.name);
+    }
+    for (no, f) in (1..).zip(&d.flows) {
+        out.put("flow", &no.to_string(), Some(f.at), &f.by, "flow caught", Some(f.flow_ml_min), "mL/min", "");
+    }
     for (no, s) in (1..).zip(&d.set_ups) {
         let no = no.to_string();
         out.put("set-up", &no, Some(s.at), &s.by, "pot pressure", Some(s.pot_kpa), "kPa", "");
         out.put("set-up", &no, Some(s.at), &s.by, "atomizing pressure", s.atomizing_kpa, "kPa", "");
         out.put("set-up", &no, Some(s.at), &s.by, "stream", s.stream_mm, "mm", "");
+        if let Some(kpa) = s.catalyst_kpa {
+            out.put("set-up", &no, Some(s.at), &s.by, "catalyst air", Some(kpa), "kPa", "");
+        }
+        if let Some(pattern) = &s.pattern {
+            out.put("set-up", &no, Some(s.at), &s.by, "pattern", None, "", pattern);
+        }
     }
     for (no, c) in (1..).zip(&d.catches) {
         let no = no.to_string();
