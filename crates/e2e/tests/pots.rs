@@ -146,7 +146,7 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     browser.press("start-spraying").await;
     browser.fill("sprayed_watch_s", "60 s").await;
     browser.press("stamp-pass").await;
-    browser.wait_text("300 mL").await;
+    browser.wait_text("Pass from pot").await;
     let pots = view(&browser, &second).await["mix"]["pots"].clone();
     let left = pots[0]["left_ml"].as_f64().expect("what is left");
     assert!(pots[0]["born"].as_str().is_some_and(|b| b.contains("of batch")), "{}", pots[0]["born"]);
