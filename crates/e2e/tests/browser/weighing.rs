@@ -1,7 +1,5 @@
 //! Mix with a scale that speaks: weighed in without a touch, an over-pour led back, three staggered pots, silence and back.
 
-mod pot;
-
 use jiff::SignedDuration;
 use level_keel_devices::scale::{self, Made, Scale};
 use level_keel_e2e::Browser;
@@ -13,7 +11,7 @@ use sqlx::PgPool;
 use std::time::Duration;
 use tokio::task::JoinHandle;
 
-use pot::{begun, weigh_in_typed};
+use crate::pot::{begun, weigh_in_typed};
 
 async fn with_scale(shop: &Shop) -> (Scale, Vec<JoinHandle<()>>) {
     let made = Made { lines_s: 30.0, ..Made::default() };

@@ -209,7 +209,7 @@ fn contrast(a: &str, b: &str) -> f64 {
 #[test]
 fn every_text_and_state_token_reads_on_its_grounds() {
     assert!((contrast("#000000", "#FFFFFF") - 21.0).abs() < 1e-9);
-    let tokens: Value = serde_json::from_str(include_str!("../../../web/src/app/tokens.json")).expect("the token file");
+    let tokens: Value = serde_json::from_str(include_str!("../../../../web/src/app/tokens.json")).expect("the token file");
     for theme in ["day", "booth"] {
         let token = |name: &str| tokens[theme][name].as_str().unwrap_or_else(|| panic!("{theme} has no {name}"));
         for text in ["ink", "verdigris", "oxide", "ochreText", "slate"] {

@@ -1,11 +1,9 @@
 //! Set through the page: a rig kept, chosen, a stream in two tries, a catch, the ladder, the last good set-up.
 
-mod pot;
-
+use crate::pot::begun;
 use level_keel_core::delivery::{BEND_MM, Fluid, FluidLine};
 use level_keel_e2e::Browser;
 use level_keel_harness::Shop;
-use pot::begun;
 use serde_json::Value;
 use sqlx::PgPool;
 

@@ -1,10 +1,8 @@
 //! A pot from its take-off to its end: shapes, marks, another cup, another batch, the trigger's time, waste and its price.
 
-mod pot;
-
+use crate::pot::{begun, made_ready, weigh_in_typed};
 use level_keel_e2e::Browser;
 use level_keel_harness::Shop;
-use pot::{begun, made_ready, weigh_in_typed};
 use serde_json::Value;
 use sqlx::PgPool;
 

@@ -1,0 +1,13 @@
+//! The real interface, driven in a headless browser: one program, so that a whole run links it once.
+
+mod access;
+mod faults;
+mod journeys;
+mod keeping;
+mod people;
+mod pot;
+mod pots;
+mod ready;
+mod setting;
+mod units;
+mod weighing;
