@@ -18,6 +18,7 @@
 //! | [`delivery`] | hose, lift, nozzle: flow and stream from pressure and back; viscosity; what catch and stream teach |
 //! | [`atomizing`] | air hose, classes of guns, tips, the pattern ladder |
 //! | [`rigs`] | what stands between supply and nozzle, and what it bears |
+//! | [`care`] | shutting a rig down, never opened under pressure, flushing, what is due |
 //! | [`ratio_check`] | two catches |
 //! | [`film`] | wet, dry, need, comb |
 //! | [`coats`] | the coat system of a part, and how a coat is put on |
@@ -33,6 +34,7 @@
 pub mod atomizing;
 pub mod batch;
 pub mod canonical;
+pub mod care;
 pub mod coats;
 pub mod conditions;
 pub mod delivery;

@@ -113,12 +113,16 @@ pub const AMOUNT: Limit = limit("Amount", Kind::Volume, 0.1, 1_000_000.0);
 pub const POT_PRESSURE: Limit = limit("Pot pressure", Kind::Pressure, 0.0, 1000.0);
 /// Atomizing pressure, gauge.
 pub const ATOMIZING_PRESSURE: Limit = limit("Atomizing pressure", Kind::Pressure, 0.0, 1000.0);
+/// What a gauge reads: down to a full vacuum, not below it.
+pub const GAUGE: Limit = limit("Gauge", Kind::Pressure, -101.325, 60_000.0);
 /// Length of the stream before it bends.
 pub const STREAM: Limit = limit("Stream", Kind::Length, 0.0, 2000.0);
 /// Length of a hose in a rig: one stands there, and none is kilometres long.
 pub const LINE_LENGTH: Limit = limit("Hose length", Kind::Length, 50.0, 200_000.0);
 /// Hole of a fluid nozzle or an airless tip.
 pub const NOZZLE: Limit = limit("Nozzle", Kind::Length, 0.1, 10.0);
+/// Angle of a fan.
+pub const FAN_ANGLE: Limit = limit("Angle", Kind::Angle, 5.0, 150.0);
 /// Viscosity of what is sprayed.
 pub const VISCOSITY: Limit = limit("Viscosity", Kind::Viscosity, 0.2, 500_000.0);
 /// Index of a power law.
@@ -143,6 +147,8 @@ pub const OVERLAP: Limit = limit("Overlap", Kind::Percent, 0.0, 90.0);
 pub const GUN_SPEED: Limit = limit("Gun speed", Kind::Speed, 0.005, 5.0);
 /// Turns of a needle or an air knob.
 pub const TURNS: Limit = limit("Turns", Kind::Count, 0.0, 12.0);
+/// Grit of an abrasive paper.
+pub const GRIT: Limit = limit("Grit", Kind::Count, 16.0, 3000.0);
 /// How long a catch runs.
 pub const CATCH_TIME: Limit = limit("Time of the catch", Kind::Stopwatch, 1.0, 3600.0);
 /// Lift from pot to gun; under zero where the gun hangs lower.
@@ -159,6 +165,8 @@ pub const MESH: Limit = limit("Mesh", Kind::Film, 10.0, 10_000.0);
 pub const BACK_DATE_S: f64 = 24.0 * 3600.0;
 /// Longest name of a person, part, lot or product.
 pub const NAME_CHARS: usize = 80;
+/// Longest code of a tip.
+pub const TIP_CODE_CHARS: usize = 12;
 /// Longest short label.
 pub const LABEL_CHARS: usize = 14;
 /// Longest name of an additive: it stands in the pour table.

@@ -75,6 +75,8 @@ pub fn may(role: Role, kind: Kind) -> May {
         | Kind::PotTemperature
         | Kind::ChooseRig
         | Kind::SetUp
+        | Kind::SetStep
+        | Kind::CupRun
         | Kind::FlowCatch
         | Kind::Catch
         | Kind::StartSpraying

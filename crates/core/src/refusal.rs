@@ -44,6 +44,13 @@ impl Refusal {
         Self::new(Why::BadInput, code, Some(field), text)
     }
 
+    /// The same refusal at another field.
+    #[must_use]
+    pub fn at(mut self, field: &str) -> Self {
+        self.field = Some(field.into());
+        self
+    }
+
     /// Not for this role.
     pub fn forbidden(code: &str, text: impl Into<String>) -> Self {
         Self::new(Why::Forbidden, code, None, text)

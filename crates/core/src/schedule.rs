@@ -161,6 +161,8 @@ pub struct Beside {
     pub learned: Option<Learned>,
     /// Last good set-ups of the same product and rig, newest first.
     pub last_good: Vec<GoodSetUp>,
+    /// What people called a bend with this gun, newest first.
+    pub bends: Vec<crate::batch::set_up::SeenBend>,
 }
 
 /// A set-up that was good: what stood at the end of Set in a signed batch.

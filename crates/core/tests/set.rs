@@ -56,7 +56,7 @@ fn a_rig_without_its_plate_is_refused() {
         for (k, v) in change.as_object().unwrap() {
             rig[k] = v.clone();
         }
-        serde_json::from_value::<Rig>(rig).unwrap().validate(Prefs::METRIC)
+        serde_json::from_value::<Rig>(rig).unwrap().validate(&[], Prefs::METRIC)
     };
     assert!(with(json!({})).is_ok());
     for (change, field) in [

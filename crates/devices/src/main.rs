@@ -38,7 +38,8 @@ const HAND: &str = "127.0.0.1:7079";
 
 #[derive(Subcommand)]
 enum Hand {
-    /// Tells the hand at the simulated scale what to do: `put 350`, `tare`, `pour 1136`, `take`, `fault unplugged`.
+    /// Tells the hand at the simulated scale what to do: `put 350`, `tare`, `pour 1136`, `take`, `fault unplugged`;
+    /// or at the simulated pot: `rig set 10 psi`, `rig trigger`, `rig release`, `rig vent`, `rig shut`.
     Hand {
         /// Where it listens.
         #[arg(long, default_value = HAND)]
@@ -59,8 +60,11 @@ async fn main() -> std::io::Result<()> {
     let weather = Weather::new(asked.seed);
     let served = modbus::serve(&asked.listen, weather, asked.hour.unwrap_or(now), asked.rate / 3600.0).await?;
     // The hand's usual port may be in use: then it takes a free one, and says which.
-    let scale = match scale::serve(&asked.scale, &asked.hand_at, Made::default()).await {
-        Err(e) if e.kind() == std::io::ErrorKind::AddrInUse => scale::serve(&asked.scale, "127.0.0.1:0", Made::default()).await?,
+    let plant = || Some(served.plant());
+    let scale = match scale::serve_beside(&asked.scale, &asked.hand_at, Made::default(), plant()).await {
+        Err(e) if e.kind() == std::io::ErrorKind::AddrInUse => {
+            scale::serve_beside(&asked.scale, "127.0.0.1:0", Made::default(), plant()).await?
+        }
         other => other?,
     };
     println!("{} {} {}", served.address, scale.address, scale.hand);

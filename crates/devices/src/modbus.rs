@@ -1,6 +1,7 @@
 //! The readings over Modbus TCP, and faults on demand.
 
-use crate::weather::{REGISTERS, Weather};
+use crate::plant::Plant;
+use crate::weather::{self, Weather};
 use std::future::{self, Future};
 use std::net::SocketAddr;
 use std::pin::Pin;
@@ -11,6 +12,9 @@ use tokio::task::JoinHandle;
 use tokio_modbus::prelude::{ExceptionCode, Request, Response};
 use tokio_modbus::server::Service;
 use tokio_modbus::server::tcp::{Server, accept_tcp_connection};
+
+/// Registers that are sent: the weather, then pot and gun.
+pub const REGISTERS: usize = weather::REGISTERS + 2;
 
 /// Holding registers from here on set the fault of a probe.
 pub const FAULTS_FROM: u16 = 100;
@@ -50,6 +54,7 @@ struct Device(Arc<Mutex<Inner>>);
 
 struct Inner {
     weather: Weather,
+    plant: Plant,
     started: Instant,
     from_hour: f64,
     /// Hours of weather in a real second.
@@ -61,7 +66,9 @@ struct Inner {
 impl Inner {
     fn readings(&self) -> [f64; REGISTERS] {
         let hour = self.from_hour + self.started.elapsed().as_secs_f64() * self.hours_a_second;
-        self.weather.at(hour)
+        let [air, humidity, surface, material, store, cabinet] = self.weather.at(hour);
+        let (pot, gun) = self.plant.read();
+        [air, humidity, surface, material, store, cabinet, pot, gun]
     }
 
     /// Tenths of every register, or none where a probe does not answer.
@@ -140,6 +147,11 @@ impl Served {
         inner.stuck[register] = now[register];
     }
 
+    /// The pot whose gauges are read.
+    pub fn plant(&self) -> Plant {
+        self.device.lock().plant.clone()
+    }
+
     /// Stops answering.
     pub async fn stop(self) {
         self.task.abort();
@@ -160,6 +172,7 @@ pub async fn serve(address: &str, weather: Weather, from_hour: f64, hours_a_seco
     let address = listener.local_addr()?;
     let inner = Inner {
         weather,
+        plant: Plant::demo(),
         started: Instant::now(),
         from_hour,
         hours_a_second,

@@ -2,6 +2,7 @@
 //! said on a second port, the hand: `put 350`, `pour 1136 150` (so many grams, so many a second), `take`, `tare`,
 //! `fault noise|overload|unplugged|none`, `lose-tare`, `show`; each is answered with a line.
 
+use crate::plant::Plant;
 use rand::rngs::StdRng;
 use rand::{RngExt, SeedableRng};
 use std::net::SocketAddr;
@@ -152,6 +153,11 @@ impl Scale {
 
 /// Serves a scale; port 0 takes free ones.
 pub async fn serve(listen: &str, hand: &str, made: Made) -> std::io::Result<Scale> {
+    serve_beside(listen, hand, made, None).await
+}
+
+/// As [`serve`]; what is said to the hand with `rig` before it is done to a pot, as `rig set 10 psi`.
+pub async fn serve_beside(listen: &str, hand: &str, made: Made, plant: Option<Plant>) -> std::io::Result<Scale> {
     let (lines, hands) = (TcpListener::bind(listen).await?, TcpListener::bind(hand).await?);
     let (address, hand) = (lines.local_addr()?, hands.local_addr()?);
     let now = Instant::now();
@@ -173,7 +179,7 @@ pub async fn serve(listen: &str, hand: &str, made: Made) -> std::io::Result<Scal
     });
     let hearing = tokio::spawn(async move {
         while let Ok((stream, _)) = hands.accept().await {
-            tokio::spawn(hear(stream, two.clone()));
+            tokio::spawn(hear(stream, two.clone(), plant.clone()));
         }
     });
     Ok(Scale { address, hand, pan, tasks: vec![saying, hearing] })
@@ -197,12 +203,15 @@ async fn say(mut stream: TcpStream, pan: Arc<Mutex<Pan>>) {
     }
 }
 
-async fn hear(mut stream: TcpStream, pan: Arc<Mutex<Pan>>) {
+async fn hear(mut stream: TcpStream, pan: Arc<Mutex<Pan>>, plant: Option<Plant>) {
     let (read, mut write) = stream.split();
     let mut lines = BufReader::new(read).lines();
     while let Ok(Some(said)) = lines.next_line().await {
         let now = Instant::now();
-        let answer = {
+        let to_rig = said.trim().strip_prefix("rig ").zip(plant.as_ref());
+        let answer = if let Some((said, plant)) = to_rig {
+            plant.hand(said).unwrap_or_else(|e| e)
+        } else {
             let mut pan = lock(&pan);
             match pan.hand(&said.split_whitespace().collect::<Vec<_>>(), now) {
                 Ok(()) => pan.line(now).trim_end().to_string(),

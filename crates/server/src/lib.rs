@@ -3,6 +3,7 @@
 // The demo writes whole sheets as one JSON value each.
 #![recursion_limit = "256"]
 
+pub mod atomizing;
 pub mod auth;
 pub mod board;
 pub mod books;
@@ -11,6 +12,7 @@ pub mod conditions;
 pub mod demo;
 pub mod edge;
 pub mod export;
+pub mod film;
 pub mod instruments;
 pub mod lists;
 pub mod live;

@@ -2,7 +2,10 @@
 
 use crate::problem::Problem;
 use crate::state::State;
-use crate::{board, books, conditions, instruments, lists, live, mixing, parts, people, records, rigs, scales, sheets, stores};
+use crate::{
+    atomizing, board, books, conditions, film, instruments, lists, live, mixing, parts, people, records, rigs, scales, sheets,
+    stores,
+};
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
 use actix_web::http::StatusCode;
@@ -40,9 +43,17 @@ pub fn api(config: &mut ServiceConfig) {
             .service(rigs::one)
             .service(rigs::create)
             .service(rigs::change)
-            .service(rigs::append)
-            .service(rigs::tip)
-            .service(rigs::laps)
+            .service(rigs::book::append)
+            .service(rigs::gauges::stream)
+            .service(rigs::pieces::places)
+            .service(rigs::pieces::list)
+            .service(rigs::pieces::create)
+            .service(rigs::pieces::change)
+            .service(atomizing::decoded)
+            .service(atomizing::list)
+            .service(atomizing::keep)
+            .service(atomizing::drop_row)
+            .service(film::laps)
             .service(conditions::http::list)
             .service(lists::now)
             .service(lists::edit)

@@ -89,7 +89,7 @@ pub struct Transmitter {
     pub probes: Vec<ProbeAt>,
 }
 
-/// One probe in a register map: `value = register × scale + offset`, in °C or % RH.
+/// One probe in a register map: `value = register × scale + offset`, in °C, % RH or kPa.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct ProbeAt {
@@ -97,6 +97,9 @@ pub struct ProbeAt {
     pub name: String,
     /// What it reads.
     pub of: ProbeOf,
+    /// The rig it sits on, by name: for pressures of pot and gun.
+    #[serde(default)]
+    pub rig: Option<String>,
     /// Which table.
     #[serde(default)]
     pub table: RegisterTable,
@@ -163,6 +166,9 @@ fn tenth() -> f64 {
     0.1
 }
 
+/// The rig of the demo that has transmitters.
+pub const DEMO_RIG: &str = "Buoy pot, two litres";
+
 impl Settings {
     /// The scales to listen to: those set, and the demo's simulated one.
     pub fn all_scales(&self) -> Vec<ScaleAt> {
@@ -184,6 +190,7 @@ impl Settings {
             let probe = |name: &str, of, register| ProbeAt {
                 name: name.into(),
                 of,
+                rig: None,
                 table: RegisterTable::Input,
                 register,
                 holds: RegisterType::I16,
@@ -203,6 +210,14 @@ impl Settings {
                     probe("Paint store", ProbeOf::Store, 4),
                     probe("Peroxide cabinet", ProbeOf::Store, 5),
                 ],
+            });
+            let gauge = |name: &str, of, register| ProbeAt { rig: Some(DEMO_RIG.into()), ..probe(name, of, register) };
+            all.push(Transmitter {
+                name: "demo rig".into(),
+                address: self.demo_devices.clone(),
+                unit: 1,
+                poll_s: 0.1,
+                probes: vec![gauge("Pot gauge", ProbeOf::Pot, 6), gauge("Gun gauge", ProbeOf::Gun, 7)],
             });
         }
         all

@@ -33,6 +33,11 @@ pub struct State {
 pub const VERSION: &str = env!("CARGO_PKG_VERSION");
 
 impl State {
+    /// What the transmitters of a rig read now.
+    pub fn gauges(&self, rig: &str, now: jiff::Timestamp) -> level_keel_core::rigs::Gauges {
+        self.probes.gauges(rig, now)
+    }
+
     /// The shop's day, for pot numbers.
     pub fn shop_day(&self) -> jiff::civil::Date {
         let zone = jiff::tz::TimeZone::get(&self.settings.zone).unwrap_or(jiff::tz::TimeZone::UTC);

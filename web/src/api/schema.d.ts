@@ -269,7 +269,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A tip's code, read. */
+        /** A tip's code, read: by the shop's table, else by the common rule. */
         get: operations["tips_decode"];
         put?: never;
         post?: never;
@@ -642,6 +642,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pieces of the shop, by kind and name. */
+        get: operations["pieces_list"];
+        put?: never;
+        /** A new piece. */
+        post: operations["pieces_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pieces/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Changes a piece, and with it every rig it is fitted to; batches keep their rig as they had it. */
+        put: operations["pieces_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/places": {
         parameters: {
             query?: never;
@@ -745,6 +780,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rig-places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the forms of rigs and pieces ask for. */
+        get: operations["rigs_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rigs": {
         parameters: {
             query?: never;
@@ -770,7 +822,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One rig with its book. */
+        /** One rig with its book and how it stands. */
         get: operations["rigs_one"];
         /** Changes a rig, or retires it. Batches keep it as they had it. */
         put: operations["rigs_change"];
@@ -790,8 +842,25 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Writes in the book of a rig: inspected, cleaned, fitted, note, strike. */
+        /** Writes in the book of a rig: inspected, cleaned, fitted, a step of its shut-down, an item of care, note, strike. */
         post: operations["rigs_append"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{id}/gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The gauges of a rig as they move. */
+        get: operations["rigs_gauges"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1091,6 +1160,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/tips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's table of codes that follow another rule. */
+        get: operations["tips_list"];
+        /** Keeps a row of the table; a code that stands there is changed. */
+        put: operations["tips_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tips/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Takes a row off the table; rigs keep the code they have. */
+        delete: operations["tips_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1175,6 +1279,19 @@ export interface components {
             in_stores?: string | null;
             label: string;
             name: string;
+        };
+        /**
+         * @description How a figure is asked for.
+         * @enum {string}
+         */
+        AskedAs: "quantity" | "text" | "day" | "tick" | "class" | "ladder";
+        /** @description A figure of a piece or of the rig itself, as a form asks for it. */
+        Asks: {
+            as_a: components["schemas"]["AskedAs"];
+            /** @description The field of the rig. */
+            field: string;
+            hint: string;
+            label: string;
         };
         /** @description A file kept by its hash. */
         Attached: {
@@ -1332,6 +1449,8 @@ export interface components {
              * @description Sequence and hash of the last entry this card was made from.
              */
             head_seq: number;
+            /** @description Last good set-ups of the same product and rig, as they were when this was written. */
+            last_good?: components["schemas"]["GoodSetUp"][];
             log: components["schemas"]["DocLine"][];
             /** @description Lots taken, with what the stores knew of them then. */
             lots?: components["schemas"]["DocLot"][];
@@ -1367,6 +1486,29 @@ export interface components {
         CardPot: {
             lines: components["schemas"]["CardLine"][];
             title: string;
+        };
+        /**
+         * @description How often.
+         * @enum {string}
+         */
+        CareList: "new" | "each_use" | "daily" | "weekly";
+        /** @description How a rig stands. */
+        CareView: {
+            /** @description Steps done since it was put under pressure. */
+            done: number;
+            flush: components["schemas"]["FlushView"][];
+            lists: components["schemas"]["ListView"][];
+            live?: components["schemas"]["Shown"] | null;
+            /** @description The step next in order. */
+            next?: string | null;
+            /** @description Why nothing of it may be opened now. */
+            open?: string | null;
+            steps: components["schemas"]["StepView"][];
+            /**
+             * Format: date-time
+             * @description Since when it is under pressure by the books.
+             */
+            under_pressure?: string | null;
         };
         /** @description One cup of a pair of catches. */
         CatchCup: {
@@ -1483,6 +1625,11 @@ export interface components {
             /** Format: int64 */
             number: number;
         };
+        /**
+         * @description A step of a coat.
+         * @enum {string}
+         */
+        CoatStep: "tack" | "wet" | "ground" | "pattern" | "cross";
         /** @description A coat of the system with what is on. */
         CoatView: {
             /** @description Its batches, newest first. */
@@ -1813,12 +1960,30 @@ export interface components {
             by: string;
             /** Format: double */
             catalyst_kpa?: number | null;
+            /** Format: double */
+            gauge_gun_kpa?: number | null;
+            /**
+             * Format: double
+             * @description What the transmitters read then.
+             */
+            gauge_pot_kpa?: number | null;
             /** @description The pattern as it was called. */
             pattern?: string | null;
+            /** @description Hash of the picture of the pattern. */
+            photo_sha256?: string | null;
             /** Format: double */
             pot_kpa: number;
             /** Format: double */
+            refine_turns?: number | null;
+            /** @description The step of the coat it was for. */
+            step?: string | null;
+            /** Format: double */
             stream_mm?: number | null;
+            /**
+             * Format: double
+             * @description Abrasive paper its texture looked like.
+             */
+            texture_grit?: number | null;
         };
         /**
          * @description How a charge ended.
@@ -1881,6 +2046,17 @@ export interface components {
             ml_min: number;
         };
         /**
+         * @description A school of flushing. Both end when it comes out clear.
+         * @enum {string}
+         */
+        FlushSchool: "quart" | "hose_volumes";
+        /** @description Solvent by a school. */
+        FlushView: {
+            school: components["schemas"]["FlushSchool"];
+            volume: components["schemas"]["Shown"];
+            word: string;
+        };
+        /**
          * @description What the conditions allow.
          * @enum {string}
          */
@@ -1890,11 +2066,43 @@ export interface components {
          * @enum {string}
          */
         GateName: "conditions" | "guards" | "ratio" | "induction" | "life" | "film" | "recoat" | "lots" | "lists";
+        /** @description What the transmitters of a rig read now. */
+        GaugesView: {
+            between?: components["schemas"]["Shown"] | null;
+            /** @description The rig has transmitters. */
+            fitted: boolean;
+            gun?: components["schemas"]["Shown"] | null;
+            pot?: components["schemas"]["Shown"] | null;
+        };
+        /** @description A set-up that was good: what stood at the end of Set in a signed batch. */
+        GoodSetUp: {
+            /** Format: double */
+            atomizing_kpa?: number | null;
+            /** Format: double */
+            nozzle_mm?: number | null;
+            /** Format: int64 */
+            number: number;
+            /** Format: double */
+            pot_kpa: number;
+            /** Format: double */
+            stream_mm?: number | null;
+            /** Format: double */
+            temp_c?: number | null;
+            tip_code?: string | null;
+        };
         /**
          * @description The heading an item stands under, in the order of the hands.
          * @enum {string}
          */
         Group: "material" | "mock_up" | "rig" | "surface" | "masking";
+        /** @description A step of the stream test. */
+        GuideStep: {
+            /** Format: date-time */
+            done_at?: string | null;
+            done_by?: string | null;
+            id: string;
+            word: string;
+        };
         /**
          * @description A class of guns.
          * @enum {string}
@@ -2099,7 +2307,21 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "flow_catch" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        /**
+         * @description A school of climbing.
+         * @enum {string}
+         */
+        LadderSchool: "fives" | "tens";
+        /** @description Where the sums of gun speed start from, as texts to edit in the reader's unit. */
+        LapStart: {
+            fan: string;
+            flow?: string | null;
+            overlap: string;
+            profile: components["schemas"]["FanProfile"];
+            transfer: string;
+            wet: string;
+        };
         /** @description Gun speed and laps, solved. */
         LapView: {
             /** @description The overlap that suits this fan. */
@@ -2202,6 +2424,13 @@ export interface components {
             what: components["schemas"]["What"];
             /** @description When it applies. */
             when?: components["schemas"]["When"];
+        };
+        /** @description A list as it stands. */
+        ListView: {
+            due: number;
+            items: components["schemas"]["ItemView"][];
+            list: components["schemas"]["CareList"];
+            word: string;
         };
         /** @description The lists with their edition. */
         ListsView: {
@@ -2508,7 +2737,12 @@ export interface components {
             at: components["schemas"]["Shown"];
             curve: components["schemas"]["FlowCurve"];
             flow: components["schemas"]["Shown"];
+            hoses: components["schemas"]["OtherPiece"][];
+            /** @description The same flow through other nozzles and other hoses. */
+            nozzles: components["schemas"]["OtherPiece"][];
             regime: string;
+            /** @description The pressure falls where laminar and turbulent join: the flow is rough there. */
+            rough: boolean;
             shares: components["schemas"]["PressureShare"][];
             stream: components["schemas"]["Shown"];
             viscosity: components["schemas"]["Shown"];
@@ -2587,6 +2821,15 @@ export interface components {
          * @enum {string}
          */
         NumberFormat: "point" | "comma";
+        /** @description The pressure a flow would take through another nozzle or hose. */
+        OtherPiece: {
+            /** @description It is the one fitted. */
+            fitted: boolean;
+            kpa: components["schemas"]["Shown"];
+            size: components["schemas"]["Shown"];
+            /** @description Over what a fine-finish gun wants: this one is too small. */
+            too_small: boolean;
+        };
         /** @description A pot that is neither on the gun nor the next to go on it. */
         OtherPot: {
             /** Format: uuid */
@@ -2675,6 +2918,51 @@ export interface components {
             wet?: components["schemas"]["Shown"] | null;
             /** @description Zones by name; empty: the whole part. */
             zones: string[];
+        };
+        /**
+         * @description What the pattern on the paper looks like.
+         * @enum {string}
+         */
+        Pattern: "round_fingers" | "oval_fingers" | "heavy_ends" | "even" | "heavy_middle" | "fog" | "lopsided";
+        /** @description A pattern to choose. */
+        PatternView: {
+            pattern: components["schemas"]["Pattern"];
+            word: string;
+        };
+        /** @description A piece: its kind, its name and the figures of it, by the field of the rig each one fills. */
+        Piece: {
+            /** @description Its figures. */
+            figures: Record<string, never>;
+            /** @description What it is. */
+            kind: components["schemas"]["PieceKind"];
+            /** @description Its name in the shop. */
+            name: string;
+        };
+        /** @description The figures of a kind of piece. */
+        PieceAsks: {
+            asks: components["schemas"]["Asks"][];
+            kind: components["schemas"]["PieceKind"];
+            word: string;
+        };
+        /**
+         * @description A kind of piece, which is also its place in a rig.
+         * @enum {string}
+         */
+        PieceKind: "vessel" | "pump" | "machine" | "regulators" | "fluid_hose" | "gun" | "nozzle" | "tip" | "air_hose" | "compressor";
+        /** @description A piece as it is listed. */
+        PieceView: {
+            /** @description Its figures in words. */
+            facts: string;
+            /** Format: uuid */
+            id: string;
+            piece: components["schemas"]["Piece"];
+            retired: boolean;
+            /** @description Rigs it is fitted to. */
+            rigs: string[];
+            /** @description Each quantity as a text to edit, by field. */
+            texts: {
+                [key: string]: string;
+            };
         };
         /** @description Where a lot stands. */
         PlaceRef: {
@@ -2885,6 +3173,8 @@ export interface components {
         /** @description A set-up that was good, of the same product and rig. */
         Preset: {
             atomizing?: components["schemas"]["Shown"] | null;
+            /** @description Today's figures on the levels of this one. */
+            levels: components["schemas"]["Level"][];
             /** Format: int64 */
             number: number;
             /** @description The fitted nozzle or tip is another than today's. */
@@ -2925,7 +3215,7 @@ export interface components {
          * @description What a probe reads.
          * @enum {string}
          */
-        ProbeOf: "air" | "humidity" | "surface" | "material" | "store";
+        ProbeOf: "air" | "humidity" | "surface" | "material" | "store" | "pot" | "gun";
         /** @description A probe as it is heard now. */
         ProbeView: {
             /** Format: date-time */
@@ -3119,6 +3409,11 @@ export interface components {
              * @description Air it takes.
              */
             air_nl_min?: number | null;
+            /**
+             * Format: double
+             * @description Most its catalyst air may be put to.
+             */
+            catalyst_most_kpa?: number | null;
             /** @description Its class. */
             class: components["schemas"]["GunClass"];
             /**
@@ -3154,6 +3449,8 @@ export interface components {
             internal_mix?: boolean;
             /** @description What drives it. */
             kind: components["schemas"]["RigKind"];
+            /** @description School of its pattern ladder. */
+            ladder?: components["schemas"]["LadderSchool"];
             /**
              * Format: double
              * @description The gun above the vessel, as one usually works.
@@ -3163,9 +3460,16 @@ export interface components {
             name: string;
             /**
              * Format: double
+             * @description Turns of the needle from shut at which the trigger opens it fully: its witness mark.
+             */
+            needle_full_count?: number | null;
+            /**
+             * Format: double
              * @description Hole of the fitted nozzle.
              */
             nozzle_mm?: number | null;
+            /** @description The pieces it is put together from, by their place. */
+            pieces?: Record<string, never>;
             /**
              * Format: double
              * @description Inlet limit printed on gun or cap.
@@ -3199,6 +3503,8 @@ export interface components {
             tip_code?: string | null;
             /** @description Pot and gun have a regulator each. */
             two_regulators?: boolean;
+            /** @description New, and not flushed yet: no paint before that. */
+            unflushed?: boolean;
             /** @description It has a valve to vent by. */
             vent_valve?: boolean;
         };
@@ -3219,10 +3525,17 @@ export interface components {
             struck: boolean;
             text: string;
         };
+        /** @description The places of a kind of rig. */
+        RigPlaces: {
+            kind: components["schemas"]["RigKind"];
+            places: components["schemas"]["PieceKind"][];
+            word: string;
+        };
         /** @description A rig as it is listed. */
         RigView: {
             /** @description Its book, newest first; only for one rig. */
             book: components["schemas"]["RigLine"][];
+            care?: components["schemas"]["CareView"] | null;
             /** Format: uuid */
             id: string;
             points: components["schemas"]["LinePoint"][];
@@ -3233,6 +3546,11 @@ export interface components {
                 [key: string]: string;
             };
             troubles: string[];
+            /**
+             * Format: date-time
+             * @description Since when a batch has it under pressure, by its book.
+             */
+            under_pressure?: string | null;
         };
         /**
          * @description What a person is in the shop.
@@ -3323,11 +3641,17 @@ export interface components {
             band_lo_mm: number;
             /** @description How today differs from the last good one, and why that may be. */
             drift?: string | null;
+            /** @description The steps of the stream test, in order, ticked since the rig was chosen. */
+            guide: components["schemas"]["GuideStep"][];
             /** @description It climbs the pattern ladder instead of a stream. */
             ladder: boolean;
+            /** @description Where the sums of gun speed start from. */
+            lap: components["schemas"]["LapStart"];
             modelled?: components["schemas"]["Modelled"] | null;
             /** @description What wants saying of pressures and air. */
             notes: string[];
+            /** @description What a pattern is chosen from. */
+            patterns: components["schemas"]["PatternView"][];
             /** @description The rig drawn as a line. */
             points: components["schemas"]["LinePoint"][];
             /** @description Last good set-ups, newest first. */
@@ -3345,6 +3669,8 @@ export interface components {
             rule_unit: string;
             /** @description The school's band, in words. */
             school: string;
+            /** @description What was set for each step of the coat. */
+            steps: components["schemas"]["StepSetting"][];
             stream?: components["schemas"]["Stream"] | null;
             /** @description Tries, oldest first. */
             tries: components["schemas"]["Try"][];
@@ -3806,6 +4132,31 @@ export interface components {
             wait_s?: number | null;
         };
         /**
+         * @description What a step does to the pressure in the rig.
+         * @enum {string}
+         */
+        StepIs: "plain" | "zero" | "opens" | "presses";
+        /** @description What was set last for a step of the coat. */
+        StepSetting: {
+            atomizing?: components["schemas"]["Shown"] | null;
+            /** @description Its fluid pressure is another than that of the first step: it should be the same. */
+            other_fluid: boolean;
+            pot: components["schemas"]["Shown"];
+            step: components["schemas"]["CoatStep"];
+            word: string;
+        };
+        /** @description A step as it stands. */
+        StepView: {
+            /** Format: date-time */
+            done_at?: string | null;
+            done_by?: string | null;
+            /** @description Why it is a stop now. */
+            held?: string | null;
+            id: string;
+            is: components["schemas"]["StepIs"];
+            word: string;
+        };
+        /**
          * @description How a component is stirred.
          * @enum {string}
          */
@@ -3918,6 +4269,9 @@ export interface components {
         /** @description What a tip's code says. */
         TipView: {
             angle: components["schemas"]["Shown"];
+            /** @description A row of the shop's table says so, and not the common rule. */
+            by_table: boolean;
+            code: string;
             geometric_fan: components["schemas"]["Shown"];
             hole: components["schemas"]["Shown"];
             nominal_fan: components["schemas"]["Shown"];
@@ -3948,8 +4302,13 @@ export interface components {
             /** Format: uuid */
             entry: string;
             expected?: components["schemas"]["Shown"] | null;
+            gauge?: components["schemas"]["Shown"] | null;
             pattern?: string | null;
+            /** @description A picture of the pattern, by its hash. */
+            photo?: string | null;
             pot: components["schemas"]["Shown"];
+            /** @description The step of the coat it was for. */
+            step?: string | null;
             stream?: components["schemas"]["Shown"] | null;
             word: string;
         };
@@ -3991,6 +4350,18 @@ export interface components {
             /** @description `recoat_min_s`, `recoat_max_s`, `recoat_at_c`, `prepare`; null takes the pair away. */
             times: Record<string, never>;
         };
+        /** @description A piece as typed. */
+        TypedPiece: {
+            /**
+             * Format: uuid
+             * @description Made by the browser, for a new one.
+             */
+            id?: string | null;
+            /** @description `kind`, `name`, and its figures beside them; quantities as numbers or texts. */
+            piece: Record<string, never>;
+            /** @description Not used any more. */
+            retired?: boolean;
+        };
         /** @description A place as typed. */
         TypedPlace: {
             /** @description `name`, `store_min_c`, `store_max_c`, `probe`; quantities as numbers or texts. */
@@ -4027,6 +4398,11 @@ export interface components {
         TypedTakeOff: {
             /** @description A list of pieces; quantities as numbers or texts. */
             takeoff: Record<string, never>;
+        };
+        /** @description A row of the table as typed. */
+        TypedTip: {
+            /** @description `code`, `angle_deg`, `hole_mm`; quantities as numbers or texts. */
+            tip: Record<string, never>;
         };
         /** @description One way as typed. */
         TypedWay: {
@@ -5487,6 +5863,103 @@ export interface operations {
             };
         };
     };
+    pieces_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceView"][];
+                };
+            };
+        };
+    };
+    pieces_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedPiece"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    pieces_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedPiece"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     places_list: {
         parameters: {
             query?: never;
@@ -5730,6 +6203,25 @@ export interface operations {
             };
         };
     };
+    rigs_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Places"];
+                };
+            };
+        };
+    };
     rigs_list: {
         parameters: {
             query?: never;
@@ -5890,6 +6382,34 @@ export interface operations {
                 content?: never;
             };
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    rigs_gauges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events: `gauges` with a GaugesView */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugesView"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6409,6 +6929,91 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SheetDocument"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    tips_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TipView"][];
+                };
+            };
+        };
+    };
+    tips_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedTip"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TipView"];
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    tips_drop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {

@@ -1,5 +1,6 @@
 //! The pattern ladder: pressure goes up a rung at a time to the lowest full pattern.
 
+use crate::quantity::{Kind, Prefs, show};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -17,11 +18,22 @@ pub enum LadderSchool {
 }
 
 impl LadderSchool {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            LadderSchool::Fives => "20, 30, then +5",
-            LadderSchool::Tens => "30, 40, 50, 60",
+    /// Every school.
+    pub const ALL: [LadderSchool; 2] = [LadderSchool::Fives, LadderSchool::Tens];
+
+    /// Its rungs in words, in the reader's unit: “20, 30, 35, 40 … 60 psi”.
+    pub fn words(self, prefs: Prefs) -> String {
+        let say = |kpa: &f64| show(*kpa, Kind::Pressure, prefs);
+        match &self.rungs_kpa()[..] {
+            [first @ .., _, last] if first.len() > 4 => {
+                let first: Vec<String> = first[..4].iter().map(|kpa| say(kpa).figure).collect();
+                format!("{} … {}", first.join(", "), say(last).text)
+            }
+            [first @ .., last] => {
+                let first: Vec<String> = first.iter().map(|kpa| say(kpa).figure).collect();
+                format!("{}, {}", first.join(", "), say(last).text)
+            }
+            [] => String::new(),
         }
     }
 
@@ -56,6 +68,8 @@ pub enum Pattern {
     HeavyEnds,
     /// An even oval, droplets about a millimetre.
     Even,
+    /// Heavy in its middle: air spray short of air.
+    HeavyMiddle,
     /// Even, and fogging.
     Fog,
     /// Heavier on one side.
@@ -64,14 +78,28 @@ pub enum Pattern {
 
 impl Pattern {
     /// In the order they are seen going up; the lop-sided one is of no rung.
-    pub const ALL: [Pattern; 6] =
+    pub const ALL: [Pattern; 7] = [
+        Pattern::RoundFingers,
+        Pattern::OvalFingers,
+        Pattern::HeavyMiddle,
+        Pattern::HeavyEnds,
+        Pattern::Even,
+        Pattern::Fog,
+        Pattern::Lopsided,
+    ];
+
+    /// What is chosen from on the ladder of an airless gun.
+    pub const LADDER: [Pattern; 6] =
         [Pattern::RoundFingers, Pattern::OvalFingers, Pattern::HeavyEnds, Pattern::Even, Pattern::Fog, Pattern::Lopsided];
+    /// What is chosen from at the fan check of air spray.
+    pub const FAN: [Pattern; 5] = [Pattern::HeavyMiddle, Pattern::Even, Pattern::HeavyEnds, Pattern::Fog, Pattern::Lopsided];
 
     /// In words.
     pub fn word(self) -> &'static str {
         match self {
             Pattern::RoundFingers => "round, with fingers",
             Pattern::OvalFingers => "oval, fingers at its ends",
+            Pattern::HeavyMiddle => "heavy middle",
             Pattern::HeavyEnds => "full, heavy ends",
             Pattern::Even => "even oval",
             Pattern::Fog => "even, fogging",

@@ -2,5 +2,7 @@
 
 pub mod air_hose;
 pub mod classes;
+pub mod fan;
 pub mod ladder;
+pub mod texture;
 pub mod tips;

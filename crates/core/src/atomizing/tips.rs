@@ -1,5 +1,7 @@
 //! Airless tips: what their code says, and when they are worn.
 
+use crate::limits::{self, check_text};
+use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -31,6 +33,29 @@ pub struct TipRow {
     pub hole_mm: f64,
 }
 
+impl TipRow {
+    /// Whether it is the row of a code, whatever its letters' case.
+    pub fn is(&self, code: &str) -> bool {
+        self.code.trim().eq_ignore_ascii_case(code.trim())
+    }
+
+    /// What the tip is. A row states no fan: the nominal one is that of geometry. **Formula:** [`fan_mm`] at 12 in.
+    pub fn tip(&self) -> Tip {
+        let fan = fan_mm(self.angle_deg, 12.0 * INCH_MM);
+        Tip { angle_deg: self.angle_deg, nominal_fan_mm: fan, geometric_fan_mm: fan, hole_mm: self.hole_mm }
+    }
+
+    /// Checks a row as typed; its code is kept in capitals.
+    ///
+    /// **Errors:** a refusal naming `code`, `angle_deg` or `hole_mm`.
+    pub fn validate(mut self, prefs: Prefs) -> Result<TipRow, Refusal> {
+        self.code = check_text("code", &self.code, limits::TIP_CODE_CHARS)?.to_uppercase();
+        limits::FAN_ANGLE.check("angle_deg", self.angle_deg, prefs)?;
+        limits::NOZZLE.check("hole_mm", self.hole_mm, prefs)?;
+        Ok(self)
+    }
+}
+
 /// Width of a fan by geometry.
 ///
 /// **Formula:** `2·distance·tan(angle/2)`. **Units:** mm, degrees. **Source:** trigonometry.
@@ -52,18 +77,19 @@ pub fn fan_mm(angle_deg: f64, distance_mm: f64) -> f64 {
 /// ```
 pub fn decode(code: &str, table: &[TipRow]) -> Result<Tip, Refusal> {
     let code = code.trim();
-    let made = |angle_deg: f64, hole_mm: f64, nominal: Option<f64>| {
-        let geometric_fan_mm = fan_mm(angle_deg, 12.0 * INCH_MM);
-        Tip { angle_deg, nominal_fan_mm: nominal.unwrap_or(geometric_fan_mm), geometric_fan_mm, hole_mm }
-    };
-    if let Some(row) = table.iter().find(|r| r.code.trim().eq_ignore_ascii_case(code)) {
-        return Ok(made(row.angle_deg, row.hole_mm, None));
+    if let Some(row) = table.iter().find(|r| r.is(code)) {
+        return Ok(row.tip());
     }
     let digits: Vec<u32> = code.chars().filter_map(|c| c.to_digit(10)).collect();
     match digits[..] {
         [first @ 1..=9, tens, ones] if code.len() == 3 && tens * 10 + ones > 0 => {
             let (first, mils) = (f64::from(first), f64::from(tens * 10 + ones));
-            Ok(made(first * 10.0, mils * INCH_MM / 1000.0, Some(first * 2.0 * INCH_MM)))
+            Ok(Tip {
+                angle_deg: first * 10.0,
+                nominal_fan_mm: first * 2.0 * INCH_MM,
+                geometric_fan_mm: fan_mm(first * 10.0, 12.0 * INCH_MM),
+                hole_mm: mils * INCH_MM / 1000.0,
+            })
         }
         _ => Err(Refusal::bad_input(
             "tip-code",

@@ -11,6 +11,7 @@ use crate::mixing::{self, Component};
 use crate::people::{May, Role, may};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
+use crate::rigs::Rig;
 use crate::schedule::{CoatLink, CoatOver};
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
@@ -68,6 +69,7 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
             may_pour(record, &p)?;
             p.lot.map_or(Ok(()), |lot| refuse_stopped(record, p.component, &lot, entry.happened))
         }
+        Payload::ChooseRig(r) => set_up::may_choose(&r),
         Payload::SetUp(s) => set_up::may_set(record, &s, writer.prefs),
         Payload::FlowCatch(c) => set_up::may_catch(record, &c, entry.happened.min(now), writer.prefs),
         Payload::PlanMix(p) => mixed::may_plan(record, &p, writer.prefs),
@@ -168,10 +170,13 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
         }
         Payload::PotTemperature(p) => limits::TEMPERATURE.check("temp_c", p.temp_c, prefs).map(|_| ()),
         Payload::ChooseRig(r) => match &r.fitted {
-            Some(rig) => rig.clone().validate(prefs).map(|_| ()),
+            // Its tip was read with the shop's own table when it was fitted; a batch keeps the code.
+            Some(rig) => Rig { tip_code: None, ..rig.clone() }.validate(&[], prefs).map(|_| ()),
             None => Err(Refusal::bad_input("missing", "rig", "Which rig?")),
         },
         Payload::SetUp(s) => set_up::well_formed(s, prefs),
+        Payload::SetStep(s) => set_up::known_step(s),
+        Payload::CupRun(c) => set_up::ran(c, prefs),
         Payload::FlowCatch(c) => set_up::caught(c, prefs),
         Payload::Pass(p) => {
             limits::CATCH_TIME.check_optional("sprayed_watch_s", p.sprayed_watch_s, prefs)?;

@@ -77,7 +77,7 @@ fn strikes(entries: &[Entry]) -> HashMap<Uuid, String> {
 
 fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
     fn stamp<T>(entry: &Entry, it: T) -> Stamped<T> {
-        Stamped { entry: entry.id, seq: entry.seq, at: entry.happened, by: entry.by.clone(), it }
+        Stamped { entry: entry.id, seq: entry.seq, at: entry.happened, by: entry.by.clone(), who: entry.who, it }
     }
     let worked = !matches!(
         entry.kind,
@@ -119,6 +119,8 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
         Payload::ChooseRig(r) => record.rig = Some(stamp(entry, *r)),
         Payload::FlowCatch(c) => record.flow_catches.push(stamp(entry, c)),
         Payload::SetUp(s) => record.set_ups.push(stamp(entry, s)),
+        Payload::SetStep(s) => record.set_steps.push(stamp(entry, s)),
+        Payload::CupRun(c) => record.cup_runs.push(stamp(entry, c)),
         Payload::Catch(c) => record.catches.push(stamp(entry, c)),
         Payload::StartSpraying(p) => on(record, p.charge, |c| {
             c.started = Some(c.started.unwrap_or(entry.happened));

@@ -105,9 +105,16 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
             };
             format!("Caught {what} in {} at {}", say(c.caught_watch_s, Kind::Stopwatch), say(c.pot_kpa, Kind::Pressure))
         }
+        Payload::SetStep(s) => s.words().to_string(),
+        Payload::CupRun(c) => format!("{} ran {}", c.cup.word(), say(c.run_cup_s, Kind::CupSeconds)),
         Payload::SetUp(s) => {
-            let stream = s.stream_mm.map_or("no stream read".to_string(), |mm| format!("stream {}", say(mm, Kind::Length)));
-            format!("Pot pressure {}, {stream}", say(s.pot_kpa, Kind::Pressure))
+            let stream = match (s.stream_mm, s.pattern) {
+                (Some(mm), _) => format!("stream {}", say(mm, Kind::Length)),
+                (None, Some(pattern)) => pattern.word().to_string(),
+                (None, None) => "no stream read".to_string(),
+            };
+            let step = s.step.map_or(String::new(), |step| format!(" ({})", step.word()));
+            format!("Pot pressure {}, {stream}{step}", say(s.pot_kpa, Kind::Pressure))
         }
         Payload::Catch(c) => format!("Caught A {} to B {}", say(c.a_g, Kind::Mass), say(c.b_g, Kind::Mass)),
         Payload::StartSpraying(c) => format!("Spraying from {}", pot(c.charge)),

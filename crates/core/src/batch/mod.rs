@@ -59,6 +59,10 @@ pub enum Kind {
     ChooseRig,
     /// Fact: pressures and stream.
     SetUp,
+    /// A step of the stream test, ticked.
+    SetStep,
+    /// A flow cup was run.
+    CupRun,
     /// Fact: what the gun delivers, by stopwatch and scale or cup.
     FlowCatch,
     /// Fact: two catches.
@@ -105,7 +109,7 @@ pub enum Kind {
 
 impl Kind {
     /// Every kind.
-    pub const ALL: [Kind; 33] = [
+    pub const ALL: [Kind; 35] = [
         Kind::Begin,
         Kind::Conditions,
         Kind::Guards,
@@ -118,6 +122,8 @@ impl Kind {
         Kind::PotTemperature,
         Kind::ChooseRig,
         Kind::SetUp,
+        Kind::SetStep,
+        Kind::CupRun,
         Kind::FlowCatch,
         Kind::Catch,
         Kind::StartSpraying,
@@ -156,6 +162,8 @@ impl Kind {
             Kind::PotTemperature => "pot_temperature",
             Kind::ChooseRig => "choose_rig",
             Kind::SetUp => "set_up",
+            Kind::SetStep => "set_step",
+            Kind::CupRun => "cup_run",
             Kind::FlowCatch => "flow_catch",
             Kind::Catch => "catch",
             Kind::StartSpraying => "start_spraying",

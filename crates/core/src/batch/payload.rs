@@ -3,7 +3,7 @@
 use super::Kind;
 use super::hand_over::{HandOver, TakeOver};
 use super::mixed::{ByMark, ChooseRescue, Divide, Fill, Flush, PlanMix, Transfer};
-use super::set_up::{FlowCatch, SetUp};
+use super::set_up::{CupRun, FlowCatch, SetStep, SetUp};
 use crate::coats::Method;
 use crate::conditions::Readings;
 use crate::film::CombOf;
@@ -390,6 +390,8 @@ pub enum Payload {
     PotTemperature(PotTemperature),
     ChooseRig(Box<ChooseRig>),
     SetUp(SetUp),
+    SetStep(SetStep),
+    CupRun(CupRun),
     FlowCatch(FlowCatch),
     Catch(Catch),
     StartSpraying(StartSpraying),
@@ -445,6 +447,8 @@ impl Payload {
             Kind::PotTemperature => Payload::PotTemperature(parse(value)?),
             Kind::ChooseRig => Payload::ChooseRig(parse(value)?),
             Kind::SetUp => Payload::SetUp(parse(value)?),
+            Kind::SetStep => Payload::SetStep(parse(value)?),
+            Kind::CupRun => Payload::CupRun(parse(value)?),
             Kind::FlowCatch => Payload::FlowCatch(parse(value)?),
             Kind::Catch => Payload::Catch(parse(value)?),
             Kind::StartSpraying => Payload::StartSpraying(parse(value)?),

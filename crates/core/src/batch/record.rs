@@ -3,7 +3,7 @@
 use super::Kind;
 use super::mixed::{Born, Fill, Flush, PlanMix};
 use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, TakeLot};
-use super::set_up::{FlowCatch, SetUp};
+use super::set_up::{CupRun, FlowCatch, SetStep, SetUp};
 use crate::conditions::Readings;
 use crate::film;
 use crate::lists::Tick;
@@ -32,6 +32,9 @@ pub struct Stamped<T> {
     pub at: Timestamp,
     /// Who wrote it.
     pub by: String,
+    /// Who, by id.
+    #[serde(default)]
+    pub who: Uuid,
     /// What.
     pub it: T,
 }
@@ -263,6 +266,10 @@ pub struct Record {
     /// What the gun delivered.
     #[serde(default)]
     pub flow_catches: Vec<Stamped<FlowCatch>>,
+    /// Steps of the stream test that were ticked.
+    pub set_steps: Vec<Stamped<SetStep>>,
+    /// Flow cups that were run.
+    pub cup_runs: Vec<Stamped<CupRun>>,
     pub catches: Vec<Stamped<Catch>>,
     pub passes: Vec<Stamped<Pass>>,
     pub combs: Vec<Stamped<CombRead>>,

@@ -3,18 +3,22 @@
 use super::Record;
 use super::record::Stamped;
 use crate::atomizing::classes::{ReadAt, ReadHow};
+use crate::atomizing::fan::CapTurn;
 use crate::atomizing::ladder::Pattern;
+use crate::care::looked_at;
 use crate::delivery::viscosity::{FlowCup, STEEPNESS_K, aged, at_temperature, by_cup_mpa_s, steepness_k};
-use crate::delivery::{Fluid, FluidLine, calibrate};
+use crate::delivery::{BEND_MM, Fluid, FluidLine, calibrate};
 use crate::limits;
 use crate::mixing;
-use crate::quantity::Prefs;
+use crate::quantity::{Kind as Quantity, Prefs, show};
 use crate::refusal::Refusal;
-use crate::rigs::{Rig, may_press};
+use crate::rigs::{Rig, RigKind, may_press};
 use crate::schedule::GoodSetUp;
+use crate::stores::Attached;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 /// Pressures and stream of one try, with every knob that is a setting.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -46,12 +50,94 @@ pub struct SetUp {
     /// What the pattern looked like.
     #[serde(default)]
     pub pattern: Option<Pattern>,
-    /// A flow cup that was run.
+    /// A flow cup that was run; since cups have an entry of their own, only in older logs.
     #[serde(default)]
     pub cup: Option<FlowCup>,
     /// How long it ran.
     #[serde(default)]
     pub run_cup_s: Option<f64>,
+    /// The step of the coat these settings are for: steps keep the fluid pressure and change the air.
+    #[serde(default)]
+    pub step: Option<CoatStep>,
+    /// Refinement air, turns from shut: quarters.
+    #[serde(default)]
+    pub refine_turns_count: Option<f64>,
+    /// What a lop-sided pattern did when the cap was turned half round.
+    #[serde(default)]
+    pub cap: Option<CapTurn>,
+    /// The abrasive paper its texture looked like.
+    #[serde(default)]
+    pub texture_grit_count: Option<f64>,
+    /// How long after spraying the texture was looked at.
+    #[serde(default)]
+    pub looked_after_s: Option<f64>,
+    /// A picture of the pattern.
+    #[serde(default)]
+    pub photo: Option<Attached>,
+    /// What the pot's transmitter read then; the server fills it in.
+    #[serde(default)]
+    pub gauge_pot_kpa: Option<f64>,
+    /// What the gun's transmitter read then; the server fills it in.
+    #[serde(default)]
+    pub gauge_gun_kpa: Option<f64>,
+}
+
+/// A step of a coat.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum CoatStep {
+    /// A dry first one.
+    Tack,
+    /// The wet one after it.
+    Wet,
+    /// A thin ground.
+    Ground,
+    /// The pattern on it.
+    Pattern,
+    /// Across the one before.
+    Cross,
+}
+
+impl CoatStep {
+    /// Every step.
+    pub const ALL: [CoatStep; 5] = [CoatStep::Tack, CoatStep::Wet, CoatStep::Ground, CoatStep::Pattern, CoatStep::Cross];
+
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            CoatStep::Tack => "tack",
+            CoatStep::Wet => "wet",
+            CoatStep::Ground => "ground",
+            CoatStep::Pattern => "pattern",
+            CoatStep::Cross => "cross",
+        }
+    }
+}
+
+/// A step of the stream test, ticked.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SetStep {
+    /// Its name.
+    pub step: String,
+}
+
+impl SetStep {
+    /// What it is called, for any kind of rig.
+    pub fn words(&self) -> &'static str {
+        let all = RigKind::ALL.into_iter().flat_map(looked_at);
+        all.filter(|(id, _)| *id == self.step).map(|(_, word)| *word).next().unwrap_or("A step")
+    }
+}
+
+/// A flow cup that was run, at the paint's own temperature.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CupRun {
+    /// Which cup.
+    pub cup: FlowCup,
+    /// How long it ran.
+    pub run_cup_s: f64,
 }
 
 /// What the gun delivered at full trigger.
@@ -86,12 +172,39 @@ pub(super) fn well_formed(s: &SetUp, prefs: Prefs) -> Result<(), Refusal> {
     limits::TURNS.check_optional("fan_turns_count", s.fan_turns_count, prefs)?;
     limits::TURNS.check_optional("needle_turns_count", s.needle_turns_count, prefs)?;
     limits::STREAM.check_optional("stream_mm", s.stream_mm, prefs)?;
+    limits::TURNS.check_optional("refine_turns_count", s.refine_turns_count, prefs)?;
+    limits::GRIT.check_optional("texture_grit_count", s.texture_grit_count, prefs)?;
+    limits::HANDLING_TIME.check_optional("looked_after_s", s.looked_after_s, prefs)?;
     match (s.cup, s.run_cup_s) {
         (Some(cup), Some(cup_s)) => {
             cup.mm2_s(cup_s, prefs).map(|_| ()).map_err(|r| Refusal { field: Some("run_cup_s".into()), ..r })
         }
         (None, Some(_)) => Err(Refusal::bad_input("missing", "cup", "Which cup ran?")),
         _ => Ok(()),
+    }
+}
+
+/// A step of some rig's stream test.
+pub(super) fn known_step(s: &SetStep) -> Result<(), Refusal> {
+    let known = RigKind::ALL.into_iter().flat_map(looked_at).any(|(id, _)| *id == s.step);
+    if known { Ok(()) } else { Err(Refusal::bad_input("unknown", "step", "There is no such step.")) }
+}
+
+/// The cup may run so long.
+pub(super) fn ran(c: &CupRun, prefs: Prefs) -> Result<(), Refusal> {
+    c.cup.mm2_s(c.run_cup_s, prefs).map(|_| ()).map_err(|r| r.at("run_cup_s"))
+}
+
+/// No paint goes through a rig that is new and not flushed.
+///
+/// **Errors:** a conflict `new-rig`, with the way out.
+pub(super) fn may_choose(r: &crate::rigs::ChooseRig) -> Result<(), Refusal> {
+    match r.fitted.as_ref().filter(|rig| rig.unflushed) {
+        Some(rig) => Err(Refusal::conflict(
+            "new-rig",
+            format!("{} is new and not flushed yet. Flush it, tick so in its book, then take it.", rig.name),
+        )),
+        None => Ok(()),
     }
 }
 
@@ -111,10 +224,16 @@ pub(super) fn caught(c: &FlowCatch, prefs: Prefs) -> Result<(), Refusal> {
 
 /// Nobody presses a rig over what it bears; a catch that no paint explains is said.
 pub(super) fn may_set(record: &Record, s: &SetUp, prefs: Prefs) -> Result<(), Refusal> {
-    record.rig().map_or_else(
-        || limits::POT_PRESSURE.check("pot_kpa", s.pot_kpa, prefs).map(|_| ()),
-        |rig| may_press(rig, "pot_kpa", s.pot_kpa, prefs),
-    )
+    let Some(rig) = record.rig() else { return limits::POT_PRESSURE.check("pot_kpa", s.pot_kpa, prefs).map(|_| ()) };
+    may_press(rig, "pot_kpa", s.pot_kpa, prefs)?;
+    match (s.catalyst_kpa, rig.catalyst_most_kpa) {
+        (Some(kpa), Some(most)) if kpa > most * (1.0 + 1e-9) => {
+            let say = |v: f64| show(v, Quantity::Pressure, prefs).text;
+            let text = format!("{} is over the {} of the catalyst regulator's plate. Never over it.", say(kpa), say(most));
+            Err(Refusal::stop("over-rating", text).at("catalyst_kpa"))
+        }
+        _ => Ok(()),
+    }
 }
 
 /// As [`may_set`], and the catch must be one the line can give.
@@ -130,6 +249,20 @@ pub(super) fn may_catch(record: &Record, c: &FlowCatch, now: Timestamp, prefs: P
         })?;
     }
     Ok(())
+}
+
+/// Falls that an eye may call a bend; outside them catch or stream is wrong.
+const BENDS_MM: std::ops::RangeInclusive<f64> = 2.0..=250.0;
+
+/// What a person and a gun call a bend.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct SeenBend {
+    /// The gun.
+    pub gun: String,
+    /// Whose eye.
+    pub by: Uuid,
+    /// The fall.
+    pub mm: f64,
 }
 
 /// Where a viscosity is known from.
@@ -172,6 +305,35 @@ impl Record {
     /// The rig chosen last.
     pub fn rig(&self) -> Option<&Rig> {
         self.rig.as_ref().and_then(|r| r.it.fitted.as_ref())
+    }
+
+    /// When a try or a catch put the rig under pressure last.
+    pub fn pressed_at(&self) -> Option<Timestamp> {
+        let tries = self.set_ups.iter().filter(|s| s.it.pot_kpa > 0.0).map(|s| s.at);
+        tries.chain(self.flow_catches.iter().filter(|c| c.it.pot_kpa > 0.0).map(|c| c.at)).max()
+    }
+
+    /// The fall at which the person of the last stream calls it bent, with this gun: known where a flow was caught.
+    ///
+    /// **Formula:** [`calibrate::bend_mm`] of the stream seen and the speed the caught paint leaves with. **Units:** mm.
+    /// **Source:** as that. `None` without a catch, or where the two together make no sense.
+    pub fn seen_bend(&self) -> Option<SeenBend> {
+        let (line, rig) = (self.rig()?.line()?, self.rig()?);
+        self.flow_catches.last()?;
+        let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some_and(|mm| mm > 0.0) && s.it.pot_kpa > 0.0)?;
+        let paint = self.paint(seen.at).filter(|p| p.from == KnownFrom::Catch)?;
+        let speed = line.at(&paint.fluid, seen.it.pot_kpa).speed_m_s;
+        let mm = calibrate::bend_mm(seen.it.stream_mm?, speed);
+        BENDS_MM.contains(&mm).then(|| SeenBend { gun: rig.gun.clone(), by: seen.who, mm })
+    }
+
+    /// The fall at which a person calls the stream of today's gun bent: of this batch, else of the newest one that knew,
+    /// else an inch.
+    pub fn bend_mm(&self, who: Uuid) -> f64 {
+        let gun = self.rig().map(|r| r.gun.as_str());
+        let own = |b: &&SeenBend| b.by == who && Some(b.gun.as_str()) == gun;
+        let here = self.seen_bend();
+        here.as_ref().filter(own).or(self.beside.bends.iter().find(own)).map_or(BEND_MM, |b| b.mm)
     }
 
     /// What was good of the set-up: the last one, where its stream was in or its pattern even.
@@ -242,9 +404,12 @@ impl Record {
             let mpa_s = calibrate::viscosity_mpa_s(&line, &guess, c.it.pot_kpa, flow).ok()?;
             Some((c.at, mpa_s, KnownFrom::Catch))
         });
-        let by_cup = self.set_ups.iter().rev().find_map(|s: &Stamped<SetUp>| {
-            let mpa_s = by_cup_mpa_s(s.it.cup?, s.it.run_cup_s?, density_kg_l, Prefs::METRIC).ok()?;
-            Some((s.at, mpa_s, KnownFrom::Cup))
+        // An older log has its cups among the tries.
+        let older = self.set_ups.iter().filter_map(|s: &Stamped<SetUp>| Some((s.at, s.it.cup?, s.it.run_cup_s?)));
+        let ran = older.chain(self.cup_runs.iter().map(|c| (c.at, c.it.cup, c.it.run_cup_s))).max_by_key(|(at, ..)| *at);
+        let by_cup = ran.and_then(|(at, cup, run_cup_s)| {
+            let mpa_s = by_cup_mpa_s(cup, run_cup_s, density_kg_l, Prefs::METRIC).ok()?;
+            Some((at, mpa_s, KnownFrom::Cup))
         });
         if let Some((at, mpa_s, from)) = by_catch.or(by_cup) {
             return Some(brought(mpa_s, at, from));

@@ -23,31 +23,64 @@ pub enum ProbeOf {
     Material,
     /// A place of the stores.
     Store,
+    /// Fluid pressure in the pot or at the pump of a rig.
+    Pot,
+    /// Fluid pressure at the gun of a rig.
+    Gun,
 }
 
 impl ProbeOf {
     /// Kind of quantity.
     pub fn kind(self) -> Kind {
-        if self == ProbeOf::Humidity { Kind::Percent } else { Kind::Temperature }
+        match self {
+            ProbeOf::Humidity => Kind::Percent,
+            ProbeOf::Pot | ProbeOf::Gun => Kind::Pressure,
+            ProbeOf::Air | ProbeOf::Surface | ProbeOf::Material | ProbeOf::Store => Kind::Temperature,
+        }
+    }
+
+    /// It reads a pressure of a rig: shown live, and never kept as a history.
+    pub fn is_gauge(self) -> bool {
+        self.kind() == Kind::Pressure
     }
 
     fn limit(self) -> Limit {
-        if self == ProbeOf::Humidity { limits::HUMIDITY } else { limits::TEMPERATURE }
+        match self.kind() {
+            Kind::Percent => limits::HUMIDITY,
+            Kind::Pressure => limits::GAUGE,
+            _ => limits::TEMPERATURE,
+        }
     }
 
-    /// More than this between two readings is doubted.
+    /// More than this between two readings is doubted; a pressure may leap with the trigger.
     fn leap(self) -> f64 {
-        if self == ProbeOf::Humidity { 20.0 } else { 5.0 }
+        match self.kind() {
+            Kind::Percent => 20.0,
+            Kind::Pressure => f64::INFINITY,
+            _ => 5.0,
+        }
     }
 
     /// Half its uncertainty: readings within it are one.
     fn grain(self) -> f64 {
         if self == ProbeOf::Humidity { HYGROMETER_PCT } else { THERMOMETER_DK }
     }
+
+    /// A reading older than this is not fresh.
+    pub fn stale_s(self) -> f64 {
+        if self.is_gauge() { GAUGE_STALE_S } else { STALE_S }
+    }
+
+    /// A value that does not move at all so long is doubted; a rig at rest stands at zero for weeks.
+    fn stuck_s(self) -> f64 {
+        if self.is_gauge() { f64::INFINITY } else { STUCK_S }
+    }
 }
 
 /// A reading older than this is not fresh.
 pub const STALE_S: f64 = 60.0;
+/// And of a pressure: it moves with every pull of the trigger.
+pub const GAUGE_STALE_S: f64 = 3.0;
 /// A value that does not move at all so long is doubted.
 pub const STUCK_S: f64 = 2.0 * 3600.0;
 /// Readings in a row that make a leap believed.
@@ -108,7 +141,7 @@ impl Probe {
             self.fault = Some(ProbeFault::Absurd);
             return;
         }
-        let recent = self.last.filter(|(then, _)| at.duration_since(*then).as_secs_f64() <= STALE_S);
+        let recent = self.last.filter(|(then, _)| at.duration_since(*then).as_secs_f64() <= self.of.stale_s());
         if recent.is_some_and(|(_, was)| (value - was).abs() > self.of.leap()) {
             let times = match self.doubted {
                 Some((d, n)) if (d - value).abs() <= self.of.grain() => n + 1,
@@ -126,7 +159,7 @@ impl Probe {
         }
         self.last = Some((at, value));
         let still = self.moved.map_or(0.0, |m| at.duration_since(m).as_secs_f64());
-        self.fault = (still > STUCK_S).then_some(ProbeFault::Stuck);
+        self.fault = (still > self.of.stuck_s()).then_some(ProbeFault::Stuck);
     }
 
     /// It did not answer, or not whole.
@@ -139,14 +172,14 @@ impl Probe {
         self.last
     }
 
-    /// The value, if it may be taken for now: heard within a minute and without a fault.
+    /// The value, if it may be taken for now: heard within its time and without a fault.
     pub fn fresh(&self, now: Timestamp) -> Option<(Timestamp, f64)> {
-        self.last.filter(|(at, _)| self.fault(now).is_none() && now.duration_since(*at).as_secs_f64() <= STALE_S)
+        self.last.filter(|(at, _)| self.fault(now).is_none() && now.duration_since(*at).as_secs_f64() <= self.of.stale_s())
     }
 
     /// Why it may not be taken for now.
     pub fn fault(&self, now: Timestamp) -> Option<ProbeFault> {
-        let old = self.last.is_none_or(|(at, _)| now.duration_since(at).as_secs_f64() > STALE_S);
+        let old = self.last.is_none_or(|(at, _)| now.duration_since(at).as_secs_f64() > self.of.stale_s());
         self.fault.or(old.then_some(ProbeFault::Silent))
     }
 }

@@ -40,6 +40,19 @@ impl FanProfile {
         }
     }
 
+    /// What its overlap is and why.
+    pub fn reason(self) -> &'static str {
+        match self {
+            FanProfile::Fading => {
+                "A fan that fades from its middle lies even at half overlap: each place gets the thin edge of one lap and the thick middle of the next."
+            }
+            FanProfile::Flat => {
+                "A flat fan lies even where only its fading edges overlap, about a fifth; at half overlap every second strip is double."
+            }
+            FanProfile::Parabola => "A rounded fan is never quite even; it is nearest at about sixty per cent.",
+        }
+    }
+
     /// The overlap at which its laps are even, or the nearest to it. The school of each fan: 50 % where it fades from the
     /// middle, about 20 % where it is flat.
     pub fn even_at_pct(self) -> f64 {
@@ -64,6 +77,13 @@ pub fn section(profile: FanProfile, overlap_pct: f64, points: usize) -> Vec<f64>
             (-reach..=reach).map(|k| profile.height(x - f64::from(k) * spacing)).sum()
         })
         .collect()
+}
+
+/// The section of two spacings as parts of its own mean, for the picture.
+pub fn even_section(profile: FanProfile, overlap_pct: f64, points: usize) -> Vec<f64> {
+    let film = section(profile, overlap_pct, points);
+    let mean = film[1..].iter().sum::<f64>() / points as f64;
+    film.iter().chain(&film[1..]).map(|v| v / mean).collect()
 }
 
 /// How uneven laps lie.

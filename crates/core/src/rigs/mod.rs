@@ -1,18 +1,24 @@
 //! Rigs: what stands between the supply and the nozzle, what it bears, and what is judged of it.
 
 pub mod book;
+mod gauges;
+pub mod pieces;
 mod points;
 
+pub use gauges::{Gauges, disagree};
 pub use points::{LinePoint, points};
 
 use crate::atomizing::air_hose::AirHose;
 use crate::atomizing::classes::GunClass;
-use crate::atomizing::tips::decode;
+use crate::atomizing::ladder::LadderSchool;
+use crate::atomizing::tips::{TipRow, decode};
 use crate::delivery::FluidLine;
 use crate::limits::{self, check_name, check_text};
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;
+use pieces::PieceKind;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -148,6 +154,22 @@ pub struct Rig {
     /// What stands before the regulators.
     #[serde(default)]
     pub supply_kpa: Option<f64>,
+    /// New, and not flushed yet: no paint before that.
+    #[serde(default)]
+    pub unflushed: bool,
+    /// School of its pattern ladder.
+    #[serde(default)]
+    pub ladder: LadderSchool,
+    /// Most its catalyst air may be put to.
+    #[serde(default)]
+    pub catalyst_most_kpa: Option<f64>,
+    /// Turns of the needle from shut at which the trigger opens it fully: its witness mark.
+    #[serde(default)]
+    pub needle_full_count: Option<f64>,
+    /// The pieces it is put together from, by their place.
+    #[serde(default)]
+    #[schema(value_type = Object)]
+    pub pieces: BTreeMap<PieceKind, Uuid>,
 }
 
 /// A rig as a batch has it: which, and how it stood then.
@@ -167,32 +189,47 @@ impl Rig {
     /// **Rules:** a vessel whose rating or relief is not known is refused; relief lies at or under the rating; a pot with
     /// one regulator needs a shut-off in its air line. **Source:** common practice in the trade.
     /// **Errors:** a refusal naming the field.
-    pub fn validate(mut self, prefs: Prefs) -> Result<Rig, Refusal> {
+    pub fn validate(mut self, tips: &[TipRow], prefs: Prefs) -> Result<Rig, Refusal> {
         self.name = check_name("name", &self.name)?;
         self.gun = check_text("gun", &self.gun, limits::NAME_CHARS)?;
-        limits::RATING.check_optional("rating_kpa", self.rating_kpa, prefs)?;
-        limits::RATING.check_optional("relief_kpa", self.relief_kpa, prefs)?;
-        limits::RATING.check_optional("pump_most_kpa", self.pump_most_kpa, prefs)?;
-        limits::RATING.check_optional("printed_air_kpa", self.printed_air_kpa, prefs)?;
-        limits::AIR_PRESSURE.check_optional("supply_kpa", self.supply_kpa, prefs)?;
-        limits::AMOUNT.check_optional("fill_ml", self.fill_ml, prefs)?;
-        limits::HOSE_BORE.check_optional("hose_bore_mm", self.hose_bore_mm, prefs)?;
-        limits::LINE_LENGTH.check_optional("hose_length_mm", self.hose_length_mm, prefs)?;
-        limits::LIFT.check_optional("lift_mm", self.lift_mm, prefs)?;
-        limits::NOZZLE.check_optional("nozzle_mm", self.nozzle_mm, prefs)?;
-        for (i, mm) in self.spare_mm.iter().enumerate() {
-            limits::NOZZLE.check(&format!("spare_mm[{i}]"), *mm, prefs)?;
-        }
-        limits::HOSE_BORE.check_optional("air_bore_mm", self.air_bore_mm, prefs)?;
-        limits::LINE_LENGTH.check_optional("air_length_mm", self.air_length_mm, prefs)?;
-        limits::AIR_FLOW.check_optional("air_nl_min", self.air_nl_min, prefs)?;
-        limits::AIR_FLOW.check_optional("compressor_nl_min", self.compressor_nl_min, prefs)?;
+        self.figures_in_limits(prefs)?;
         self.tip_code = self.tip_code.map(|t| t.trim().to_string()).filter(|t| !t.is_empty());
         if let Some(code) = &self.tip_code {
-            decode(code, &[])?;
+            decode(code, tips)?;
         }
         self.needs(prefs)?;
         Ok(self)
+    }
+
+    /// Whether every figure is one of sense.
+    ///
+    /// **Errors:** a refusal naming the field.
+    pub(super) fn figures_in_limits(&self, prefs: Prefs) -> Result<(), Refusal> {
+        let figures = [
+            (limits::RATING, "rating_kpa", self.rating_kpa),
+            (limits::RATING, "relief_kpa", self.relief_kpa),
+            (limits::RATING, "pump_most_kpa", self.pump_most_kpa),
+            (limits::RATING, "printed_air_kpa", self.printed_air_kpa),
+            (limits::RATING, "catalyst_most_kpa", self.catalyst_most_kpa),
+            (limits::AIR_PRESSURE, "supply_kpa", self.supply_kpa),
+            (limits::AMOUNT, "fill_ml", self.fill_ml),
+            (limits::HOSE_BORE, "hose_bore_mm", self.hose_bore_mm),
+            (limits::LINE_LENGTH, "hose_length_mm", self.hose_length_mm),
+            (limits::LIFT, "lift_mm", self.lift_mm),
+            (limits::NOZZLE, "nozzle_mm", self.nozzle_mm),
+            (limits::HOSE_BORE, "air_bore_mm", self.air_bore_mm),
+            (limits::LINE_LENGTH, "air_length_mm", self.air_length_mm),
+            (limits::AIR_FLOW, "air_nl_min", self.air_nl_min),
+            (limits::AIR_FLOW, "compressor_nl_min", self.compressor_nl_min),
+            (limits::TURNS, "needle_full_count", self.needle_full_count),
+        ];
+        for (limit, field, value) in figures {
+            limit.check_optional(field, value, prefs)?;
+        }
+        for (i, mm) in self.spare_mm.iter().enumerate() {
+            limits::NOZZLE.check(&format!("spare_mm[{i}]"), *mm, prefs)?;
+        }
+        Ok(())
     }
 
     fn needs(&self, prefs: Prefs) -> Result<(), Refusal> {
@@ -252,6 +289,9 @@ impl Rig {
     pub fn troubles(&self, prefs: Prefs) -> Vec<String> {
         let say = |v: f64, k: Kind| show(v, k, prefs).text;
         let mut found = Vec::new();
+        if self.unflushed {
+            found.push("New, and not flushed yet: flush it and tick so in its book before any paint.".into());
+        }
         if let (Some(gives), Some(takes)) = (self.compressor_nl_min, self.air_nl_min)
             && gives < takes
         {

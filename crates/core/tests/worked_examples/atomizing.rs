@@ -104,7 +104,7 @@ fn the_ladder_stops_at_the_lowest_full_pattern() {
             }
         };
         let by_hand = if school == LadderSchool::Fives { 45.0 } else { 50.0 };
-        assert_eq!(done, by_hand, "{}", school.word());
+        assert_eq!(done, by_hand, "{}", school.words(Prefs::METRIC));
     }
     let rung = |p: f64, pattern| Rung { pump_kpa: p * PSI, pattern };
     let top = [rung(60.0, Pattern::HeavyEnds)];

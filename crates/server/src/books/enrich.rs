@@ -45,6 +45,16 @@ pub async fn enrich(
     {
         must_be_here(tx, sha, &PHOTOS).await?;
     }
+    if kind == Kind::SetUp {
+        if let Some(sha) = map.get("photo").and_then(|p| p.get("sha256")).and_then(Value::as_str) {
+            must_be_here(tx, sha, &PHOTOS).await?;
+        }
+        // What the transmitters read while it is written; one typed later than it happened has none.
+        let read = record.rig().map(|rig| w.state.gauges(&rig.name, w.now)).unwrap_or_default();
+        for (field, kpa) in [("gauge_pot_kpa", read.pot_kpa), ("gauge_gun_kpa", read.gun_kpa)] {
+            map.insert(field.into(), json!(kpa));
+        }
+    }
     if kind == Kind::ChooseRig
         && let Some(id) = map.get("rig").and_then(Value::as_str)
     {

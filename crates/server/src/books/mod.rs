@@ -9,6 +9,7 @@ mod enrich;
 pub mod feed;
 pub mod hand_over;
 pub mod http;
+pub mod small;
 mod store;
 
 pub use append::{NewEntry, Writing, Written};

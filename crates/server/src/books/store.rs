@@ -2,9 +2,11 @@
 
 use super::cache::Cache;
 use crate::problem::Problem;
+use crate::rigs;
 use crate::stores;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::set_up::SeenBend;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::schedule;
 use level_keel_core::stores::uses::uses;
@@ -52,6 +54,8 @@ struct Columns {
     rig: Option<Uuid>,
     /// What was good of its set-up, once it is signed.
     good: Option<schedule::GoodSetUp>,
+    /// What eye and gun call a bend, once a flow was caught.
+    bend: Option<SeenBend>,
     /// What the work really took, once it is signed.
     used_ml: Option<f64>,
 }
@@ -70,6 +74,7 @@ impl Columns {
             surface: schedule::surface_since(record),
             rig: record.rig.as_ref().map(|r| r.it.rig),
             good: record.signature.as_ref().and_then(|_| record.good_set_up()).map(|(_, good)| good),
+            bend: record.seen_bend(),
             used_ml: record.signature.as_ref().map(|_| record.used_in_all_ml()).filter(|ml| *ml > 0.0),
         }
     }
@@ -84,18 +89,18 @@ pub fn unchanged(before: &Record, record: &Record) -> bool {
 pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: Option<&Value>) -> Result<(), Problem> {
     let Some(begin) = &record.begin else { return Ok(()) };
     let aim = &begin.it;
-    let Columns { state, ended, window, surface, used_ml, rig: _, good } = Columns::of(record);
+    let Columns { state, ended, window, surface, used_ml, rig: _, good, bend } = Columns::of(record);
     let last = record.log.iter().map(|l| l.at).max().unwrap_or(begin.at);
     let recoat = |pick: fn(&schedule::RecoatWindow) -> Option<Timestamp>| window.as_ref().and_then(pick).map(|t| t.to_sqlx());
     sqlx::query!(
         "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened,
            signed_card, ended, recoat_earliest, recoat_latest, surface_min_c, surface_max_c, method, substrate, reckoned_ml, used_ml,
-           rig_id, good_set_up)
-         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22)
+           rig_id, good_set_up, seen_bend)
+         values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20, $21, $22, $23)
          on conflict (id) do update set state = $8, last_happened = $10, signed_card = $11,
            ended = $12, recoat_earliest = $13, recoat_latest = $14, surface_min_c = $15, surface_max_c = $16,
            method = $17, substrate = $18, reckoned_ml = $19, used_ml = $20,
-           rig_id = $21, good_set_up = $22",
+           rig_id = $21, good_set_up = $22, seen_bend = $23",
         book,
         aim.number,
         aim.sheet_version,
@@ -118,6 +123,7 @@ pub async fn project(tx: &mut PgConnection, book: Uuid, record: &Record, card: O
         used_ml,
         record.rig.as_ref().map(|r| r.it.rig),
         good.map(serde_json::to_value).transpose()?,
+        bend.map(serde_json::to_value).transpose()?,
     )
     .execute(tx)
     .await?;
@@ -175,6 +181,11 @@ pub async fn derive(tx: &mut PgConnection, book: Uuid, record: &Record, before: 
     let taken_before = before.map(uses);
     if taken_before.as_ref() != Some(&taken) {
         stores::give_and_take(tx, book, &taken).await?;
+    }
+    if let (Some(chosen), Some(at), Some(begin)) = (&record.rig, record.pressed_at(), &record.begin)
+        && before.is_none_or(|b| b.pressed_at() != Some(at))
+    {
+        rigs::pressed(tx, chosen.it.rig, begin.it.number, at).await?;
     }
     if before.is_none_or(|b| b.begin.is_none() || b.workers != record.workers) {
         people(tx, book, record).await?;

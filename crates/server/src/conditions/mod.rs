@@ -9,13 +9,15 @@ use crate::problem::Problem;
 use crate::settings::{ProbeAt, Transmitter};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::conditions::probe::Probe;
+use level_keel_core::conditions::probe::{Probe, ProbeOf};
 use level_keel_core::pot_life::after;
+use level_keel_core::rigs::Gauges;
 use level_keel_core::stores::storage::StoreReading;
 use sqlx::{PgConnection, PgPool};
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Duration;
+use tokio::sync::watch;
 use tokio::task::JoinHandle;
 
 /// First wait after a silence, doubled up to the longest.
@@ -29,48 +31,88 @@ const HISTORY_DAYS: f64 = 30.0;
 /// Readings of one source given at once.
 const MOST_READINGS: i64 = 5_000;
 
+/// A probe as it was heard, and the rig it sits on.
+struct Heard {
+    probe: Probe,
+    rig: Option<String>,
+}
+
 /// The probes as they were heard, by name.
 #[derive(Clone, Default)]
-pub struct Probes(Arc<Mutex<BTreeMap<String, Probe>>>);
+pub struct Probes(Arc<Shared>);
+
+#[derive(Default)]
+struct Shared {
+    known: Mutex<BTreeMap<String, Heard>>,
+    /// Counts readings of gauges, for who follows them.
+    gauges: watch::Sender<u64>,
+}
 
 impl Probes {
     /// Puts the probes of the settings on the list, not heard yet.
     pub fn expect(&self, transmitters: &[Transmitter]) {
         let mut known = self.lock();
-        for probe in transmitters.iter().flat_map(|t| &t.probes) {
-            known.entry(probe.name.clone()).or_insert_with(|| Probe::new(probe.of));
+        for at in transmitters.iter().flat_map(|t| &t.probes) {
+            known.entry(at.name.clone()).or_insert_with(|| Heard { probe: Probe::new(at.of), rig: at.rig.clone() });
         }
     }
 
-    fn lock(&self) -> std::sync::MutexGuard<'_, BTreeMap<String, Probe>> {
+    fn lock(&self) -> std::sync::MutexGuard<'_, BTreeMap<String, Heard>> {
         // A reading is put in whole; nothing half done can lie here.
-        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+        self.0.known.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
     /// Every probe.
     pub fn all(&self) -> Vec<(String, Probe)> {
-        self.lock().iter().map(|(name, probe)| (name.clone(), probe.clone())).collect()
+        self.lock().iter().map(|(name, heard)| (name.clone(), heard.probe.clone())).collect()
     }
 
     /// The value of a probe, if it may be taken for now.
     pub fn fresh(&self, name: &str, now: Timestamp) -> Option<(Timestamp, f64)> {
-        self.lock().get(name).and_then(|p| p.fresh(now))
+        self.lock().get(name).and_then(|h| h.probe.fresh(now))
+    }
+
+    /// Whether a rig has transmitters at all.
+    pub fn on_rig(&self, rig: &str) -> bool {
+        self.lock().values().any(|h| h.rig.as_deref() == Some(rig))
+    }
+
+    /// What the transmitters of a rig read, where they may be taken for now.
+    pub fn gauges(&self, rig: &str, now: Timestamp) -> Gauges {
+        let known = self.lock();
+        let read = |of: ProbeOf| {
+            let mut here = known.values().filter(|h| h.rig.as_deref() == Some(rig) && h.probe.of() == of);
+            here.find_map(|h| h.probe.fresh(now)).map(|(_, kpa)| kpa)
+        };
+        Gauges { pot_kpa: read(ProbeOf::Pot), gun_kpa: read(ProbeOf::Gun) }
+    }
+
+    /// Tells of every reading of a gauge from now on; of several since the last look only the newest is seen.
+    pub fn follow_gauges(&self) -> watch::Receiver<u64> {
+        self.0.gauges.subscribe()
     }
 
     fn heard(&self, name: &str, at: Timestamp, value: f64) -> Option<(Timestamp, f64)> {
         let mut known = self.lock();
-        let probe = known.get_mut(name)?;
+        let probe = &mut known.get_mut(name)?.probe;
         probe.heard(at, value);
-        probe.fresh(at)
+        let (fresh, gauge) = (probe.fresh(at), probe.of().is_gauge());
+        drop(known);
+        if gauge {
+            self.0.gauges.send_modify(|n| *n += 1);
+        }
+        fresh
     }
 
     fn missed(&self, transmitter: &Transmitter) {
         let mut known = self.lock();
         for probe in &transmitter.probes {
-            if let Some(probe) = known.get_mut(&probe.name) {
-                probe.missed();
+            if let Some(heard) = known.get_mut(&probe.name) {
+                heard.probe.missed();
             }
         }
+        drop(known);
+        self.0.gauges.send_modify(|n| *n += 1);
     }
 }
 
@@ -96,6 +138,7 @@ async fn follow(transmitter: &Transmitter, probes: &Probes, db: &PgPool, clock: 
                     let now = clock.now();
                     for (probe, value) in transmitter.probes.iter().zip(values) {
                         if let Some(taken) = probes.heard(&probe.name, now, value)
+                            && !probe.of.is_gauge()
                             && let Err(e) = keep(db, probe, taken, &mut kept).await
                         {
                             // The probe is still shown; only its history has a gap.

@@ -1,12 +1,17 @@
-//! The rigs of the island works.
+//! The rigs of the island works, put together from the pieces on its shelf, and one code of tips of its own.
 
 use super::crew::id;
+use crate::atomizing::table;
 use crate::problem::Problem;
 use crate::rigs;
 use crate::state::State;
+use level_keel_core::atomizing::tips::TipRow;
+use level_keel_core::batch::payload::read;
 use level_keel_core::quantity::{Prefs, resolve};
-use level_keel_core::rigs::Rig;
+use level_keel_core::rigs::pieces::{Piece, assemble};
+use level_keel_core::rigs::{Rig, RigKind};
 use serde_json::{Value, json};
+use sqlx::PgConnection;
 
 /// A two-litre pot on 25 ft of hose.
 pub const BUOY_POT: &str = "rig/buoy pot";
@@ -15,41 +20,122 @@ pub const FLUME_MACHINE: &str = "rig/flume machine";
 /// Two pots for adhesive and activator.
 pub const COLLAR_POTS: &str = "rig/collar pots";
 
-fn all() -> [(&'static str, Value); 3] {
+/// Kind, name and figures of each piece.
+fn shelf() -> Vec<(&'static str, &'static str, Value)> {
+    vec![
+        ("compressor", "Shed compressor", json!({ "supply_kpa": "90 psi", "compressor_nl_min": "22 scfm" })),
+        ("regulators", "Bench pair", json!({ "two_regulators": true })),
+        ("regulators", "Collar pair", json!({ "two_regulators": true })),
+        (
+            "vessel",
+            "Two-litre pot",
+            json!({ "rating_kpa": "80 psi", "relief_kpa": "80 psi", "fill_ml": "2 L", "vent_valve": true }),
+        ),
+        ("vessel", "Collar pots, ten litres", json!({ "rating_kpa": "80 psi", "relief_kpa": "80 psi", "fill_ml": "10 L" })),
+        ("machine", "Flume machine", json!({ "pump_most_kpa": "120 psi", "catalyst_most_kpa": "60 psi", "ladder": "fives" })),
+        ("fluid_hose", "Bench hose", json!({ "hose_bore_mm": "3/8 in", "hose_length_mm": "25 ft", "hose_since": "2026-03-02" })),
+        ("fluid_hose", "Flume hose", json!({ "hose_bore_mm": "3/8 in", "hose_length_mm": "30 ft", "hose_since": "2026-05-11" })),
+        ("fluid_hose", "Collar hose", json!({ "hose_bore_mm": "3/8 in", "hose_length_mm": "20 ft" })),
+        ("fluid_hose", "Thin spare", json!({ "hose_bore_mm": "1/4 in", "hose_length_mm": "25 ft", "hose_since": "2025-10-20" })),
+        (
+            "gun",
+            "Pot gun, bench three",
+            json!({ "class": "conventional", "printed_air_kpa": "60 psi", "air_nl_min": "12 scfm", "needle_full_count": "3" }),
+        ),
+        ("gun", "Flume gun", json!({ "class": "air_assisted", "air_nl_min": "6 scfm" })),
+        ("gun", "Collar gun", json!({ "class": "twin_feed", "air_nl_min": "10 scfm" })),
+        ("nozzle", "Bench 1.8", json!({ "nozzle_mm": 1.8, "spare_mm": [1.2, 1.4, 2.2] })),
+        ("nozzle", "Collar 2.2", json!({ "nozzle_mm": 2.2 })),
+        ("tip", "Flume 521", json!({ "tip_code": "521" })),
+        ("air_hose", "Bench air", json!({ "air_bore_mm": "5/16 in", "air_length_mm": "25 ft" })),
+        ("air_hose", "Flume air", json!({ "air_bore_mm": "1/4 in", "air_length_mm": "30 ft" })),
+        ("air_hose", "Collar air", json!({ "air_bore_mm": "5/16 in", "air_length_mm": "20 ft" })),
+    ]
+}
+
+/// Key, name, kind, lift, and the names of its pieces.
+fn built() -> [(&'static str, Value, &'static [&'static str]); 3] {
     [
         (
             BUOY_POT,
-            json!({ "name": "Buoy pot, two litres", "kind": "pot", "rating_kpa": "80 psi", "relief_kpa": "80 psi", "fill_ml": "2 L",
-                "two_regulators": true, "vent_valve": true, "hose_bore_mm": "3/8 in", "hose_length_mm": "25 ft", "hose_since": "2026-03-02",
-                "lift_mm": "500 mm", "gun": "Pot gun, bench three", "class": "conventional", "printed_air_kpa": "60 psi", "air_nl_min": "12 scfm",
-                "nozzle_mm": 1.8, "spare_mm": [1.2, 1.4, 2.2], "air_bore_mm": "5/16 in", "air_length_mm": "25 ft",
-                "supply_kpa": "90 psi", "compressor_nl_min": "22 scfm" }),
+            json!({ "name": "Buoy pot, two litres", "kind": "pot", "lift_mm": "500 mm" }),
+            &["Shed compressor", "Bench pair", "Two-litre pot", "Bench hose", "Pot gun, bench three", "Bench 1.8", "Bench air"],
         ),
         (
             FLUME_MACHINE,
-            json!({ "name": "Flume gel-coat machine", "kind": "gel_coat_machine", "pump_most_kpa": "120 psi", "hose_bore_mm": "3/8 in",
-                "hose_length_mm": "30 ft", "gun": "Flume gun", "class": "air_assisted", "tip_code": "521", "air_nl_min": "6 scfm",
-                "air_bore_mm": "1/4 in", "air_length_mm": "30 ft", "supply_kpa": "100 psi", "compressor_nl_min": "22 scfm" }),
+            json!({ "name": "Flume gel-coat machine", "kind": "gel_coat_machine" }),
+            &["Shed compressor", "Flume machine", "Flume hose", "Flume gun", "Flume 521", "Flume air"],
         ),
         (
             COLLAR_POTS,
-            json!({ "name": "Collar twin pots", "kind": "twin_pots", "rating_kpa": "80 psi", "relief_kpa": "80 psi", "fill_ml": "10 L",
-                "two_regulators": true, "hose_bore_mm": "3/8 in", "hose_length_mm": "20 ft", "lift_mm": "300 mm", "gun": "Collar gun",
-                "class": "twin_feed", "nozzle_mm": 2.2, "air_nl_min": "10 scfm", "air_bore_mm": "5/16 in", "air_length_mm": "20 ft",
-                "supply_kpa": "90 psi", "compressor_nl_min": "22 scfm" }),
+            json!({ "name": "Collar twin pots", "kind": "twin_pots", "lift_mm": "300 mm" }),
+            &[
+                "Shed compressor",
+                "Collar pair",
+                "Collar pots, ten litres",
+                "Collar hose",
+                "Collar gun",
+                "Collar 2.2",
+                "Collar air",
+            ],
         ),
     ]
 }
 
-/// Keeps the rigs; those that are there stay as they are.
+fn piece((kind, name, figures): (&str, &str, Value)) -> Result<Piece, Problem> {
+    let mut figures = figures;
+    resolve(&mut figures, Prefs::METRIC)?;
+    Ok(read::<Piece>(json!({ "kind": kind, "name": name, "figures": figures }))?.validate(Prefs::METRIC)?)
+}
+
+fn piece_id(name: &str) -> uuid::Uuid {
+    id(&format!("piece/{name}"))
+}
+
+/// Keeps shelf, rigs and codes; those that are there stay as they are.
 pub async fn write(state: &State) -> Result<(), Problem> {
-    for (name, mut body) in all() {
-        resolve(&mut body, Prefs::METRIC)?;
-        let rig = serde_json::from_value::<Rig>(body)?.validate(Prefs::METRIC)?;
-        let known = sqlx::query_scalar!("select id from rig where id = $1", id(name)).fetch_optional(&state.db).await?;
-        if known.is_none() {
-            rigs::put_rig(state, id(name), &rig, state.clock.now()).await?;
+    let mut tx = state.db.begin().await?;
+    let shelf: Vec<Piece> = shelf().into_iter().map(piece).collect::<Result<_, _>>()?;
+    for piece in &shelf {
+        let id = piece_id(&piece.name);
+        if sqlx::query_scalar!("select id from piece where id = $1", id).fetch_optional(&mut *tx).await?.is_none() {
+            rigs::pieces::put_piece(&mut tx, id, piece, state.clock.now()).await?;
         }
     }
+    for (key, body, names) in built() {
+        rig(&mut tx, state, key, body, names, &shelf).await?;
+    }
+    if table(&mut *tx).await?.is_empty() {
+        // A maker's code that follows another rule: 40° and nineteen thousandths.
+        let row = TipRow { code: "K19".into(), angle_deg: 40.0, hole_mm: 0.482_6 };
+        sqlx::query!("insert into tip_row (code, angle_deg, hole_mm) values ($1, $2, $3)", row.code, row.angle_deg, row.hole_mm)
+            .execute(&mut *tx)
+            .await?;
+    }
+    tx.commit().await?;
     Ok(())
+}
+
+async fn rig(
+    tx: &mut PgConnection,
+    state: &State,
+    key: &str,
+    mut body: Value,
+    names: &[&str],
+    shelf: &[Piece],
+) -> Result<(), Problem> {
+    if sqlx::query_scalar!("select id from rig where id = $1", id(key)).fetch_optional(&mut *tx).await?.is_some() {
+        return Ok(());
+    }
+    resolve(&mut body, Prefs::METRIC)?;
+    let fitted: Vec<Piece> = shelf.iter().filter(|p| names.contains(&p.name.as_str())).cloned().collect();
+    let kind: RigKind = read(body["kind"].clone())?;
+    if let Value::Object(map) = &mut body {
+        assemble(map, kind, &fitted)?;
+        let pieces: serde_json::Map<String, Value> =
+            fitted.iter().map(|p| (p.kind.name().to_string(), json!(piece_id(&p.name)))).collect();
+        map.insert("pieces".into(), pieces.into());
+    }
+    let rig = read::<Rig>(body)?.validate(&[], Prefs::METRIC)?;
+    rigs::put_rig(tx, id(key), &rig, state.clock.now()).await
 }

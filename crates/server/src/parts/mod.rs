@@ -9,6 +9,7 @@ use actix_web::{get, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::Zone;
+use level_keel_core::batch::set_up::SeenBend;
 use level_keel_core::mixing::{LEARN_NEWEST, Learned, Took};
 use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, GoodSetUp, PairTimes, RecoatWindow, SurfaceRange};
 use level_keel_core::sheets::propose_label;
@@ -171,6 +172,30 @@ async fn last_good(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uu
     Ok(good)
 }
 
+/// What people called a bend with the guns of these batches, newest first; a few for each.
+async fn bends(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Vec<SeenBend>>, Problem> {
+    const NEWEST: i64 = 20;
+    let rows = sqlx::query!(
+        r#"select b.id as "id!", o.seen_bend as "seen!"
+           from batch b join rig r on r.id = b.rig_id
+           join lateral (
+             select o.number, o.seen_bend from batch o
+             where o.seen_bend is not null and o.seen_bend ->> 'gun' = r.body ->> 'gun' and o.id <> b.id
+             order by o.number desc limit $2
+           ) o on true
+           where b.id = any($1) order by o.number desc"#,
+        batches,
+        NEWEST
+    )
+    .fetch_all(tx)
+    .await?;
+    let mut seen: HashMap<Uuid, Vec<SeenBend>> = HashMap::new();
+    for r in rows {
+        seen.entry(r.id).or_default().push(serde_json::from_value(r.seen)?);
+    }
+    Ok(seen)
+}
+
 /// What the shop knows beside each of these batches: the coat beneath, and the one that follows.
 ///
 /// The coat beneath is the newest earlier batch of an earlier coat of the same part; the one that follows the
@@ -203,6 +228,7 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
     .await?;
     let mut learned = learned(&mut *tx, batches).await?;
     let mut good = last_good(&mut *tx, batches).await?;
+    let mut bends = bends(&mut *tx, batches).await?;
     let link = |batch: Option<Uuid>, number: Option<i64>, coat: Option<String>, product: Option<String>| {
         Some(CoatLink { batch: batch?, number: number?, coat: coat?, product: product? })
     };
@@ -227,6 +253,7 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
                     next: link(r.next, r.next_number, r.next_coat, r.next_product),
                     learned: learned.remove(&r.id),
                     last_good: good.remove(&r.id).unwrap_or_default(),
+                    bends: bends.remove(&r.id).unwrap_or_default(),
                     ..Beside::default()
                 },
             )

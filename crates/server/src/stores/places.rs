@@ -2,7 +2,7 @@
 
 use crate::auth::Person;
 use crate::books::NewEntry;
-use crate::books::chain::{Link, open_book, request_hash, stored_before};
+use crate::books::small::{Small, happened};
 use crate::conditions::readings_since;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
@@ -10,9 +10,8 @@ use actix_web::{get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
-use level_keel_core::canonical::cut;
 use level_keel_core::limits::{self, check_name, check_text};
-use level_keel_core::people::{Duty, Role, has_duty};
+use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::{Shown, resolve, show_duration};
 use level_keel_core::refusal::Refusal;
@@ -267,10 +266,7 @@ pub async fn read_by_hand(
 pub async fn append(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<NewEntry>) -> Answer<bool> {
     let new = body.into_inner();
     let now = state.clock.now();
-    if !(0.0..=limits::BACK_DATE_S).contains(&new.ago_s) {
-        return Err(Refusal::bad_input("outside-limits", "ago_s", "An entry may be at most 24 h old.").into());
-    }
-    let happened = cut(after(now, -new.ago_s));
+    let happened = happened(now, new.ago_s)?;
     Ok(web::Json(write(&state, &person, *id, new, happened, now).await?))
 }
 
@@ -295,22 +291,17 @@ async fn write(
     happened: Timestamp,
     now: Timestamp,
 ) -> Result<bool, Problem> {
-    let request = request_hash(&new.kind, &new.payload);
-    let mut payload = new.payload;
-    resolve(&mut payload, person.prefs)?;
+    let kind = new.kind.clone();
     let mut tx = state.db.begin().await?;
     sqlx::query!("select id from place where id = $1 for update", place)
         .fetch_optional(&mut *tx)
         .await?
         .ok_or(Problem::NotFound("place"))?;
-    let (head_seq, head_hash) = open_book(&mut tx, place, "place", now).await?;
-    if stored_before(&mut tx, place, new.id, &request).await?.is_some() {
-        return Ok(true);
-    }
+    let Some(small) = Small::open(&mut tx, (place, "place"), person, new, happened, now).await? else { return Ok(true) };
     let source = format!("place:{place}");
-    match new.kind.as_str() {
+    match kind.as_str() {
         "temperature" => {
-            let t: Temperature = read(payload.clone())?;
+            let t: Temperature = read(small.payload.clone())?;
             limits::TEMPERATURE.check("temp_c", t.temp_c, person.prefs)?;
             let kept = sqlx::query!(
                 "insert into reading (source, at, value) values ($1, $2, $3) on conflict do nothing returning value",
@@ -323,38 +314,16 @@ async fn write(
             kept.ok_or_else(|| Refusal::conflict("read-already", "A reading of this very instant stands here already."))?;
         }
         "strike" => {
-            let s: Strike = read(payload.clone())?;
+            let s: Strike = read(small.payload.clone())?;
             check_text("reason", &s.reason, limits::TEXT_CHARS)?;
-            let struck = sqlx::query!(
-                r#"select who, happened as "at: jiff_sqlx::Timestamp" from entry where id = $1 and book_id = $2 and kind = 'temperature'"#,
-                s.entry,
-                place
-            )
-            .fetch_optional(&mut *tx)
-            .await?
-            .ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;
-            if struck.who != person.id && !matches!(person.role, Role::Lead | Role::Owner) {
-                return Err(Refusal::forbidden("not-your-role", "This is another's entry. They or a lead may strike it.").into());
-            }
-            sqlx::query!("delete from reading where source = $1 and at = $2", source, struck.at as _).execute(&mut *tx).await?;
+            let struck = small.struck(&mut tx, s.entry).await?;
+            sqlx::query!("delete from reading where source = $1 and at = $2", source, struck.at.to_sqlx() as _)
+                .execute(&mut *tx)
+                .await?;
         }
         _ => return Err(Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry.").into()),
     }
-    let link = Link {
-        book: place,
-        seq: head_seq + 1,
-        id: new.id,
-        kind: &new.kind,
-        version: 1,
-        payload: &payload,
-        who: person.id,
-        happened,
-        arrived: cut(now),
-        request: &request,
-        previous: &head_hash,
-    };
-    let forged = link.forge();
-    link.store(&mut tx, &forged).await?;
+    small.store(&mut tx).await?;
     tx.commit().await?;
     Ok(true)
 }

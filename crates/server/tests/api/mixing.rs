@@ -296,6 +296,7 @@ async fn a_live_pot_ages_by_the_probe(db: PgPool) {
     let weather = level_keel_devices::weather::Weather::new(17);
     let served = level_keel_devices::modbus::serve("127.0.0.1:0", weather, 15.0, 0.0).await.unwrap();
     let probe = ProbeAt {
+        rig: None,
         name: "bench".into(),
         of: ProbeOf::Material,
         table: RegisterTable::Input,

@@ -19,6 +19,8 @@ fn payloads(charge: Uuid, note: &Value) -> Vec<(&'static str, Value)> {
         ("pot_temperature", json!({ "charge": charge, "temp_c": 22 })),
         ("set_up", json!({ "pot_kpa": 60 })),
         ("choose_rig", json!({ "rig": Uuid::nil() })),
+        ("set_step", json!({ "step": "backed_off" })),
+        ("cup_run", json!({ "cup": "ford4", "run_cup_s": "30 s" })),
         ("flow_catch", json!({ "pot_kpa": 60, "caught_g": 100, "caught_watch_s": 20 })),
         ("catch", json!({ "charge": charge, "a_g": 50, "b_g": 10, "resolution_g": 0.1 })),
         ("start_spraying", on.clone()),

@@ -16,6 +16,7 @@ use tokio::task::JoinHandle;
 
 fn transmitter(address: &str) -> Transmitter {
     let probe = |name: &str, of, register| ProbeAt {
+        rig: None,
         name: name.into(),
         of,
         table: RegisterTable::Input,

@@ -6,12 +6,12 @@ use level_keel_server::books::check_log;
 use level_keel_server::serve::bring_up_to_date;
 use sqlx::PgPool;
 
-/// What migrations 4 to 8 added, taken away again; the books of lots with it, which an older version has not.
+/// What migrations 4 to 9 added, taken away again; the books of lots with it, which an older version has not.
 const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
-    delete from entry where book_id in (select id from book where kind in ('lot', 'place'));
+    delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig'));
     alter table entry enable trigger entry_append_only;
-    delete from book where kind in ('lot', 'place');
+    delete from book where kind in ('lot', 'place', 'rig');
     drop table lot_pour, attachment, reading, ready_lists, pair_window;
     alter table lot drop column words;
     alter table lot drop column makers_lot, drop column colour, drop column received, drop column made, drop column expires,
@@ -21,8 +21,8 @@ const AS_BEFORE_4: &str = "
     alter table coat drop column sheet_id, drop column method, drop column film_um, drop column film_is, drop column prepare,
       drop column retired;
     alter table batch drop column method, drop column substrate, drop column reckoned_ml, drop column used_ml,
-      drop column rig_id, drop column good_set_up;
-    drop table rig;
+      drop column rig_id, drop column good_set_up, drop column seen_bend;
+    drop table rig, piece, tip_row;
     alter table batch drop column surface_min_c, drop column surface_max_c;
     drop table batch_person;
     drop table sign_in_try;

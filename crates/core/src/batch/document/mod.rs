@@ -16,7 +16,7 @@ use crate::mixing::{self, Component, PlannedPour};
 use crate::pot_life::HeldTemperature;
 use crate::quantity::Prefs;
 use crate::rigs::Rig;
-use crate::schedule::{CoatOver, RecoatWindow, window_of};
+use crate::schedule::{CoatOver, GoodSetUp, RecoatWindow, window_of};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::stores::LotStand;
 use crate::verdict::{Measured, Verdict};
@@ -72,6 +72,9 @@ pub struct CardDocument {
     /// The rig, as it stood.
     pub rig: Option<Rig>,
     pub set_ups: Vec<DocSetUp>,
+    /// Last good set-ups of the same product and rig, as they were when this was written.
+    #[serde(default)]
+    pub last_good: Vec<GoodSetUp>,
     pub flows: Vec<DocFlow>,
     pub catches: Vec<DocCatch>,
     pub passes: Vec<DocPass>,
@@ -196,6 +199,22 @@ pub struct DocSetUp {
     pub catalyst_kpa: Option<f64>,
     /// The pattern as it was called.
     pub pattern: Option<String>,
+    /// The step of the coat it was for.
+    #[serde(default)]
+    pub step: Option<String>,
+    #[serde(default)]
+    pub refine_turns: Option<f64>,
+    /// Abrasive paper its texture looked like.
+    #[serde(default)]
+    pub texture_grit: Option<f64>,
+    /// What the transmitters read then.
+    #[serde(default)]
+    pub gauge_pot_kpa: Option<f64>,
+    #[serde(default)]
+    pub gauge_gun_kpa: Option<f64>,
+    /// Hash of the picture of the pattern.
+    #[serde(default)]
+    pub photo_sha256: Option<String>,
 }
 
 /// What the gun delivered.
@@ -336,6 +355,12 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         stream_mm: s.it.stream_mm,
         catalyst_kpa: s.it.catalyst_kpa,
         pattern: s.it.pattern.map(|p| p.word().into()),
+        step: s.it.step.map(|p| p.word().into()),
+        refine_turns: s.it.refine_turns_count,
+        texture_grit: s.it.texture_grit_count,
+        gauge_pot_kpa: s.it.gauge_pot_kpa,
+        gauge_gun_kpa: s.it.gauge_gun_kpa,
+        photo_sha256: s.it.photo.as_ref().map(|p| p.sha256.clone()),
     });
     let flows = record.flow_catches.iter().map(|c| DocFlow {
         at: c.at,
@@ -435,6 +460,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         charges: record.charges.iter().map(|c| charge(record, &aim.sheet, c)).collect(),
         rig: record.rig().cloned(),
         set_ups: set_ups.collect(),
+        last_good: record.beside.last_good.clone(),
         flows: flows.collect(),
         catches: catches.collect(),
         passes: passes.collect(),

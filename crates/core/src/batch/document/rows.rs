@@ -92,9 +92,26 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
         if let Some(kpa) = s.catalyst_kpa {
             out.put("set-up", &no, Some(s.at), &s.by, "catalyst air", Some(kpa), "kPa", "");
         }
-        if let Some(pattern) = &s.pattern {
-            out.put("set-up", &no, Some(s.at), &s.by, "pattern", None, "", pattern);
+        for (what, text) in [("pattern", &s.pattern), ("step", &s.step), ("photo", &s.photo_sha256)] {
+            if let Some(text) = text {
+                out.put("set-up", &no, Some(s.at), &s.by, what, None, "", text);
+            }
         }
+        let more = [
+            ("refinement air", s.refine_turns, "turns"),
+            ("texture like grit", s.texture_grit, ""),
+            ("pot transmitter", s.gauge_pot_kpa, "kPa"),
+            ("gun transmitter", s.gauge_gun_kpa, "kPa"),
+        ];
+        for (what, value, unit) in more.into_iter().filter(|(_, value, _)| value.is_some()) {
+            out.put("set-up", &no, Some(s.at), &s.by, what, value, unit, "");
+        }
+    }
+    for g in &d.last_good {
+        let no = format!("{:04}", g.number);
+        out.put("last good set-up", &no, None, "", "pot pressure", Some(g.pot_kpa), "kPa", "");
+        out.put("last good set-up", &no, None, "", "atomizing pressure", g.atomizing_kpa, "kPa", "");
+        out.put("last good set-up", &no, None, "", "stream", g.stream_mm, "mm", "");
     }
     for (no, c) in (1..).zip(&d.catches) {
         let no = no.to_string();

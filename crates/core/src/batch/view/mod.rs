@@ -17,7 +17,10 @@ pub use plan::{PlanView, PlannedPotView, WhatIf, what_if};
 pub use pots::{PotView, Vessel, pots};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};
 pub use ready::{ReadyView, recoat_clock};
-pub use set::{FlowCurve, FlowMark, FlowPoint, Modelled, Preset, PressureShare, SetAdvice, SetView, Try};
+pub use set::{
+    FlowCurve, FlowMark, FlowPoint, GuideStep, Modelled, OtherPiece, PatternView, Preset, PressureShare, SetAdvice, SetView,
+    StepSetting, Try,
+};
 pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 
 use super::check::Writer;
@@ -141,7 +144,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         cautions: cautions(record),
         ready: ready::ready(record, &holds, now, prefs),
         mix: mix::mix(record, now, prefs),
-        set: set::set(record, now, prefs),
+        set: set::set(record, viewer, now),
         close: close::close(record, viewer, now),
         next: next(id, record, &holds, now, prefs),
         log: log::lines(record, prefs),

@@ -1,0 +1,199 @@
+//! The Set station: the rig as a line, tries of pressure and the stream each gave, what the model makes of them.
+
+mod advice;
+mod modelled;
+mod notes;
+mod presets;
+
+pub use advice::SetAdvice;
+pub use modelled::{FlowCurve, FlowMark, FlowPoint, Modelled, OtherPiece, PressureShare};
+pub use notes::StepSetting;
+pub use presets::Preset;
+
+use super::Viewer;
+use crate::atomizing::ladder::Pattern;
+use crate::batch::record::Record;
+use crate::care::looked_at;
+use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule};
+use crate::film::speed::{LapStart, usual_lap};
+use crate::quantity::{Kind, Shown, show};
+use crate::rigs::{LinePoint, Rig, RigKind, points};
+use jiff::Timestamp;
+use modelled::modelled;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// One try of the Set station.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Try {
+    pub entry: Uuid,
+    pub pot: Shown,
+    pub atomizing: Option<Shown>,
+    pub stream: Option<Shown>,
+    /// What the model expected at this pressure.
+    pub expected: Option<Shown>,
+    pub pattern: Option<String>,
+    pub word: String,
+    /// The step of the coat it was for.
+    pub step: Option<String>,
+    /// What the pot's transmitter read then.
+    pub gauge: Option<Shown>,
+    /// A picture of the pattern, by its hash.
+    pub photo: Option<String>,
+    /// The stream of this try, for the picture.
+    pub arc: Vec<ArcPoint>,
+}
+
+/// A step of the stream test.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct GuideStep {
+    pub id: String,
+    pub word: String,
+    pub done_at: Option<Timestamp>,
+    pub done_by: Option<String>,
+}
+
+/// A pattern to choose.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PatternView {
+    pub pattern: Pattern,
+    pub word: String,
+}
+
+/// The Set station.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct SetView {
+    /// Area of the part, for the time a coat takes.
+    pub area_m2: f64,
+    /// The rig chosen.
+    pub rig: Option<Uuid>,
+    pub rig_name: Option<String>,
+    pub rig_kind: Option<RigKind>,
+    /// The rig drawn as a line.
+    pub points: Vec<LinePoint>,
+    /// What is short of the rig.
+    pub troubles: Vec<String>,
+    /// Tries, oldest first.
+    pub tries: Vec<Try>,
+    /// The last stream seen.
+    pub stream: Option<Stream>,
+    /// The school's band, in words.
+    pub school: String,
+    /// The band, for the picture before any stream is seen.
+    pub band_lo_mm: f64,
+    pub band_hi_mm: f64,
+    /// Marks of the rule under the stream, in the reader's unit.
+    pub rule: Vec<RuleMark>,
+    /// Unit of the rule.
+    pub rule_unit: String,
+    pub modelled: Option<Modelled>,
+    pub advice: Option<SetAdvice>,
+    /// What wants saying of pressures and air.
+    pub notes: Vec<String>,
+    /// “Set the wall to”, where the air was read at the gun.
+    pub wall: Option<String>,
+    /// Last good set-ups, newest first.
+    pub presets: Vec<Preset>,
+    /// What was set for each step of the coat.
+    pub steps: Vec<StepSetting>,
+    /// The steps of the stream test, in order, ticked since the rig was chosen.
+    pub guide: Vec<GuideStep>,
+    /// What a pattern is chosen from.
+    pub patterns: Vec<PatternView>,
+    /// Where the sums of gun speed start from.
+    pub lap: LapStart,
+    /// How today differs from the last good one, and why that may be.
+    pub drift: Option<String>,
+    /// It climbs the pattern ladder instead of a stream.
+    pub ladder: bool,
+}
+
+pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
+    let prefs = viewer.writer.prefs;
+    let bend_mm = record.bend_mm(viewer.writer.id);
+    let school = record.aim().map(|b| b.sheet.stream).unwrap_or_default();
+    let (lo, hi) = school.band_mm();
+    let (rule, rule_unit) = rule(prefs);
+    let rig = record.rig();
+    let line = rig.and_then(Rig::line);
+    let paint = record.paint(now);
+    let last = record.set_ups.last();
+    let climbs = rig.is_some_and(|r| matches!(r.kind, RigKind::Airless | RigKind::GelCoatMachine));
+    // With the paint as it was then: a pot that aged since pushed more.
+    let expected = |kpa: f64, at| line.zip(record.paint(at)).map(|(l, p)| l.at(&p.fluid, kpa).stream_mm(bend_mm));
+    let tries = record
+        .set_ups
+        .iter()
+        .map(|s| Try {
+            entry: s.entry,
+            pot: show(s.it.pot_kpa, Kind::Pressure, prefs),
+            atomizing: s.it.atomizing_kpa.map(|p| show(p, Kind::Pressure, prefs)),
+            stream: s.it.stream_mm.map(|mm| show(mm, Kind::Length, prefs)),
+            expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, Kind::Length, prefs)),
+            pattern: s.it.pattern.map(|p| p.word().into()),
+            word: s.it.stream_mm.map_or(String::new(), |mm| judge_stream(school, mm, prefs).level.word),
+            step: s.it.step.map(|step| step.word().into()),
+            gauge: s.it.gauge_pot_kpa.map(|p| show(p, Kind::Pressure, prefs)),
+            photo: s.it.photo.as_ref().map(|p| p.sha256.clone()),
+            arc: s.it.stream_mm.map(arc).unwrap_or_default(),
+        })
+        .collect();
+    let known = line.zip(paint);
+    let advice =
+        if climbs { advice::climb(record, rig, prefs) } else { advice::stream(record, school, known, rig, bend_mm, prefs) };
+    let at_kpa = last.map(|s| s.it.pot_kpa).filter(|kpa| *kpa > 0.0);
+    let modelled = known.zip(rig).map(|((l, p), rig)| modelled((&l, &p), rig, school, at_kpa, bend_mm, prefs));
+    let drops = known.zip(at_kpa).map(|((l, p), kpa)| l.at(&p.fluid, kpa));
+    let flow = modelled.as_ref().map(|m| m.flow.text.clone());
+    let lap = usual_lap(rig.map(|r| r.class), flow, record.wet_aim_um(), prefs);
+    SetView {
+        area_m2: record.aim().map_or(0.0, |b| b.area_m2),
+        rig: record.rig.as_ref().map(|r| r.it.rig),
+        rig_name: rig.map(|r| r.name.clone()),
+        rig_kind: rig.map(|r| r.kind),
+        points: rig.map(|r| points(r, drops.as_ref(), prefs)).unwrap_or_default(),
+        troubles: rig.map(|r| r.troubles(prefs)).unwrap_or_default(),
+        tries,
+        stream: last.and_then(|s| s.it.stream_mm).map(|mm| judge_stream(school, mm, prefs)),
+        school: format!("{} to {}", show(lo, Kind::Length, prefs).figure, show(hi, Kind::Length, prefs).text),
+        band_lo_mm: lo,
+        band_hi_mm: hi,
+        rule,
+        rule_unit,
+        lap,
+        modelled,
+        advice,
+        notes: notes::notes(record, known, prefs),
+        wall: notes::wall(record, prefs),
+        presets: presets::presets(record, prefs),
+        drift: presets::drift(record, now, prefs),
+        steps: notes::steps(record, prefs),
+        guide: guide(record),
+        patterns: patterns(climbs),
+        ladder: climbs,
+    }
+}
+
+/// The steps of this rig's stream test; ticked since the rig was chosen.
+fn guide(record: &Record) -> Vec<GuideStep> {
+    let kind = record.rig().map_or(RigKind::Pot, |r| r.kind);
+    let since = record.rig.as_ref().map(|r| r.seq);
+    let ticked = |id: &str| record.set_steps.iter().rev().find(|s| s.it.step == id && since.is_none_or(|seq| s.seq > seq));
+    looked_at(kind)
+        .iter()
+        .map(|(id, word)| {
+            let done = ticked(id);
+            GuideStep { id: (*id).into(), word: (*word).into(), done_at: done.map(|d| d.at), done_by: done.map(|d| d.by.clone()) }
+        })
+        .collect()
+}
+
+fn patterns(climbs: bool) -> Vec<PatternView> {
+    let of: &[Pattern] = if climbs { &Pattern::LADDER } else { &Pattern::FAN };
+    of.iter().map(|p| PatternView { pattern: *p, word: p.word().into() }).collect()
+}

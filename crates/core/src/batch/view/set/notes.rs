@@ -1,0 +1,158 @@
+//! What wants saying of pressures, air, texture and transmitters; what the wall is to be set to.
+
+use crate::atomizing::classes::{AirRead, ReadAt, air_notes};
+use crate::atomizing::texture;
+use crate::batch::record::Record;
+use crate::batch::set_up::{CoatStep, KnownFrom, Paint, SetUp};
+use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, smallest_nozzle_mm};
+use crate::delivery::{BEND_MM, FluidLine};
+use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::rigs::{Rig, RigKind, disagree};
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// Supply over a regulated pressure so that change-over does not pulse the fan: the trade's 10 psi at the least.
+const SUPPLY_OVER_KPA: f64 = 68.947_572_931_683_6;
+
+/// Everything, worst first.
+pub(super) fn notes(record: &Record, known: Option<(FluidLine, Paint)>, prefs: Prefs) -> Vec<String> {
+    let Some(last) = record.set_ups.last().map(|s| &s.it) else { return Vec::new() };
+    let mut found = Vec::new();
+    if let Some(read) = last.gauge_pot_kpa {
+        found.extend(disagree(last.pot_kpa, read, prefs));
+    }
+    if let Some(rig) = record.rig() {
+        found.extend(air(rig, last, prefs));
+        if let Some((line, paint)) = known {
+            found.extend(pressure(rig, last, &line, &paint, prefs));
+        }
+    }
+    if let (Some((line, paint)), Some(mm)) = (known, last.stream_mm.filter(|mm| *mm > 0.0))
+        && paint.from == KnownFrom::Catch
+    {
+        let speed = line.at(&paint.fluid, last.pot_kpa).speed_m_s;
+        if speed > 0.0 {
+            let bend = show(crate::delivery::calibrate::bend_mm(mm, speed), Kind::Length, prefs).text;
+            let usual = show(BEND_MM, Kind::Length, prefs).text;
+            found.push(format!(
+                "With the flow caught, this gun and this eye call it bent at {bend} of fall (usually {usual}): the next stream is reckoned with that."
+            ));
+        }
+    }
+    if let Some(grit) = last.texture_grit_count {
+        found.push(texture::judge(grit, last.looked_after_s).into());
+    }
+    found
+}
+
+/// Of the air: the class, the printed limit, the supply, catalyst air, a fixed gun.
+fn air(rig: &Rig, last: &SetUp, prefs: Prefs) -> Vec<String> {
+    let say = |v: f64| show(v, Kind::Pressure, prefs).text;
+    let mut found = Vec::new();
+    if let Some(kpa) = last.atomizing_kpa {
+        let read = AirRead { kpa, at: last.air_at, how: last.air_how, printed_kpa: rig.printed_air_kpa };
+        found.extend(air_notes(rig.class, read, prefs));
+        if let Some(supply) = rig.supply_kpa.filter(|s| *s < kpa + SUPPLY_OVER_KPA) {
+            found.push(format!(
+                "The supply of {} is hardly over what the regulator gives: the fan will pulse when anything else draws air.",
+                say(supply)
+            ));
+        }
+        if rig.fixed_air {
+            found.push("This gun's air is fixed: finer is got by less fluid, the needle in by a quarter turn.".into());
+        }
+    }
+    if let Some(kpa) = last.catalyst_kpa.filter(|_| rig.kind == RigKind::GelCoatMachine) {
+        let (lo, hi, long) = rig.ladder.catalyst_air_kpa();
+        if kpa < lo * (1.0 - 1e-9) {
+            found.push(format!("Catalyst air under {}: droplets, dimples, blisters.", say(lo)));
+        } else if kpa > long * (1.0 + 1e-9) {
+            found.push(format!("Catalyst air over {}: fog, and large pits.", say(long)));
+        } else if kpa > hi * (1.0 + 1e-9) {
+            found.push(format!("Catalyst air over {} is for long hoses only.", say(hi)));
+        }
+    }
+    found
+}
+
+/// Of the fluid pressure: too much for the nozzle, or for anything.
+fn pressure(rig: &Rig, last: &SetUp, line: &FluidLine, paint: &Paint, prefs: Prefs) -> Option<String> {
+    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    if last.pot_kpa > LOOK_FROM_KPA * (1.0 + 1e-9) {
+        return Some(format!(
+            "Past {} look for a small nozzle, a thin hose, a leak or a clog before more pressure.",
+            say(LOOK_FROM_KPA, Kind::Pressure)
+        ));
+    }
+    if last.pot_kpa <= FINE_MOST_KPA * (1.0 + 1e-9) || rig.class.is_high_pressure() {
+        return None;
+    }
+    let fine = say(FINE_MOST_KPA, Kind::Pressure);
+    let flow = line.at(&paint.fluid, last.pot_kpa).flow_ml_min;
+    let larger = smallest_nozzle_mm(line, &paint.fluid, &rig.spare_mm, flow, FINE_MOST_KPA);
+    let take = larger
+        .map_or("Take a larger one.".into(), |mm| format!("{} at hand gives the same at {fine} or less.", say(mm, Kind::Length)));
+    Some(format!("Over {fine} on a fine-finish gun its nozzle is too small. {take}"))
+}
+
+/// What the wall is to be set to for the air wanted at the gun.
+pub(super) fn wall(record: &Record, prefs: Prefs) -> Option<String> {
+    let rig = record.rig()?;
+    let (hose, nl_min) = rig.air()?;
+    let wanted = record.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
+    let say = |v: f64| show(v, Kind::Pressure, prefs).text;
+    match wanted {
+        Some((kpa, Some(ReadAt::Wall))) => Some(match hose.at_gun_kpa(kpa, nl_min) {
+            Ok(gun) => format!("{} at the wall leaves {} at the gun: the hose costs {}.", say(kpa), say(gun), say(kpa - gun)),
+            Err(r) => r.text,
+        }),
+        wanted => {
+            let kpa = wanted.map(|(kpa, _)| kpa).or(rig.class.air().map(|a| a.start_kpa))?;
+            Some(match hose.at_wall_kpa(kpa, nl_min) {
+                Ok(wall) => {
+                    format!("Set the wall to {} for {} at the gun: the hose costs {}.", say(wall), say(kpa), say(wall - kpa))
+                }
+                Err(r) => r.text,
+            })
+        }
+    }
+}
+
+/// What was set last for a step of the coat.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct StepSetting {
+    pub step: CoatStep,
+    pub word: String,
+    pub pot: Shown,
+    pub atomizing: Option<Shown>,
+    /// Its fluid pressure is another than that of the first step: it should be the same.
+    pub other_fluid: bool,
+}
+
+/// Fluid pressures of two steps this far apart are two pressures; a gauge shows no less. Half a psi; from memory.
+const SAME_KPA: f64 = 3.447_378_646_584_18;
+
+/// The settings of each step, in the order they were first set. The fluid pressure stays, the air changes.
+pub(super) fn steps(record: &Record, prefs: Prefs) -> Vec<StepSetting> {
+    let mut order: Vec<CoatStep> = Vec::new();
+    for step in record.set_ups.iter().filter_map(|s| s.it.step) {
+        if !order.contains(&step) {
+            order.push(step);
+        }
+    }
+    let newest = |step: CoatStep| record.set_ups.iter().rev().find(|s| s.it.step == Some(step)).map(|s| &s.it);
+    let first = order.first().and_then(|s| newest(*s)).map(|s| s.pot_kpa);
+    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
+    let one = |step: CoatStep| {
+        let s = newest(step)?;
+        Some(StepSetting {
+            step,
+            word: step.word().into(),
+            pot: say(s.pot_kpa),
+            atomizing: s.atomizing_kpa.map(say),
+            other_fluid: first.is_some_and(|kpa| (kpa - s.pot_kpa).abs() > SAME_KPA),
+        })
+    };
+    order.into_iter().filter_map(one).collect()
+}

@@ -1,0 +1,118 @@
+//! Last good set-ups beside today's, on levels; what it may mean that today wants more.
+
+use crate::batch::record::Record;
+use crate::batch::set_up::SetUp;
+use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::rigs::Rig;
+use crate::schedule::GoodSetUp;
+use crate::verdict::{Level, Measured, Tolerance};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// A set-up that was good, of the same product and rig.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct Preset {
+    pub number: i64,
+    pub pot: Shown,
+    pub atomizing: Option<Shown>,
+    pub stream: Option<Shown>,
+    pub temperature: Option<Shown>,
+    /// The fitted nozzle or tip is another than today's.
+    pub other_nozzle: bool,
+    /// Today's figures on the levels of this one.
+    pub levels: Vec<Level>,
+}
+
+/// More than the last good one by so much of it is a sign; from memory.
+const DRIFT: f64 = 0.15;
+/// Half a division of a common gauge, half a psi; from memory.
+const GAUGE_KPA: f64 = 3.447_378_646_584_18;
+
+fn same_nozzle(rig: &Rig, good: &GoodSetUp) -> bool {
+    rig.nozzle_mm == good.nozzle_mm && rig.tip_code == good.tip_code
+}
+
+/// Today's pressure between the drift either side of a good one.
+fn beside(label: &str, today_kpa: f64, good_kpa: f64, prefs: Prefs) -> Level {
+    let tol = Tolerance::between(good_kpa * (1.0 - DRIFT), good_kpa * (1.0 + DRIFT));
+    let level = Level::draw(label, Measured::pm(today_kpa, GAUGE_KPA), tol, good_kpa, Kind::Pressure, prefs);
+    // The drift is itself the guard: the gauge's error is drawn and not judged.
+    let level = level.judged_by_reading(tol, today_kpa);
+    let word = match tol.judge(Measured::pm(today_kpa, 0.0)) {
+        crate::verdict::Verdict::In => "as then",
+        crate::verdict::Verdict::Low => "less than then",
+        crate::verdict::Verdict::High | crate::verdict::Verdict::CannotTell => "more than then",
+    };
+    Level { word: word.into(), ..level }
+}
+
+fn levels(today: Option<&SetUp>, good: &GoodSetUp, prefs: Prefs) -> Vec<Level> {
+    let Some(today) = today else { return Vec::new() };
+    let pot = Some(beside("Fluid", today.pot_kpa, good.pot_kpa, prefs));
+    let air = today.atomizing_kpa.zip(good.atomizing_kpa).map(|(now, then)| beside("Air", now, then, prefs));
+    [pot, air].into_iter().flatten().collect()
+}
+
+/// The last good ones, newest first.
+pub(super) fn presets(record: &Record, prefs: Prefs) -> Vec<Preset> {
+    let rig = record.rig();
+    let today = record.set_ups.last().map(|s| &s.it);
+    let say = |v: f64, k: Kind| show(v, k, prefs);
+    let one = |g: &GoodSetUp| {
+        let other_nozzle = rig.is_some_and(|r| !same_nozzle(r, g));
+        Preset {
+            number: g.number,
+            pot: say(g.pot_kpa, Kind::Pressure),
+            atomizing: g.atomizing_kpa.map(|v| say(v, Kind::Pressure)),
+            stream: g.stream_mm.map(|v| say(v, Kind::Length)),
+            temperature: g.temp_c.map(|v| say(v, Kind::Temperature)),
+            other_nozzle,
+            // Through another nozzle the pressures say nothing of each other.
+            levels: if other_nozzle { Vec::new() } else { levels(today, g, prefs) },
+        }
+    };
+    record.beside.last_good.iter().map(one).collect()
+}
+
+/// How today's pressure differs from the last good one of the same product and nozzle, with causes in order.
+pub(super) fn drift(record: &Record, now: Timestamp, prefs: Prefs) -> Option<String> {
+    let rig = record.rig()?;
+    let last = record.set_ups.last()?;
+    let good = record.beside.last_good.iter().find(|g| same_nozzle(rig, g))?;
+    let more = last.it.pot_kpa - good.pot_kpa;
+    if more.abs() <= DRIFT * good.pot_kpa {
+        return None;
+    }
+    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    if more < 0.0 {
+        return Some(format!(
+            "{} less than last time (batch {:04}): thinner or warmer paint, a worn nozzle, or a gauge that sticks.",
+            say(-more, Kind::Pressure),
+            good.number
+        ));
+    }
+    let paint = record.paint(now);
+    let colder = paint.zip(good.temp_c).is_some_and(|(p, was)| p.temp_c < was - 2.0);
+    let older = paint.is_some_and(|p| p.age > 0.3);
+    let mut causes = Vec::new();
+    if older {
+        causes.push("the pot is well into its life");
+    }
+    if colder {
+        causes.push("the paint is colder than then");
+    }
+    causes.push("a clog in nozzle, strainer or tube");
+    if !colder {
+        causes.push("thicker paint than then");
+    }
+    causes.push("a kinked hose");
+    Some(format!(
+        "{} more than last time (batch {:04}, {}). Look, in this order: {}.",
+        say(more, Kind::Pressure),
+        good.number,
+        say(good.pot_kpa, Kind::Pressure),
+        causes.join("; ")
+    ))
+}
