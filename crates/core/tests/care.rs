@@ -189,7 +189,8 @@ fn pieces_bring_their_figures_and_no_others() {
     assert_eq!(field(PieceKind::Nozzle, json!({ "nozzle_mm": 1.8, "rating_kpa": 500.0 })), "rating_kpa");
     let hose = piece(PieceKind::FluidHose, json!({ "hose_bore_mm": 6.35, "hose_length_mm": 7620.0 })).unwrap();
     let gun = piece(PieceKind::Gun, json!({ "class": "hvlp", "air_nl_min": 340.0 })).unwrap();
-    let Value::Object(mut typed) = json!({ "name": "Pot", "kind": "pot", "hose_bore_mm": 12.7, "hose_since": "2020-01-01" }) else {
+    let Value::Object(mut typed) = json!({ "name": "Pot", "kind": "pot", "hose_bore_mm": 12.7, "hose_since": "2020-01-01" })
+    else {
         panic!("a map")
     };
     assemble(&mut typed, RigKind::Pot, &[hose, gun]).unwrap();

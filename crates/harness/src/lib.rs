@@ -50,7 +50,7 @@ impl Shop {
             scales: Scales::default(),
             version: VERSION.into(),
         };
-        demo::bring_up(&state).await.expect("the demo loads into an empty database");
+        Box::pin(demo::bring_up(&state)).await.expect("the demo loads into an empty database");
         Self::serve(state, "127.0.0.1:0", workers).await
     }
 
@@ -67,7 +67,7 @@ impl Shop {
     /// The crew goes through the lists of a batch, so that a test may look at what comes after.
     pub async fn make_ready(&self, book: &str) {
         let book = book.parse().expect("a book's id");
-        demo::make_ready(&self.state, book).await.expect("the lists can be gone through");
+        Box::pin(demo::make_ready(&self.state, book)).await.expect("the lists can be gone through");
     }
 
     /// Stops and starts again at the same address over the same database, with other settings, telling another version.

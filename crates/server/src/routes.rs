@@ -46,6 +46,7 @@ pub fn api(config: &mut ServiceConfig) {
             .service(rigs::book::append)
             .service(rigs::gauges::stream)
             .service(rigs::pieces::places)
+            .service(rigs::pieces::export)
             .service(rigs::pieces::list)
             .service(rigs::pieces::create)
             .service(rigs::pieces::change)

@@ -9,7 +9,8 @@ export function useLive(signedIn: boolean) {
     if (!signedIn) return;
     const readAgain = () =>
       client.invalidateQueries({
-        predicate: (q) => ["board", "batch", "records", "lots", "parts"].includes(String(q.queryKey[0])),
+        predicate: (q) =>
+          ["board", "batch", "records", "lots", "parts", "rigs"].includes(String(q.queryKey[0])),
       });
     let source: EventSource | null = null;
     const open = () => {

@@ -58,6 +58,19 @@ export const rigQuery = (id: string) =>
     queryKey: ["rigs", id],
     queryFn: () => ask(api.GET("/api/v1/rigs/{id}", { params: { path: { id } } })),
   });
+export const rigFormsQuery = queryOptions({
+  queryKey: ["rig-forms"],
+  queryFn: () => ask(api.GET("/api/v1/rig-places")),
+  staleTime: Infinity,
+});
+export const piecesQuery = queryOptions({
+  queryKey: ["rigs", "pieces"],
+  queryFn: () => ask(api.GET("/api/v1/pieces")),
+});
+export const tipsQuery = queryOptions({
+  queryKey: ["tips"],
+  queryFn: () => ask(api.GET("/api/v1/tips")),
+});
 export const scalesQuery = queryOptions({
   queryKey: ["scales"],
   queryFn: () => ask(api.GET("/api/v1/scales")),

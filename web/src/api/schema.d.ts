@@ -660,6 +660,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/pieces/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pieces as a table. */
+        get: operations["pieces_export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces/{id}": {
         parameters: {
             query?: never;
@@ -1487,23 +1504,44 @@ export interface components {
             lines: components["schemas"]["CardLine"][];
             title: string;
         };
+        /** @description An item as it stands. */
+        CareItemView: {
+            /**
+             * Format: date-time
+             * @description When and by whom it was done last.
+             */
+            done_at?: string | null;
+            done_by?: string | null;
+            due: boolean;
+            /** @description Why it may not be ticked now. */
+            held?: string | null;
+            id: string;
+            word: string;
+        };
         /**
          * @description How often.
          * @enum {string}
          */
         CareList: "new" | "each_use" | "daily" | "weekly";
+        /** @description A list as it stands. */
+        CareListView: {
+            due: number;
+            items: components["schemas"]["CareItemView"][];
+            list: components["schemas"]["CareList"];
+            word: string;
+        };
         /** @description How a rig stands. */
         CareView: {
             /** @description Steps done since it was put under pressure. */
             done: number;
-            flush: components["schemas"]["FlushView"][];
-            lists: components["schemas"]["ListView"][];
+            flush: components["schemas"]["FlushBy"][];
+            lists: components["schemas"]["CareListView"][];
             live?: components["schemas"]["Shown"] | null;
             /** @description The step next in order. */
             next?: string | null;
             /** @description Why nothing of it may be opened now. */
             open?: string | null;
-            steps: components["schemas"]["StepView"][];
+            steps: components["schemas"]["ShutStepView"][];
             /**
              * Format: date-time
              * @description Since when it is under pressure by the books.
@@ -2045,17 +2083,17 @@ export interface components {
             /** Format: double */
             ml_min: number;
         };
+        /** @description Solvent by a school. */
+        FlushBy: {
+            school: components["schemas"]["FlushSchool"];
+            volume: components["schemas"]["Shown"];
+            word: string;
+        };
         /**
          * @description A school of flushing. Both end when it comes out clear.
          * @enum {string}
          */
         FlushSchool: "quart" | "hose_volumes";
-        /** @description Solvent by a school. */
-        FlushView: {
-            school: components["schemas"]["FlushSchool"];
-            volume: components["schemas"]["Shown"];
-            word: string;
-        };
         /**
          * @description What the conditions allow.
          * @enum {string}
@@ -2072,7 +2110,14 @@ export interface components {
             /** @description The rig has transmitters. */
             fitted: boolean;
             gun?: components["schemas"]["Shown"] | null;
+            /** Format: double */
+            gun_part?: number | null;
             pot?: components["schemas"]["Shown"] | null;
+            /**
+             * Format: double
+             * @description Parts of what the rig bears, 0 to 1, for the picture.
+             */
+            pot_part?: number | null;
         };
         /** @description A set-up that was good: what stood at the end of Set in a signed batch. */
         GoodSetUp: {
@@ -2424,13 +2469,6 @@ export interface components {
             what: components["schemas"]["What"];
             /** @description When it applies. */
             when?: components["schemas"]["When"];
-        };
-        /** @description A list as it stands. */
-        ListView: {
-            due: number;
-            items: components["schemas"]["ItemView"][];
-            list: components["schemas"]["CareList"];
-            word: string;
         };
         /** @description The lists with their edition. */
         ListsView: {
@@ -2929,15 +2967,6 @@ export interface components {
             pattern: components["schemas"]["Pattern"];
             word: string;
         };
-        /** @description A piece: its kind, its name and the figures of it, by the field of the rig each one fills. */
-        Piece: {
-            /** @description Its figures. */
-            figures: Record<string, never>;
-            /** @description What it is. */
-            kind: components["schemas"]["PieceKind"];
-            /** @description Its name in the shop. */
-            name: string;
-        };
         /** @description The figures of a kind of piece. */
         PieceAsks: {
             asks: components["schemas"]["Asks"][];
@@ -2955,7 +2984,7 @@ export interface components {
             facts: string;
             /** Format: uuid */
             id: string;
-            piece: components["schemas"]["Piece"];
+            piece: components["schemas"]["RigPiece"];
             retired: boolean;
             /** @description Rigs it is fitted to. */
             rigs: string[];
@@ -3508,6 +3537,11 @@ export interface components {
             /** @description It has a valve to vent by. */
             vent_valve?: boolean;
         };
+        /** @description What a form asks for: the places of each kind of rig, the figures of each kind of piece. */
+        RigForms: {
+            pieces: components["schemas"]["PieceAsks"][];
+            rigs: components["schemas"]["RigPlaces"][];
+        };
         /**
          * @description What drives the fluid.
          * @enum {string}
@@ -3524,6 +3558,15 @@ export interface components {
             may_strike: boolean;
             struck: boolean;
             text: string;
+        };
+        /** @description A piece: its kind, its name and the figures of it, by the field of the rig each one fills. */
+        RigPiece: {
+            /** @description Its figures. */
+            figures: Record<string, never>;
+            /** @description What it is. */
+            kind: components["schemas"]["PieceKind"];
+            /** @description Its name in the shop. */
+            name: string;
         };
         /** @description The places of a kind of rig. */
         RigPlaces: {
@@ -4031,6 +4074,17 @@ export interface components {
             /** @description The unit alone. */
             unit: string;
         };
+        /** @description A step as it stands. */
+        ShutStepView: {
+            /** Format: date-time */
+            done_at?: string | null;
+            done_by?: string | null;
+            /** @description Why it is a stop now. */
+            held?: string | null;
+            id: string;
+            is: components["schemas"]["StepIs"];
+            word: string;
+        };
         /**
          * @description Which stream.
          * @enum {string}
@@ -4143,17 +4197,6 @@ export interface components {
             other_fluid: boolean;
             pot: components["schemas"]["Shown"];
             step: components["schemas"]["CoatStep"];
-            word: string;
-        };
-        /** @description A step as it stands. */
-        StepView: {
-            /** Format: date-time */
-            done_at?: string | null;
-            done_by?: string | null;
-            /** @description Why it is a stop now. */
-            held?: string | null;
-            id: string;
-            is: components["schemas"]["StepIs"];
             word: string;
         };
         /**
@@ -5917,6 +5960,26 @@ export interface operations {
             };
         };
     };
+    pieces_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description CSV */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+        };
+    };
     pieces_change: {
         parameters: {
             query?: never;
@@ -6217,7 +6280,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Places"];
+                    "application/json": components["schemas"]["RigForms"];
                 };
             };
         };

@@ -7,6 +7,7 @@ import type { Schemas } from "../api/client";
 import { useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
 import { shopTime, useElapsed } from "../ui/clock";
+import { ShutDown } from "../rigs/ShutDown";
 import { Level } from "../ui/Level";
 import { RecoatLine } from "../ui/RecoatLine";
 import type { StationProps } from "./station";
@@ -110,6 +111,12 @@ export function CloseStation({ view }: StationProps) {
         <Link to="/batches/$id/card" params={{ id: view.id }}>
           {close.acceptance ? "Open the signed card to print it" : "See the card as it stands"}
         </Link>
+        {view.set.rig && (
+          <>
+            <span className="label">Shut down {view.set.rig_name}</span>
+            <ShutDown rig={view.set.rig} solvent={view.flush_with} />
+          </>
+        )}
       </div>
       <div className="see">
         {close.recoat && (

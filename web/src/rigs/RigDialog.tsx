@@ -1,46 +1,62 @@
-// A rig's figures. What its kind does not have is not asked.
+// A rig put together: its kind, and for each place a piece of the shelf or figures of its own.
 import { TextField } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused, type Schemas } from "../api/client";
-import { at, useDebounced } from "../api/entry";
+import { at } from "../api/entry";
+import { piecesQuery, rigFormsQuery } from "../api/queries";
 import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
-import { CLASSES, KINDS } from "./words";
+import { bodyOf, Figure, textsOf, type Text } from "./Figure";
+import { KINDS } from "./words";
 
-type Text = Record<string, string>;
-const TICKS = [
-  ["two_regulators", "a regulator each for fluid and air"],
-  ["shut_off", "shut-off in the air line"],
-  ["vent_valve", "valve to vent by"],
-  ["agitator", "agitator"],
-  ["fixed_air", "its air cannot be set"],
-  ["internal_mix", "mixes inside its cap"],
-] as const;
+type Close = (id?: string) => void;
 
-export function RigDialog({ rig, close }: { rig: Schemas["RigView"] | null; close: (id?: string) => void }) {
+export function RigDialog({ rig, close }: { rig: Schemas["RigView"] | null; close: Close }) {
+  const forms = useQuery(rigFormsQuery).data;
+  const pieces = useQuery(piecesQuery).data;
+  if (!forms || !pieces) return null;
+  return <Dialog rig={rig} close={close} forms={forms} pieces={pieces.filter((p) => !p.retired)} />;
+}
+
+function Dialog(props: {
+  rig: Schemas["RigView"] | null;
+  close: Close;
+  forms: Schemas["RigForms"];
+  pieces: Schemas["PieceView"][];
+}) {
+  const { rig, forms, pieces, close } = props;
   const client = useQueryClient();
   const id = useRef(rig?.id ?? v7());
+  const all = forms.pieces.flatMap((p) => p.asks);
   const [form, setForm] = useState<Text>(() => ({
     name: rig?.rig.name ?? "",
     kind: rig?.rig.kind ?? "pot",
     gun: rig?.rig.gun ?? "",
-    class: rig?.rig.class ?? "conventional",
-    hose_since: rig?.rig.hose_since ?? "",
-    tip_code: rig?.rig.tip_code ?? "",
-    ...rig?.texts,
+    lift_mm: rig?.texts.lift_mm ?? "",
+    ...(rig ? textsOf(rig.rig, rig.texts, all) : { class: "conventional", ladder: "fives" }),
   }));
-  const [ticks, setTicks] = useState<Record<string, boolean>>(() =>
-    Object.fromEntries(TICKS.map(([k]) => [k, rig?.rig[k] ?? false])),
-  );
+  const [fitted, setFitted] = useState<Text>(() => ({ ...((rig?.rig.pieces ?? {}) as Text) }));
+  const [fresh, setFresh] = useState(rig?.rig.unflushed ?? false);
   const [retired, setRetired] = useState(rig?.retired ?? false);
-  const set = (name: string) => (v: string) => setForm((f) => ({ ...f, [name]: v }));
+  const set = (name: string, text: string) => setForm((f) => ({ ...f, [name]: text }));
+  const places = forms.rigs.find((r) => r.kind === form.kind)?.places ?? [];
+  const asksOf = (place: string) => forms.pieces.find((p) => p.kind === place);
+  const chosen = (place: string) => pieces.find((p) => p.id === fitted[place] && p.piece.kind === place);
   const save = useMutation({
     mutationFn: () => {
-      const body = { id: id.current, rig: { ...form, ...ticks }, retired } as never;
+      const own = places.filter((p) => !chosen(p)).flatMap((p) => asksOf(p)?.asks ?? []);
+      const wanted = ["name", "kind", "lift_mm", "gun", ...own.map((a) => a.field)];
+      const texts = Object.fromEntries(Object.entries(form).filter(([k]) => wanted.includes(k)));
+      const fit = Object.fromEntries(places.filter((p) => chosen(p)).map((p) => [p, fitted[p]]));
+      const body = {
+        id: id.current,
+        rig: { ...bodyOf(texts, own), pieces: fit, unflushed: fresh },
+        retired,
+      } as never;
       return rig
         ? ask(api.PUT("/api/v1/rigs/{id}", { params: { path: { id: rig.id } }, body }))
         : ask(api.POST("/api/v1/rigs", { body }));
@@ -50,38 +66,18 @@ export function RigDialog({ rig, close }: { rig: Schemas["RigView"] | null; clos
       close(id.current);
     },
   });
-  const code = useDebounced(form.tip_code?.trim() ?? "");
-  const tip = useQuery({
-    queryKey: ["tip", code],
-    queryFn: () => ask(api.GET("/api/v1/compute/tips/{code}", { params: { path: { code } } })),
-    enabled: code !== "",
-    retry: false,
-    gcTime: 0,
-  }).data;
   const refusals = save.error instanceof Refused ? save.error.problem.fields : [];
-  const field = (name: string, label: string, hint?: string) => (
-    <Field
-      name={name}
-      label={label}
-      value={form[name] ?? ""}
-      onChange={set(name)}
-      {...(hint ? { hint } : {})}
-      {...(at(name, refusals) ? { error: at(name, refusals) ?? "" } : {})}
-    />
-  );
-  const words = (name: string, label: string, hint = " ") => (
+  const words = (name: string, label: string) => (
     <TextField
       name={name}
       label={label}
       value={form[name] ?? ""}
-      onChange={(e) => set(name)(e.target.value)}
+      onChange={(e) => set(name, e.target.value)}
       error={Boolean(at(name, refusals))}
-      helperText={at(name, refusals) ?? hint}
+      helperText={at(name, refusals) ?? " "}
       slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
     />
   );
-  const vessel = form.kind === "pot" || form.kind === "twin_pots";
-  const tipped = form.kind === "airless" || form.kind === "gel_coat_machine";
   const named = save.error && refusals?.some((r) => r.field) ? null : save.error?.message;
   return (
     <FormDialog
@@ -98,57 +94,53 @@ export function RigDialog({ rig, close }: { rig: Schemas["RigView"] | null; clos
           name="kind"
           label="Driven by"
           value={form.kind ?? "pot"}
-          set={set("kind")}
+          set={(t) => set("kind", t)}
           options={KINDS}
           hint=" "
         />
-        {vessel && field("rating_kpa", "Vessel rated for", "on its plate")}
-        {vessel && field("relief_kpa", "Relief opens at", "its own valve")}
-        {vessel && field("fill_ml", "Filled to")}
-        {!vessel && form.kind !== "gun_cup" && field("pump_most_kpa", "Pump gives at most")}
-        {form.kind !== "gun_cup" && field("hose_bore_mm", "Hose bore")}
-        {form.kind !== "gun_cup" && field("hose_length_mm", "Hose length")}
-        {form.kind !== "gun_cup" && words("hose_since", "Hose since", "as 2026-03-01")}
-        {form.kind !== "gun_cup" && field("lift_mm", "Gun above the pot")}
-        {words("gun", "Gun")}
-        <Choice
-          name="class"
-          label="Of the class"
-          value={form.class ?? ""}
-          set={set("class")}
-          options={CLASSES}
-          hint=" "
-        />
-        {!tipped && field("nozzle_mm", "Nozzle fitted")}
-        {!tipped && field("spare_mm", "Nozzles at hand", "apart by a semicolon")}
-        {tipped &&
-          words(
-            "tip_code",
-            "Tip fitted",
-            tip
-              ? `${tip.angle.text}, fan ${tip.nominal_fan.text} (${tip.geometric_fan.text} by geometry), hole ${tip.hole.text}`
-              : "as 517",
-          )}
-        {field("printed_air_kpa", "Air printed on it", "at most")}
-        {field("air_nl_min", "Air it takes")}
-        {field("air_bore_mm", "Air hose bore")}
-        {field("air_length_mm", "Air hose length")}
-        {field("supply_kpa", "Supply stands at")}
-        {field("compressor_nl_min", "Compressor gives")}
-      </div>
-      <div className="wrap">
-        {TICKS.map(([key, word]) => (
-          <Check
-            key={key}
-            name={key}
-            word={word}
-            on={ticks[key] ?? false}
-            set={(on) => setTicks((t) => ({ ...t, [key]: on }))}
+        {places.includes("fluid_hose") && (
+          <Field
+            name="lift_mm"
+            label="Gun above the pot"
+            value={form.lift_mm ?? ""}
+            onChange={(t) => set("lift_mm", t)}
+            {...(at("lift_mm", refusals) ? { error: at("lift_mm", refusals) ?? "" } : {})}
           />
-        ))}
+        )}
+      </div>
+      {places.map((place) => {
+        const kind = asksOf(place);
+        const shelf = pieces.filter((p) => p.piece.kind === place);
+        const here = chosen(place);
+        return (
+          <fieldset key={place} className="place">
+            <legend>{kind?.word}</legend>
+            {shelf.length > 0 && (
+              <Choice
+                name={`piece-${place}`}
+                label="Which"
+                value={here?.id ?? ""}
+                set={(t) => setFitted((f) => ({ ...f, [place]: t }))}
+                options={[["", "figures of its own"], ...shelf.map((p) => [p.id, p.piece.name] as const)]}
+                error={at(`pieces.${place}`, refusals) ?? undefined}
+                hint={here?.facts ?? " "}
+              />
+            )}
+            {!here && (
+              <div className="fields">
+                {place === "gun" && words("gun", "Gun")}
+                {kind?.asks.map((a) => (
+                  <Figure key={a.field} asks={a} form={form} set={set} refusals={refusals} />
+                ))}
+              </div>
+            )}
+          </fieldset>
+        );
+      })}
+      <div className="wrap">
+        <Check name="unflushed" word="new: flushed before its first paint" on={fresh} set={setFresh} />
         {rig && <Check name="retired" word="not used any more" on={retired} set={setRetired} />}
       </div>
-      {at("shut_off", refusals) && <p className="refusal">{at("shut_off", refusals)}</p>}
       {named && <p className="refusal">{named}</p>}
     </FormDialog>
   );

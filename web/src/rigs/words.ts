@@ -36,15 +36,11 @@ const CUP: Record<string, string> = {
   iso5: "ISO 5 mm",
   iso6: "ISO 6 mm",
 };
-const PATTERN: Record<string, string> = {
-  round_fingers: "round, with fingers",
-  oval_fingers: "oval, fingers at its ends",
-  heavy_ends: "full, heavy ends",
-  even: "even oval",
-  fog: "even, fogging",
-  lopsided: "heavier on one side",
+const LADDER: Record<Schemas["LadderSchool"], string> = {
+  fives: "in small steps from the second rung",
+  tens: "in even steps",
 };
 export const KINDS: Option[] = Object.entries(KIND);
 export const CLASSES: Option[] = Object.entries(CLASS);
 export const CUPS: Option[] = Object.entries(CUP);
-export const PATTERNS = Object.entries(PATTERN);
+export const LADDERS: Option[] = Object.entries(LADDER);

@@ -23,10 +23,10 @@ export function CatchFlow({ view }: StationProps) {
   const ready =
     form.pot_kpa.trim() && form.caught_watch_s.trim() && (form.caught_g.trim() || form.caught_ml.trim());
   const dry = useDry(view.id, "flow_catch", ready ? filled : null);
-  const cupPayload = last && cup.run_cup_s.trim() ? { pot_kpa: last.pot.text, ...cup } : null;
-  const cupDry = useDry(view.id, "set_up", cupPayload);
+  const cupPayload = cup.run_cup_s.trim() ? cup : null;
+  const cupDry = useDry(view.id, "cup_run", cupPayload);
   const refusals = refused?.fields ?? dry?.refusals;
-  const seen = dry?.view?.set.modelled ?? view.set.modelled;
+  const seen = dry?.view?.set.modelled ?? cupDry?.view?.set.modelled ?? view.set.modelled;
   const field = (name: keyof Form, label: string, hint?: string) => (
     <Asked
       form={form}
@@ -95,15 +95,12 @@ export function CatchFlow({ view }: StationProps) {
             disabled={!cupPayload || busy || Boolean(cupError)}
             onClick={() =>
               cupPayload &&
-              void write("set_up", cupPayload).then((ok) => ok && setCup((c) => ({ ...c, run_cup_s: "" })))
+              void write("cup_run", cupPayload).then((ok) => ok && setCup((c) => ({ ...c, run_cup_s: "" })))
             }
           >
             Take it
           </Button>
         </div>
-        {!last && cup.run_cup_s.trim() && (
-          <p className="slate">A cup goes with a try: take a pressure first.</p>
-        )}
       </form>
       <div className="see">
         {seen ? (

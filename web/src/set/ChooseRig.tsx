@@ -8,19 +8,7 @@ import { rigsQuery } from "../api/queries";
 import type { StationProps } from "../batch/station";
 import { RigLine } from "../rigs/RigLine";
 import { Choice } from "../ui/Choice";
-
-const POT = [
-  "Gauge looked at first: a pot can hold pressure with its hose off.",
-  "All regulators backed off before the air goes on.",
-  "Pot up slowly; listen for leaks.",
-  "Atomizing air off. Trigger into a bonded pail until solvent and air are out.",
-  "More to prime is fine; then back off and vent, or nothing falls.",
-];
-const PUMP = [
-  "Trigger lock on while anything is fitted. Gauge looked at first.",
-  "Pressure up slowly from nothing; listen for leaks. No hand before the tip.",
-  "Trigger into a bonded pail until solvent and air are out.",
-];
+import { Guide } from "./Guide";
 
 export function ChooseRig({ view, chosen }: StationProps & { chosen: () => void }) {
   const rigs = useQuery(rigsQuery).data?.filter((r) => !r.retired);
@@ -28,7 +16,6 @@ export function ChooseRig({ view, chosen }: StationProps & { chosen: () => void 
   const [rig, setRig] = useState("");
   const here = rig || view.set.rig || rigs?.[0]?.id || "";
   const seen = rigs?.find((r) => r.id === here);
-  const high = seen && ["airless", "gel_coat_machine", "pump"].includes(seen.rig.kind);
   return (
     <>
       <form
@@ -65,12 +52,12 @@ export function ChooseRig({ view, chosen }: StationProps & { chosen: () => void 
           </div>
         )}
         {refused && <p className="refusal">{refused.detail}</p>}
-        <span className="label">Before any pressure</span>
-        <ol className="before">
-          {(high ? PUMP : POT).map((t) => (
-            <li key={t}>{t}</li>
-          ))}
-        </ol>
+        {here === view.set.rig && (
+          <>
+            <span className="label">Before any pressure, and up to the stream</span>
+            <Guide view={view} />
+          </>
+        )}
       </form>
       <div className="see">
         {seen && <RigLine points={here === view.set.rig ? view.set.points : seen.points} brief />}

@@ -15,16 +15,16 @@ const PROFILES = [
 ] as const;
 
 export function GunSpeed({ view }: StationProps) {
-  const flow = view.set.modelled?.flow.text ?? "";
+  const start = view.set.lap;
   const [form, setForm] = useState({
-    flow_ml_min: flow,
-    fan_mm: "12 in",
-    overlap_pct: "50",
+    flow_ml_min: start.flow ?? "",
+    fan_mm: start.fan,
+    overlap_pct: start.overlap,
     gun_speed_m_s: "",
-    wet_um: view.wet.text,
-    transfer_pct: "65",
+    wet_um: start.wet,
+    transfer_pct: start.transfer,
   });
-  const [profile, setProfile] = useState<Schemas["FanProfile"]>("fading");
+  const [profile, setProfile] = useState<Schemas["FanProfile"]>(start.profile);
   const lap = Object.fromEntries(Object.entries(form).filter(([, v]) => v.trim() !== ""));
   const text = useDebounced(JSON.stringify({ lap, profile }));
   const solved = useQuery({

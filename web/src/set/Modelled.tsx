@@ -76,7 +76,32 @@ export function Modelled({ modelled }: { modelled: Schemas["Modelled"] }) {
         </text>
       </svg>
       <Reckoned modelled={modelled} />
+      {modelled.rough && (
+        <p className="word-tell">Where smooth and turbulent flow join: what is reckoned here is rough.</p>
+      )}
+      <Others word="The same flow through another nozzle" of={modelled.nozzles} />
+      <Others word="Through another hose" of={modelled.hoses} />
       <WorkingSheet working={modelled.working} last={1} />
+    </div>
+  );
+}
+
+/** Which nozzle, which hose: the pressure the same flow takes, as bars; the fitted one filled. */
+function Others({ word, of }: { word: string; of: Schemas["OtherPiece"][] }) {
+  return (
+    <div className="others">
+      <span className="label">{word}</span>
+      <ul>
+        {of.map((o) => (
+          <li key={o.size.text} className={o.fitted ? "now" : ""}>
+            <b className="mono nowrap">{o.size.text}</b>
+            <span className="mono nowrap">{o.kpa.text}</span>
+            <span className={`small ${o.too_small ? "word-tell" : "slate"}`}>
+              {o.fitted ? "fitted" : o.too_small ? "too small" : ""}
+            </span>
+          </li>
+        ))}
+      </ul>
     </div>
   );
 }

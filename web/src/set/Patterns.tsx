@@ -1,10 +1,18 @@
 // What the pattern on the paper looks like, drawn: chosen by looking, not by reading.
-import { PATTERNS } from "../rigs/words";
+import type { Schemas } from "../api/client";
 
-export function Patterns({ value, set }: { value: string; set: (pattern: string) => void }) {
+export function Patterns({
+  of,
+  value,
+  set,
+}: {
+  of: Schemas["PatternView"][];
+  value: string;
+  set: (pattern: string) => void;
+}) {
   return (
     <div className="patterns" role="radiogroup" aria-label="Pattern">
-      {PATTERNS.map(([key, word]) => (
+      {of.map(({ pattern: key, word }) => (
         <button
           key={key}
           type="button"
@@ -43,6 +51,13 @@ function Drawn({ pattern }: { pattern: string }) {
           <ellipse cx="30" cy="42" rx="14" ry="26" {...paint} />
           {fingers(14, -1)}
           {fingers(70, 1)}
+        </>
+      );
+    case "heavy_middle":
+      return (
+        <>
+          <ellipse cx="30" cy="42" rx="14" ry="38" {...paint} opacity="0.35" />
+          <ellipse cx="30" cy="42" rx="13" ry="15" {...paint} />
         </>
       );
     case "heavy_ends":

@@ -23,7 +23,7 @@ export function SetStation({ view }: StationProps) {
       {tab === "try" && <Tries view={view} toRig={() => setTab("rig")} />}
       {tab === "catch" && <CatchFlow view={view} />}
       {tab === "speed" && <GunSpeed view={view} />}
-      {tab === "rig" && <ChooseRig view={view} chosen={() => setTab("try")} />}
+      {tab === "rig" && <ChooseRig view={view} chosen={() => setTab("rig")} />}
     </>
   );
 }

@@ -1,16 +1,21 @@
-// A try of pressure: what to set next, what was seen, what the model makes of it.
+// A try of pressure: what to set next, what was seen, what the transmitters read, what the model makes of it.
 import { Button } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useDry, useWrite } from "../api/entry";
 import type { StationProps } from "../batch/station";
-import { Choice } from "../ui/Choice";
+import { LiveGauges, useGauges } from "../rigs/LiveGauges";
 import { Asked } from "../ui/Asked";
+import { FileField } from "../ui/FileField";
+import { Choice } from "../ui/Choice";
 import { Level } from "../ui/Level";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { Reckoned } from "./Modelled";
 import { Patterns } from "./Patterns";
+import { Presets } from "./Presets";
 import { StreamPicture } from "./StreamPicture";
+import { TryTable } from "./TryTable";
+import { CAP, HOW, READ_AT, STEPS } from "./words";
 
 const EMPTY = {
   pot_kpa: "",
@@ -20,35 +25,41 @@ const EMPTY = {
   air_at: "",
   air_how: "",
   pattern: "",
+  cap: "",
+  step: "",
+  fan_turns_count: "",
+  needle_turns_count: "",
+  refine_turns_count: "",
+  texture_grit_count: "",
+  looked_after_s: "",
 };
 type Form = typeof EMPTY;
-const AT = [
-  ["", "not said"],
-  ["gun", "at the gun"],
-  ["hose", "at the hose"],
-  ["wall", "at the wall"],
-] as const;
-const HOW = [
-  ["", "not said"],
-  ["pulled", "trigger pulled"],
-  ["air_stage", "air stage, fluid shut"],
-  ["closed", "trigger closed"],
-] as const;
-
-/** What is empty is left out. */
-const given = (form: Form) => Object.fromEntries(Object.entries(form).filter(([, v]) => v.trim() !== ""));
+/** What the next try begins with: the air is read where and how it was read before. */
+const kept = (f: Form): Form => ({ ...EMPTY, air_at: f.air_at, air_how: f.air_how });
 
 export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
   const [form, setForm] = useState<Form>(EMPTY);
+  const [more, setMore] = useState(false);
+  const [photo, setPhoto] = useState<Schemas["Attached"] | null>(null);
   const { write, busy, refused } = useWrite(view.id);
+  const gauges = useGauges(view.set.rig);
   const ready = form.pot_kpa.trim() !== "";
-  const dry = useDry(view.id, "set_up", ready ? given(form) : null);
+  const air = form.atomizing_kpa.trim() !== "";
+  const payload = {
+    ...Object.fromEntries(
+      // Where and how the air was read goes with an air that was read.
+      Object.entries(form).filter(([k, v]) => v.trim() !== "" && (air || !k.startsWith("air_"))),
+    ),
+    ...(photo ? { photo } : {}),
+  };
+  const dry = useDry(view.id, "set_up", ready ? payload : null);
   const refusals = refused?.fields ?? dry?.refusals;
   const set = view.set;
   const typed = ready && (form.stream_mm.trim() !== "" || form.pattern !== "");
   const seen = (ready ? dry?.view?.set : undefined) ?? set;
   const stream = (typed ? seen.stream : set.stream) ?? null;
   const machine = set.rig_kind === "gel_coat_machine";
+  const fan = !set.ladder && air;
   const field = (name: keyof Form, label: string, hint?: string) => (
     <Asked
       form={form}
@@ -61,14 +72,29 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
       autoFocus={name === "pot_kpa"}
     />
   );
+  const choice = (name: keyof Form, label: string, options: readonly (readonly [string, string])[]) => (
+    <Choice
+      name={name}
+      label={label}
+      value={form[name]}
+      set={(v) => setForm((f) => ({ ...f, [name]: v }))}
+      options={options}
+      hint=" "
+    />
+  );
   const stop = dry?.refusals.find((r) => r.code === "over-rating");
+  const live = gauges?.pot;
   return (
     <>
       <form
         className="do"
         onSubmit={(e) => {
           e.preventDefault();
-          void write("set_up", given(form)).then((ok) => ok && setForm(EMPTY));
+          void write("set_up", payload).then((ok) => {
+            if (!ok) return;
+            setForm(kept);
+            setPhoto(null);
+          });
         }}
       >
         {set.advice && (
@@ -85,34 +111,49 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
         <div className="fields three">
           {field("pot_kpa", set.ladder ? "Pump pressure" : "Pot pressure")}
           {set.ladder
-            ? machine
-              ? field("catalyst_kpa", "Catalyst air")
-              : null
+            ? machine && field("catalyst_kpa", "Catalyst air")
             : field("stream_mm", "Stream", set.school)}
           {field("atomizing_kpa", set.ladder ? "Air at the gun" : "Atomizing", "after the stream")}
-          {form.atomizing_kpa.trim() !== "" && (
-            <>
-              <Choice
-                name="air_at"
-                label="Air read"
-                value={form.air_at}
-                set={(air_at) => setForm((f) => ({ ...f, air_at }))}
-                options={AT}
-                hint=" "
-              />
-              <Choice
-                name="air_how"
-                label="Read with"
-                value={form.air_how}
-                set={(air_how) => setForm((f) => ({ ...f, air_how }))}
-                options={HOW}
-                hint=" "
-              />
-            </>
-          )}
+          {air && choice("air_at", "Air read", READ_AT)}
+          {air && choice("air_how", "Read with", HOW)}
+          {(set.ladder || more) && field("refine_turns_count", "Refinement air", "turns, in quarters")}
         </div>
-        {set.ladder && (
-          <Patterns value={form.pattern} set={(pattern) => setForm((f) => ({ ...f, pattern }))} />
+        {live && (
+          <div className="gauge-line">
+            <LiveGauges gauges={gauges} small />
+            <Button
+              variant="outlined"
+              name="take-gauge"
+              onClick={() => setForm((f) => ({ ...f, pot_kpa: live.text }))}
+            >
+              Take {live.text}
+            </Button>
+          </div>
+        )}
+        {(set.ladder || fan) && (
+          <Patterns
+            of={set.patterns}
+            value={form.pattern}
+            set={(pattern) => setForm((f) => ({ ...f, pattern }))}
+          />
+        )}
+        {form.pattern === "lopsided" && choice("cap", "With the cap turned half round it", CAP)}
+        {more && (
+          <>
+            <div className="fields three">
+              {choice("step", "For the step", STEPS)}
+              {field("fan_turns_count", "Fan knob", "turns from shut")}
+              {field("needle_turns_count", "Needle", "turns from shut")}
+              {field("texture_grit_count", "Texture like grit", "waterborne, on paper")}
+              {field("looked_after_s", "Looked at after", "it levels late")}
+            </div>
+            <FileField
+              label="Picture of the pattern"
+              accept="image/png,image/jpeg"
+              taken={photo}
+              take={setPhoto}
+            />
+          </>
         )}
         {stream && !set.ladder && <Level level={stream.level} size="big" />}
         {stop && (
@@ -125,14 +166,18 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
           <Button type="submit" variant="contained" disabled={!ready || busy} name="take-try">
             Take this try
           </Button>
+          <Button variant="outlined" name="more-try" onClick={() => setMore((m) => !m)} aria-expanded={more}>
+            {more ? "Fewer settings" : "Step, knobs, picture"}
+          </Button>
           {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
         </div>
-        {(typed ? seen : set).notes.map((n) => (
+        {(typed || fan ? seen : set).notes.map((n) => (
           <p key={n} className="word-tell">
             {n}
           </p>
         ))}
         {set.drift && <p className="word-tell">{set.drift}</p>}
+        <Steps steps={set.steps} />
         <TryTable tries={set.tries} ladder={set.ladder} />
       </form>
       <div className="see">
@@ -153,7 +198,7 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
           </>
         )}
         {seen.wall && <p>{seen.wall}</p>}
-        <Presets presets={set.presets} />
+        <Presets presets={seen.presets} />
         {!seen.modelled && <WorkingSheet working={stream?.working} />}
         {!set.rig && (
           <p className="slate">
@@ -173,57 +218,31 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
   );
 }
 
-function TryTable({ tries, ladder }: { tries: Schemas["Try"][]; ladder: boolean }) {
-  if (tries.length === 0) return null;
+/** The steps of one coat: the fluid pressure stays, the air changes. */
+function Steps({ steps }: { steps: Schemas["StepSetting"][] }) {
+  if (steps.length === 0) return null;
   return (
     <table className="rows">
       <thead>
         <tr>
-          <th>Try</th>
-          <th className="num">{ladder ? "Pump" : "Pot"}</th>
-          <th className={ladder ? "" : "num"}>{ladder ? "Pattern" : "Stream"}</th>
-          {!ladder && <th className="num">Reckoned</th>}
+          <th>Step of the coat</th>
+          <th className="num">Fluid</th>
           <th className="num">Air</th>
-          <th>{ladder ? "" : "Verdict"}</th>
+          <th />
         </tr>
       </thead>
       <tbody>
-        {tries.map((t, i) => (
-          <tr key={t.entry} className={i === tries.length - 1 ? "now" : ""}>
-            <td>{i + 1}</td>
-            <td className="num">{t.pot.text}</td>
-            <td className={ladder ? "" : "num"}>{ladder ? (t.pattern ?? "–") : (t.stream?.text ?? "–")}</td>
-            {!ladder && <td className="num slate">{t.expected?.text ?? "–"}</td>}
-            <td className="num">{t.atomizing?.text ?? "–"}</td>
-            <td>{t.word || "–"}</td>
+        {steps.map((s) => (
+          <tr key={s.step}>
+            <td>{s.word}</td>
+            <td className="num">{s.pot.text}</td>
+            <td className="num">{s.atomizing?.text ?? "–"}</td>
+            <td className="word-tell">
+              {s.other_fluid ? "keep the fluid as in the first step, change the air" : ""}
+            </td>
           </tr>
         ))}
       </tbody>
     </table>
-  );
-}
-
-function Presets({ presets }: { presets: Schemas["Preset"][] }) {
-  if (presets.length === 0) return null;
-  return (
-    <div>
-      <span className="label">Last good set-ups with this product and rig</span>
-      <table className="rows">
-        <tbody>
-          {presets.map((p) => (
-            <tr key={p.number}>
-              <td className="mono">{String(p.number).padStart(4, "0")}</td>
-              <td className="num">
-                <b>{p.pot.text}</b>
-              </td>
-              <td className="num">{p.stream?.text ?? "–"}</td>
-              <td className="num">{p.atomizing ? `air ${p.atomizing.text}` : "–"}</td>
-              <td className="num slate">{p.temperature?.text ?? ""}</td>
-              <td className="small slate">{p.other_nozzle ? "another nozzle" : ""}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </div>
   );
 }

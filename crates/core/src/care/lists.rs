@@ -117,7 +117,7 @@ pub fn looked_at(kind: RigKind) -> &'static [(&'static str, &'static str)] {
 /// An item as it stands.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct ItemView {
+pub struct CareItemView {
     pub id: String,
     pub word: String,
     /// When and by whom it was done last.

@@ -7,6 +7,6 @@ mod shut_down;
 mod stand;
 
 pub use flush::{FlushSchool, flush_ml};
-pub use lists::{CareItem, CareList, ItemView, item, items, looked_at};
+pub use lists::{CareItem, CareItemView, CareList, item, items, looked_at};
 pub use shut_down::{Step, StepIs, step, steps};
-pub use stand::{CareView, Done, FlushView, ListView, Stand, StepView, ZERO_KPA};
+pub use stand::{CareListView, CareView, Done, FlushBy, ShutStepView, Stand, ZERO_KPA};

@@ -1,6 +1,6 @@
 //! How a rig stands: under pressure or not, which steps are done, what is due. Never opened under pressure.
 
-use super::lists::{CareList, ItemView, items};
+use super::lists::{CareItemView, CareList, items};
 use super::shut_down::{Step, StepIs, steps};
 use super::{FlushSchool, flush_ml, item, step};
 use crate::quantity::{Kind, Prefs, Shown, show};
@@ -124,7 +124,7 @@ impl Stand<'_> {
             let done = self.done(s.id);
             // What was done before it was pressed again is not done.
             let gauge = (s.is == StepIs::Zero).then_some(0.0);
-            StepView {
+            ShutStepView {
                 id: s.id.into(),
                 word: s.word.into(),
                 is: s.is,
@@ -133,12 +133,12 @@ impl Stand<'_> {
                 held: self.may_step(s.id, gauge, prefs).err().filter(|_| s.is == StepIs::Opens).map(|r| r.text),
             }
         };
-        let all: Vec<StepView> = steps(self.rig).into_iter().map(one).collect();
+        let all: Vec<ShutStepView> = steps(self.rig).into_iter().map(one).collect();
         let flush = FlushSchool::ALL
             .into_iter()
             .filter_map(|school| {
                 let volume = show(flush_ml(school, self.rig)?, Kind::Volume, prefs);
-                Some(FlushView { school, word: school.word().into(), volume })
+                Some(FlushBy { school, word: school.word().into(), volume })
             })
             .collect();
         let lists = CareList::ALL.into_iter().map(|list| self.list(list, now, prefs)).filter(|l| !l.items.is_empty()).collect();
@@ -154,7 +154,7 @@ impl Stand<'_> {
         }
     }
 
-    fn list(&self, list: CareList, now: Timestamp, prefs: Prefs) -> ListView {
+    fn list(&self, list: CareList, now: Timestamp, prefs: Prefs) -> CareListView {
         let view = |i: super::CareItem| {
             let last = self.cared.iter().rev().find(|d| d.id == i.id);
             let due = match list {
@@ -165,7 +165,7 @@ impl Stand<'_> {
                     last.is_none_or(|d| list.due_after_s().is_some_and(|s| now.duration_since(d.at).as_secs_f64() > s))
                 }
             };
-            ItemView {
+            CareItemView {
                 id: i.id.into(),
                 word: i.word.into(),
                 done_at: last.map(|d| d.at),
@@ -175,8 +175,8 @@ impl Stand<'_> {
             }
         };
         let wanted = |i: &super::CareItem| i.list == list && (list != CareList::New || self.rig.unflushed);
-        let items: Vec<ItemView> = items(self.rig).into_iter().filter(wanted).map(view).collect();
-        ListView { list, word: list.word().into(), due: items.iter().filter(|i| i.due).count(), items }
+        let items: Vec<CareItemView> = items(self.rig).into_iter().filter(wanted).map(view).collect();
+        CareListView { list, word: list.word().into(), due: items.iter().filter(|i| i.due).count(), items }
     }
 }
 
@@ -194,19 +194,19 @@ pub struct CareView {
     pub open: Option<String>,
     /// What its transmitter reads now.
     pub live: Option<Shown>,
-    pub steps: Vec<StepView>,
+    pub steps: Vec<ShutStepView>,
     /// Steps done since it was put under pressure.
     pub done: usize,
     /// The step next in order.
     pub next: Option<String>,
-    pub flush: Vec<FlushView>,
-    pub lists: Vec<ListView>,
+    pub flush: Vec<FlushBy>,
+    pub lists: Vec<CareListView>,
 }
 
 /// A step as it stands.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct StepView {
+pub struct ShutStepView {
     pub id: String,
     pub word: String,
     pub is: StepIs,
@@ -219,7 +219,7 @@ pub struct StepView {
 /// Solvent by a school.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct FlushView {
+pub struct FlushBy {
     pub school: FlushSchool,
     pub word: String,
     pub volume: Shown,
@@ -228,9 +228,9 @@ pub struct FlushView {
 /// A list as it stands.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct ListView {
+pub struct CareListView {
     pub list: CareList,
     pub word: String,
     pub due: usize,
-    pub items: Vec<ItemView>,
+    pub items: Vec<CareItemView>,
 }

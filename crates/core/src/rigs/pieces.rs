@@ -188,6 +188,7 @@ impl RigKind {
 /// A piece: its kind, its name and the figures of it, by the field of the rig each one fills.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
+#[schema(as = RigPiece)]
 pub struct Piece {
     /// What it is.
     pub kind: PieceKind,

@@ -69,6 +69,13 @@ async fn main() {
     let buoy = parts.as_array().and_then(|all| all.iter().find(|p| p["name"] == "Buoy 7")).cloned().unwrap_or_default();
     camera.view("part", &format!("parts/{}", buoy["id"].as_str().unwrap_or_default()), ".layer").await;
     camera.view("rigs", "rigs", ".rig-line").await;
+    for (tab, wait) in
+        [("rig-shut", ".steps"), ("rig-care", ".check-group"), ("rigs-pieces", ".rows"), ("rigs-tips", ".tips-two svg")]
+    {
+        browser.press(tab).await;
+        browser.wait(wait).await;
+        camera.shot(tab).await;
+    }
     camera.view("records", "records", ".rows").await;
     camera.view("people", "people", ".rows").await;
     begin(&camera).await;

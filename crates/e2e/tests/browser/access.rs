@@ -83,6 +83,15 @@ async fn axe_finds_nothing_serious(db: PgPool) {
             browser.wait(there).await;
             read(&browser, &format!("{name} set {tab}"), &axe).await;
         }
+        // The leaves of the rigs.
+        browser.go(&format!("{base}/rigs")).await;
+        for (tab, there) in
+            [("rig-shut", ".steps"), ("rig-care", ".check-group"), ("rigs-pieces", ".rows"), ("rigs-tips", ".tips-two svg")]
+        {
+            browser.press(tab).await;
+            browser.wait(there).await;
+            read(&browser, &format!("{name} {tab}"), &axe).await;
+        }
         // What opens over a view.
         browser.go(&base).await;
         browser.wait(".next").await;

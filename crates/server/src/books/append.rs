@@ -86,7 +86,8 @@ impl Writing<'_> {
     /// Appends to a book that exists.
     pub async fn append(&self, book: Uuid, new: NewEntry) -> Result<Written, Problem> {
         let mut tx = self.state.db.begin().await?;
-        let result = self.append_in(&mut tx, book, new).await;
+        // Boxed: record and view lie in this future, and a thread's stack is small.
+        let result = Box::pin(self.append_in(&mut tx, book, new)).await;
         self.end(tx, book, result).await
     }
 

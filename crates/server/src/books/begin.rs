@@ -54,7 +54,7 @@ impl Writing<'_> {
             Some(stored) => same(&wanted, &serde_json::from_str(&stored)?)?,
             None => self.first_entry(tx, new.id, &wanted, typed).await?,
         };
-        self.append_in(tx, new.id, NewEntry { id: entry, kind: "begin".into(), payload, ago_s: 0.0 }).await
+        Box::pin(self.append_in(tx, new.id, NewEntry { id: entry, kind: "begin".into(), payload, ago_s: 0.0 })).await
     }
 
     async fn first_entry(

@@ -46,7 +46,8 @@ pub async fn feed(state: &State) -> Result<usize, Problem> {
             let writing = Writing { state, person: &person, now, dry_run: false, view: false, inside: true };
             let payload = json!({ "charge": charge, "temp_c": temp_c, "probe": name });
             let ago_s = now.duration_since(at).as_secs_f64().max(0.0);
-            writing.append(book, NewEntry { id: Uuid::now_v7(), kind: "pot_temperature".into(), payload, ago_s }).await?;
+            let entry = NewEntry { id: Uuid::now_v7(), kind: "pot_temperature".into(), payload, ago_s };
+            Box::pin(writing.append(book, entry)).await?;
             written += 1;
         }
     }

@@ -60,13 +60,13 @@ impl Writing<'_> {
             let taken = take(&source, &target, &out, from, Uuid::new_v5(&wanted.id, b"pot"))?;
             let payload = serde_json::to_value(taken)?;
             let entry = NewEntry { id: Uuid::new_v5(&wanted.id, b"there"), kind: "take_over".into(), payload, ago_s: 0.0 };
-            let made = self.append_in(&mut tx, wanted.to_batch, entry).await?;
+            let made = Box::pin(self.append_in(&mut tx, wanted.to_batch, entry)).await?;
             if let Some(record) = made.record {
                 self.state.books.put(wanted.to_batch, record);
             }
         }
         let entry = NewEntry { id: wanted.id, kind: "hand_over".into(), payload: serde_json::to_value(out)?, ago_s: 0.0 };
-        let result = self.append_in(&mut tx, from, entry).await;
+        let result = Box::pin(self.append_in(&mut tx, from, entry)).await;
         self.end(tx, from, result).await
     }
 

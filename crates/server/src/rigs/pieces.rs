@@ -3,9 +3,10 @@
 use super::{as_given, texts};
 use crate::atomizing::table;
 use crate::auth::Person;
+use crate::export::Table;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
-use actix_web::{get, post, put, web};
+use actix_web::{HttpResponse, get, post, put, web};
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
 use level_keel_core::people::{Duty, has_duty};
@@ -52,14 +53,13 @@ pub struct TypedPiece {
 /// What a form asks for: the places of each kind of rig, the figures of each kind of piece.
 #[derive(Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct Places {
+pub struct RigForms {
     pub rigs: Vec<RigPlaces>,
     pub pieces: Vec<PieceAsks>,
 }
 
 /// The places of a kind of rig.
 #[derive(Debug, Serialize, ToSchema)]
-#[schema(as = RigPlaces)]
 #[allow(missing_docs)]
 pub struct RigPlaces {
     pub kind: RigKind,
@@ -77,12 +77,12 @@ pub struct PieceAsks {
 }
 
 /// What the forms of rigs and pieces ask for.
-#[utoipa::path(operation_id = "rigs_places", tag = "rigs", responses((status = 200, body = Places)))]
+#[utoipa::path(operation_id = "rigs_places", tag = "rigs", responses((status = 200, body = RigForms)))]
 #[get("/rig-places")]
-pub async fn places(_person: Person) -> Answer<Places> {
+pub async fn places(_person: Person) -> Answer<RigForms> {
     let rig = |kind: RigKind| RigPlaces { kind, word: kind.word().into(), places: kind.pieces() };
     let piece = |kind: PieceKind| PieceAsks { kind, word: kind.word().into(), asks: kind.asks() };
-    Ok(web::Json(Places {
+    Ok(web::Json(RigForms {
         rigs: RigKind::ALL.into_iter().map(rig).collect(),
         pieces: PieceKind::ALL.into_iter().map(piece).collect(),
     }))
@@ -101,6 +101,10 @@ fn facts(piece: &Piece, texts: &BTreeMap<String, String>) -> String {
 #[utoipa::path(operation_id = "pieces_list", tag = "rigs", responses((status = 200, body = [PieceView])))]
 #[get("/pieces")]
 pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<PieceView>> {
+    Ok(web::Json(all(&state, person.prefs).await?))
+}
+
+async fn all(state: &State, prefs: Prefs) -> Result<Vec<PieceView>, Problem> {
     let rows = sqlx::query!(
         r#"select p.id, p.kind, p.name, p.figures, p.retired,
              (select coalesce(array_agg(r.name order by r.name), '{}') from rig r where r.body -> 'pieces' ->> p.kind = p.id::text) as "rigs!"
@@ -108,15 +112,13 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<PieceVi
     )
     .fetch_all(&state.db)
     .await?;
-    let all: Result<Vec<PieceView>, Problem> = rows
-        .into_iter()
+    rows.into_iter()
         .map(|r| {
             let piece: Piece = read(json!({ "kind": r.kind, "name": r.name, "figures": r.figures }))?;
-            let texts = texts(&Value::Object(piece.figures.clone()), person.prefs);
+            let texts = texts(&Value::Object(piece.figures.clone()), prefs);
             Ok(PieceView { id: r.id, facts: facts(&piece, &texts), texts, piece, rigs: r.rigs, retired: r.retired })
         })
-        .collect();
-    Ok(web::Json(all?))
+        .collect()
 }
 
 /// Reads a piece as typed: its figures lie beside kind and name.
@@ -248,4 +250,16 @@ pub async fn fitted(tx: &mut PgConnection, wanted: &BTreeMap<String, Uuid>) -> R
         }
     }
     Ok(all)
+}
+
+/// The pieces as a table.
+#[utoipa::path(operation_id = "pieces_export", tag = "rigs", responses((status = 200, description = "CSV", content_type = "text/csv")))]
+#[get("/pieces/export")]
+pub async fn export(state: web::Data<State>, person: Person) -> Result<HttpResponse, Problem> {
+    let mut table = Table::new(&["kind", "name", "figures", "rigs", "used"])?;
+    for p in all(&state, person.prefs).await? {
+        let used = if p.retired { "no" } else { "yes" };
+        table.row([p.piece.kind.word(), &p.piece.name, &p.facts, &p.rigs.join("; "), used])?;
+    }
+    table.download("pieces.csv")
 }

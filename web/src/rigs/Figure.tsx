@@ -1,0 +1,126 @@
+// A figure of a rig or a piece, asked for as core says it is.
+import { TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { api, ask, type Refusal, type Schemas } from "../api/client";
+import { at, useDebounced } from "../api/entry";
+import { Check } from "../ui/Check";
+import { Choice } from "../ui/Choice";
+import { Field } from "../ui/Field";
+import { CLASSES, LADDERS } from "./words";
+
+export type Text = Record<string, string>;
+type Props = {
+  asks: Schemas["Asks"];
+  form: Text;
+  set: (name: string, text: string) => void;
+  refusals: Refusal[] | null | undefined;
+};
+
+export function Figure({ asks, form, set, refusals }: Props) {
+  const { field, label, hint } = asks;
+  const value = form[field] ?? "";
+  const wrong = at(field, refusals);
+  switch (asks.as_a) {
+    case "quantity":
+      return (
+        <Field
+          name={field}
+          label={label}
+          value={value}
+          onChange={(t) => set(field, t)}
+          {...(hint ? { hint } : {})}
+          {...(wrong ? { error: wrong } : {})}
+        />
+      );
+    case "tick":
+      return (
+        <span>
+          <Check
+            name={field}
+            word={label}
+            on={value === "true"}
+            set={(on) => set(field, on ? "true" : "false")}
+          />
+          {wrong && <span className="refusal">{wrong}</span>}
+        </span>
+      );
+    case "class":
+    case "ladder":
+      return (
+        <Choice
+          name={field}
+          label={label}
+          value={value}
+          set={(t) => set(field, t)}
+          options={asks.as_a === "class" ? CLASSES : LADDERS}
+          hint=" "
+        />
+      );
+    default:
+      return field === "tip_code" ? (
+        <TipCode value={value} set={(t) => set(field, t)} wrong={wrong} />
+      ) : (
+        <TextField
+          name={field}
+          label={label}
+          value={value}
+          onChange={(e) => set(field, e.target.value)}
+          error={Boolean(wrong)}
+          helperText={wrong ?? (hint || " ")}
+          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+        />
+      );
+  }
+}
+
+/** What a code says, read while it is typed. */
+export function useTip(typed: string) {
+  const code = useDebounced(typed.trim());
+  return useQuery({
+    queryKey: ["tip", code],
+    queryFn: () => ask(api.GET("/api/v1/compute/tips/{code}", { params: { path: { code } } })),
+    enabled: code !== "",
+    retry: false,
+    gcTime: 0,
+  });
+}
+
+export const tipWords = (tip: Schemas["TipView"]) =>
+  `${tip.angle.text}, fan ${tip.nominal_fan.text} (${tip.geometric_fan.text} by geometry), hole ${tip.hole.text}`;
+
+function TipCode(props: { value: string; set: (text: string) => void; wrong: string | null | undefined }) {
+  const tip = useTip(props.value).data;
+  return (
+    <TextField
+      name="tip_code"
+      label="Tip fitted"
+      value={props.value}
+      onChange={(e) => props.set(e.target.value)}
+      error={Boolean(props.wrong)}
+      helperText={props.wrong ?? (tip && props.value.trim() ? tipWords(tip) : "as 517")}
+      slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 12 } }}
+    />
+  );
+}
+
+/** A form's texts as a body: ticks are truths, what is empty is left out. */
+export function bodyOf(form: Text, asks: Schemas["Asks"][]) {
+  const ticks = new Set(asks.filter((a) => a.as_a === "tick").map((a) => a.field));
+  return Object.fromEntries(
+    Object.entries(form)
+      .filter(([, v]) => v.trim() !== "")
+      .map(([k, v]) => [k, ticks.has(k) ? v === "true" : v]),
+  );
+}
+
+/** The texts of a thing that is there, to edit. */
+export function textsOf(thing: Record<string, unknown>, texts: Text, asks: Schemas["Asks"][]): Text {
+  return Object.fromEntries(
+    asks.map(({ field }) => {
+      const value = thing[field];
+      const text =
+        typeof value === "string" ? value : typeof value === "boolean" ? (value ? "true" : "false") : "";
+      return [field, texts[field] ?? text];
+    }),
+  );
+}

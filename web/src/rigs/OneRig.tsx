@@ -1,0 +1,57 @@
+// One rig: its line, then its shut-down, its care and its book.
+import { Button } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { rigQuery } from "../api/queries";
+import { StationTabs } from "../ui/StationTabs";
+import { CareLists } from "./CareLists";
+import { RigBook } from "./RigBook";
+import { RigLine } from "./RigLine";
+import { ShutDown } from "./ShutDown";
+
+const TABS = [
+  ["shut", "Shut-down"],
+  ["care", "Care"],
+  ["book", "Book"],
+] as const;
+type Tab = (typeof TABS)[number][0];
+
+export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => void; mayEdit: boolean }) {
+  const rig = useQuery(rigQuery(props.id));
+  const [tab, setTab] = useState<Tab>("book");
+  if (rig.error) return <p className="refusal">{rig.error.message}</p>;
+  if (!rig.data) return <p className="slate">Reading the rig.</p>;
+  const one = rig.data;
+  const due = one.care?.lists.reduce((n, l) => n + l.due, 0) ?? 0;
+  return (
+    <section className="one-rig" aria-label={one.rig.name}>
+      <div className="board-head">
+        <h2>{one.rig.name}</h2>
+        {one.under_pressure && <span className="word-out">under pressure</span>}
+        {props.mayEdit && (
+          <Button variant="outlined" name="edit-rig" onClick={() => props.edit(one)}>
+            Change it
+          </Button>
+        )}
+      </div>
+      <RigLine points={one.points} brief={tab === "shut"} />
+      {one.troubles.map((t) => (
+        <p key={t} className="word-tell">
+          {t}
+        </p>
+      ))}
+      <StationTabs
+        station="Rig"
+        of={TABS.map(([k, w]) => [k, k === "care" && due > 0 ? `${w} · ${due} due` : w] as const)}
+        at={tab}
+        go={setTab}
+      />
+      <div className="tab-room">
+        {tab === "shut" && <ShutDown rig={props.id} />}
+        {tab === "care" && one.care && <CareLists id={props.id} care={one.care} />}
+        {tab === "book" && <RigBook rig={one} />}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,117 @@
+// The book of a rig: what was inspected, cleaned and fitted, and every step and tick beside it.
+import { Button, TextField } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { at } from "../api/entry";
+import { meQuery, rigFormsQuery } from "../api/queries";
+import { AskReason } from "../ui/AskReason";
+import { shopTime } from "../ui/clock";
+import { Field } from "../ui/Field";
+import { useRigBook } from "./useRigBook";
+
+const EMPTY = { text: "", nozzle_mm: "", tip_code: "" };
+
+export function RigBook({ rig }: { rig: Schemas["RigView"] }) {
+  const me = useQuery(meQuery).data;
+  const [form, setForm] = useState(EMPTY);
+  const [striking, setStriking] = useState<Schemas["RigLine"] | null>(null);
+  const { say, busy, refused } = useRigBook(rig.id);
+  const text = form.text.trim() ? { text: form.text } : {};
+  const forms = useQuery(rigFormsQuery).data;
+  const tipped = forms?.rigs.find((r) => r.kind === rig.rig.kind)?.places.includes("tip") ?? false;
+  const put = (kind: string, payload: object) =>
+    void say(kind, payload).then((ok) => {
+      if (!ok) return;
+      setForm(EMPTY);
+      setStriking(null);
+    });
+  const fitted = {
+    ...(form.nozzle_mm.trim() ? { nozzle_mm: form.nozzle_mm } : {}),
+    ...(form.tip_code.trim() ? { tip_code: form.tip_code } : {}),
+  };
+  const words = (name: keyof typeof EMPTY, field: string, label: string, most: number) => (
+    <TextField
+      label={label}
+      name={field}
+      value={form[name]}
+      onChange={(e) => setForm((f) => ({ ...f, [name]: e.target.value }))}
+      error={Boolean(at(name, refused?.fields))}
+      helperText={at(name, refused?.fields) ?? " "}
+      slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: most } }}
+    />
+  );
+  const button = (kind: string, name: string, word: string, payload: object, main = false, off = false) => (
+    <Button
+      variant={main ? "contained" : "outlined"}
+      name={name}
+      disabled={busy || off}
+      onClick={() => put(kind, payload)}
+    >
+      {word}
+    </Button>
+  );
+  return (
+    <>
+      <form onSubmit={(e) => e.preventDefault()} className="rig-book">
+        <div className="fields three">
+          {words("text", "text", "Found, with what, a note", 2000)}
+          {tipped ? (
+            words("tip_code", "fitted_tip", "Tip now fitted", 12)
+          ) : (
+            <Field
+              name="fitted_mm"
+              label="Nozzle now fitted"
+              value={form.nozzle_mm}
+              onChange={(nozzle_mm) => setForm((f) => ({ ...f, nozzle_mm }))}
+              {...(at("nozzle_mm", refused?.fields) ? { error: at("nozzle_mm", refused?.fields) ?? "" } : {})}
+            />
+          )}
+        </div>
+        <div className="actions">
+          {button("inspected", "inspected", "Inspected, sound", { sound: true, ...text }, true)}
+          {button("inspected", "not-sound", "Not sound", { sound: false, ...text })}
+          {button("cleaned", "cleaned", "Cleaned", text)}
+          {button("fitted", "fitted", "Fitted", fitted, false, Object.keys(fitted).length === 0)}
+          {button("note", "note-rig", "Note", text, false, !form.text.trim())}
+        </div>
+        {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
+      </form>
+      <table className="rows">
+        <tbody>
+          {rig.book.length === 0 && (
+            <tr>
+              <td className="slate">Nothing is written in its book yet.</td>
+            </tr>
+          )}
+          {rig.book.map((l) => (
+            <tr key={l.entry} className={l.struck ? "struck" : ""}>
+              <td className="mono nowrap">{shopTime(l.at, me?.zone ?? "UTC", me?.now)}</td>
+              <td>{l.text}</td>
+              <td className="slate nowrap">{l.by}</td>
+              <td>
+                {l.may_strike && (
+                  <button type="button" className="link" onClick={() => setStriking(l)}>
+                    Strike
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {striking && (
+        <AskReason
+          title="Strike this entry"
+          text="It stays in the book, struck through, with your name and reason."
+          action="Strike it"
+          hint="what was wrong with it"
+          busy={busy}
+          error={at("reason", refused?.fields) ?? (refused && !refused.field ? refused.detail : undefined)}
+          submit={(reason) => put("strike", { entry: striking.entry, reason })}
+          close={() => setStriking(null)}
+        />
+      )}
+    </>
+  );
+}
