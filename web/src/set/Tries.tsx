@@ -171,7 +171,7 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
           </Button>
           {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
         </div>
-        {(typed || fan ? seen : set).notes.map((n) => (
+        {(ready ? seen : set).notes.map((n) => (
           <p key={n} className="word-tell">
             {n}
           </p>
