@@ -33,6 +33,7 @@ pub fn api(config: &mut ServiceConfig) {
             .service(people::sign_out)
             .service(people::reads)
             .service(instruments::list)
+            .service(instruments::keep_scale)
             .service(parts::list)
             .service(parts::system::one)
             .service(parts::system::plan)

@@ -330,6 +330,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/scales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keeps a scale: a new one, or another name or resolution for one that is here. What was weighed keeps the resolution it
+         *     was read with.
+         */
+        put: operations["scales_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lists": {
         parameters: {
             query?: never;
@@ -4422,6 +4442,16 @@ export interface components {
             /** @description The rig; quantities as numbers or texts. */
             rig: Record<string, never>;
         };
+        /** @description A scale as typed. */
+        TypedScale: {
+            /**
+             * Format: uuid
+             * @description Made by the browser, for a new one.
+             */
+            id?: string | null;
+            /** @description `name`, `resolution_g`; the resolution as a number or a text. */
+            scale: Record<string, never>;
+        };
         /** @description A sheet as typed: quantities as numbers in the unit of the field's name, or texts. */
         TypedSheet: {
             /**
@@ -5253,6 +5283,41 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Instrument"][];
                 };
+            };
+        };
+    };
+    scales_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedScale"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

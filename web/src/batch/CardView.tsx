@@ -95,6 +95,7 @@ export function CardView() {
         </section>
       ))}
       <h2>Pressures and stream</h2>
+      {view.set.rig_name && <p>With {view.set.rig_name}.</p>}
       <p>
         {view.set.tries.length === 0 && "None recorded."}
         {view.set.tries
@@ -104,6 +105,24 @@ export function CardView() {
           )
           .join(" · ")}
       </p>
+      {(view.set.presets ?? []).length > 0 && (
+        <p>
+          Last good set-ups:{" "}
+          {view.set.presets
+            .map(
+              (p) =>
+                `batch ${String(p.number).padStart(4, "0")} ${p.pot.text}${p.atomizing ? `, air ${p.atomizing.text}` : ""}${p.stream ? `, stream ${p.stream.text}` : ""}`,
+            )
+            .join(" · ")}
+          .{view.set.drift ? ` ${view.set.drift}` : ""}
+        </p>
+      )}
+      {(view.set.steps ?? []).length > 0 && (
+        <p>
+          By step:{" "}
+          {view.set.steps.map((s) => `${s.word} ${s.pot.text}, air ${s.atomizing?.text ?? "–"}`).join(" · ")}.
+        </p>
+      )}
       <h2>Film</h2>
       <div style={{ maxWidth: 620 }}>
         {view.film_level ? <Level level={view.film_level} /> : <p>No comb reading.</p>}

@@ -10,10 +10,31 @@ import { shopTime, useElapsed } from "../ui/clock";
 import { ShutDown } from "../rigs/ShutDown";
 import { Level } from "../ui/Level";
 import { RecoatLine } from "../ui/RecoatLine";
+import { StationTabs } from "../ui/StationTabs";
 import type { StationProps } from "./station";
 import { NoteDialog, ReasonDialog } from "./ReasonDialog";
 
+const TABS = [
+  ["sign", "Sign"],
+  ["shut", "Shut down the rig"],
+] as const;
+
 export function CloseStation({ view }: StationProps) {
+  const [tab, setTab] = useState<(typeof TABS)[number][0]>("sign");
+  if (!view.set.rig) return <Sign view={view} />;
+  return (
+    <>
+      <StationTabs station="Close" of={TABS} at={tab} go={setTab} />
+      {tab === "sign" ? (
+        <Sign view={view} />
+      ) : (
+        <ShutDown rig={view.set.rig} solvent={view.flush_with} station />
+      )}
+    </>
+  );
+}
+
+function Sign({ view }: Pick<StationProps, "view">) {
   const me = useQuery(meQuery).data;
   const zone = me?.zone ?? "UTC";
   const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
@@ -111,12 +132,6 @@ export function CloseStation({ view }: StationProps) {
         <Link to="/batches/$id/card" params={{ id: view.id }}>
           {close.acceptance ? "Open the signed card to print it" : "See the card as it stands"}
         </Link>
-        {view.set.rig && (
-          <>
-            <span className="label">Shut down {view.set.rig_name}</span>
-            <ShutDown rig={view.set.rig} solvent={view.flush_with} />
-          </>
-        )}
       </div>
       <div className="see">
         {close.recoat && (

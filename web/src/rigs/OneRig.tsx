@@ -35,7 +35,7 @@ export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => v
           </Button>
         )}
       </div>
-      <RigLine points={one.points} brief={tab === "shut"} />
+      <RigLine points={one.points} brief={tab !== "book"} />
       {one.troubles.map((t) => (
         <p key={t} className="word-tell">
           {t}

@@ -8,6 +8,7 @@ import { StationTabs } from "../ui/StationTabs";
 import { OneRig } from "./OneRig";
 import { Pieces } from "./Pieces";
 import { RigDialog } from "./RigDialog";
+import { Scales } from "./Scales";
 import { Tips } from "./Tips";
 import { KINDS } from "./words";
 
@@ -16,6 +17,7 @@ const TABS = [
   ["rigs", "Rigs"],
   ["pieces", "Pieces"],
   ["tips", "Tips"],
+  ["scales", "Scales"],
 ] as const;
 type Tab = (typeof TABS)[number][0];
 
@@ -25,11 +27,14 @@ export function RigsView() {
   const mayEdit = me?.may_edit_sheets ?? false;
   return (
     <div className="main rigs">
-      <h1>Rigs</h1>
-      <StationTabs station="Rigs" of={TABS} at={tab} go={setTab} />
+      <div className="board-head">
+        <h1>Rigs</h1>
+        <StationTabs station="Rigs" of={TABS} at={tab} go={setTab} />
+      </div>
       {tab === "rigs" && <Rigs mayEdit={mayEdit} />}
       {tab === "pieces" && <Pieces mayEdit={mayEdit} />}
       {tab === "tips" && <Tips mayEdit={mayEdit} />}
+      {tab === "scales" && <Scales mayEdit={mayEdit} />}
     </div>
   );
 }

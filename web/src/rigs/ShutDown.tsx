@@ -2,7 +2,7 @@
 // that is closed and with the rig itself.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery, rigQuery } from "../api/queries";
@@ -13,7 +13,14 @@ import { useRigBook } from "./useRigBook";
 
 type Step = Schemas["ShutStepView"];
 
-export function ShutDown({ rig: id, solvent }: { rig: string; solvent?: string | null | undefined }) {
+type Props = {
+  rig: string;
+  solvent?: string | null | undefined;
+  /** It fills a station's two halves; else two columns of its own. */
+  station?: boolean;
+};
+
+export function ShutDown({ rig: id, solvent, station }: Props) {
   const rig = useQuery(rigQuery(id)).data;
   const me = useQuery(meQuery).data;
   const gauges = useGauges(id);
@@ -22,6 +29,7 @@ export function ShutDown({ rig: id, solvent }: { rig: string; solvent?: string |
   const [chosen, setChosen] = useState<string | null>(null);
   const care = rig?.care;
   if (!rig || !care) return <p className="slate">Reading the rig.</p>;
+  const halves = station ? (["do", "see"] as const) : (["shut-down", "shut-see"] as const);
   const hand = chosen ?? care.next ?? null;
   const zone = me?.zone ?? "UTC";
   const tick = (step: Step) =>
@@ -35,93 +43,106 @@ export function ShutDown({ rig: id, solvent }: { rig: string; solvent?: string |
     });
   const stop = refused && !at("gauge_kpa", refused.fields) ? refused.detail : null;
   return (
-    <div className="shut-down">
-      <p className={`pressed ${care.under_pressure ? "word-out" : "word-in"}`} role="status">
-        {care.under_pressure ? (
-          <>
-            <b>Under pressure</b> since {shopTime(care.under_pressure, zone, me?.now)}: nothing is opened
-            before a gauge reads zero.
-          </>
-        ) : (
-          <>
-            <b>Not under pressure</b> by its book. Look at the gauge all the same.
-          </>
-        )}
-      </p>
-      <LiveGauges gauges={gauges} />
-      <ol className="steps" aria-label="Shut-down">
-        {care.steps.map((step, i) => (
-          <li key={step.id} className={step.done_at ? "done" : step.id === hand ? "hand" : ""}>
-            {step.id === hand && !step.done_at ? (
-              <div className="in-hand">
-                <b>
-                  {i + 1}. {step.word}
-                </b>
-                {step.is === "zero" && (
-                  <Field
-                    name="gauge_kpa"
-                    label="The gauge reads"
-                    value={read}
-                    onChange={setRead}
-                    {...(at("gauge_kpa", refused?.fields)
-                      ? { error: at("gauge_kpa", refused?.fields) ?? "" }
-                      : {})}
-                  />
-                )}
-                {step.is === "presses" && <Flush care={care} solvent={solvent} />}
-                <div className="actions">
-                  <Button
-                    variant="contained"
-                    name={`step-${step.id}`}
-                    disabled={busy || (step.is === "zero" && read.trim() === "")}
-                    onClick={() => tick(step)}
-                  >
-                    {step.is === "zero" ? "It reads this" : "Done"}
-                  </Button>
-                  {step.held && <span className="word-out">Stop: {step.held}</span>}
+    <Halves station={station ?? false}>
+      <div className={halves[0]}>
+        <p className={`pressed ${care.under_pressure ? "word-out" : "word-in"}`} role="status">
+          {care.under_pressure ? (
+            <>
+              <b>Under pressure</b> since {shopTime(care.under_pressure, zone, me?.now)}: nothing is opened
+              before a gauge reads zero.
+            </>
+          ) : (
+            <>
+              <b>Not under pressure</b> by its book. Look at the gauge all the same.
+            </>
+          )}
+        </p>
+        <ol className="steps" aria-label="Shut-down">
+          {care.steps.map((step, i) => (
+            <li key={step.id} className={step.done_at ? "done" : step.id === hand ? "hand" : ""}>
+              {step.id === hand && !step.done_at ? (
+                <div className="in-hand">
+                  <b>
+                    {i + 1}. {step.word}
+                  </b>
+                  {step.is === "zero" && (
+                    <Field
+                      name="gauge_kpa"
+                      label="The gauge reads"
+                      value={read}
+                      onChange={setRead}
+                      {...(at("gauge_kpa", refused?.fields)
+                        ? { error: at("gauge_kpa", refused?.fields) ?? "" }
+                        : {})}
+                    />
+                  )}
+                  <div className="actions">
+                    <Button
+                      variant="contained"
+                      name={`step-${step.id}`}
+                      disabled={busy || (step.is === "zero" && read.trim() === "")}
+                      onClick={() => tick(step)}
+                    >
+                      {step.is === "zero" ? "It reads this" : "Done"}
+                    </Button>
+                    {step.held && <span className="word-out">Stop: {step.held}</span>}
+                  </div>
+                  {stop && (
+                    <p className="refusal" role="alert">
+                      <b>Stop. </b>
+                      {stop}
+                    </p>
+                  )}
                 </div>
-                {stop && (
-                  <p className="refusal" role="alert">
-                    <b>Stop. </b>
-                    {stop}
-                  </p>
-                )}
-              </div>
-            ) : (
-              <button
-                type="button"
-                className="step-row"
-                name={`to-step-${step.id}`}
-                disabled={Boolean(step.done_at)}
-                onClick={() => {
-                  forget();
-                  setChosen(step.id);
-                }}
-              >
-                <Mark step={step} />
-                <span>
-                  {i + 1}. {step.word}
-                </span>
-                <span className="small slate nowrap">
-                  {step.done_at
-                    ? `${shopTime(step.done_at, zone, me?.now)}, ${step.done_by}`
-                    : step.held
-                      ? "not before zero"
-                      : ""}
-                </span>
-              </button>
-            )}
-          </li>
-        ))}
-      </ol>
-      {care.done === care.steps.length && <p className="word-in">Shut down, flushed and relieved.</p>}
-    </div>
+              ) : (
+                <button
+                  type="button"
+                  className="step-row"
+                  name={`to-step-${step.id}`}
+                  disabled={Boolean(step.done_at)}
+                  onClick={() => {
+                    forget();
+                    setChosen(step.id);
+                  }}
+                >
+                  <Mark step={step} />
+                  <span>
+                    {i + 1}. {step.word}
+                  </span>
+                  <span className="small slate nowrap">
+                    {step.done_at
+                      ? `${shopTime(step.done_at, zone, me?.now)}, ${step.done_by}`
+                      : step.held
+                        ? "not before zero"
+                        : ""}
+                  </span>
+                </button>
+              )}
+            </li>
+          ))}
+        </ol>
+        {care.done === care.steps.length && <p className="word-in">Shut down, flushed and relieved.</p>}
+      </div>
+      <div className={halves[1]}>
+        <LiveGauges gauges={gauges} />
+        <span className="label">To flush it</span>
+        <Flush care={care} solvent={solvent} />
+        <p className="small slate">
+          The maker’s instructions, local codes and licensed practice rule. Excess that was mixed never goes
+          back into a can.
+        </p>
+      </div>
+    </Halves>
   );
+}
+
+function Halves({ station, children }: { station: boolean; children: ReactNode }) {
+  return station ? <>{children}</> : <div className="shut-two">{children}</div>;
 }
 
 function Flush({ care, solvent }: { care: Schemas["CareView"]; solvent?: string | null | undefined }) {
   return (
-    <p className="small">
+    <p>
       {solvent ? (
         <>
           With <b>{solvent}</b>:{" "}

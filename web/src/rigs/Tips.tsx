@@ -59,8 +59,9 @@ export function Tips({ mayEdit }: { mayEdit: boolean }) {
           </>
         )}
         <p className="small slate">
-          By the common rule half the first figure’s fan stands first: 5 is ten inches of fan at twelve, the
-          rest are thousandths of an inch. A reversible tip is cleared by turning it, never with wire.
+          By the common rule twice the first figure is the fan in inches, held twelve inches off; the other
+          two are the hole in thousandths of an inch. A reversible tip is cleared by turning it, never with
+          wire.
         </p>
       </section>
       <section aria-label="The shop’s table">

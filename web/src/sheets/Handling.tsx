@@ -64,6 +64,7 @@ export function Handling({
           {quantity("viscosity_at_c", "At")}
           {quantity("viscosity_warm_mpa_s", "Viscosity, warmer")}
           {quantity("viscosity_warm_at_c", "At")}
+          {quantity("flow_index", "Flow index", "power law, under 1 thins")}
         </div>
       </fieldset>
       <fieldset>

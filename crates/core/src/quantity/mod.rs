@@ -109,9 +109,10 @@ impl Kind {
     /// ```
     pub fn of_field(field: &str) -> Option<Kind> {
         // Longest suffix first, so that `_ml_min` is not read as something else.
-        const SUFFIXES: [(&str, Kind); 23] = [
+        const SUFFIXES: [(&str, Kind); 24] = [
             ("_nl_min", Kind::AirFlow),
             ("_count", Kind::Count),
+            ("_index", Kind::Count),
             ("_mpa_s", Kind::Viscosity),
             ("_mm2_s", Kind::Kinematic),
             ("_cup_s", Kind::CupSeconds),

@@ -164,6 +164,11 @@ async fn stations(camera: &Camera, one: Option<String>) {
             None => camera.browser.batch(part).await,
         };
         camera.view(name, &format!("batches/{book}?at={at}"), ".station .see").await;
+        if name == "close" {
+            camera.browser.press("close-shut").await;
+            camera.browser.wait(".steps").await;
+            camera.shot("close-shut").await;
+        }
         if name == "set" && camera.only.as_deref().is_none_or(|only| only.contains("set-")) {
             for (tab, wait) in [("speed", ".see svg"), ("catch", ".shares"), ("rig", ".rig-line")] {
                 camera.browser.press(&format!("set-{tab}")).await;

@@ -254,6 +254,7 @@ async fn a_rig_is_shut_down_and_never_opened_under_pressure(db: PgPool) {
     browser.wait_text("one of the two is wrong").await;
 
     browser.go(&format!("{base}/batches/{book}?at=6")).await;
+    browser.press("close-shut").await;
     browser.wait_text("Under pressure").await;
     // The lid first: a stop.
     browser.press("to-step-lid").await;

@@ -3,10 +3,14 @@
 use crate::auth::Person;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
-use actix_web::{get, web};
-use level_keel_core::quantity::{Kind, Shown, show};
+use actix_web::{get, put, web};
+use level_keel_core::batch::payload::read;
+use level_keel_core::limits::{self, check_name};
+use level_keel_core::people::{Duty, has_duty};
+use level_keel_core::quantity::{Kind, Prefs, Shown, resolve, show};
 use level_keel_core::refusal::Refusal;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use sqlx::PgExecutor;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -59,4 +63,70 @@ pub fn usual_comb_um() -> Vec<f64> {
 pub async fn scale_g(db: impl PgExecutor<'_>, id: Uuid) -> Result<f64, Problem> {
     let row = sqlx::query!("select resolution from instrument where id = $1 and kind = 'scale'", id).fetch_optional(db).await?;
     row.map(|r| r.resolution).ok_or_else(|| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale.").into())
+}
+
+/// A scale as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedScale {
+    /// Made by the browser, for a new one.
+    #[serde(default)]
+    pub id: Option<Uuid>,
+    /// `name`, `resolution_g`; the resolution as a number or a text.
+    #[schema(value_type = Object)]
+    pub scale: Value,
+}
+
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Wanted {
+    name: String,
+    resolution_g: f64,
+}
+
+fn parse(mut value: Value, prefs: Prefs) -> Result<Wanted, Problem> {
+    if let Value::Object(map) = &mut value {
+        map.retain(|_, v| v.as_str().is_none_or(|t| !t.trim().is_empty()));
+    }
+    resolve(&mut value, prefs)?;
+    let wanted: Wanted = read(value)?;
+    let name = check_name("name", &wanted.name)?;
+    limits::SCALE_RESOLUTION.check("resolution_g", wanted.resolution_g, prefs)?;
+    Ok(Wanted { name, ..wanted })
+}
+
+/// Keeps a scale: a new one, or another name or resolution for one that is here. What was weighed keeps the resolution it
+/// was read with.
+#[utoipa::path(operation_id = "scales_keep", tag = "instruments", request_body = TypedScale, responses((status = 200, body = Uuid), (status = 403), (status = 422)))]
+#[put("/instruments/scales")]
+pub async fn keep_scale(state: web::Data<State>, person: Person, body: web::Json<TypedScale>) -> Answer<Uuid> {
+    has_duty(person.role, Duty::Sheets)?;
+    let TypedScale { id, scale } = body.into_inner();
+    let wanted = parse(scale, person.prefs)?;
+    let id = id.unwrap_or_else(Uuid::now_v7);
+    if state.scales.all().iter().any(|s| s.instrument == id) {
+        let text = "This one speaks: its name and resolution stand in the server's settings.";
+        return Err(Refusal::conflict("set-elsewhere", text).into());
+    }
+    let mut tx = state.db.begin().await?;
+    let other = sqlx::query_scalar!(
+        "select id from instrument where kind = 'scale' and lower(name) = lower($1) and id <> $2",
+        wanted.name,
+        id
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    if other.is_some() {
+        return Err(Refusal::bad_input("taken", "name", "There is a scale of this name.").into());
+    }
+    sqlx::query!(
+        "insert into instrument (id, kind, name, resolution) values ($1, 'scale', $2, $3)
+         on conflict (id) do update set name = $2, resolution = $3 where instrument.kind = 'scale'",
+        id,
+        wanted.name,
+        wanted.resolution_g
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    Ok(web::Json(id))
 }

@@ -23,6 +23,10 @@ pub(super) fn notes(record: &Record, known: Option<(FluidLine, Paint)>, prefs: P
     }
     if let Some(rig) = record.rig() {
         found.extend(air(rig, last, prefs));
+        if let (Some(kpa), Some(aim)) = (last.catalyst_kpa.filter(|_| rig.kind == RigKind::GelCoatMachine), record.aim()) {
+            let sheet = (aim.sheet.catalyst_air_min_kpa, aim.sheet.catalyst_air_max_kpa);
+            found.extend(catalyst(kpa, sheet, rig, prefs));
+        }
         if let Some((line, paint)) = known {
             found.extend(pressure(rig, last, &line, &paint, prefs));
         }
@@ -62,17 +66,23 @@ fn air(rig: &Rig, last: &SetUp, prefs: Prefs) -> Vec<String> {
             found.push("This gun's air is fixed: finer is got by less fluid, the needle in by a quarter turn.".into());
         }
     }
-    if let Some(kpa) = last.catalyst_kpa.filter(|_| rig.kind == RigKind::GelCoatMachine) {
-        let (lo, hi, long) = rig.ladder.catalyst_air_kpa();
-        if kpa < lo * (1.0 - 1e-9) {
-            found.push(format!("Catalyst air under {}: droplets, dimples, blisters.", say(lo)));
-        } else if kpa > long * (1.0 + 1e-9) {
-            found.push(format!("Catalyst air over {}: fog, and large pits.", say(long)));
-        } else if kpa > hi * (1.0 + 1e-9) {
-            found.push(format!("Catalyst air over {} is for long hoses only.", say(hi)));
-        }
-    }
     found
+}
+
+/// Of catalyst air: the sheet's band, else that of the ladder's school, with its most on long hoses.
+fn catalyst(kpa: f64, sheet: (Option<f64>, Option<f64>), rig: &Rig, prefs: Prefs) -> Option<String> {
+    let say = |v: f64| show(v, Kind::Pressure, prefs).text;
+    let (lo, hi, long) = rig.ladder.catalyst_air_kpa();
+    let (lo, hi) = (sheet.0.unwrap_or(lo), sheet.1.unwrap_or(hi));
+    if kpa < lo * (1.0 - 1e-9) {
+        Some(format!("Catalyst air under {}: droplets, dimples, blisters.", say(lo)))
+    } else if kpa > long.max(hi) * (1.0 + 1e-9) {
+        Some(format!("Catalyst air over {}: fog, and large pits.", say(long.max(hi))))
+    } else if kpa > hi * (1.0 + 1e-9) {
+        Some(format!("Catalyst air over {} is for long hoses only.", say(hi)))
+    } else {
+        None
+    }
 }
 
 /// Of the fluid pressure: too much for the nozzle, or for anything.
