@@ -1,7 +1,11 @@
-"""The same fluid lines solved by scipy's brentq: microseconds a solve, to set beside core's own.
+"""The same fluid lines solved by scipy's brentq, beside what criterion measured of core in the same run.
 
-    python3 -m venv v && v/bin/pip install scipy==1.17.1 && v/bin/python reference_brentq.py
+`bench/run` calls it with the folder criterion writes to; by hand:
+    python3 -m venv v && v/bin/pip install scipy==1.17.1 && v/bin/python reference_brentq.py target/criterion
 """
+import json
+import pathlib
+import sys
 import time
 from math import log10, pi
 
@@ -37,3 +41,10 @@ for _ in range(rounds):
         solve(*case)
 each = (time.perf_counter() - start) / rounds / len(CASES)
 print(f"scipy {scipy.__version__} brentq: {each * 1e6:.2f} us a solve")
+if len(sys.argv) > 1:
+    kept = pathlib.Path(sys.argv[1]) / "five fluid lines solved" / "new" / "estimates.json"
+    ours = json.loads(kept.read_text())["mean"]["point_estimate"] / 1e9 / len(CASES)
+    ratio = each / ours
+    print("| what | figure | aim | met |\n|---|---|---|---|")
+    print(f"| one solve of the fluid line | {ours * 1e6:.3f} us | <= 5 us | {'yes' if ours <= 5e-6 else 'NO'} |")
+    print(f"| beside scipy {scipy.__version__} brentq | {each * 1e6:.1f} us: **{ratio:.0f} times** | >= 100 | {'yes' if ratio >= 100 else 'NO'} |")

@@ -37,6 +37,14 @@ impl Client {
         serde_json::from_str(&text).expect("JSON")
     }
 
+    /// Asks the line of a batch.
+    pub async fn line(&self, book: &str, line: Value) -> Value {
+        let path = format!("{}/compute/delivery/line/{book}", self.base);
+        let answer = self.http.post(path).json(&json!({ "line": line })).send().await.expect("an answer");
+        assert!(answer.status().is_success(), "the line: {}", answer.status());
+        answer.json().await.expect("JSON")
+    }
+
     /// A stamp sent and acknowledged, with nothing more asked back.
     pub async fn stamp(&self, book: &str, text: &str) {
         let body = json!({ "id": Uuid::now_v7(), "kind": "note", "payload": { "text": text } });

@@ -5,6 +5,7 @@ mod bare;
 mod client;
 mod mix;
 mod report;
+mod set;
 
 use client::Client;
 use level_keel_harness::Shop;
@@ -67,6 +68,9 @@ async fn main() {
     }
     if wants("mix") {
         mix::planning(&shop, &mut report).await;
+    }
+    if wants("set") {
+        set::curves(&shop, &mut report).await;
     }
     if wants("weigh") {
         mix::weighing(&shop, &mut report).await;

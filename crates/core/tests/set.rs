@@ -13,26 +13,10 @@ use uuid::Uuid;
 mod book;
 use book::*;
 
-const PSI: f64 = 6.894_757_293_168_361;
-
-fn rig() -> Value {
-    json!({ "name": "Buoy pot", "kind": "pot", "rating_kpa": 80.0 * PSI, "relief_kpa": 80.0 * PSI, "two_regulators": true, "vent_valve": true,
-        "hose_bore_mm": 9.525, "hose_length_mm": 7620.0, "lift_mm": 500.0, "gun": "Pot gun", "class": "conventional", "nozzle_mm": 1.8,
-        "spare_mm": [1.2, 2.2], "air_nl_min": 340.0, "air_bore_mm": 7.94, "air_length_mm": 7620.0, "supply_kpa": 620.0,
-        "compressor_nl_min": 620.0, "printed_air_kpa": 60.0 * PSI })
-}
-
 fn thick_sheet() -> Value {
     let mut sheet = sheet();
     (sheet["viscosity_mpa_s"], sheet["viscosity_at_c"]) = (json!(100.0), json!(20.0));
     sheet
-}
-
-fn chosen(sheet: Value, rig: Value) -> Book {
-    let mut book = Book::begun(sheet);
-    book.ready();
-    book.write(Kind::ChooseRig, json!({ "rig": Uuid::from_u128(30), "fitted": rig })).unwrap();
-    book
 }
 
 fn seen_of(record: &Record, book: &Book) -> SetView {
@@ -52,7 +36,7 @@ fn field(refusal: Result<Uuid, level_keel_core::refusal::Refusal>) -> (String, S
 #[test]
 fn a_rig_without_its_plate_is_refused() {
     let with = |change: Value| {
-        let mut rig = rig();
+        let mut rig = pot_rig();
         for (k, v) in change.as_object().unwrap() {
             rig[k] = v.clone();
         }
@@ -79,7 +63,7 @@ fn a_rig_without_its_plate_is_refused() {
 /// The model of the worked examples: 10 psi gives 10.5 in with 100 mPa·s; today's paint is 1.6 times as thick.
 #[test]
 fn a_stream_in_two_tries_and_what_a_catch_teaches() {
-    let mut book = chosen(thick_sheet(), rig());
+    let mut book = Book::with_rig(thick_sheet(), pot_rig());
     let first = seen(&book);
     assert!(first.advice.as_ref().unwrap().text.starts_with("Start at"), "{:?}", first.advice);
     let modelled = first.modelled.as_ref().unwrap();
@@ -91,7 +75,7 @@ fn a_stream_in_two_tries_and_what_a_catch_teaches() {
     assert_eq!(field(pressed(&mut book, 81.0 * PSI)), ("over-rating".into(), "pot_kpa".into()));
     assert_eq!(field(pressed(&mut book, -5.0)).1, "pot_kpa");
     // What such paint really does, by the line itself.
-    let line = serde_json::from_value::<Rig>(rig()).unwrap().line().unwrap();
+    let line = serde_json::from_value::<Rig>(pot_rig()).unwrap().line().unwrap();
     let record = book.record();
     let mut fluid = record.paint(book.now).unwrap().fluid;
     fluid.viscosity_mpa_s *= 1.6;
@@ -127,7 +111,7 @@ fn a_stream_in_two_tries_and_what_a_catch_teaches() {
 
 #[test]
 fn colder_paint_and_an_older_pot_are_thicker() {
-    let mut book = chosen(thick_sheet(), rig());
+    let mut book = Book::with_rig(thick_sheet(), pot_rig());
     let fresh = book.record().paint(book.now).unwrap().fluid.viscosity_mpa_s;
     book.write(Kind::Conditions, json!({ "air_c": 15.0, "surface_c": 14.0, "material_c": 12.0, "rh_pct": 40.0 })).unwrap();
     let cold = book.record().paint(book.now).unwrap().fluid.viscosity_mpa_s;
@@ -144,7 +128,7 @@ fn colder_paint_and_an_older_pot_are_thicker() {
 fn the_ladder_of_a_machine() {
     let machine = json!({ "name": "Machine", "kind": "gel_coat_machine", "pump_most_kpa": 120.0 * PSI, "hose_bore_mm": 9.525,
         "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521" });
-    let mut book = chosen(sheet(), machine);
+    let mut book = Book::with_rig(sheet(), machine);
     let says = |book: &Book| seen(book).advice.expect("a next rung").text.replace('\u{a0}', " ");
     assert!(says(&book).starts_with("Catalyst air first"), "{}", says(&book));
     let burst = |psi: f64, pattern: &str| json!({ "pot_kpa": psi * PSI, "catalyst_kpa": 22.0 * PSI, "pattern": pattern });
@@ -165,7 +149,7 @@ fn the_ladder_of_a_machine() {
 /// What was good last time stands beside; clearly more today names its causes in order.
 #[test]
 fn drift_from_the_last_good_set_up() {
-    let mut book = chosen(thick_sheet(), rig());
+    let mut book = Book::with_rig(thick_sheet(), pot_rig());
     book.write(Kind::SetUp, json!({ "pot_kpa": 14.0 * PSI, "stream_mm": 255.0 })).unwrap();
     let mut record = book.record();
     let good = |psi: f64, nozzle_mm: f64| GoodSetUp {

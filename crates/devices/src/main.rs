@@ -25,6 +25,9 @@ struct Asked {
     /// Seconds of weather in a real second.
     #[arg(long, default_value_t = 1.0)]
     rate: f64,
+    /// What the simulated pot's regulator is set to when it begins.
+    #[arg(long, default_value = "0 psi")]
+    pot: String,
     /// Where the scale sends its lines.
     #[arg(long, default_value = "127.0.0.1:0")]
     scale: String,
@@ -59,6 +62,9 @@ async fn main() -> std::io::Result<()> {
     let now = SystemTime::now().duration_since(UNIX_EPOCH).map_or(0.0, |d| d.as_secs_f64() / 3600.0);
     let weather = Weather::new(asked.seed);
     let served = modbus::serve(&asked.listen, weather, asked.hour.unwrap_or(now), asked.rate / 3600.0).await?;
+    if let Err(why) = served.plant().hand(&format!("set {}", asked.pot)) {
+        return Err(std::io::Error::new(std::io::ErrorKind::InvalidInput, why));
+    }
     // The hand's usual port may be in use: then it takes a free one, and says which.
     let plant = || Some(served.plant());
     let scale = match scale::serve_beside(&asked.scale, &asked.hand_at, Made::default(), plant()).await {

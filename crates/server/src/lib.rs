@@ -9,6 +9,7 @@ pub mod board;
 pub mod books;
 pub mod clock;
 pub mod conditions;
+pub mod delivery;
 pub mod demo;
 pub mod edge;
 pub mod export;

@@ -3,8 +3,8 @@
 use crate::problem::Problem;
 use crate::state::State;
 use crate::{
-    atomizing, board, books, conditions, film, instruments, lists, live, mixing, parts, people, records, rigs, scales, sheets,
-    stores,
+    atomizing, board, books, conditions, delivery, film, instruments, lists, live, mixing, parts, people, records, rigs, scales,
+    sheets, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -56,6 +56,7 @@ pub fn api(config: &mut ServiceConfig) {
             .service(atomizing::keep)
             .service(atomizing::drop_row)
             .service(film::laps)
+            .service(delivery::line)
             .service(conditions::http::list)
             .service(lists::now)
             .service(lists::edit)

@@ -194,6 +194,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compute/delivery/line/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The line of a batch's rig asked both ways: one of pressure, flow and stream; through another nozzle or hose, with another
+         *     paint.
+         */
+        post: operations["delivery_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compute/film/laps": {
         parameters: {
             query?: never;
@@ -879,7 +899,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Writes in the book of a rig: inspected, cleaned, fitted, a step of its shut-down, an item of care, note, strike. */
+        /** Writes in the book of a rig: inspected, cleaned, fitted, a tip's flow, a step of its shut-down, an item of care, note, strike. */
         post: operations["rigs_append"];
         delete?: never;
         options?: never;
@@ -2389,11 +2409,14 @@ export interface components {
         };
         /** @description Gun speed and laps, solved. */
         LapView: {
+            cross_coat: number[][];
             /** @description The overlap that suits this fan. */
             even_at: components["schemas"]["Shown"];
             fan: components["schemas"]["Shown"];
             flow: components["schemas"]["Shown"];
             gun_speed: components["schemas"]["Shown"];
+            /** @description The film from above, rows of places, of its mean: one coat, and a cross coat. */
+            one_coat: number[][];
             overlap: components["schemas"]["Shown"];
             ripple: components["schemas"]["Shown"];
             /** @description Film across two spacings, of its mean. */
@@ -2455,8 +2478,23 @@ export interface components {
              */
             value: number;
         };
+        /** @description What the line answers. */
+        LineAsked: {
+            /** @description The stream to expect, against the school. */
+            level: components["schemas"]["Level"];
+            modelled: components["schemas"]["Modelled"];
+            /** @description What is to be said of such a pressure. */
+            note?: string | null;
+            /** @description In the hose. */
+            reynolds: components["schemas"]["Shown"];
+            /** @description Out of the nozzle. */
+            speed: components["schemas"]["Shown"];
+            /** @description The rig does not bear it. */
+            stop?: string | null;
+        };
         /** @description One piece of the line. */
         LinePoint: {
+            air?: components["schemas"]["Shown"] | null;
             /** @description Its measures. */
             facts: string;
             /** @description Supply, regulator, vessel, hose, gun, nozzle: for the picture. */
@@ -3531,6 +3569,11 @@ export interface components {
             pump_most_kpa?: number | null;
             /**
              * Format: double
+             * @description At which a pump stands, before the regulator of its fluid.
+             */
+            pump_stands_kpa?: number | null;
+            /**
+             * Format: double
              * @description What the vessel is rated for.
              */
             rating_kpa?: number | null;
@@ -3614,6 +3657,7 @@ export interface components {
              * @description Since when a batch has it under pressure, by its book.
              */
             under_pressure?: string | null;
+            wear?: components["schemas"]["WearView"] | null;
         };
         /**
          * @description What a person is in the shop.
@@ -3710,6 +3754,8 @@ export interface components {
             ladder: boolean;
             /** @description Where the sums of gun speed start from. */
             lap: components["schemas"]["LapStart"];
+            /** @description What the line and its paint are now, for the fields of what else it might be. */
+            line: Record<string, never>;
             modelled?: components["schemas"]["Modelled"] | null;
             /** @description What wants saying of pressures and air. */
             notes: string[];
@@ -4398,6 +4444,11 @@ export interface components {
             /** @description How the fan lays its paint. */
             profile?: components["schemas"]["FanProfile"];
         };
+        /** @description A question to the line, as typed. */
+        TypedLine: {
+            /** @description As [`AskLine`]; quantities as numbers or texts. */
+            line: Record<string, never>;
+        };
         /** @description The lists as typed. */
         TypedLists: {
             /** @description The document; quantities as numbers or texts. */
@@ -4518,6 +4569,17 @@ export interface components {
             from: string;
             /** @description In words. */
             label: string;
+        };
+        /** @description How a tip stands against its own first flow. */
+        WearView: {
+            /** @description More than when new, brought to one pressure. */
+            level: components["schemas"]["Level"];
+            /** @description Flow when it was new, and the last one, each at its pressure. */
+            new: components["schemas"]["Shown"];
+            new_at: components["schemas"]["Shown"];
+            now: components["schemas"]["Shown"];
+            now_at: components["schemas"]["Shown"];
+            working: components["schemas"]["Working"];
         };
         /** @description The pour in hand at one line of the scale. */
         WeighIn: {
@@ -5022,6 +5084,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Written"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    delivery_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedLine"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineAsked"];
                 };
             };
             404: {

@@ -1,8 +1,8 @@
 // Two ways beside each other: thinner, temperature, vessel, rate. Nothing is stored.
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask, Refused, type Schemas } from "../api/client";
-import { at, useDebounced } from "../api/entry";
+import { api, ask } from "../api/client";
+import { filledOf, useCompute } from "../api/compute";
+import { at } from "../api/entry";
 import type { StationProps } from "../batch/station";
 import { Field } from "../ui/Field";
 import { planOf } from "./PlanPots";
@@ -23,22 +23,18 @@ function Way({ view, name }: StationProps & { name: string }) {
   const [temp, setTemp] = useState("");
   const plan = planOf(form, view.mix.plan?.entered?.more?.by_learned ?? false);
   const ready = Boolean(form.rate_ml_min?.trim());
-  const text = useDebounced(JSON.stringify({ plan, ...(temp.trim() ? { temp_c: temp } : {}) }));
-  const way = useQuery({
-    queryKey: ["what-if", view.id, text],
-    queryFn: () =>
-      ask(
-        api.POST("/api/v1/compute/mixing/what-if/{id}", {
-          params: { path: { id: view.id } },
-          body: { way: JSON.parse(text) as object } as never,
-        }),
-      ),
-    enabled: ready,
-    retry: false,
-    gcTime: 0,
-    placeholderData: (was) => was,
-  });
-  const refusals = way.error instanceof Refused ? way.error.problem.fields : [];
+  const {
+    data: w,
+    refusals,
+    said,
+  } = useCompute(`way ${view.id}`, ready ? { plan, ...filledOf({ temp_c: temp }) } : null, (way) =>
+    ask(
+      api.POST("/api/v1/compute/mixing/what-if/{id}", {
+        params: { path: { id: view.id } },
+        body: { way } as never,
+      }),
+    ),
+  );
   const set = (field: string) => (v: string) => setForm((f) => ({ ...f, [field]: v }));
   const field = (path: string, key: string, label: string) => (
     <Field
@@ -49,7 +45,6 @@ function Way({ view, name }: StationProps & { name: string }) {
       {...(at(path, refusals) ? { error: at(path, refusals) ?? "" } : {})}
     />
   );
-  const w: Schemas["WhatIf"] | undefined = way.error ? undefined : way.data;
   return (
     <section aria-label={name}>
       <h2>{name}</h2>
@@ -60,7 +55,7 @@ function Way({ view, name }: StationProps & { name: string }) {
         {field("temp_c", "temp_c", "Material")}
       </div>
       {!ready && <p className="slate">Say how much is sprayed in a minute.</p>}
-      {way.error && <p className="refusal">{way.error.message}</p>}
+      {said && <p className="refusal">{said}</p>}
       {w && (
         <>
           <table className="rows facts">

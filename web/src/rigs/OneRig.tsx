@@ -1,28 +1,32 @@
-// One rig: its line, then its shut-down, its care and its book.
+// One rig: its line, then its shut-down, its care, its book and how its tip wears.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { rigQuery } from "../api/queries";
+import { rigFormsQuery, rigQuery } from "../api/queries";
 import { StationTabs } from "../ui/StationTabs";
 import { CareLists } from "./CareLists";
 import { RigBook } from "./RigBook";
 import { RigLine } from "./RigLine";
 import { ShutDown } from "./ShutDown";
+import { TipWear } from "./TipWear";
 
 const TABS = [
   ["shut", "Shut-down"],
   ["care", "Care"],
   ["book", "Book"],
+  ["tip", "Tip"],
 ] as const;
 type Tab = (typeof TABS)[number][0];
 
 export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => void; mayEdit: boolean }) {
   const rig = useQuery(rigQuery(props.id));
+  const forms = useQuery(rigFormsQuery).data;
   const [tab, setTab] = useState<Tab>("book");
   if (rig.error) return <p className="refusal">{rig.error.message}</p>;
   if (!rig.data) return <p className="slate">Reading the rig.</p>;
   const one = rig.data;
+  const tipped = forms?.rigs.find((r) => r.kind === one.rig.kind)?.places.includes("tip") ?? false;
   const due = one.care?.lists.reduce((n, l) => n + l.due, 0) ?? 0;
   return (
     <section className="one-rig" aria-label={one.rig.name}>
@@ -43,14 +47,17 @@ export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => v
       ))}
       <StationTabs
         station="Rig"
-        of={TABS.map(([k, w]) => [k, k === "care" && due > 0 ? `${w} · ${due} due` : w] as const)}
+        of={TABS.filter(([k]) => k !== "tip" || tipped).map(
+          ([k, w]) => [k, k === "care" && due > 0 ? `${w} · ${due} due` : w] as const,
+        )}
         at={tab}
         go={setTab}
       />
       <div className="tab-room">
         {tab === "shut" && <ShutDown rig={props.id} />}
         {tab === "care" && one.care && <CareLists id={props.id} care={one.care} />}
-        {tab === "book" && <RigBook rig={one} />}
+        {tab === "book" && <RigBook rig={one} tipped={tipped} />}
+        {tab === "tip" && <TipWear rig={one} />}
       </div>
     </section>
   );

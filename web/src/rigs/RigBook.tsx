@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
-import { meQuery, rigFormsQuery } from "../api/queries";
+import { meQuery } from "../api/queries";
 import { AskReason } from "../ui/AskReason";
 import { shopTime } from "../ui/clock";
 import { Field } from "../ui/Field";
@@ -12,14 +12,12 @@ import { useRigBook } from "./useRigBook";
 
 const EMPTY = { text: "", nozzle_mm: "", tip_code: "" };
 
-export function RigBook({ rig }: { rig: Schemas["RigView"] }) {
+export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: boolean }) {
   const me = useQuery(meQuery).data;
   const [form, setForm] = useState(EMPTY);
   const [striking, setStriking] = useState<Schemas["RigLine"] | null>(null);
   const { say, busy, refused } = useRigBook(rig.id);
   const text = form.text.trim() ? { text: form.text } : {};
-  const forms = useQuery(rigFormsQuery).data;
-  const tipped = forms?.rigs.find((r) => r.kind === rig.rig.kind)?.places.includes("tip") ?? false;
   const put = (kind: string, payload: object) =>
     void say(kind, payload).then((ok) => {
       if (!ok) return;

@@ -1,4 +1,4 @@
-// A rig drawn as a line from supply to nozzle; under each piece the fluid pressure once a set-up is known.
+// A rig drawn as a line from supply to nozzle; under each piece fluid and air pressure once they are known.
 import type { Schemas } from "../api/client";
 
 const WIDE = 132;
@@ -13,7 +13,10 @@ export function RigLine({ points, brief }: { points: Schemas["LinePoint"][]; bri
         viewBox={`0 0 ${width} 96`}
         role="img"
         aria-label={points
-          .map((p) => `${p.name}${p.facts ? `, ${p.facts}` : ""}${p.kpa ? `, ${p.kpa.text}` : ""}`)
+          .map(
+            (p) =>
+              `${p.name}${p.facts ? `, ${p.facts}` : ""}${p.kpa ? `, fluid ${p.kpa.text}` : ""}${p.air ? `, air ${p.air.text}` : ""}`,
+          )
           .join("; ")}
       >
         <path d={`M${x(0)} 52H${x(points.length - 1)}`} stroke="var(--ink)" strokeWidth="3" />
@@ -27,6 +30,7 @@ export function RigLine({ points, brief }: { points: Schemas["LinePoint"][]; bri
         {points.map((p) => (
           <li key={p.is}>
             {p.kpa && <b className="mono">{p.kpa.text}</b>}
+            {p.air && <span className="mono small">air {p.air.text}</span>}
             <span>{p.name}</span>
             {!brief && <span className="small slate">{p.facts}</span>}
           </li>

@@ -1,8 +1,7 @@
 // Gun speed and film: four of five given, the fifth solved; the laps in section, and which overlap suits the fan.
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask, Refused, type Schemas } from "../api/client";
-import { useDebounced } from "../api/entry";
+import { api, ask, type Schemas } from "../api/client";
+import { filledOf, useCompute } from "../api/compute";
 import type { StationProps } from "../batch/station";
 import { Choice } from "../ui/Choice";
 import { Asked } from "../ui/Asked";
@@ -25,22 +24,11 @@ export function GunSpeed({ view }: StationProps) {
     transfer_pct: start.transfer,
   });
   const [profile, setProfile] = useState<Schemas["FanProfile"]>(start.profile);
-  const lap = Object.fromEntries(Object.entries(form).filter(([, v]) => v.trim() !== ""));
-  const text = useDebounced(JSON.stringify({ lap, profile }));
-  const solved = useQuery({
-    queryKey: ["laps", text],
-    queryFn: () =>
-      ask(
-        api.POST("/api/v1/compute/film/laps", {
-          body: { ...(JSON.parse(text) as object), area_m2: view.set.area_m2 } as never,
-        }),
-      ),
-    retry: false,
-    gcTime: 0,
-    placeholderData: (was) => was,
-  });
-  const refusals = solved.error instanceof Refused ? solved.error.problem.fields : [];
-  const data = solved.error ? undefined : solved.data;
+  const { data, refusals, wrong } = useCompute(
+    "laps",
+    { lap: filledOf(form), profile, area_m2: view.set.area_m2 },
+    (body) => ask(api.POST("/api/v1/compute/film/laps", { body: body as never })),
+  );
   const field = (name: keyof typeof form, label: string, found?: string) => (
     <Asked
       form={form}
@@ -76,7 +64,7 @@ export function GunSpeed({ view }: StationProps) {
             Trigger pulled for the part: <b className="mono">{data.time ?? "–"}</b> a coat.
           </p>
         )}
-        {solved.error && refusals?.length === 0 && <p className="refusal">{solved.error.message}</p>}
+        {wrong && <p className="refusal">{wrong}</p>}
       </div>
       <div className="see">
         {data && (
@@ -88,10 +76,10 @@ export function GunSpeed({ view }: StationProps) {
               best at <b>{data.even_at.text}</b> overlap.
             </p>
             <p className="small">{data.words}</p>
-            <p className="small">
-              Uneven by {data.spread.text} on the whole in one coat; by {data.spread_crossed.text} with a
-              cross coat.
-            </p>
+            <div className="from-above">
+              <FromAbove film={data.one_coat} word="One coat from above" uneven={data.spread.text} />
+              <FromAbove film={data.cross_coat} word="With a cross coat" uneven={data.spread_crossed.text} />
+            </div>
             <WorkingSheet working={data.working} last={1} />
           </>
         )}
@@ -110,8 +98,8 @@ function Section({ laps }: { laps: Schemas["LapView"] }) {
     .join("");
   return (
     <svg
-      viewBox="0 0 500 132"
-      style={{ width: "100%", maxHeight: 150 }}
+      viewBox="0 10 500 116"
+      className="section"
       role="img"
       aria-label={`Section of the film, ripple ${laps.ripple.text}`}
     >
@@ -120,5 +108,39 @@ function Section({ laps }: { laps: Schemas["LapView"] }) {
       <path d={`M0 ${y(1)}H500`} stroke="var(--ink)" strokeDasharray="6 5" />
       <path d="M0 120H500" stroke="var(--ink)" strokeWidth="3" />
     </svg>
+  );
+}
+
+/** The film seen from above: the more lies there, the darker. */
+function FromAbove({ film, word, uneven }: { film: number[][]; word: string; uneven: string }) {
+  const side = film.length;
+  const all = film.flat();
+  const [least, most] = [Math.min(...all, 0.5), Math.max(...all, 1.5)];
+  return (
+    <figure>
+      <svg
+        viewBox={`0 0 ${side} ${side}`}
+        role="img"
+        aria-label={`${word}: uneven by ${uneven}`}
+        shapeRendering="crispEdges"
+      >
+        {film.map((row, y) =>
+          row.map((v, x) => (
+            <rect
+              key={`${x} ${y}`}
+              x={x}
+              y={y}
+              width="1"
+              height="1"
+              fill="var(--verdigris)"
+              opacity={0.08 + (0.92 * (v - least)) / (most - least)}
+            />
+          )),
+        )}
+      </svg>
+      <figcaption className="small">
+        {word}: uneven by <b className="mono">{uneven}</b>
+      </figcaption>
+    </figure>
   );
 }

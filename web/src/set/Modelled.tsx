@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import { WorkingSheet } from "../ui/WorkingSheet";
 
 const W = 470;
-const H = 150;
+const H = 106;
 
 export function Modelled({ modelled }: { modelled: Schemas["Modelled"] }) {
   const { curve } = modelled;
@@ -19,8 +19,8 @@ export function Modelled({ modelled }: { modelled: Schemas["Modelled"] }) {
     <div>
       <span className="label">Reckoned: flow against pressure</span>
       <svg
-        viewBox="-2 -14 512 194"
-        style={{ width: "100%", maxHeight: 200 }}
+        viewBox={`-2 -14 512 ${H + 44}`}
+        style={{ width: "100%", flex: "none" }}
         role="img"
         aria-label={`At ${modelled.at.text} ${modelled.flow.text}, stream ${modelled.stream.text}`}
       >

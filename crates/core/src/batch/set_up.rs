@@ -275,6 +275,8 @@ pub enum KnownFrom {
     Cup,
     /// The sheet.
     Sheet,
+    /// Said for a what-if.
+    Asked,
 }
 
 impl KnownFrom {
@@ -284,6 +286,7 @@ impl KnownFrom {
             KnownFrom::Catch => "by the catch",
             KnownFrom::Cup => "by the cup",
             KnownFrom::Sheet => "by the sheet, rougher",
+            KnownFrom::Asked => "as asked",
         }
     }
 }
@@ -378,6 +381,24 @@ impl Record {
         (temp_c, age)
     }
 
+    /// How steeply the sheet says this paint thins as it warms, in kelvin.
+    ///
+    /// **Formula:** [`steepness_k`] of its two points, else [`STEEPNESS_K`].
+    pub fn steepness_k(&self) -> f64 {
+        let Some(sheet) = self.aim().map(|a| &a.sheet) else { return STEEPNESS_K };
+        let stated = sheet.viscosity_mpa_s.zip(sheet.viscosity_at_c);
+        let warm = sheet.viscosity_warm_mpa_s.zip(sheet.viscosity_warm_at_c);
+        stated.zip(warm).and_then(|(a, b)| steepness_k(a, b)).unwrap_or(STEEPNESS_K)
+    }
+
+    /// The paint, were it as thick as this now.
+    pub fn paint_of(&self, viscosity_mpa_s: f64, now: Timestamp) -> Option<Paint> {
+        let flow_index = self.aim()?.sheet.flow_index.unwrap_or(1.0);
+        let fluid = Fluid { viscosity_mpa_s, density_kg_l: self.density_kg_l()?, flow_index };
+        let (temp_c, age) = self.warm_and_old(now);
+        Some(Paint { fluid, from: KnownFrom::Asked, temp_c, age })
+    }
+
     /// What the paint's viscosity is taken to be: the last catch, else the last cup, else the sheet; brought to the
     /// temperature and age of this instant. `None` where none of the three says anything.
     ///
@@ -388,8 +409,7 @@ impl Record {
         let density_kg_l = self.density_kg_l()?;
         let flow_index = sheet.flow_index.unwrap_or(1.0);
         let stated = sheet.viscosity_mpa_s.zip(sheet.viscosity_at_c);
-        let warm = sheet.viscosity_warm_mpa_s.zip(sheet.viscosity_warm_at_c);
-        let steep = stated.zip(warm).and_then(|(a, b)| steepness_k(a, b)).unwrap_or(STEEPNESS_K);
+        let steep = self.steepness_k();
         let (temp_c, age) = self.warm_and_old(now);
         let fluid = |viscosity_mpa_s| Fluid { viscosity_mpa_s, density_kg_l, flow_index };
         let brought = |mpa_s: f64, at: Timestamp, from| {

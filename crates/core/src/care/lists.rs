@@ -96,6 +96,7 @@ pub fn looked_at(kind: RigKind) -> &'static [(&'static str, &'static str)] {
         RigKind::Pot | RigKind::TwinPots => &[
             ("backed_off", "All regulators backed off before the air goes on"),
             ("gauge", "Gauge looked at first: a pot can hold pressure with its hose off"),
+            ("hose_laid", "Hoses laid out: no kink, no cut, their ends tight"),
             ("up_slowly", "Pot up slowly; listen for leaks"),
             ("prime", "Atomizing air off. Trigger into a bonded pail until air and solvent are out"),
             ("vent_back", "More to prime is fine; then back off and vent, or nothing falls"),
@@ -105,6 +106,7 @@ pub fn looked_at(kind: RigKind) -> &'static [(&'static str, &'static str)] {
             ("lock", "Trigger lock on while anything is fitted"),
             ("backed_off", "Pump regulator backed off before air or power goes on"),
             ("gauge", "Gauge looked at first"),
+            ("hose_laid", "Hoses laid out: no kink, no cut, their ends tight"),
             ("up_slowly", "Pressure up slowly from nothing; listen for leaks. No hand before the tip"),
             ("prime", "Trigger into a bonded pail until air and solvent are out"),
         ],

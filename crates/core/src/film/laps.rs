@@ -86,6 +86,29 @@ pub fn even_section(profile: FanProfile, overlap_pct: f64, points: usize) -> Vec
     film.iter().chain(&film[1..]).map(|v| v / mean).collect()
 }
 
+/// The film of a square of the part seen from above, two spacings wide, as parts of its mean: rows of places.
+///
+/// **Formula:** one coat lays [`section`] across; a cross coat half of the film each way, so a place has the mean of its two.
+/// **Source:** derived.
+///
+/// ```
+/// use level_keel_core::film::laps::{FanProfile, from_above};
+/// let (one, crossed) = (from_above(FanProfile::Flat, 50.0, false, 12), from_above(FanProfile::Flat, 50.0, true, 12));
+/// // The same paint lies on both; along a lap of one coat nothing changes.
+/// let mean = |film: &[Vec<f64>]| film.iter().flatten().sum::<f64>() / 144.0;
+/// assert!((mean(&one) - 1.0).abs() < 1e-12 && (mean(&crossed) - 1.0).abs() < 1e-12);
+/// assert!(one.windows(2).all(|rows| rows[0] == rows[1]));
+/// ```
+pub fn from_above(profile: FanProfile, overlap_pct: f64, crossed: bool, places: usize) -> Vec<Vec<f64>> {
+    // Two spacings of half as many places; the end of one is the beginning of the next.
+    let half = places.div_ceil(2);
+    let film = section(profile, overlap_pct, half);
+    let mean = film[1..].iter().sum::<f64>() / half as f64;
+    let across: Vec<f64> = film[1..].iter().cycle().take(2 * half).map(|v| v / mean).collect();
+    let row = |down: f64| across.iter().map(|v| if crossed { (v + down) / 2.0 } else { *v }).collect();
+    across.iter().map(|down| row(*down)).collect()
+}
+
 /// How uneven laps lie.
 ///
 /// **Formula:** `(max − min) / mean` over one spacing. **Units:** per cent of the mean. **Source:** derived.

@@ -1,7 +1,7 @@
 //! The book of a rig: inspected, cleaned, its tip changed.
 
-use super::Rig;
 use super::pieces::PieceKind;
+use super::{Rig, TipFlow, may_press};
 use crate::atomizing::tips::{TipRow, decode};
 use crate::batch::payload::read;
 use crate::care::{self, Stand};
@@ -23,6 +23,8 @@ pub enum RigEntryKind {
     Cleaned,
     /// Another nozzle or tip fitted.
     Fitted,
+    /// What its tip lets through, caught.
+    TipFlow,
     /// A step of a shut-down.
     ShutStep,
     /// An item of the care lists.
@@ -35,10 +37,11 @@ pub enum RigEntryKind {
 
 impl RigEntryKind {
     /// Every kind.
-    pub const ALL: [RigEntryKind; 7] = [
+    pub const ALL: [RigEntryKind; 8] = [
         RigEntryKind::Inspected,
         RigEntryKind::Cleaned,
         RigEntryKind::Fitted,
+        RigEntryKind::TipFlow,
         RigEntryKind::ShutStep,
         RigEntryKind::Cared,
         RigEntryKind::Note,
@@ -51,6 +54,7 @@ impl RigEntryKind {
             RigEntryKind::Inspected => "inspected",
             RigEntryKind::Cleaned => "cleaned",
             RigEntryKind::Fitted => "fitted",
+            RigEntryKind::TipFlow => "tip_flow",
             RigEntryKind::ShutStep => "shut_step",
             RigEntryKind::Cared => "cared",
             RigEntryKind::Note => "note",
@@ -165,6 +169,7 @@ pub enum RigEntry {
     Inspected(Inspected),
     Cleaned(Said),
     Fitted(Fitted),
+    TipFlow(TipFlow),
     ShutStep(ShutStep),
     Cared(Cared),
     Note(Said),
@@ -184,6 +189,7 @@ impl RigEntry {
             RigEntryKind::Inspected => RigEntry::Inspected(read(value)?),
             RigEntryKind::Cleaned => RigEntry::Cleaned(read(value)?),
             RigEntryKind::Fitted => RigEntry::Fitted(read(value)?),
+            RigEntryKind::TipFlow => RigEntry::TipFlow(read(value)?),
             RigEntryKind::ShutStep => RigEntry::ShutStep(read(value)?),
             RigEntryKind::Cared => RigEntry::Cared(read(value)?),
             RigEntryKind::Note => RigEntry::Note(read(value)?),
@@ -205,6 +211,7 @@ impl RigEntry {
                     return Err(Refusal::bad_input("missing", "nozzle_mm", "Which nozzle or tip?"));
                 }
             }
+            RigEntry::TipFlow(f) => f.check(prefs)?,
             RigEntry::ShutStep(s) => {
                 check_text("step", &s.step, limits::LABEL_CHARS)?;
                 limits::GAUGE.check_optional("gauge_kpa", s.gauge_kpa, prefs)?;
@@ -248,6 +255,11 @@ impl RigEntry {
                 }
                 stand.may_open(prefs)
             }
+            RigEntry::TipFlow(_) if !stand.rig.kind.is_tipped() => {
+                let text = format!("A {} has no airless tip: its nozzle is measured.", stand.rig.kind.word());
+                Err(Refusal::bad_input("no-such-place", "pot_kpa", text))
+            }
+            RigEntry::TipFlow(f) => may_press(stand.rig, "pot_kpa", f.pot_kpa, prefs),
             RigEntry::ShutStep(s) => stand.may_step(&s.step, s.gauge_kpa, prefs),
             RigEntry::Cared(c) => stand.may_care(&c.item, prefs),
             RigEntry::Inspected(_) | RigEntry::Cleaned(_) | RigEntry::Note(_) | RigEntry::Strike(_) => Ok(()),
@@ -272,7 +284,7 @@ impl RigEntry {
                 c.word = care::item(rig, &c.item).map_or(String::new(), |x| x.word.into());
                 c.was_new = was_new;
             }
-            RigEntry::Inspected(_) | RigEntry::Note(_) | RigEntry::Strike(_) => {}
+            RigEntry::Inspected(_) | RigEntry::TipFlow(_) | RigEntry::Note(_) | RigEntry::Strike(_) => {}
         }
         self
     }
@@ -285,6 +297,7 @@ impl RigEntry {
             RigEntry::Inspected(x) => serde_json::to_value(x),
             RigEntry::Cleaned(x) | RigEntry::Note(x) => serde_json::to_value(x),
             RigEntry::Fitted(x) => serde_json::to_value(x),
+            RigEntry::TipFlow(x) => serde_json::to_value(x),
             RigEntry::ShutStep(x) => serde_json::to_value(x),
             RigEntry::Cared(x) => serde_json::to_value(x),
             RigEntry::Strike(x) => serde_json::to_value(x),
@@ -327,6 +340,11 @@ impl RigEntry {
                 let tip = f.tip_code.as_deref().filter(|c| !c.trim().is_empty()).map(|c| format!("tip {c}"));
                 format!("Fitted {}", [nozzle, tip].into_iter().flatten().collect::<Vec<_>>().join(", "))
             }
+            RigEntry::TipFlow(f) => format!(
+                "The tip let through {} at {}",
+                show(f.flow_ml_min(), Quantity::Flow, prefs).text,
+                show(f.pot_kpa, Quantity::Pressure, prefs).text
+            ),
             RigEntry::ShutStep(s) => {
                 let gauge = s.gauge_kpa.map_or(String::new(), |kpa| format!(" ({})", show(kpa, Quantity::Pressure, prefs).text));
                 format!("{}{gauge}", s.word)

@@ -4,9 +4,11 @@ pub mod book;
 mod gauges;
 pub mod pieces;
 mod points;
+mod wear;
 
 pub use gauges::{Gauges, disagree};
-pub use points::{LinePoint, points};
+pub use points::{Along, LinePoint, points};
+pub use wear::{TipFlow, WearView, tip_wear};
 
 use crate::atomizing::air_hose::AirHose;
 use crate::atomizing::classes::GunClass;
@@ -67,6 +69,11 @@ impl RigKind {
         self != RigKind::GunCup
     }
 
+    /// Paint leaves by an airless tip, and not by a round nozzle.
+    pub fn is_tipped(self) -> bool {
+        matches!(self, RigKind::Airless | RigKind::GelCoatMachine)
+    }
+
     /// The fluid line's own physics holds: a pot or a pump through hose and round nozzle. An airless tip is no round hole.
     pub fn is_modelled(self) -> bool {
         matches!(self, RigKind::Pot | RigKind::TwinPots | RigKind::Pump)
@@ -105,6 +112,9 @@ pub struct Rig {
     /// Most a pump gives.
     #[serde(default)]
     pub pump_most_kpa: Option<f64>,
+    /// At which a pump stands, before the regulator of its fluid.
+    #[serde(default)]
+    pub pump_stands_kpa: Option<f64>,
     /// Bore of the fluid hose.
     #[serde(default)]
     pub hose_bore_mm: Option<f64>,
@@ -209,6 +219,7 @@ impl Rig {
             (limits::RATING, "rating_kpa", self.rating_kpa),
             (limits::RATING, "relief_kpa", self.relief_kpa),
             (limits::RATING, "pump_most_kpa", self.pump_most_kpa),
+            (limits::RATING, "pump_stands_kpa", self.pump_stands_kpa),
             (limits::RATING, "printed_air_kpa", self.printed_air_kpa),
             (limits::RATING, "catalyst_most_kpa", self.catalyst_most_kpa),
             (limits::AIR_PRESSURE, "supply_kpa", self.supply_kpa),

@@ -128,7 +128,10 @@ impl PieceKind {
                 tick("vent_valve", "valve to vent by"),
                 tick("agitator", "agitator"),
             ],
-            PieceKind::Pump => vec![quantity("pump_most_kpa", "Gives at most", "")],
+            PieceKind::Pump => vec![
+                quantity("pump_most_kpa", "Gives at most", ""),
+                quantity("pump_stands_kpa", "Stands at", "before its fluid regulator"),
+            ],
             PieceKind::Machine => vec![
                 quantity("pump_most_kpa", "Air motor at most", ""),
                 quantity("catalyst_most_kpa", "Catalyst air at most", "its regulator's plate"),
@@ -173,7 +176,7 @@ impl RigKind {
             RigKind::GelCoatMachine => Some(PieceKind::Machine),
             RigKind::GunCup => None,
         };
-        let tipped = matches!(self, RigKind::Airless | RigKind::GelCoatMachine);
+        let tipped = self.is_tipped();
         let wanted = |kind: &PieceKind| match kind {
             PieceKind::Vessel | PieceKind::Pump | PieceKind::Machine => Some(*kind) == drives,
             PieceKind::FluidHose => self.has_hose(),

@@ -1,6 +1,7 @@
-//! The rig drawn as a line from the supply to the nozzle, with the pressure at each point once it is known.
+//! The rig drawn as a line from the supply to the nozzle, with the pressures at each point once they are known.
 
 use super::{Rig, RigKind};
+use crate::atomizing::classes::ReadAt;
 use crate::delivery::Drops;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use serde::{Deserialize, Serialize};
@@ -17,26 +18,51 @@ pub struct LinePoint {
     pub facts: String,
     /// Fluid pressure behind it, once a set-up is known.
     pub kpa: Option<Shown>,
+    /// Air pressure there, once it is known.
+    pub air: Option<Shown>,
 }
 
-/// The pieces of a rig, from supply to nozzle, with the pressures of a flow.
-pub fn points(rig: &Rig, drops: Option<&Drops>, prefs: Prefs) -> Vec<LinePoint> {
+/// What is known of the pressures along a rig.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Along<'a> {
+    /// Where the fluid's pressure goes, where the line is reckoned.
+    pub drops: Option<&'a Drops>,
+    /// What was set on pot or pump.
+    pub pot_kpa: Option<f64>,
+    /// Air as it was read last, and where.
+    pub air: Option<(f64, Option<ReadAt>)>,
+}
+
+/// Atomizing air at the wall and at the gun, from where it was read; what the hose takes between stands between them.
+///
+/// **Formula:** [`AirHose::at_gun_kpa`](crate::atomizing::air_hose::AirHose::at_gun_kpa) and its inverse. **Units:** kPa.
+/// `None` at the end that nothing tells: no hose stated, or one that is too thin.
+fn air_along(rig: &Rig, (kpa, at): (f64, Option<ReadAt>)) -> (Option<f64>, Option<f64>) {
+    let hose = rig.air();
+    match at {
+        Some(ReadAt::Wall) => (Some(kpa), hose.and_then(|(h, nl)| h.at_gun_kpa(kpa, nl).ok())),
+        _ => (hose.and_then(|(h, nl)| h.at_wall_kpa(kpa, nl).ok()), Some(kpa)),
+    }
+}
+
+/// The pieces of a rig, from supply to nozzle, with the pressures along it.
+pub fn points(rig: &Rig, along: Along, prefs: Prefs) -> Vec<LinePoint> {
     let say = |v: f64, k: Kind| show(v, k, prefs).text;
-    let kpa = |v: f64| Some(show(v, Kind::Pressure, prefs));
+    let kpa = |v: f64| show(v, Kind::Pressure, prefs);
+    let drops = along.drops;
+    let (wall, gun_air) = along.air.map_or((None, None), |read| air_along(rig, read));
     let mut line = Vec::new();
-    let mut add = |is: &str, name: &str, facts: Vec<String>, at: Option<Shown>| {
-        line.push(LinePoint { is: is.into(), name: name.into(), facts: facts.join(", "), kpa: at });
+    let mut add = |is: &str, name: &str, facts: Vec<String>, fluid: Option<f64>, air: Option<f64>| {
+        let facts = facts.join(", ");
+        line.push(LinePoint { is: is.into(), name: name.into(), facts, kpa: fluid.map(kpa), air: air.map(kpa) });
     };
     let some = |v: Option<f64>, k: Kind, word: &str| v.map(|v| format!("{word}{}", say(v, k)));
     let facts = |of: Vec<Option<String>>| of.into_iter().flatten().collect::<Vec<_>>();
-    add(
-        "supply",
-        "Air supply",
-        facts(vec![some(rig.supply_kpa, Kind::Pressure, ""), some(rig.compressor_nl_min, Kind::AirFlow, "gives ")]),
-        None,
-    );
+    let gives = facts(vec![some(rig.compressor_nl_min, Kind::AirFlow, "gives ")]);
+    add("supply", "Air supply", gives, None, rig.supply_kpa);
     let regulators = if rig.two_regulators { "one for fluid, one for air" } else { "one" };
-    add("regulator", "Regulators", vec![regulators.into()], None);
+    let shut_off = rig.shut_off.then(|| "shut-off".into());
+    add("regulator", "Regulators", facts(vec![Some(regulators.into()), shut_off]), None, wall);
     if rig.kind != RigKind::GunCup {
         add(
             "vessel",
@@ -45,10 +71,12 @@ pub fn points(rig: &Rig, drops: Option<&Drops>, prefs: Prefs) -> Vec<LinePoint> 
                 some(rig.rating_kpa, Kind::Pressure, "rated "),
                 some(rig.relief_kpa, Kind::Pressure, "relief "),
                 some(rig.pump_most_kpa, Kind::Pressure, "to "),
+                some(rig.pump_stands_kpa, Kind::Pressure, "stands at "),
                 some(rig.fill_ml, Kind::Volume, "fill "),
                 rig.agitator.then(|| "agitator".into()),
             ]),
-            drops.and_then(|d| kpa(d.total_kpa)),
+            drops.map(|d| d.total_kpa).or(along.pot_kpa),
+            None,
         );
         add(
             "hose",
@@ -59,11 +87,13 @@ pub fn points(rig: &Rig, drops: Option<&Drops>, prefs: Prefs) -> Vec<LinePoint> 
                 rig.hose_since.map(|d| format!("since {d}")),
                 some(rig.lift_mm.filter(|mm| *mm != 0.0), Kind::Length, "lift "),
             ]),
-            drops.and_then(|d| kpa(d.nozzle_kpa)),
+            drops.map(|d| d.nozzle_kpa),
+            None,
         );
     }
-    add("gun", &rig.gun, facts(vec![Some(rig.class.word().into()), some(rig.printed_air_kpa, Kind::Pressure, "air to ")]), None);
+    let gun = facts(vec![Some(rig.class.word().into()), some(rig.printed_air_kpa, Kind::Pressure, "air to ")]);
+    add("gun", &rig.gun, gun, drops.map(|d| d.nozzle_kpa), gun_air);
     let nozzle = facts(vec![some(rig.nozzle_mm, Kind::Length, ""), rig.tip_code.clone().map(|c| format!("tip {c}"))]);
-    add("nozzle", "Nozzle", nozzle, drops.and_then(|_| kpa(0.0)));
+    add("nozzle", "Nozzle", nozzle, drops.map(|_| 0.0), None);
     line
 }

@@ -12,6 +12,7 @@ use uuid::Uuid;
 
 pub const POT: Uuid = Uuid::from_u128(7);
 pub const MIL: f64 = 25.4;
+pub const PSI: f64 = 6.894_757_293_168_361;
 
 pub fn person(role: Role) -> Uuid {
     Uuid::from_u128(100 + Role::ALL.iter().position(|r| *r == role).unwrap_or(0) as u128)
@@ -30,6 +31,14 @@ pub struct Book {
 impl Book {
     pub fn begun(sheet: Value) -> Book {
         Book::begun_with(sheet, json!({}))
+    }
+
+    /// Begun, ready, and a rig chosen.
+    pub fn with_rig(sheet: Value, rig: Value) -> Book {
+        let mut book = Book::begun(sheet);
+        book.ready();
+        book.write(Kind::ChooseRig, json!({ "rig": Uuid::from_u128(30), "fitted": rig })).unwrap();
+        book
     }
 
     /// Begun with other figures.
@@ -116,6 +125,14 @@ impl Book {
     pub fn seen(&self) -> Value {
         json!({ "seen_seq": self.record().head_seq })
     }
+}
+
+/// A pot of eighty psi on 25 ft of 3/8 in, the gun half a metre above it, through 1.8 mm.
+pub fn pot_rig() -> Value {
+    json!({ "name": "Buoy pot", "kind": "pot", "rating_kpa": 80.0 * PSI, "relief_kpa": 80.0 * PSI, "two_regulators": true, "vent_valve": true,
+        "hose_bore_mm": 9.525, "hose_length_mm": 7620.0, "lift_mm": 500.0, "gun": "Pot gun", "class": "conventional", "nozzle_mm": 1.8,
+        "spare_mm": [1.2, 2.2], "air_nl_min": 340.0, "air_bore_mm": 7.94, "air_length_mm": 7620.0, "supply_kpa": 620.0,
+        "compressor_nl_min": 620.0, "printed_air_kpa": 60.0 * PSI })
 }
 
 pub fn on() -> Value {

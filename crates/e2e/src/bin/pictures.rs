@@ -69,13 +69,22 @@ async fn main() {
     let buoy = parts.as_array().and_then(|all| all.iter().find(|p| p["name"] == "Buoy 7")).cloned().unwrap_or_default();
     camera.view("part", &format!("parts/{}", buoy["id"].as_str().unwrap_or_default()), ".layer").await;
     camera.view("rigs", "rigs", ".rig-line").await;
-    for (tab, wait) in
-        [("rig-shut", ".steps"), ("rig-care", ".check-group"), ("rigs-pieces", ".rows"), ("rigs-tips", ".tips-two svg")]
-    {
+    for (tab, wait) in [
+        ("rig-shut", ".steps"),
+        ("rig-care", ".check-group"),
+        ("rigs-pieces", ".rows"),
+        ("rigs-tips", ".tips-two svg"),
+        ("rigs-scales", "[name='resolution_g']"),
+    ] {
         browser.press(tab).await;
         browser.wait(wait).await;
         camera.shot(tab).await;
     }
+    browser.press("rigs-rigs").await;
+    browser.press("rig-Flume gel-coat machine").await;
+    browser.press("rig-tip").await;
+    browser.wait(".tip-wear .level").await;
+    camera.shot("rig-wear").await;
     camera.view("records", "records", ".rows").await;
     camera.view("people", "people", ".rows").await;
     begin(&camera).await;
@@ -170,7 +179,7 @@ async fn stations(camera: &Camera, one: Option<String>) {
             camera.shot("close-shut").await;
         }
         if name == "set" && camera.only.as_deref().is_none_or(|only| only.contains("set-")) {
-            for (tab, wait) in [("speed", ".see svg"), ("catch", ".shares"), ("rig", ".rig-line")] {
+            for (tab, wait) in [("speed", ".see svg"), ("ask", ".see .shares"), ("catch", ".shares"), ("rig", ".rig-line")] {
                 camera.browser.press(&format!("set-{tab}")).await;
                 camera.browser.wait(wait).await;
                 camera.shot(&format!("set-{tab}")).await;

@@ -78,16 +78,20 @@ async fn axe_finds_nothing_serious(db: PgPool) {
         }
         let set = all.iter().find(|(path, _)| path.ends_with("at=3")).map(|(path, _)| path.clone()).expect("Set");
         browser.go(&format!("{base}/{set}")).await;
-        for (tab, there) in [("catch", ".shares"), ("speed", ".see svg"), ("rig", ".rig-line")] {
+        for (tab, there) in [("catch", ".shares"), ("ask", ".see .shares"), ("speed", ".from-above"), ("rig", ".rig-line")] {
             browser.press(&format!("set-{tab}")).await;
             browser.wait(there).await;
             read(&browser, &format!("{name} set {tab}"), &axe).await;
         }
         // The leaves of the rigs.
         browser.go(&format!("{base}/rigs")).await;
-        for (tab, there) in
-            [("rig-shut", ".steps"), ("rig-care", ".check-group"), ("rigs-pieces", ".rows"), ("rigs-tips", ".tips-two svg")]
-        {
+        for (tab, there) in [
+            ("rig-shut", ".steps"),
+            ("rig-care", ".check-group"),
+            ("rigs-pieces", ".rows"),
+            ("rigs-tips", ".tips-two svg"),
+            ("rigs-scales", "[name='resolution_g']"),
+        ] {
             browser.press(tab).await;
             browser.wait(there).await;
             read(&browser, &format!("{name} {tab}"), &axe).await;

@@ -1,6 +1,7 @@
 //! The real interface, driven in a headless browser: one program, so that a whole run links it once.
 
 mod access;
+mod asking;
 mod faults;
 mod journeys;
 mod keeping;

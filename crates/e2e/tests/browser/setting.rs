@@ -98,7 +98,7 @@ async fn a_stream_in_two_tries_with_a_rig_of_ones_own(db: PgPool) {
     choose(&browser, &base, &book, "Second pot").await;
     // Up to the stream, step by step; each stands in the book.
     browser.press("set-rig").await;
-    for step in ["backed_off", "gauge", "up_slowly", "prime", "vent_back", "full_trigger"] {
+    for step in ["backed_off", "gauge", "hose_laid", "up_slowly", "prime", "vent_back", "full_trigger"] {
         browser.press(&format!("guide-{step}")).await;
         browser.wait(&format!("[name='guide-{step}']:disabled")).await;
     }

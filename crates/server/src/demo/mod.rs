@@ -29,6 +29,7 @@ pub async fn bring_up(state: &State) -> Result<(), Problem> {
         // Boxed: each holds many entries, and one future of them all would not fit a small stack.
         Box::pin(sheets::write(&crew)).await?;
         Box::pin(rigs::write(state)).await?;
+        Box::pin(rigs::history(&crew, now)).await?;
         Box::pin(stores::write(&crew, now)).await?;
         Box::pin(scenario::history(&crew, now)).await?;
         return Box::pin(scenario::shift(&crew, now)).await;

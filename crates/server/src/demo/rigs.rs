@@ -1,12 +1,15 @@
 //! The rigs of the island works, put together from the pieces on its shelf, and one code of tips of its own.
 
-use super::crew::id;
+use super::crew::{Crew, id};
 use crate::atomizing::table;
+use crate::books::NewEntry;
 use crate::problem::Problem;
 use crate::rigs;
 use crate::state::State;
+use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
 use level_keel_core::batch::payload::read;
+use level_keel_core::people::Role;
 use level_keel_core::quantity::{Prefs, resolve};
 use level_keel_core::rigs::pieces::{Piece, assemble};
 use level_keel_core::rigs::{Rig, RigKind};
@@ -113,6 +116,32 @@ pub async fn write(state: &State) -> Result<(), Problem> {
             .await?;
     }
     tx.commit().await?;
+    Ok(())
+}
+
+/// What the books of the rigs say of the weeks before: days ago, rig, kind, payload. The tip of the flume machine wears.
+fn said() -> Vec<(i64, &'static str, &'static str, Value)> {
+    let flow = |psi: &str, ml: u32| json!({ "pot_kpa": psi, "caught_ml": ml, "caught_watch_s": "15 s" });
+    vec![
+        (24, FLUME_MACHINE, "inspected", json!({ "sound": true, "text": "Hoses and trigger lock sound" })),
+        (21, FLUME_MACHINE, "fitted", json!({ "tip_code": "521" })),
+        (21, FLUME_MACHINE, "tip_flow", flow("40 psi", 310)),
+        (14, BUOY_POT, "inspected", json!({ "sound": true, "text": "Relief lifts by its ring" })),
+        (10, FLUME_MACHINE, "tip_flow", flow("40 psi", 330)),
+        (7, BUOY_POT, "cared", json!({ "item": "strip" })),
+        (7, BUOY_POT, "cared", json!({ "item": "gasket" })),
+        (2, BUOY_POT, "cleaned", json!({ "text": "Flushed clear after the primer" })),
+        (1, FLUME_MACHINE, "tip_flow", flow("42 psi", 385)),
+    ]
+}
+
+/// Writes it, by the hand of the applicator.
+pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
+    for (n, (days, rig, kind, payload)) in said().into_iter().enumerate() {
+        let at = now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now);
+        let entry = NewEntry { id: id(&format!("{rig}/{now}/{n}")), kind: kind.into(), payload, ago_s: 0.0 };
+        rigs::book::write(crew.state, crew.one(Role::Applicator), id(rig), entry, at).await?;
+    }
     Ok(())
 }
 

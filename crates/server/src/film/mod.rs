@@ -4,7 +4,7 @@ use crate::auth::Person;
 use crate::problem::Answer;
 use actix_web::{post, web};
 use level_keel_core::batch::payload::read;
-use level_keel_core::film::laps::{FanProfile, even_section, ripple_pct, spread_pct};
+use level_keel_core::film::laps::{FanProfile, even_section, from_above, ripple_pct, spread_pct};
 use level_keel_core::film::speed::{Lap, solve};
 use level_keel_core::quantity::{Kind, Shown, resolve, show, show_duration};
 use level_keel_core::working::Working;
@@ -42,6 +42,9 @@ pub struct LapView {
     /// One lap alone, across the same width; the picture lays them side by side.
     pub spacing_of_fan: f64,
     pub ripple: Shown,
+    /// The film from above, rows of places, of its mean: one coat, and a cross coat.
+    pub one_coat: Vec<Vec<f64>>,
+    pub cross_coat: Vec<Vec<f64>>,
     /// Unevenness of one coat and of a cross coat.
     pub spread: Shown,
     pub spread_crossed: Shown,
@@ -68,6 +71,8 @@ pub async fn laps(person: Person, body: web::Json<TypedLap>) -> Answer<LapView> 
         time: area_m2.filter(|m2| *m2 > 0.0).map(|m2| show_duration(solved.time_s(m2))),
         section: even_section(profile, solved.overlap_pct, SECTION_POINTS),
         spacing_of_fan: 1.0 - solved.overlap_pct / 100.0,
+        one_coat: from_above(profile, solved.overlap_pct, false, PLACES),
+        cross_coat: from_above(profile, solved.overlap_pct, true, PLACES),
         ripple: say(ripple_pct(profile, solved.overlap_pct), Kind::Percent),
         spread: say(spread_pct(profile, solved.overlap_pct, false), Kind::Percent),
         spread_crossed: say(spread_pct(profile, solved.overlap_pct, true), Kind::Percent),
@@ -79,3 +84,5 @@ pub async fn laps(person: Person, body: web::Json<TypedLap>) -> Answer<LapView> 
 
 /// Points of the drawn section, one spacing.
 const SECTION_POINTS: usize = 60;
+/// Places along a side of the film seen from above.
+const PLACES: usize = 24;

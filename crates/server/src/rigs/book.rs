@@ -12,8 +12,8 @@ use jiff::Timestamp;
 use level_keel_core::care::{Done, Stand};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
-use level_keel_core::rigs::Rig;
 use level_keel_core::rigs::book::{RigEntry, RigEntryKind};
+use level_keel_core::rigs::{Rig, WearView, tip_wear};
 use serde::Serialize;
 use sqlx::PgConnection;
 use utoipa::ToSchema;
@@ -57,6 +57,22 @@ pub async fn lines(db: &mut PgConnection, rig: Uuid, prefs: Prefs) -> Result<Vec
             }
         })
         .collect())
+}
+
+/// How worn the fitted tip is, by the flows its book keeps.
+pub async fn worn(db: &mut PgConnection, rig: Uuid, prefs: Prefs) -> Result<Option<WearView>, Problem> {
+    let rows = sqlx::query!(
+        r#"select e.kind, e.payload_json as "payload!" from entry e
+           where e.book_id = $1 and e.kind in ('fitted', 'tip_flow')
+             and not exists (select 1 from entry s where s.book_id = $1 and s.kind = 'strike' and (s.payload_json ->> 'entry')::uuid = e.id)
+           order by e.happened, e.seq"#,
+        rig
+    )
+    .fetch_all(db)
+    .await?;
+    let said = |kind: &str, payload| RigEntry::decode(RigEntryKind::from_name(kind)?, payload, prefs).ok();
+    let book: Vec<RigEntry> = rows.iter().filter_map(|r| said(&r.kind, &r.payload)).collect();
+    Ok(tip_wear(&book, prefs))
 }
 
 /// What the book and the gauges say of a rig.
@@ -105,17 +121,16 @@ pub async fn stand(db: &mut PgConnection, state: &State, id: Uuid, rig: &Rig) ->
     Ok(kept)
 }
 
-/// Writes in the book of a rig: inspected, cleaned, fitted, a step of its shut-down, an item of care, note, strike.
+/// Writes in the book of a rig: inspected, cleaned, fitted, a tip's flow, a step of its shut-down, an item of care, note, strike.
 #[utoipa::path(operation_id = "rigs_append", tag = "rigs", params(("id" = Uuid, Path)), request_body = NewEntry, responses((status = 200, body = RigView), (status = 404), (status = 409), (status = 422)))]
 #[post("/rigs/{id}/entries")]
 pub async fn append(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<NewEntry>) -> Answer<RigView> {
-    write(&state, &person, *id, body.into_inner()).await?;
+    write(&state, &person, *id, body.into_inner(), state.clock.now()).await?;
     super::one_view(&state, &person, *id).await.map(web::Json)
 }
 
-/// Writes an entry in the book of a rig, and what it changes of the rig, in one go.
-pub async fn write(state: &State, person: &Person, id: Uuid, new: NewEntry) -> Result<(), Problem> {
-    let now = state.clock.now();
+/// Writes an entry in the book of a rig at an instant, and what it changes of the rig, in one go.
+pub async fn write(state: &State, person: &Person, id: Uuid, new: NewEntry, now: Timestamp) -> Result<(), Problem> {
     let at = happened(now, new.ago_s)?;
     let kind = RigEntryKind::from_name(&new.kind)
         .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;

@@ -9,7 +9,7 @@ use crate::auth::Person;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, post, put, web};
-use book::{RigLine, lines, stand};
+use book::{RigLine, lines, stand, worn};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
@@ -18,7 +18,7 @@ use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Kind, Prefs, resolve, show};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::rigs::pieces::assemble;
-use level_keel_core::rigs::{LinePoint, Rig, RigKind, points};
+use level_keel_core::rigs::{Along, LinePoint, Rig, RigKind, WearView, points};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::PgConnection;
@@ -41,6 +41,8 @@ pub struct RigView {
     pub under_pressure: Option<Timestamp>,
     /// How it stands; only for one rig.
     pub care: Option<CareView>,
+    /// How worn its tip is; only for one rig, once two flows were caught through it.
+    pub wear: Option<WearView>,
     /// Its book, newest first; only for one rig.
     pub book: Vec<RigLine>,
 }
@@ -81,12 +83,13 @@ fn seen(id: Uuid, rig: Rig, retired: bool, prefs: Prefs) -> RigView {
     RigView {
         id,
         texts: serde_json::to_value(&rig).map(|v| texts(&v, prefs)).unwrap_or_default(),
-        points: points(&rig, None, prefs),
+        points: points(&rig, Along::default(), prefs),
         troubles: rig.troubles(prefs),
         rig,
         retired,
         under_pressure: None,
         care: None,
+        wear: None,
         book: Vec::new(),
     }
 }
@@ -149,9 +152,10 @@ async fn one_view(state: &State, person: &Person, id: Uuid) -> Result<RigView, P
     let now = state.clock.now();
     let kept = stand(&mut db, state, id, &rig).await?;
     let care = kept.of(&rig).view(now, person.prefs);
+    let wear = worn(&mut db, id, person.prefs).await?;
     let book = lines(&mut db, id, person.prefs).await?;
     let view = seen(id, rig, row.retired, person.prefs);
-    Ok(RigView { under_pressure: care.under_pressure, care: Some(care), book, ..view })
+    Ok(RigView { under_pressure: care.under_pressure, care: Some(care), wear, book, ..view })
 }
 
 fn taken() -> Refusal {

@@ -1,6 +1,7 @@
 //! The real server on a free port, a real client, a database of its own for each test.
 
 mod client;
+mod closed;
 mod coats;
 mod demo;
 mod documents;
@@ -14,6 +15,7 @@ mod permissions;
 mod probes;
 mod records;
 mod rigs;
+mod setting;
 mod sheets;
 mod stores;
 mod upgrade;

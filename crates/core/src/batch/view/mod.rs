@@ -18,8 +18,8 @@ pub use pots::{PotView, Vessel, pots};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};
 pub use ready::{ReadyView, recoat_clock};
 pub use set::{
-    FlowCurve, FlowMark, FlowPoint, GuideStep, Modelled, OtherPiece, PatternView, Preset, PressureShare, SetAdvice, SetView,
-    StepSetting, Try,
+    AskLine, FlowCurve, FlowMark, FlowPoint, GuideStep, LineAsked, Modelled, OtherPiece, PatternView, Preset, PressureShare,
+    SetAdvice, SetView, StepSetting, Try, ask,
 };
 pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 

@@ -1,11 +1,13 @@
 //! The Set station: the rig as a line, tries of pressure and the stream each gave, what the model makes of them.
 
 mod advice;
+mod asked;
 mod modelled;
 mod notes;
 mod presets;
 
 pub use advice::SetAdvice;
+pub use asked::{AskLine, LineAsked, ask};
 pub use modelled::{FlowCurve, FlowMark, FlowPoint, Modelled, OtherPiece, PressureShare};
 pub use notes::StepSetting;
 pub use presets::Preset;
@@ -17,10 +19,11 @@ use crate::care::looked_at;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule};
 use crate::film::speed::{LapStart, usual_lap};
 use crate::quantity::{Kind, Shown, show};
-use crate::rigs::{LinePoint, Rig, RigKind, points};
+use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
 use jiff::Timestamp;
 use modelled::modelled;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -92,6 +95,9 @@ pub struct SetView {
     /// Unit of the rule.
     pub rule_unit: String,
     pub modelled: Option<Modelled>,
+    /// What the line and its paint are now, for the fields of what else it might be.
+    #[schema(value_type = Object)]
+    pub line: BTreeMap<String, String>,
     pub advice: Option<SetAdvice>,
     /// What wants saying of pressures and air.
     pub notes: Vec<String>,
@@ -123,7 +129,7 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
     let line = rig.and_then(Rig::line);
     let paint = record.paint(now);
     let last = record.set_ups.last();
-    let climbs = rig.is_some_and(|r| matches!(r.kind, RigKind::Airless | RigKind::GelCoatMachine));
+    let climbs = rig.is_some_and(|r| r.kind.is_tipped());
     // With the paint as it was then: a pot that aged since pushed more.
     let expected = |kpa: f64, at| line.zip(record.paint(at)).map(|(l, p)| l.at(&p.fluid, kpa).stream_mm(bend_mm));
     let tries = record
@@ -149,6 +155,8 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
     let at_kpa = last.map(|s| s.it.pot_kpa).filter(|kpa| *kpa > 0.0);
     let modelled = known.zip(rig).map(|((l, p), rig)| modelled((&l, &p), rig, school, at_kpa, bend_mm, prefs));
     let drops = known.zip(at_kpa).map(|((l, p), kpa)| l.at(&p.fluid, kpa));
+    let air = record.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
+    let along = Along { drops: drops.as_ref(), pot_kpa: at_kpa, air };
     let flow = modelled.as_ref().map(|m| m.flow.text.clone());
     let lap = usual_lap(rig.map(|r| r.class), flow, record.wet_aim_um(), prefs);
     SetView {
@@ -156,7 +164,7 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
         rig: record.rig.as_ref().map(|r| r.it.rig),
         rig_name: rig.map(|r| r.name.clone()),
         rig_kind: rig.map(|r| r.kind),
-        points: rig.map(|r| points(r, drops.as_ref(), prefs)).unwrap_or_default(),
+        points: rig.map(|r| points(r, along, prefs)).unwrap_or_default(),
         troubles: rig.map(|r| r.troubles(prefs)).unwrap_or_default(),
         tries,
         stream: last.and_then(|s| s.it.stream_mm).map(|mm| judge_stream(school, mm, prefs)),
@@ -166,6 +174,7 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
         rule,
         rule_unit,
         lap,
+        line: asked::as_it_is(rig, paint.as_ref(), prefs),
         modelled,
         advice,
         notes: notes::notes(record, known, prefs),

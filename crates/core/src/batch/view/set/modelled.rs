@@ -1,6 +1,6 @@
 //! What the model makes of rig and paint: flow against pressure, where the pressure goes, other nozzles and hoses.
 
-use crate::batch::set_up::Paint;
+use crate::batch::set_up::{KnownFrom, Paint};
 use crate::delivery::advise::start_kpa;
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, USUAL_KPA, by_bore};
 use crate::delivery::{Drops, FluidLine, calibrate};
@@ -132,7 +132,10 @@ pub(super) fn modelled(
     };
     Modelled {
         viscosity: say(paint.fluid.viscosity_mpa_s, Kind::Viscosity),
-        viscosity_of: format!("{}, at {}{age}", paint.from.word(), say(paint.temp_c, Kind::Temperature).text),
+        viscosity_of: match paint.from {
+            KnownFrom::Asked => paint.from.word().into(),
+            from => format!("{}, at {}{age}", from.word(), say(paint.temp_c, Kind::Temperature).text),
+        },
         curve: FlowCurve {
             points,
             marks,

@@ -14,6 +14,9 @@ use utoipa::ToSchema;
 /// Supply over a regulated pressure so that change-over does not pulse the fan: the trade's 10 psi at the least.
 const SUPPLY_OVER_KPA: f64 = 68.947_572_931_683_6;
 
+/// What a pump stands at over a fluid that is regulated under [`FINE_MOST_KPA`]: 30 to 40 psi; common practice in the trade.
+const PUMP_STANDS_KPA: (f64, f64) = (206.842_718_795_050_8, 275.790_291_726_734_4);
+
 /// Everything, worst first.
 pub(super) fn notes(record: &Record, known: Option<(FluidLine, Paint)>, prefs: Prefs) -> Vec<String> {
     let Some(last) = record.set_ups.last().map(|s| &s.it) else { return Vec::new() };
@@ -28,8 +31,11 @@ pub(super) fn notes(record: &Record, known: Option<(FluidLine, Paint)>, prefs: P
             found.extend(catalyst(kpa, sheet, rig, prefs));
         }
         if let Some((line, paint)) = known {
-            found.extend(pressure(rig, last, &line, &paint, prefs));
+            found.extend(of_pressure(rig, last.pot_kpa, &line, &paint, prefs));
         }
+    }
+    if let Some(rig) = record.rig() {
+        found.extend(change_over(rig, last.pot_kpa, prefs));
     }
     if let (Some((line, paint)), Some(mm)) = (known, last.stream_mm.filter(|mm| *mm > 0.0))
         && paint.from == KnownFrom::Catch
@@ -86,23 +92,39 @@ fn catalyst(kpa: f64, sheet: (Option<f64>, Option<f64>), rig: &Rig, prefs: Prefs
 }
 
 /// Of the fluid pressure: too much for the nozzle, or for anything.
-fn pressure(rig: &Rig, last: &SetUp, line: &FluidLine, paint: &Paint, prefs: Prefs) -> Option<String> {
+pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, line: &FluidLine, paint: &Paint, prefs: Prefs) -> Option<String> {
     let say = |v: f64, k: Kind| show(v, k, prefs).text;
-    if last.pot_kpa > LOOK_FROM_KPA * (1.0 + 1e-9) {
+    if pot_kpa > LOOK_FROM_KPA * (1.0 + 1e-9) {
         return Some(format!(
             "Past {} look for a small nozzle, a thin hose, a leak or a clog before more pressure.",
             say(LOOK_FROM_KPA, Kind::Pressure)
         ));
     }
-    if last.pot_kpa <= FINE_MOST_KPA * (1.0 + 1e-9) || rig.class.is_high_pressure() {
+    if pot_kpa <= FINE_MOST_KPA * (1.0 + 1e-9) || rig.class.is_high_pressure() {
         return None;
     }
     let fine = say(FINE_MOST_KPA, Kind::Pressure);
-    let flow = line.at(&paint.fluid, last.pot_kpa).flow_ml_min;
+    let flow = line.at(&paint.fluid, pot_kpa).flow_ml_min;
     let larger = smallest_nozzle_mm(line, &paint.fluid, &rig.spare_mm, flow, FINE_MOST_KPA);
     let take = larger
         .map_or("Take a larger one.".into(), |mm| format!("{} at hand gives the same at {fine} or less.", say(mm, Kind::Length)));
     Some(format!("Over {fine} on a fine-finish gun its nozzle is too small. {take}"))
+}
+
+/// Of a pump before its fluid regulator: too near, and each change-over is seen in the fan.
+fn change_over(rig: &Rig, fluid_kpa: f64, prefs: Prefs) -> Option<String> {
+    let stands = rig.pump_stands_kpa.filter(|_| rig.kind == RigKind::Pump && fluid_kpa <= FINE_MOST_KPA * (1.0 + 1e-9))?;
+    let (lo, hi) = PUMP_STANDS_KPA;
+    if stands >= lo * (1.0 - 1e-9) {
+        return None;
+    }
+    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
+    Some(format!(
+        "The pump stands at {}: its change-over will pulse the fan. {} to {} before the regulator keeps it out.",
+        say(stands).text,
+        say(lo).figure,
+        say(hi).text
+    ))
 }
 
 /// What the wall is to be set to for the air wanted at the gun.

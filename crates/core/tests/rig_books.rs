@@ -1,0 +1,162 @@
+//! The book of a rig: every kind of entry read, judged, carried out and taken back; how its tip wears.
+
+use level_keel_core::atomizing::tips::TipRow;
+use level_keel_core::care::{Done, Stand};
+use level_keel_core::quantity::{Prefs, UnitSet};
+use level_keel_core::refusal::{Refusal, Why};
+use level_keel_core::rigs::book::{RigEntry, RigEntryKind};
+use level_keel_core::rigs::{Rig, tip_wear};
+use level_keel_core::verdict::Verdict;
+use serde_json::{Value, json};
+
+const PSI: f64 = 6.894_757_293_168_361;
+
+fn rig(changes: Value) -> Rig {
+    let mut body = json!({ "name": "Flume machine", "kind": "gel_coat_machine", "pump_most_kpa": 120.0 * PSI, "hose_bore_mm": 9.525,
+        "hose_length_mm": 9000.0, "gun": "Flume gun", "class": "air_assisted", "tip_code": "521" });
+    for (key, value) in changes.as_object().unwrap() {
+        body[key] = value.clone();
+    }
+    serde_json::from_value(body).unwrap()
+}
+
+fn at_rest(rig: &Rig) -> Stand<'_> {
+    Stand { rig, steps: &[], cared: &[], pressed_at: None, live_kpa: None }
+}
+
+fn entry(kind: RigEntryKind, payload: Value) -> RigEntry {
+    RigEntry::decode(kind, &payload, Prefs::METRIC).unwrap_or_else(|r| panic!("{kind:?} {payload}: {}", r.text))
+}
+
+fn flow(psi: f64, ml: f64, s: f64) -> RigEntry {
+    entry(RigEntryKind::TipFlow, json!({ "pot_kpa": psi * PSI, "caught_ml": ml, "caught_watch_s": s }))
+}
+
+fn fitted(payload: Value) -> RigEntry {
+    entry(RigEntryKind::Fitted, payload)
+}
+
+/// What was once written is read for ever: one fixture a kind.
+#[test]
+fn fixtures_parse_for_ever() {
+    for kind in RigEntryKind::ALL {
+        let path = format!("{}/tests/fixtures/rig/{}.v1.json", env!("CARGO_MANIFEST_DIR"), kind.name());
+        let text = std::fs::read_to_string(&path).unwrap_or_else(|e| panic!("{path}: {e}"));
+        let value: Value = serde_json::from_str(&text).unwrap();
+        let read = RigEntry::decode(kind, &value, Prefs::METRIC).unwrap_or_else(|r| panic!("{path}: {}", r.text));
+        // Written again it says the same; and it says something to people.
+        let again = RigEntry::decode(kind, &read.payload().unwrap(), Prefs::METRIC).unwrap();
+        assert_eq!(again, read, "{path}");
+        assert!(!read.words(Prefs::METRIC).is_empty(), "{path}");
+        assert_eq!(RigEntryKind::from_name(kind.name()), Some(kind));
+    }
+    assert_eq!(RigEntryKind::from_name("burnt"), None);
+}
+
+#[test]
+fn what_cannot_be_read_is_refused_at_its_field() {
+    for (kind, payload, field) in [
+        (RigEntryKind::Inspected, json!({ "sound": false }), "text"),
+        (RigEntryKind::Inspected, json!({ "sound": "perhaps" }), "sound"),
+        (RigEntryKind::Inspected, json!({ "sound": true, "text": "x".repeat(2001) }), "text"),
+        (RigEntryKind::Note, json!({}), "text"),
+        (RigEntryKind::Fitted, json!({}), "nozzle_mm"),
+        (RigEntryKind::Fitted, json!({ "tip_code": "  " }), "nozzle_mm"),
+        (RigEntryKind::Fitted, json!({ "nozzle_mm": 0.0 }), "nozzle_mm"),
+        (RigEntryKind::Fitted, json!({ "nozzle_mm": 1.8, "colour": "brass" }), "colour"),
+        (RigEntryKind::TipFlow, json!({ "pot_kpa": 0.0, "caught_ml": 300.0, "caught_watch_s": 15.0 }), "pot_kpa"),
+        (RigEntryKind::TipFlow, json!({ "pot_kpa": 280.0, "caught_ml": -1.0, "caught_watch_s": 15.0 }), "caught_ml"),
+        (RigEntryKind::TipFlow, json!({ "pot_kpa": 280.0, "caught_ml": 300.0, "caught_watch_s": 0.0 }), "caught_watch_s"),
+        (RigEntryKind::ShutStep, json!({ "step": "" }), "step"),
+        (RigEntryKind::ShutStep, json!({ "step": "zero", "gauge_kpa": -200.0 }), "gauge_kpa"),
+        (RigEntryKind::Cared, json!({ "item": " " }), "item"),
+        (RigEntryKind::Strike, json!({ "entry": uuid::Uuid::nil(), "reason": "" }), "reason"),
+    ] {
+        let refusal = RigEntry::decode(kind, &payload, Prefs::METRIC).expect_err(&format!("{payload} must be refused"));
+        assert_eq!(refusal.field.as_deref(), Some(field), "{payload}: {}", refusal.text);
+    }
+}
+
+#[test]
+fn what_the_rig_does_not_bear_or_have_is_refused() {
+    let (machine, tips) = (rig(json!({})), [TipRow { code: "K19".into(), angle_deg: 40.0, hole_mm: 0.48 }]);
+    let may = |rig: &Rig, e: &RigEntry| e.may(&at_rest(rig), &tips, Prefs::METRIC);
+    let code = |r: Result<(), Refusal>| r.map_err(|r| r.code).unwrap_err();
+    assert!(may(&machine, &fitted(json!({ "tip_code": "517" }))).is_ok());
+    assert!(may(&machine, &fitted(json!({ "tip_code": "k19" }))).is_ok(), "the shop's table knows it");
+    assert_eq!(code(may(&machine, &fitted(json!({ "tip_code": "52" })))), "tip-code");
+    assert!(may(&machine, &flow(40.0, 300.0, 15.0)).is_ok());
+    assert_eq!(code(may(&machine, &flow(121.0, 300.0, 15.0))), "over-rating");
+    let pot = rig(json!({ "kind": "pot", "rating_kpa": 552.0, "relief_kpa": 552.0, "tip_code": null, "nozzle_mm": 1.8 }));
+    assert_eq!(code(may(&pot, &flow(10.0, 300.0, 60.0))), "no-such-place");
+    // Under pressure nothing is fitted, by the transmitter's word.
+    let live = Stand { live_kpa: Some(70.0), ..at_rest(&machine) };
+    let refusal = fitted(json!({ "tip_code": "517" })).may(&live, &tips, Prefs::METRIC).unwrap_err();
+    assert_eq!((refusal.why, refusal.code.as_str()), (Why::Stop, "open-under-pressure"));
+}
+
+#[test]
+fn a_strike_gives_back_what_an_exchange_took_off() {
+    let before = rig(json!({ "tip_code": "521" }));
+    let change = fitted(json!({ "tip_code": "517" })).filled(&at_rest(&before));
+    let after = change.apply(before.clone());
+    assert_eq!(after.tip_code.as_deref(), Some("517"));
+    assert_eq!(change.undo(after.clone()).tip_code.as_deref(), Some("521"));
+    // Something else was fitted since: that stays.
+    let since = fitted(json!({ "tip_code": "619" })).apply(after);
+    assert_eq!(change.undo(since).tip_code.as_deref(), Some("619"));
+    // A new rig is flushed once; struck, it is new again.
+    let new = rig(json!({ "unflushed": true }));
+    let flush = entry(RigEntryKind::Cleaned, json!({ "text": "white spirit" })).filled(&at_rest(&new));
+    let clean = flush.apply(new.clone());
+    assert!(!clean.unflushed && flush.undo(clean.clone()).unflushed);
+    let again = entry(RigEntryKind::Cleaned, json!({})).filled(&at_rest(&clean));
+    assert!(!again.undo(again.apply(clean)).unflushed, "only the first flushing made it so");
+}
+
+#[test]
+fn steps_and_items_keep_their_words_for_ever() {
+    let machine = rig(json!({}));
+    let step = entry(RigEntryKind::ShutStep, json!({ "step": "zero", "gauge_kpa": 0.0 })).filled(&at_rest(&machine));
+    let words = step.words(Prefs { units: UnitSet::Us, ..Prefs::METRIC });
+    assert!(words.starts_with("Look at the gauge") && words.contains("0.0"), "{words}");
+    let cared = entry(RigEntryKind::Cared, json!({ "item": "traps" })).filled(&at_rest(&machine));
+    assert_eq!(cared.words(Prefs::METRIC), "Water traps at supply and gun drained");
+    assert!(entry(RigEntryKind::Cared, json!({ "item": "sing" })).may(&at_rest(&machine), &[], Prefs::METRIC).is_err());
+    let done = [Done { id: "traps".into(), at: "2026-05-04T08:00:00Z".parse().unwrap(), by: "Hand".into() }];
+    let stand = Stand { cared: &done, ..at_rest(&machine) };
+    let daily = |now: &str| {
+        let view = stand.view(now.parse().unwrap(), Prefs::METRIC);
+        let all = view.lists.into_iter().flat_map(|l| l.items);
+        all.into_iter().find(|i| i.id == "traps").unwrap().due
+    };
+    assert!(!daily("2026-05-05T07:59:00Z") && daily("2026-05-05T08:01:00Z"), "each day");
+}
+
+/// Flow goes with the root of pressure: 300 mL in 15 s at 40 psi is 1,200 mL/min; at 44.1 psi a sound tip gives 1,260, since
+/// √(44.1/40) = 1.05. Worked by hand.
+#[test]
+fn a_tip_wears_against_its_own_first_flow() {
+    let wear = |book: &[RigEntry]| tip_wear(book, Prefs::METRIC);
+    assert_eq!(wear(&[]), None);
+    assert_eq!(wear(&[flow(40.0, 300.0, 15.0)]), None, "one flow is its measure when new");
+    let over = |book: &[RigEntry]| {
+        let seen = wear(book).expect("two flows");
+        (seen.level.shown.figure.parse::<f64>().unwrap(), seen.level.verdict.unwrap(), seen.level.advice)
+    };
+    let (pct, verdict, advice) = over(&[flow(40.0, 300.0, 15.0), flow(44.1, 315.0, 15.0)]);
+    assert!(pct.abs() < 0.1 && verdict == Verdict::In && advice.is_empty(), "{pct} {verdict:?} {advice}");
+    // A fifth more at the same pressure: watched. A quarter and more: out.
+    let (pct, verdict, advice) = over(&[flow(40.0, 300.0, 15.0), flow(40.0, 360.0, 15.0)]);
+    assert!((pct - 20.0).abs() < 0.05 && verdict == Verdict::High && advice.starts_with("wearing"), "{pct} {verdict:?} {advice}");
+    let (_, _, advice) = over(&[flow(40.0, 300.0, 15.0), flow(40.0, 380.0, 15.0)]);
+    assert!(advice.starts_with("worn out"), "{advice}");
+    // 16 % over, good to four: cannot tell.
+    assert_eq!(over(&[flow(40.0, 300.0, 15.0), flow(40.0, 348.0, 15.0)]).1, Verdict::CannotTell);
+    // Another tip begins anew.
+    let book = [flow(40.0, 300.0, 15.0), flow(40.0, 380.0, 15.0), fitted(json!({ "tip_code": "517" })), flow(40.0, 240.0, 15.0)];
+    assert_eq!(wear(&book), None);
+    let seen = wear(&[flow(40.0, 300.0, 15.0), flow(44.1, 378.0, 15.0)]).unwrap();
+    let last = seen.working.lines.last().unwrap();
+    assert_eq!(last.result, seen.level.shown.text, "the figure is the last line of its working");
+}

@@ -1,0 +1,30 @@
+// A what-if asked while it is typed: debounced, the last answer kept until the next, refusals at their fields.
+import { useQuery } from "@tanstack/react-query";
+import { Refused, type Refusal } from "./client";
+import { useDebounced } from "./entry";
+
+/** `body` null: nothing is asked yet. */
+export function useCompute<T>(what: string, body: object | null, send: (body: object) => Promise<T>) {
+  const text = useDebounced(body === null ? "" : JSON.stringify(body));
+  const asked = useQuery({
+    queryKey: ["compute", what, text],
+    queryFn: () => send(JSON.parse(text) as object),
+    enabled: text !== "",
+    retry: false,
+    gcTime: 0,
+    placeholderData: (was) => was,
+  });
+  const refusals: Refusal[] = (asked.error instanceof Refused ? asked.error.problem.fields : null) ?? [];
+  return {
+    data: asked.error || text === "" ? undefined : asked.data,
+    refusals,
+    /** What is wrong, wherever it stands. */
+    said: asked.error?.message ?? null,
+    /** What is wrong and stands at no field. */
+    wrong: asked.error && refusals.length === 0 ? asked.error.message : null,
+  };
+}
+
+/** What is filled of a form. */
+export const filledOf = (form: Record<string, string>) =>
+  Object.fromEntries(Object.entries(form).filter(([, text]) => text.trim() !== ""));
