@@ -61,6 +61,72 @@ fn every_bad_figure_is_refused_at_its_field() {
     }
 }
 
+/// What a sheet says of handling, clocks at several temperatures, surface, stores, steps and additives.
+#[test]
+fn the_further_figures_are_refused_at_theirs() {
+    let additive = |more: Value| {
+        let mut a = json!({ "name": "Pearl", "dose_g_l": 20.0, "density_kg_l": 3.0 });
+        for (key, value) in more.as_object().unwrap() {
+            a[key] = value.clone();
+        }
+        json!({ "additives": [a] })
+    };
+    let step = |more: Value| {
+        let mut s = json!({ "name": "Tack" });
+        for (key, value) in more.as_object().unwrap() {
+            s[key] = value.clone();
+        }
+        json!({ "steps": [s] })
+    };
+    let times = |rows: Value| json!({ "times": rows });
+    let refused = [
+        (additive(json!({ "name": "" })), "additives[0].name", "missing"),
+        (additive(json!({ "dose_g_l": null })), "additives[0].dose_g_l", "dose-basis"),
+        (additive(json!({ "dose_pct": 2.0 })), "additives[0].dose_g_l", "dose-basis"),
+        (additive(json!({ "dose_g_l": 900.0 })), "additives[0].dose_g_l", "outside-limits"),
+        (additive(json!({ "density_kg_l": 20.0 })), "additives[0].density_kg_l", "outside-limits"),
+        (step(json!({ "name": " " })), "steps[0].name", "missing"),
+        (step(json!({ "atomizing_kpa": 5000.0 })), "steps[0].atomizing_kpa", "outside-limits"),
+        (step(json!({ "wait_s": -1.0 })), "steps[0].wait_s", "outside-limits"),
+        (times(json!([{ "at_c": 30.0, "pot_life_s": 0.0 }])), "times[0].pot_life_s", "outside-limits"),
+        (times(json!([{ "at_c": 90.0, "pot_life_s": 3600.0 }])), "times[0].at_c", "outside-limits"),
+        (times(json!([{ "at_c": 30.0 }, { "at_c": 30.2 }])), "times[1].at_c", "twice"),
+        (times(json!([{ "at_c": 30.0, "pot_life_s": 20000.0 }])), "times[0].pot_life_s", "longer-when-warm"),
+        (times(json!([{ "at_c": 30.0, "recoat_min_s": 90000.0 }])), "times[0].recoat_min_s", "longer-when-warm"),
+        (
+            times(json!([{ "at_c": 1.0 }, { "at_c": 2.0 }, { "at_c": 3.0 }, { "at_c": 4.0 }, { "at_c": 5.0 }, { "at_c": 6.0 }])),
+            "times",
+            "too-many",
+        ),
+        (json!({ "viscosity_mpa_s": 100.0 }), "viscosity_at_c", "missing"),
+        (json!({ "viscosity_at_c": 20.0 }), "viscosity_mpa_s", "missing"),
+        (json!({ "viscosity_warm_mpa_s": 60.0 }), "viscosity_warm_at_c", "missing"),
+        (json!({ "flow_index": 3.0 }), "flow_index", "outside-limits"),
+        (json!({ "drum_stir_min_s": 900.0, "drum_stir_max_s": 600.0 }), "drum_stir_max_s", "out-of-order"),
+        (json!({ "catalyst_air_min_kpa": 170.0, "catalyst_air_max_kpa": 120.0 }), "catalyst_air_max_kpa", "out-of-order"),
+        (json!({ "profile_min_um": 80.0, "profile_max_um": 40.0 }), "profile_max_um", "out-of-order"),
+        (json!({ "store_min_c": 25.0, "store_max_c": 20.0 }), "store_max_c", "out-of-order"),
+        (json!({ "shelf_life_days": 0 }), "shelf_life_days", "outside-limits"),
+        (json!({ "price_minor_l": -1 }), "price_minor_l", "outside-limits"),
+        (json!({ "colour": "c".repeat(200) }), "colour", "too-long"),
+        (json!({ "kit_base_g": 4000.0 }), "kit_hardener_g", "missing"),
+        (json!({ "kit_base_g": 4000.0, "kit_hardener_g": 1000.0 }), "kit_hardener_g", "kit-off-ratio"),
+        (json!({ "basis": "by_kit", "ratio": null }), "kit_base_g", "missing"),
+        (json!({ "basis": "percent_by_volume", "ratio": null }), "hardener_pct", "missing"),
+        (json!({ "tolerance_pct": 0.0 }), "tolerance_pct", "outside-limits"),
+        (json!({ "induction_s": 14400.0 }), "induction_s", "induction-too-long"),
+        (json!({ "margin_min_dk": 40.0 }), "margin_min_dk", "outside-limits"),
+        (json!({ "recoat_at_c": 200.0 }), "recoat_at_c", "outside-limits"),
+    ];
+    for (change, field, code) in refused {
+        let refusal = with(change.clone()).expect_err(&format!("{change} must be refused"));
+        assert_eq!((refusal.field.as_deref(), refusal.code.as_str()), (Some(field), code), "{change}: {}", refusal.text);
+    }
+    // 4,000 g of 1.42 and 690.2 g of 0.98 kg/L are 4:1 by volume: such a kit is right.
+    assert!(with(json!({ "kit_base_g": 4000.0, "kit_hardener_g": 690.2 })).is_ok());
+    assert!(with(times(json!([{ "at_c": 30.0, "pot_life_s": 7200.0, "recoat_min_s": 10800.0 }]))).is_ok());
+}
+
 #[test]
 fn thinning_one_to_one_is_100_percent_of_base_and_right() {
     assert!(with(json!({ "thinner_basis": "of_base", "thinner_max_pct": 100.0 })).is_ok());

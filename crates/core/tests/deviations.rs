@@ -1,0 +1,190 @@
+//! Facts that broke a rule: stored all the same, marked with their code, answered before the signature.
+
+use level_keel_core::batch::payload::{GateName, Payload};
+use level_keel_core::batch::{Entry, Kind, fold, holds};
+use level_keel_core::people::Role;
+use level_keel_core::quantity::Prefs;
+use level_keel_core::refusal::Why;
+use serde_json::{Value, json};
+use uuid::Uuid;
+
+mod book;
+use book::*;
+
+fn with(mut body: Value, changes: Value) -> Value {
+    for (key, value) in changes.as_object().unwrap() {
+        body[key] = value.clone();
+    }
+    body
+}
+
+fn codes(book: &Book) -> Vec<String> {
+    book.record().deviations.into_iter().map(|d| d.code).collect()
+}
+
+/// Written without asking core first, as an entry of another time might have been: the fold marks what it broke.
+fn force(book: &mut Book, kind: Kind, payload: Value) -> Uuid {
+    let (id, record) = (Uuid::from_u128(5000 + book.entries.len() as u128), fold(&book.entries));
+    Payload::decode(kind, 1, &payload).expect("well formed");
+    book.entries.push(Entry {
+        id,
+        seq: record.head_seq + 1,
+        kind,
+        version: 1,
+        payload,
+        who: person(Role::Applicator),
+        by: "hand".into(),
+        happened: book.now,
+        arrived: book.now,
+        hash: format!("hash {}", record.head_seq + 1),
+    });
+    id
+}
+
+fn poured(book: &mut Book) {
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.pour("base", 1900.0).unwrap();
+}
+
+#[test]
+fn combined_without_conditions_guards_or_what_the_lists_want() {
+    let items = json!([
+        { "key": "stirred_a", "group": "material", "text": "Base stirred", "what": { "kind": "tick" }, "before": "combine" },
+        { "key": "stirred_b", "group": "material", "text": "Hardener stirred", "what": { "kind": "tick" }, "before": "combine" }
+    ]);
+    let mut book = Book::begun_with(sheet(), json!({ "items": items }));
+    poured(&mut book);
+    assert!(book.write(Kind::Combine, on()).is_err(), "asked first, it is refused");
+    force(&mut book, Kind::Combine, on());
+    let found = codes(&book);
+    for code in ["combined-on-hold", "combined-without-guards", "combined-not-ready"] {
+        assert_eq!(found.iter().filter(|c| *c == code).count(), 1, "{code} once, in {found:?}");
+    }
+    // Hardener poured without a word of combining is combining too.
+    let mut book = Book::begun(sheet());
+    poured(&mut book);
+    book.pour("hardener", 2228.0).unwrap();
+    assert!(codes(&book).contains(&"combined-without-guards".into()));
+}
+
+/// A lot as the stores knew it when it was taken; what is wrong with it holds the combining, and marks one that happened.
+#[test]
+fn what_is_wrong_with_a_lot_holds_and_is_marked() {
+    let items = json!([{ "key": "lot_base", "group": "material", "text": "Base lot", "what": { "kind": "lot", "component": "base" }, "before": "combine" }]);
+    let colour = with(sheet(), json!({ "colour": "signal red", "certificate_needed": true }));
+    let sound = json!({ "received": true, "expires_at": "2027-01-01T00:00:00Z", "certified": true, "colour": "Signal Red " });
+    let begun = |stand: &Value| {
+        let mut book = Book::begun_with(colour.clone(), json!({ "items": items }));
+        book.ready();
+        let lot = json!({ "id": Uuid::from_u128(61), "code": "P-1", "stand": stand });
+        book.write(Kind::TakeLot, json!({ "component": "base", "lot": lot })).unwrap();
+        poured(&mut book);
+        book
+    };
+    begun(&sound).write(Kind::Combine, on()).unwrap();
+    for (change, word) in [
+        (json!({ "received": false }), "not received"),
+        (json!({ "expires_at": null }), "has no date"),
+        (json!({ "damaged": "lid dented" }), "lid dented"),
+        (json!({ "colour": "white" }), "is white; the sheet says signal red"),
+        (json!({ "certified": false }), "no certificate"),
+        (json!({ "on_part": "P-0" }), "second on this part, after P-0"),
+    ] {
+        let stand = with(sound.clone(), change);
+        let mut book = begun(&stand);
+        let refusal = book.write(Kind::Combine, on()).expect_err(word);
+        assert!(refusal.why == Why::Hold && refusal.text.contains(word), "{word}: {}", refusal.text);
+        force(&mut book, Kind::Combine, on());
+        assert_eq!(codes(&book), ["combined-with-lot-held"], "{word}");
+        // Released by a lead before, it is neither held nor marked.
+        let mut book = begun(&stand);
+        let held =
+            holds::all(&book.record(), book.now, Prefs::METRIC).into_iter().find(|h| h.gate == GateName::Lots).expect(word);
+        let release =
+            json!({ "gate": "lots", "item": held.item, "reason": "asked the maker", "seen_seq": book.record().head_seq });
+        assert!(book.write(Kind::Release, release.clone()).is_err(), "not by an applicator");
+        book.write_as(Role::Lead, Kind::Release, release).unwrap();
+        book.write(Kind::Combine, on()).unwrap();
+        assert_eq!(codes(&book), Vec::<String>::new(), "{word}");
+    }
+    // What nobody may take is refused where it is taken.
+    for (change, code) in [
+        (json!({ "quarantined": "gelled in the can" }), "quarantined-lot"),
+        (json!({ "expires_at": "2026-05-01T00:00:00Z" }), "expired-lot"),
+        (json!({ "belongs_to": "a finish" }), "wrong-lot"),
+    ] {
+        let mut book = Book::begun_with(colour.clone(), json!({ "items": items }));
+        book.ready();
+        let lot = json!({ "id": Uuid::from_u128(61), "code": "P-1", "stand": with(sound.clone(), change) });
+        let refusal = book.write_as(Role::Owner, Kind::TakeLot, json!({ "component": "base", "lot": lot })).unwrap_err();
+        assert_eq!((refusal.why, refusal.code.as_str(), refusal.field.as_deref()), (Why::Stop, code, Some("lot")));
+    }
+}
+
+#[test]
+fn sprayed_before_it_was_stirred_while_inducting_and_after_its_life() {
+    let pass = |ml: f64| json!({ "charge": POT, "zones": [], "used_ml": ml });
+    // Combined and never stirred.
+    let mut book = Book::begun(sheet());
+    book.ready();
+    poured(&mut book);
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 2228.0).unwrap();
+    book.write(Kind::Pass, pass(100.0)).unwrap();
+    assert_eq!(codes(&book), ["pass-without-start", "sprayed-unstirred"]);
+    // Stirred, its induction running: twenty minutes by the sheet.
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    assert!(book.pass(5.0).write(Kind::StartSpraying, on()).is_err());
+    book.write(Kind::Pass, pass(100.0)).unwrap();
+    assert_eq!(codes(&book), ["pass-without-start", "sprayed-inducting"]);
+    // Four hours at 20 °C by the sheet: after them it is spent.
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, pass(100.0)).unwrap();
+    book.pass(240.0).write(Kind::Pass, pass(100.0)).unwrap();
+    assert_eq!(codes(&book), ["sprayed-spent"]);
+}
+
+#[test]
+fn more_sprayed_than_mixed_more_thinner_than_allowed_more_film_than_wanted() {
+    let thin = with(sheet(), json!({ "thinner_max_pct": 10.0, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.87 }));
+    let mut book = Book::begun(thin);
+    book.ready();
+    book.mixed(328.0);
+    // A tenth of the 1,673 mL is 167 mL, 146 g of thinner; 200 g are poured.
+    book.pour("thinner", 2228.0 + 200.0).unwrap();
+    book.pass(25.0);
+    let refused = book.write(Kind::StartSpraying, on());
+    assert!(refused.is_ok() || codes(&book).contains(&"thinner-over-limit".into()), "{refused:?}");
+    book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 2500.0 })).unwrap();
+    book.comb(7.0).unwrap();
+    let found = codes(&book);
+    for code in ["thinner-over-limit", "sprayed-more-than-mixed", "film-over"] {
+        assert!(found.contains(&code.to_string()), "{code} in {found:?}");
+    }
+}
+
+/// An answer stands beside its deviation with a name; struck, the deviation is open again.
+#[test]
+fn an_answer_is_given_by_someone_and_can_be_struck() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let pass = book.pass(5.0).write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 100.0 })).unwrap();
+    let answer = |code: &str| json!({ "entry": pass, "code": code, "text": "a test card, not the part" });
+    let said = book.write(Kind::Answer, answer("sprayed-inducting")).unwrap();
+    let open =
+        |book: &Book| book.record().deviations.iter().filter(|d| d.answer.is_none()).map(|d| d.code.clone()).collect::<Vec<_>>();
+    assert_eq!(open(&book), ["pass-without-start"]);
+    let answered = book.record().deviations.into_iter().find(|d| d.code == "sprayed-inducting").unwrap().answer.unwrap();
+    assert!(answered.ends_with("a test card, not the part") && answered.contains(':'), "{answered}");
+    book.write(Kind::Strike, json!({ "entry": said, "reason": "the wrong one" })).unwrap();
+    assert_eq!(open(&book), ["pass-without-start", "sprayed-inducting"]);
+    // The pass itself struck, nothing is left of either.
+    book.write(Kind::Strike, json!({ "entry": pass, "reason": "another pot" })).unwrap();
+    assert_eq!(open(&book), Vec::<String>::new());
+}
