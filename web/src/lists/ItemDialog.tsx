@@ -9,6 +9,7 @@ import { Choice, type Option } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Ticks } from "../ui/Ticks";
+import { Words } from "../ui/Words";
 import { SUBSTRATES } from "./substrates";
 
 export type Item = Schemas["ListItem"];
@@ -122,14 +123,13 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
       submit={done}
       close={close}
     >
-      <TextField
-        label="What to do"
+      <Words
         name="item-text"
+        label="What to do"
         value={form.text}
-        onChange={(e) => set({ text: e.target.value })}
-        error={Boolean(of("text") ?? of("key"))}
-        helperText={of("text") ?? of("key") ?? " "}
-        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+        set={(text) => set({ text: text })}
+        most={80}
+        wrong={of("text") ?? of("key")}
       />
       <TextField
         label="How"

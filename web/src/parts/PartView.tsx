@@ -13,6 +13,7 @@ import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { RecoatLine } from "../ui/RecoatLine";
 import { Failed, Loading } from "../ui/states";
+import { Words } from "../ui/Words";
 import { METHODS } from "./methods";
 
 type Coat = Schemas["CoatView"];
@@ -209,14 +210,13 @@ function CoatsDialog({ part, close }: { part: Schemas["PartView"]; close: () => 
           <fieldset key={row.key} className="coat-row">
             <legend>{i + 1}</legend>
             <div className="fields">
-              <TextField
-                label="Coat"
+              <Words
                 name={`coat-${i}`}
+                label="Coat"
                 value={row.name}
-                onChange={(e) => set(i, { name: e.target.value })}
-                error={Boolean(at(`coats[${i}].name`, refusals))}
-                helperText={at(`coats[${i}].name`, refusals)}
-                slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 20 } }}
+                set={(text) => set(i, { name: text })}
+                most={20}
+                wrong={at(`coats[${i}].name`, refusals)}
               />
               {select(
                 i,
@@ -309,15 +309,14 @@ function CloneDialog({ part, close }: { part: Schemas["PartView"]; close: () => 
       close={close}
     >
       <p>With the same zones and coats, nothing on it yet.</p>
-      <TextField
-        label="Name"
+      <Words
         name="clone-name"
+        label="Name"
         value={name}
-        onChange={(e) => setName(e.target.value)}
+        set={setName}
+        most={80}
+        wrong={clone.error?.message}
         autoFocus
-        error={Boolean(clone.error)}
-        helperText={clone.error?.message ?? " "}
-        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
       />
     </FormDialog>
   );

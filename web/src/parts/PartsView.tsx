@@ -10,6 +10,7 @@ import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Empty, Failed, Loading } from "../ui/states";
+import { Words } from "../ui/Words";
 
 export function PartsView() {
   const parts = useQuery(partsQuery);
@@ -150,13 +151,13 @@ function PairDialog({ pair, close }: { pair: Schemas["PairView"] | null; close: 
           error={at("recoat_at_c", refusals)}
         />
       </div>
-      <TextField
-        label="Between the two"
+      <Words
         name="prepare"
+        label="Between the two"
         value={form.prepare}
-        onChange={(e) => set("prepare")(e.target.value)}
-        helperText="nibs off, wipe, abrade …"
-        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 300 } }}
+        set={set("prepare")}
+        most={300}
+        hint="nibs off, wipe, abrade …"
       />
       {pair && (
         <button type="button" className="link" onClick={() => save.mutate(null)}>

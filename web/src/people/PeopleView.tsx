@@ -8,6 +8,7 @@ import { keptQuery, meQuery, sessionsQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { FormDialog } from "../ui/FormDialog";
 import { Failed, Loading } from "../ui/states";
+import { Words } from "../ui/Words";
 
 const ROLES: Schemas["Role"][] = ["applicator", "lead", "inspector", "owner"];
 
@@ -140,15 +141,15 @@ function AddDialog({ close }: { close: () => void }) {
       submit={() => add.mutate()}
       close={close}
     >
-      <TextField
-        label="Name"
+      <Words
         name="new-name"
+        label="Name"
         value={form.name}
+        set={(text) => setForm((f) => ({ ...f, name: text }))}
+        most={80}
+        wrong={at("name", refusals)}
+        hint="as the log will show it"
         autoFocus
-        onChange={(e) => setForm((f) => ({ ...f, name: e.target.value }))}
-        error={Boolean(at("name", refusals))}
-        helperText={at("name", refusals) ?? "as the log will show it"}
-        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
       />
       <TextField
         select

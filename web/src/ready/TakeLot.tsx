@@ -1,5 +1,5 @@
 // Takes a lot: the oldest that is fit stands first; another wants a reason.
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { at, useWrite } from "../api/entry";
@@ -7,6 +7,7 @@ import { lotsQuery } from "../api/queries";
 import type { StationProps } from "../batch/station";
 import { LotCan } from "../stores/LotCan";
 import type { Item } from "./ReadyLists";
+import { Words } from "../ui/Words";
 
 export function TakeLot({ view, item, after }: StationProps & { item: Item; after: () => void }) {
   const { write, busy, refused, forget } = useWrite(view.id);
@@ -59,28 +60,27 @@ export function TakeLot({ view, item, after }: StationProps & { item: Item; afte
         </p>
       )}
       <div className="actions">
-        <TextField
-          label="Code on the can"
+        <Words
           name="lot"
+          label="Code on the can"
           value={code}
-          onChange={(e) => {
+          set={(text) => {
             forget();
-            setCode(e.target.value);
+            setCode(text);
           }}
-          error={Boolean(at("lot", refused?.fields))}
-          helperText={at("lot", refused?.fields) ?? " "}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 40, className: "mono" } }}
+          most={40}
+          mono
+          wrong={at("lot", refused?.fields)}
         />
         {(wantsReason || reason) && (
-          <TextField
-            label="Why not the first"
+          <Words
             name="reason"
+            label="Why not the first"
             value={reason}
-            onChange={(e) => setReason(e.target.value)}
-            error={Boolean(wantsReason)}
-            helperText={wantsReason ?? " "}
+            set={setReason}
+            most={200}
+            wrong={wantsReason}
             autoFocus
-            slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 200 } }}
           />
         )}
         <Button type="submit" variant="contained" name="take-lot" disabled={busy || code.trim() === ""}>

@@ -1,11 +1,11 @@
 // A figure of a rig or a piece, asked for as core says it is.
-import { TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Refusal, type Schemas } from "../api/client";
 import { at, useDebounced } from "../api/entry";
 import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
+import { Words } from "../ui/Words";
 import { CLASSES, LADDERS } from "./words";
 
 export type Text = Record<string, string>;
@@ -60,14 +60,14 @@ export function Figure({ asks, form, set, refusals }: Props) {
       return field === "tip_code" ? (
         <TipCode value={value} set={(t) => set(field, t)} wrong={wrong} />
       ) : (
-        <TextField
+        <Words
           name={field}
           label={label}
           value={value}
-          onChange={(e) => set(field, e.target.value)}
-          error={Boolean(wrong)}
-          helperText={wrong ?? (hint || " ")}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+          set={(text) => set(field, text)}
+          most={80}
+          wrong={wrong}
+          hint={hint || " "}
         />
       );
   }
@@ -91,14 +91,14 @@ export const tipWords = (tip: Schemas["TipView"]) =>
 function TipCode(props: { value: string; set: (text: string) => void; wrong: string | null | undefined }) {
   const tip = useTip(props.value).data;
   return (
-    <TextField
+    <Words
       name="tip_code"
       label="Tip fitted"
       value={props.value}
-      onChange={(e) => props.set(e.target.value)}
-      error={Boolean(props.wrong)}
-      helperText={props.wrong ?? (tip && props.value.trim() ? tipWords(tip) : "as 517")}
-      slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 12 } }}
+      set={props.set}
+      most={12}
+      wrong={props.wrong}
+      hint={tip && props.value.trim() ? tipWords(tip) : "as 517"}
     />
   );
 }

@@ -1,5 +1,4 @@
 // A piece of the shelf: its kind, its name, its figures.
-import { TextField } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
@@ -8,6 +7,7 @@ import { at } from "../api/entry";
 import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { FormDialog } from "../ui/FormDialog";
+import { Words } from "../ui/Words";
 import { bodyOf, Figure, textsOf, type Text } from "./Figure";
 
 export function PieceDialog({
@@ -67,14 +67,13 @@ export function PieceDialog({
           disabled={piece !== null}
           hint=" "
         />
-        <TextField
+        <Words
           name="name"
           label="Name"
-          value={form.name}
-          onChange={(e) => setForm((f) => ({ ...f, name: e.target.value }))}
-          error={Boolean(at("name", refusals))}
-          helperText={at("name", refusals) ?? " "}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+          value={form.name ?? ""}
+          set={(text) => setForm((f) => ({ ...f, name: text }))}
+          most={80}
+          wrong={at("name", refusals)}
         />
         {asks.map((a) => (
           <Figure

@@ -1,5 +1,5 @@
 // The book of a rig: what was inspected, cleaned and fitted, and every step and tick beside it.
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
@@ -8,6 +8,7 @@ import { meQuery } from "../api/queries";
 import { AskReason } from "../ui/AskReason";
 import { shopTime } from "../ui/clock";
 import { Field } from "../ui/Field";
+import { Words } from "../ui/Words";
 import { useRigBook } from "./useRigBook";
 
 const EMPTY = { text: "", nozzle_mm: "", tip_code: "" };
@@ -29,14 +30,13 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
     ...(form.tip_code.trim() ? { tip_code: form.tip_code } : {}),
   };
   const words = (name: keyof typeof EMPTY, field: string, label: string, most: number) => (
-    <TextField
-      label={label}
+    <Words
       name={field}
+      label={label}
       value={form[name]}
-      onChange={(e) => setForm((f) => ({ ...f, [name]: e.target.value }))}
-      error={Boolean(at(name, refused?.fields))}
-      helperText={at(name, refused?.fields) ?? " "}
-      slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: most } }}
+      set={(text) => setForm((f) => ({ ...f, [name]: text }))}
+      most={most}
+      wrong={at(name, refused?.fields)}
     />
   );
   const button = (kind: string, name: string, word: string, payload: object, main = false, off = false) => (

@@ -1,5 +1,4 @@
 // A rig put together: its kind, and for each place a piece of the shelf or figures of its own.
-import { TextField } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
@@ -10,6 +9,7 @@ import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
+import { Words } from "../ui/Words";
 import { bodyOf, Figure, textsOf, type Text } from "./Figure";
 import { KINDS } from "./words";
 
@@ -68,14 +68,13 @@ function Dialog(props: {
   });
   const refusals = save.error instanceof Refused ? save.error.problem.fields : [];
   const words = (name: string, label: string) => (
-    <TextField
+    <Words
       name={name}
       label={label}
       value={form[name] ?? ""}
-      onChange={(e) => set(name, e.target.value)}
-      error={Boolean(at(name, refusals))}
-      helperText={at(name, refusals) ?? " "}
-      slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+      set={(text) => set(name, text)}
+      most={80}
+      wrong={at(name, refusals)}
     />
   );
   const named = save.error && refusals?.some((r) => r.field) ? null : save.error?.message;

@@ -1,5 +1,5 @@
 // The scales of the shop: what one shows decides what it can prove.
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { v7 } from "uuid";
@@ -7,6 +7,7 @@ import { api, ask, Refused } from "../api/client";
 import { at } from "../api/entry";
 import { instrumentsQuery, scalesQuery } from "../api/queries";
 import { Field } from "../ui/Field";
+import { Words } from "../ui/Words";
 
 const empty = () => ({ id: v7(), name: "", resolution_g: "" });
 
@@ -81,14 +82,13 @@ export function Scales({ mayEdit }: { mayEdit: boolean }) {
             }}
           >
             <div className="fields">
-              <TextField
+              <Words
                 name="name"
                 label="Name"
                 value={form.name}
-                onChange={(e) => setForm((f) => ({ ...f, name: e.target.value }))}
-                error={Boolean(at("name", refusals))}
-                helperText={at("name", refusals) ?? " "}
-                slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+                set={(text) => setForm((f) => ({ ...f, name: text }))}
+                most={80}
+                wrong={at("name", refusals)}
               />
               <Field
                 name="resolution_g"

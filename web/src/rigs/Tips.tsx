@@ -1,11 +1,12 @@
 // Codes of airless tips: what one says, and the shop's own table of codes that follow another rule.
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { tipsQuery } from "../api/queries";
 import { Field } from "../ui/Field";
+import { Words } from "../ui/Words";
 import { tipWords, useTip } from "./Figure";
 
 const EMPTY = { code: "", angle_deg: "", hole_mm: "" };
@@ -43,14 +44,15 @@ export function Tips({ mayEdit }: { mayEdit: boolean }) {
   return (
     <div className="tips-two">
       <section aria-label="What a code says">
-        <TextField
+        <Words
           name="decode"
           label="Code of a tip"
           value={code}
-          onChange={(e) => setCode(e.target.value)}
-          error={Boolean(tip.error)}
-          helperText={tip.error?.message ?? (seen?.by_table ? "by the shop’s table" : "by the common rule")}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 12, className: "mono" } }}
+          set={setCode}
+          most={12}
+          mono
+          wrong={tip.error?.message}
+          hint={seen?.by_table ? "by the shop’s table" : "by the common rule"}
         />
         {seen && (
           <>
@@ -101,14 +103,15 @@ export function Tips({ mayEdit }: { mayEdit: boolean }) {
             }}
           >
             <div className="fields three">
-              <TextField
+              <Words
                 name="code"
                 label="Code"
                 value={form.code}
-                onChange={(e) => setForm((f) => ({ ...f, code: e.target.value }))}
-                error={Boolean(at("code", refusals))}
-                helperText={at("code", refusals) ?? "as it is stamped"}
-                slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 12, className: "mono" } }}
+                set={(text) => setForm((f) => ({ ...f, code: text }))}
+                most={12}
+                mono
+                wrong={at("code", refusals)}
+                hint="as it is stamped"
               />
               {field("angle_deg", "Angle")}
               {field("hole_mm", "Hole")}

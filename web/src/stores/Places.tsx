@@ -1,5 +1,5 @@
 // Places: the temperature of each on its level, and how long it was outside.
-import { Button, TextField } from "@mui/material";
+import { Button } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
@@ -11,6 +11,7 @@ import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Level } from "../ui/Level";
+import { Words } from "../ui/Words";
 
 type Place = Schemas["PlaceView"];
 
@@ -164,14 +165,13 @@ function BandDialog({
       submit={() => save.mutate()}
       close={close}
     >
-      <TextField
-        label="Name"
+      <Words
         name="place-name"
+        label="Name"
         value={form.name}
-        onChange={(e) => set("name")(e.target.value)}
-        error={Boolean(at("name", refusals))}
-        helperText={at("name", refusals) ?? " "}
-        slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+        set={set("name")}
+        most={80}
+        wrong={at("name", refusals)}
       />
       <div className="actions" role="group" aria-label="Usual bands">
         {schools.map((s) => (
