@@ -1,6 +1,7 @@
 //! The bare thing each figure stands beside: the same row inserted with nothing around it, the same SQL answered raw.
 
 use actix_web::{App, HttpRequest, HttpResponse, HttpServer, web};
+use level_keel_core::mixing::LEARN_NEWEST;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_server::auth::Person;
@@ -70,6 +71,48 @@ pub async fn long_list(db: &PgPool, many: i64) {
     sqlx::query("analyze").execute(db).await.expect("statistics");
 }
 
+/// The very SQL of our own handler, as it stands prepared beside the code: what it asks of the session, the head with the
+/// comb, everything beside the batch, and its lots.
+struct Asked {
+    session: String,
+    head: String,
+    beside: String,
+    lots: String,
+    token: String,
+    in_use: Vec<Uuid>,
+}
+
+impl Asked {
+    async fn of(db: &PgPool, batch: Uuid) -> Asked {
+        let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../.sqlx");
+        let files = std::fs::read_dir(folder).expect("the prepared SQL").filter_map(Result::ok);
+        let all: Vec<String> = files
+            .map(|f| std::fs::read_to_string(f.path()).expect("a text"))
+            .map(|text| {
+                serde_json::from_str::<serde_json::Value>(&text).expect("JSON")["query"].as_str().expect("SQL").to_string()
+            })
+            .collect();
+        let one = |marks: &[&str]| {
+            let mut fits = all.iter().filter(|q| !q.contains("for update") && marks.iter().all(|m| q.contains(m)));
+            let found = fits.next().unwrap_or_else(|| panic!("no SQL with {marks:?}")).clone();
+            assert!(fits.next().is_none(), "two with {marks:?}");
+            found
+        };
+        Asked {
+            session: one(&["s.token_sha256 = $1", "p.numbers"]),
+            head: one(&["head_seq", "as comb_um", "from book where id = $1"]),
+            beside: one(&["beneath_number"]),
+            lots: one(&["left_g", "from lot where id = any($1)", "quarantined, damaged, certified"]),
+            token: sqlx::query_scalar("select token_sha256 from session limit 1").fetch_one(db).await.expect("a session"),
+            in_use: sqlx::query_scalar("select lot_id from lot_use where batch_id = $1")
+                .bind(batch)
+                .fetch_all(db)
+                .await
+                .expect("lots"),
+        }
+    }
+}
+
 /// A handler that asks the database the same and answers bytes that lie ready.
 pub struct Handler {
     pub address: String,
@@ -78,13 +121,15 @@ pub struct Handler {
 
 impl Handler {
     /// `body` is what our own handler answers: both send the same bytes.
-    pub async fn start(db: PgPool, body: String) -> Handler {
+    pub async fn start(db: PgPool, batch: Uuid, body: String) -> Handler {
         let listener = std::net::TcpListener::bind("127.0.0.1:0").expect("a free port");
         let address = format!("http://{}", listener.local_addr().expect("an address"));
+        let asked = web::Data::new(Asked::of(&db, batch).await);
         let server = HttpServer::new(move || {
             App::new()
                 .app_data(web::Data::new(db.clone()))
                 .app_data(web::Data::new(body.clone()))
+                .app_data(asked.clone())
                 .route("/bare/{id}", web::get().to(answer))
         })
         .workers(2)
@@ -101,27 +146,22 @@ impl Handler {
     }
 }
 
-async fn answer(db: web::Data<PgPool>, body: web::Data<String>, req: HttpRequest, id: web::Path<Uuid>) -> HttpResponse {
+async fn answer(
+    db: web::Data<PgPool>,
+    body: web::Data<String>,
+    asked: web::Data<Asked>,
+    req: HttpRequest,
+    id: web::Path<Uuid>,
+) -> HttpResponse {
     let _cookie = req.cookie("level_keel_session");
+    let sql = |text: &str| sqlx::query(sqlx::AssertSqlSafe(text.to_string()));
     let db = db.get_ref();
-    sqlx::query("select s.id as session, p.id, p.name, p.role, p.units, p.numbers from session s join person p on p.id = s.person_id where s.revoked is null and s.expires > now() and not p.retired limit 1")
-        .fetch_optional(db)
-        .await
-        .expect("a session");
-    sqlx::query("select teeth_um from instrument where kind = 'comb' order by name limit 1")
-        .fetch_optional(db)
-        .await
-        .expect("a comb");
-    sqlx::query("select head_seq from book where id = $1").bind(*id).fetch_one(db).await.expect("a head");
-    sqlx::query(
-        "select b.id, u.id, n.id from batch b join coat c on c.id = b.coat_id
-         left join lateral (select x.id from batch x join coat cx on cx.id = x.coat_id where x.part_id = b.part_id and x.number < b.number and cx.place < c.place order by x.number desc limit 1) u on true
-         left join lateral (select x.id from batch x join coat cx on cx.id = x.coat_id where x.part_id = b.part_id and x.number > b.number and cx.place > c.place order by x.number limit 1) n on true
-         where b.id = $1",
-    )
-    .bind(*id)
-    .fetch_all(db)
-    .await
-    .expect("its neighbours");
+    let now = jiff::Timestamp::now();
+    sql(&asked.session).bind(&asked.token).bind(jiff_sqlx::Timestamp::from(now)).fetch_optional(db).await.expect("a session");
+    let mut one = db.acquire().await.expect("a connection");
+    sql(&asked.head).bind(*id).fetch_one(&mut *one).await.expect("a head");
+    let beside = sql(&asked.beside).bind(vec![*id]).bind(LEARN_NEWEST as i64).bind(5_i64).bind(20_i64).bind(12_i64);
+    beside.fetch_all(&mut *one).await.expect("what stands beside it");
+    sql(&asked.lots).bind(&asked.in_use).fetch_all(&mut *one).await.expect("its lots");
     HttpResponse::Ok().content_type("application/json").body(body.to_string())
 }

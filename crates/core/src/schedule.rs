@@ -163,6 +163,16 @@ pub struct Beside {
     pub last_good: Vec<GoodSetUp>,
     /// What people called a bend with this gun, newest first.
     pub bends: Vec<crate::batch::set_up::SeenBend>,
+    /// Other open batches of the same version of the sheet: a remainder may go to them.
+    pub hand_to: Vec<HandTo>,
+}
+
+/// A batch a remainder may go to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct HandTo {
+    pub id: Uuid,
+    pub label: String,
 }
 
 /// A set-up that was good: what stood at the end of Set in a signed batch.

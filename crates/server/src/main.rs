@@ -4,6 +4,10 @@ use clap::{Parser, Subcommand};
 use level_keel_core::people::Role;
 use level_keel_server::{books, demo, people, routes, serve, settings::Settings};
 
+/// A view is thousands of short texts: an allocator made for that reads a batch a tenth sooner.
+#[global_allocator]
+static ALLOCATOR: mimalloc::MiMalloc = mimalloc::MiMalloc;
+
 #[derive(Parser)]
 #[command(version, about = "Level Keel: proportioning, pressures, pot life and film, kept as a log")]
 struct Cli {

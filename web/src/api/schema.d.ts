@@ -2815,7 +2815,7 @@ export interface components {
         };
         /** @description The Mix station. */
         MixView: {
-            /** @description Other open batches of this sheet that a remainder may go to; the server fills it in. */
+            /** @description Other open batches of this sheet that the remainder of an open pot may go to. */
             hand_to: components["schemas"]["HandTo"][];
             need: components["schemas"]["Shown"];
             need_working?: components["schemas"]["Working"] | null;

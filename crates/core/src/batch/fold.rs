@@ -43,7 +43,7 @@ pub fn fold_on(before: &Record, entries: &[Entry]) -> Record {
 
 /// Adds one entry; a struck one stands in the log alone.
 fn step(record: &mut Record, entry: &Entry, struck: Option<String>) {
-    let payload = Payload::decode(entry.kind, entry.version, &entry.payload).ok();
+    let said = Payload::decode(entry.kind, entry.version, &entry.payload).ok().map(Arc::new);
     record.head_seq = entry.seq;
     record.head_hash.clone_from(&entry.hash);
     let live = struck.is_none();
@@ -56,11 +56,12 @@ fn step(record: &mut Record, entry: &Entry, struck: Option<String>) {
         who: entry.who,
         by: entry.by.clone(),
         payload: Arc::new(entry.payload.clone()),
-        about: payload.as_ref().and_then(Payload::charge),
+        about: said.as_deref().and_then(Payload::charge),
+        said: said.clone(),
         struck,
     });
-    if let Some(payload) = payload.filter(|_| live) {
-        apply(record, entry, payload);
+    if let Some(said) = said.filter(|_| live) {
+        apply(record, entry, Payload::clone(&said));
     }
 }
 

@@ -57,14 +57,12 @@ pub fn lines(record: &Record, prefs: Prefs) -> Vec<LogLine> {
 }
 
 fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
-    let Ok(payload) = Payload::decode(line.kind, line.kind.version(), &line.payload) else {
-        return "An entry this version cannot read".into();
-    };
+    let Some(said) = &line.said else { return "An entry this version cannot read".into() };
     let say = |v: f64, k: Kind| show(v, k, prefs).text;
     let pot = |id: Uuid| record.charge(id).map_or("a struck pot".to_string(), |c| format!("pot {}", c.no));
     let zone =
         |id: Uuid| record.aim().and_then(|b| b.zones.iter().find(|z| z.id == id)).map_or(String::new(), |z| z.name.clone());
-    match payload {
+    match &**said {
         Payload::Begin(b) => {
             let film = b
                 .dry_um
@@ -78,14 +76,14 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::Guards(g) => format!("Guards on: {}", g.hazards.iter().map(|h| h.caution().0).collect::<Vec<_>>().join(", ")),
         Payload::TakeLot(t) => {
             let name = record.aim().map_or(t.component.word().into(), |b| b.sheet.component_name(t.component));
-            let why = t.reason.map_or(String::new(), |r| format!(": {r}"));
+            let why = t.reason.as_deref().map_or(String::new(), |r| format!(": {r}"));
             format!("Lot {} taken for {name}{why}", t.lot.code)
         }
-        Payload::Tick(t) => tick_words(record, &t, prefs),
+        Payload::Tick(t) => tick_words(record, t, prefs),
         Payload::OpenCharge(c) if c.kind == ChargeKind::AtGun => format!("Charge {} opened at the gun", c.no),
         Payload::OpenCharge(c) => format!("Pot {} opened for {}", c.no, say(c.wanted_ml, Kind::Volume)),
         Payload::Pour(p) => {
-            let lot = p.lot.map_or(String::new(), |l| format!(", lot {}", l.code));
+            let lot = p.lot.as_ref().map_or(String::new(), |l| format!(", lot {}", l.code));
             let how = match (p.mark.is_some(), p.tared) {
                 (true, _) => "by the mark",
                 (false, true) => "apart",
@@ -97,7 +95,7 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::Combine(c) => format!("Hardener to base in {}", pot(c.charge)),
         Payload::Stirred(c) => format!("Stirred {}", pot(c.charge)),
         Payload::PotTemperature(p) => format!("{} at {}", capital(&pot(p.charge)), say(p.temp_c, Kind::Temperature)),
-        Payload::ChooseRig(r) => format!("Rig: {}", r.fitted.map_or(String::new(), |f| f.name)),
+        Payload::ChooseRig(r) => format!("Rig: {}", r.fitted.as_ref().map_or(String::new(), |f| f.name.clone())),
         Payload::FlowCatch(c) => {
             let what = match (c.caught_g, c.caught_ml) {
                 (Some(g), _) => say(g, Kind::Mass),
@@ -135,7 +133,7 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
                 let sheet = record.aim().map(|b| &b.sheet);
                 let cost = sheet.zip(c.waste_ml).and_then(|(s, ml)| cost_words(s, ml));
                 let cost = cost.map_or(String::new(), |c| format!(", cost {c}"));
-                format!("Discarded {}: {}{waste}{cost}", pot(c.charge), c.reason.unwrap_or_default())
+                format!("Discarded {}: {}{waste}{cost}", pot(c.charge), c.reason.as_deref().unwrap_or_default())
             }
         },
         Payload::PlanMix(p) => {
@@ -159,7 +157,7 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::Divide(d) => format!("{} of {} into pot {}", say(d.part_ml, Kind::Volume), pot(d.charge), d.no),
         Payload::HandOver(h) => format!("{} handed over to batch {:04}", capital(&pot(h.charge)), h.to_number),
         Payload::TakeOver(t) => format!("Pot {} taken over from batch {:04}: {}", t.no, t.from_number, say(t.ml, Kind::Volume)),
-        Payload::Flush(f) => f.text.map_or("Line flushed".into(), |t| format!("Line flushed: {t}")),
+        Payload::Flush(f) => f.text.as_deref().map_or("Line flushed".into(), |t| format!("Line flushed: {t}")),
         Payload::Note(n) => format!("Note: {}", n.text),
         Payload::Answer(a) => format!("Answered: {}", a.text),
         Payload::Release(r) => format!("Released: {}", r.reason),

@@ -2,7 +2,7 @@
 
 use super::Kind;
 use super::mixed::{Born, Fill, Flush, PlanMix};
-use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Release, TakeLot};
+use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Payload, Release, TakeLot};
 use super::set_up::{CupRun, FlowCatch, SetStep, SetUp};
 use crate::conditions::Readings;
 use crate::film;
@@ -232,6 +232,9 @@ pub struct Logged {
     pub by: String,
     /// What it said.
     pub payload: Arc<serde_json::Value>,
+    /// The same, read once; `None` where this version cannot read it.
+    #[serde(skip)]
+    pub said: Option<Arc<Payload>>,
     /// The charge it is about, if it is about one.
     #[serde(default)]
     pub about: Option<Uuid>,

@@ -149,12 +149,9 @@ fn set(record: &Record, prefs: Prefs) -> (Stand, String) {
         None if last.it.pattern.is_some() => (Stand::InWork, format!("{pot}, not full")),
         None => (Stand::InWork, format!("{pot}, no stream")),
         Some(mm) => {
-            let stream = crate::delivery::judge_stream(aim.sheet.stream, mm, prefs);
-            let done = stream.level.verdict == Some(crate::verdict::Verdict::In);
-            (
-                if done { Stand::Done } else { Stand::InWork },
-                format!("{pot}, {} · {}", stream.level.shown.text, stream.level.word),
-            )
+            let verdict = crate::delivery::stream_verdict(aim.sheet.stream, mm);
+            let stand = if verdict == crate::verdict::Verdict::In { Stand::Done } else { Stand::InWork };
+            (stand, format!("{pot}, {} · {}", show(mm, Kind::Length, prefs).text, verdict.word()))
         }
     }
 }

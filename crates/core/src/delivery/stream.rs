@@ -53,6 +53,11 @@ impl StreamSchool {
     }
 }
 
+/// A figure of a picture, to a hundredth: a line needs no more, and a page is read sooner.
+pub fn drawn(value: f64) -> f64 {
+    (value * 100.0).round() / 100.0
+}
+
 /// A point of the stream's arc, for the picture.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct ArcPoint {
@@ -86,7 +91,7 @@ pub fn arc(length_mm: f64) -> Vec<ArcPoint> {
     // Drawn until it has fallen four inches or run sixteen: what the picture's rule can hold.
     (0..=32)
         .map(|i| f64::from(i) * INCH_MM / 2.0)
-        .map(|x_mm| ArcPoint { x_mm, drop_mm: drop_mm(x_mm, length_mm) })
+        .map(|x_mm| ArcPoint { x_mm, drop_mm: drawn(drop_mm(x_mm, length_mm)) })
         .take_while(|p| p.drop_mm <= 4.0 * INCH_MM)
         .collect()
 }
@@ -111,13 +116,21 @@ pub fn rule(prefs: Prefs) -> (Vec<RuleMark>, String) {
     (marks.collect(), unit.into())
 }
 
+/// A seen stream against its school's band, by an eye that is good to half an inch.
+///
+/// **Units:** mm. **Source:** common practice in the trade; the eye from memory.
+pub fn stream_verdict(school: StreamSchool, length_mm: f64) -> Verdict {
+    let (lo, hi) = school.band_mm();
+    Tolerance::between(lo, hi).judge(Measured::pm(length_mm, STREAM_EYE_MM))
+}
+
 /// Judges a seen stream against its school. The eye is good to half an inch.
 pub fn judge_stream(school: StreamSchool, length_mm: f64, prefs: Prefs) -> Stream {
     let (lo, hi) = school.band_mm();
     let tol = Tolerance::between(lo, hi);
     let m = Measured::pm(length_mm, STREAM_EYE_MM);
     let say = |mm: f64| show(mm, Kind::Length, prefs).text;
-    let advice = match tol.judge(m) {
+    let advice = match stream_verdict(school, length_mm) {
         Verdict::In => String::new(),
         Verdict::Low => format!("{} short: a little more pot pressure", say(lo - length_mm)),
         Verdict::High => format!("{} long: back the pot off, and vent it", say(length_mm - hi)),

@@ -43,7 +43,7 @@ pub struct Learned {
 }
 
 /// What one coat really took beside what was reckoned for it.
-#[derive(Debug, Clone, Copy, PartialEq)]
+#[derive(Debug, Clone, Copy, PartialEq, Deserialize)]
 pub struct Took {
     /// Left the pots for the part.
     pub used_ml: f64,

@@ -3,6 +3,7 @@
 use super::units::by_symbol;
 use super::{Kind, NumberFormat, Prefs, UnitSet};
 use serde::{Deserialize, Serialize};
+use std::fmt::Write;
 use utoipa::ToSchema;
 
 /// A figure ready to set: the digits, the unit, and both together.
@@ -41,24 +42,39 @@ pub fn show(value: f64, kind: Kind, prefs: Prefs) -> Shown {
     let (symbol, decimals) = choose(value, kind, prefs.units);
     let unit = by_symbol(kind, symbol);
     let (factor, offset) = unit.map_or((1.0, 0.0), |u| (u.factor, u.offset));
-    let mut figure = fitted((value - offset) / factor, decimals);
-    if prefs.numbers == NumberFormat::Comma {
-        figure = figure.replace('.', ",");
-    }
-    let figure = figure.replace('-', "−");
+    let figure = typeset(fitted((value - offset) / factor, decimals), prefs.numbers);
     if kind == Kind::Count {
         return Shown { text: figure.clone(), figure, unit: String::new() };
     }
-    Shown { text: format!("{figure}\u{a0}{symbol}"), figure, unit: symbol.into() }
+    // A page holds hundreds of figures: put together in room of their size.
+    let mut text = String::with_capacity(figure.len() + 2 + symbol.len());
+    text.push_str(&figure);
+    text.push('\u{a0}');
+    text.push_str(symbol);
+    Shown { text, figure, unit: symbol.into() }
+}
+
+/// A figure with the sign and the mark of its reader; most have neither to change.
+fn typeset(figure: String, numbers: NumberFormat) -> String {
+    let comma = numbers == NumberFormat::Comma && figure.contains('.');
+    match (comma, figure.contains('-')) {
+        (false, false) => figure,
+        (false, true) => figure.replace('-', "−"),
+        (true, _) => figure.replace('.', ",").replace('-', "−"),
+    }
 }
 
 /// Digits with at most so many decimals, fewer when the figure would pass eight characters.
 fn fitted(value: f64, decimals: usize) -> String {
-    let mut figure = (0..=decimals)
-        .rev()
-        .map(|d| format!("{value:.d$}"))
-        .find(|f| f.chars().count() <= FIGURE_CHARS)
-        .unwrap_or_else(|| format!("{value:.1e}"));
+    let mut figure = String::with_capacity(FIGURE_CHARS);
+    // Digits, a sign and a point: as many bytes as characters. Writing into a text does not fail.
+    let short = (0..=decimals).rev().any(|d| {
+        figure.clear();
+        write!(figure, "{value:.d$}").is_ok() && figure.len() <= FIGURE_CHARS
+    });
+    if !short {
+        figure = format!("{value:.1e}");
+    }
     if figure.starts_with('-') && figure.chars().all(|c| matches!(c, '-' | '0' | '.')) {
         figure.remove(0); // no minus zero
     }

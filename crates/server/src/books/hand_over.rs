@@ -8,7 +8,6 @@ use crate::state::State;
 use actix_web::{post, web};
 use level_keel_core::batch::Record;
 use level_keel_core::batch::hand_over::{HandOver, take};
-use level_keel_core::batch::view::HandTo;
 use serde::Deserialize;
 use sqlx::PgConnection;
 use utoipa::ToSchema;
@@ -78,16 +77,4 @@ impl Writing<'_> {
 
 fn number(record: &Record) -> i64 {
     record.aim().map_or(0, |b| b.number)
-}
-
-/// Open batches a remainder of this one may go to.
-pub async fn may_take(tx: &mut PgConnection, book: Uuid) -> Result<Vec<HandTo>, Problem> {
-    let rows = sqlx::query!(
-        "select o.id, o.number, o.label from batch o join batch b on b.id = $1
-         where o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id order by o.number desc limit 12",
-        book
-    )
-    .fetch_all(tx)
-    .await?;
-    Ok(rows.into_iter().map(|r| HandTo { id: r.id, label: format!("{:04} {}", r.number, r.label) }).collect())
 }

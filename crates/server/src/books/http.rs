@@ -1,10 +1,9 @@
 //! Books over the wire.
 
-use super::hand_over::may_take;
 use super::{NewBatch, NewEntry, Writing, Written, store};
 use crate::auth::Person;
 use crate::export::{Table, download, schema};
-use crate::instruments::comb_um;
+use crate::instruments::usual_comb_um;
 use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::sheets::DryRun;
@@ -65,26 +64,45 @@ pub async fn append(
     Ok(web::Json(writing.append(*id, body.into_inner()).await?))
 }
 
-pub(crate) async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
+/// The record of a batch with all that stands beside it, and the teeth of the shop's comb.
+async fn read(state: &State, id: Uuid) -> Result<(Record, Vec<f64>), Problem> {
     let mut db = state.db.acquire().await?;
-    let kept = store::record(&mut db, &state.books, id).await?.filter(|r| r.begin.is_some());
-    let mut record = Record::clone(&*kept.ok_or(Problem::NotFound("batch"))?);
+    let opened = sqlx::query!(
+        r#"select head_seq, (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um
+           from book where id = $1"#,
+        id
+    )
+    .fetch_optional(&mut *db)
+    .await?
+    .ok_or(Problem::NotFound("batch"))?;
+    let kept = store::at_head(&mut db, &state.books, id, opened.head_seq).await?;
+    if kept.begin.is_none() {
+        return Err(Problem::NotFound("batch"));
+    }
+    let mut record = Record::clone(&kept);
     record.beside = beside(&mut db, &[id]).await?.remove(&id).unwrap_or_default();
     record.beside.lots = lots_of(&mut db, state, &record).await?;
-    Ok(record)
+    Ok((record, opened.comb_um.unwrap_or_else(usual_comb_um)))
+}
+
+pub(crate) async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
+    Ok(read(state, id).await?.0)
 }
 
 /// A batch as the reader sees it now.
 #[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = BatchView), (status = 404)))]
 #[get("/batches/{id}")]
-pub async fn batch(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<BatchView> {
-    let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&state.db).await? };
-    let mut view = view(*id, &record(&state, *id).await?, &viewer, state.clock.now()).ok_or(Problem::NotFound("batch"))?;
-    if !view.mix.pots.is_empty() {
-        view.mix.hand_to = may_take(&mut *state.db.acquire().await?, *id).await?;
-    }
-    Ok(web::Json(view))
+pub async fn batch(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+    let (record, comb_um) = read(&state, *id).await?;
+    let view = view(*id, &record, &Viewer { writer: person.writer(), comb_um }, state.clock.now());
+    // A view is some sixty kilobytes: written into room that is there, not into one that doubles ten times.
+    let mut body = Vec::with_capacity(VIEW_BYTES);
+    serde_json::to_writer(&mut body, &view.ok_or(Problem::NotFound("batch"))?)?;
+    Ok(HttpResponse::Ok().content_type("application/json").body(body))
 }
+
+/// Room for the JSON of a full view.
+const VIEW_BYTES: usize = 96 * 1024;
 
 /// The card: as it was signed, or as it stands while it is not. A signed one is sent as it was stored.
 #[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = Card), (status = 404)))]
@@ -94,9 +112,9 @@ pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<U
     if let Some(signed) = stored.ok_or(Problem::NotFound("batch"))? {
         return Ok(web::Json(signed));
     }
-    let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&state.db).await? };
-    let record = record(&state, *id).await?;
-    let view = view(*id, &record, &viewer, state.clock.now()).ok_or(Problem::NotFound("batch"))?;
+    let (record, comb_um) = read(&state, *id).await?;
+    let view =
+        view(*id, &record, &Viewer { writer: person.writer(), comb_um }, state.clock.now()).ok_or(Problem::NotFound("batch"))?;
     Ok(web::Json(serde_json::to_value(card(&record, view, person.prefs))?))
 }
 

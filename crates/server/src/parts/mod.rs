@@ -9,11 +9,12 @@ use actix_web::{get, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::Zone;
-use level_keel_core::batch::set_up::SeenBend;
-use level_keel_core::mixing::{LEARN_NEWEST, Learned, Took};
-use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, GoodSetUp, PairTimes, RecoatWindow, SurfaceRange};
+use level_keel_core::mixing::{LEARN_NEWEST, Learned};
+use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, HandTo, PairTimes, RecoatWindow, SurfaceRange};
 use level_keel_core::sheets::propose_label;
-use serde::Serialize;
+use serde::de::DeserializeOwned;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use sqlx::PgConnection;
 use std::collections::HashMap;
 use utoipa::ToSchema;
@@ -120,86 +121,20 @@ pub async fn ensure_lot(
     .await?)
 }
 
-/// What such coats really took: of the same product, by the same method on the same kind of part, with the same rig once
-/// one is chosen; of late.
-async fn learned(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Learned>, Problem> {
-    let rows = sqlx::query!(
-        r#"select b.id as "id!", o.used_ml as "used_ml!", o.reckoned_ml as "reckoned_ml!"
-           from batch b join sheet_version v on v.id = b.sheet_version_id
-           join lateral (
-             select o.number, o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
-             where w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
-               and o.method is not distinct from b.method and o.substrate is not distinct from b.substrate
-               and (b.rig_id is null or o.rig_id = b.rig_id)
-             order by o.number desc limit $2
-           ) o on true
-           where b.id = any($1) order by o.number desc"#,
-        batches,
-        LEARN_NEWEST as i64
-    )
-    .fetch_all(tx)
-    .await?;
-    let mut took: HashMap<Uuid, Vec<Took>> = HashMap::new();
-    for r in rows {
-        took.entry(r.id).or_default().push(Took { used_ml: r.used_ml, reckoned_ml: r.reckoned_ml });
-    }
-    Ok(took.into_iter().filter_map(|(id, took)| Some((id, Learned::of(took)?))).collect())
-}
-
 /// Last good set-ups looked back to.
 const GOOD_SET_UPS: i64 = 5;
 
-/// What stood at the end of Set in signed batches of the same product with the same rig, newest first.
-async fn last_good(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Vec<GoodSetUp>>, Problem> {
-    let rows = sqlx::query!(
-        r#"select b.id as "id!", o.good_set_up as "good!"
-           from batch b join sheet_version v on v.id = b.sheet_version_id
-           join lateral (
-             select o.number, o.good_set_up from batch o join sheet_version w on w.id = o.sheet_version_id
-             where o.rig_id = b.rig_id and o.good_set_up is not null and w.sheet_id = v.sheet_id and o.id <> b.id
-             order by o.number desc limit $2
-           ) o on true
-           where b.id = any($1) and b.rig_id is not null order by o.number desc"#,
-        batches,
-        GOOD_SET_UPS
-    )
-    .fetch_all(tx)
-    .await?;
-    let mut good: HashMap<Uuid, Vec<GoodSetUp>> = HashMap::new();
-    for r in rows {
-        good.entry(r.id).or_default().push(serde_json::from_value(r.good)?);
-    }
-    Ok(good)
-}
+/// Bends looked back to.
+const BENDS: i64 = 20;
+/// Batches a remainder may go to that are offered.
+const HANDED: i64 = 12;
 
-/// What people called a bend with the guns of these batches, newest first; a few for each.
-async fn bends(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Vec<SeenBend>>, Problem> {
-    const NEWEST: i64 = 20;
-    let rows = sqlx::query!(
-        r#"select b.id as "id!", o.seen_bend as "seen!"
-           from batch b join rig r on r.id = b.rig_id
-           join lateral (
-             select o.number, o.seen_bend from batch o
-             where o.seen_bend is not null and o.seen_bend ->> 'gun' = r.body ->> 'gun' and o.id <> b.id
-             order by o.number desc limit $2
-           ) o on true
-           where b.id = any($1) order by o.number desc"#,
-        batches,
-        NEWEST
-    )
-    .fetch_all(tx)
-    .await?;
-    let mut seen: HashMap<Uuid, Vec<SeenBend>> = HashMap::new();
-    for r in rows {
-        seen.entry(r.id).or_default().push(serde_json::from_value(r.seen)?);
-    }
-    Ok(seen)
-}
-
-/// What the shop knows beside each of these batches: the coat beneath, and the one that follows.
+/// What the shop knows beside each of these batches, asked in one go: the coat beneath and the one that follows, what such
+/// coats really took, what was good of Set, what people called a bend, where a remainder may go.
 ///
-/// The coat beneath is the newest earlier batch of an earlier coat of the same part; the one that follows the
-/// oldest later batch of a later coat.
+/// The coat beneath is the newest earlier batch of an earlier coat of the same part; the one that follows the oldest later
+/// batch of a later coat. Learned goes by product, method and kind of part, and by rig once one is chosen; good set-ups by
+/// product and rig; bends by gun: the newest few of each.
 pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Beside>, Problem> {
     let rows = sqlx::query!(
         r#"select b.id as "id!",
@@ -207,7 +142,25 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
              u.ended as "ended?: jiff_sqlx::Timestamp", u.recoat_earliest as "earliest?: jiff_sqlx::Timestamp",
              u.recoat_latest as "latest?: jiff_sqlx::Timestamp",
              u.surface_min_c as "coldest_c?", u.surface_max_c as "hottest_c?", w.body as "pair?",
-             n.id as "next?", n.number as "next_number?", n.coat as "next_coat?", n.product as "next_product?"
+             n.id as "next?", n.number as "next_number?", n.coat as "next_coat?", n.product as "next_product?",
+             (select jsonb_agg(jsonb_build_object('used_ml', o.used_ml, 'reckoned_ml', o.reckoned_ml) order by o.number desc) from (
+                select o.number, o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
+                where w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
+                  and o.method is not distinct from b.method and o.substrate is not distinct from b.substrate
+                  and (b.rig_id is null or o.rig_id = b.rig_id)
+                order by o.number desc limit $2) o) as took,
+             (select jsonb_agg(o.good_set_up order by o.number desc) from (
+                select o.number, o.good_set_up from batch o join sheet_version w on w.id = o.sheet_version_id
+                where o.rig_id = b.rig_id and o.good_set_up is not null and w.sheet_id = v.sheet_id and o.id <> b.id
+                order by o.number desc limit $3) o) as good,
+             (select jsonb_agg(o.seen_bend order by o.number desc) from (
+                select o.number, o.seen_bend from batch o, rig r
+                where r.id = b.rig_id and o.seen_bend is not null and o.seen_bend ->> 'gun' = r.body ->> 'gun' and o.id <> b.id
+                order by o.number desc limit $4) o) as bends,
+             (select jsonb_agg(jsonb_build_object('id', o.id, 'number', o.number, 'label', o.label) order by o.number desc) from (
+                select o.id, o.number, o.label from batch o
+                where o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id
+                order by o.number desc limit $5) o) as hand_to
            from batch b join coat c on c.id = b.coat_id join sheet_version v on v.id = b.sheet_version_id
            left join lateral (
              select x.id, x.number, cx.name as coat, x.product, x.ended, x.recoat_earliest, x.recoat_latest,
@@ -222,18 +175,18 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
              where x.part_id = b.part_id and x.number > b.number and cx.place > c.place order by x.number limit 1
            ) n on true
            where b.id = any($1)"#,
-        batches
+        batches,
+        LEARN_NEWEST as i64,
+        GOOD_SET_UPS,
+        BENDS,
+        HANDED
     )
-    .fetch_all(&mut *tx)
+    .fetch_all(tx)
     .await?;
-    let mut learned = learned(&mut *tx, batches).await?;
-    let mut good = last_good(&mut *tx, batches).await?;
-    let mut bends = bends(&mut *tx, batches).await?;
     let link = |batch: Option<Uuid>, number: Option<i64>, coat: Option<String>, product: Option<String>| {
         Some(CoatLink { batch: batch?, number: number?, coat: coat?, product: product? })
     };
-    Ok(rows
-        .into_iter()
+    rows.into_iter()
         .map(|r| {
             let at = |t: Option<jiff_sqlx::Timestamp>| t.map(|t| t.to_jiff());
             let ended = at(r.ended);
@@ -246,17 +199,35 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
             let prepare = pair.and_then(|p| p.prepare);
             let beneath = link(r.beneath, r.beneath_number, r.beneath_coat, r.beneath_product);
             let beneath = beneath.map(|link| CoatBeneath { link, ended, window, prepare });
-            (
-                r.id,
-                Beside {
-                    beneath,
-                    next: link(r.next, r.next_number, r.next_coat, r.next_product),
-                    learned: learned.remove(&r.id),
-                    last_good: good.remove(&r.id).unwrap_or_default(),
-                    bends: bends.remove(&r.id).unwrap_or_default(),
-                    ..Beside::default()
-                },
-            )
+            let beside = Beside {
+                beneath,
+                next: link(r.next, r.next_number, r.next_coat, r.next_product),
+                learned: Learned::of(listed(r.took)?),
+                last_good: listed(r.good)?,
+                bends: listed(r.bends)?,
+                hand_to: listed::<Open>(r.hand_to)?.into_iter().map(Open::offered).collect(),
+                ..Beside::default()
+            };
+            Ok((r.id, beside))
         })
-        .collect())
+        .collect()
+}
+
+/// An open batch, as it is offered.
+#[derive(Deserialize)]
+struct Open {
+    id: Uuid,
+    number: i64,
+    label: String,
+}
+
+impl Open {
+    fn offered(self) -> HandTo {
+        HandTo { id: self.id, label: format!("{:04} {}", self.number, self.label) }
+    }
+}
+
+/// What a list of the database says; nothing where there is none.
+fn listed<T: DeserializeOwned>(rows: Option<Value>) -> Result<Vec<T>, Problem> {
+    Ok(rows.map(serde_json::from_value).transpose()?.unwrap_or_default())
 }

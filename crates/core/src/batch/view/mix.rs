@@ -6,6 +6,7 @@ use crate::film;
 use crate::mixing::{self, Component, Judgement, PlannedPour, RescueTo, Said, Way};
 use crate::pot_life::{self, PotState};
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
+use crate::schedule::HandTo;
 use crate::sheets::{ChargeKind, DEFAULT_TOLERANCE_PCT, Hazard, Sheet};
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;
@@ -129,16 +130,8 @@ pub struct MixView {
     pub pots: Vec<MixPot>,
     /// The plan of the pots.
     pub plan: Option<PlanView>,
-    /// Other open batches of this sheet that a remainder may go to; the server fills it in.
+    /// Other open batches of this sheet that the remainder of an open pot may go to.
     pub hand_to: Vec<HandTo>,
-}
-
-/// A batch a remainder may go to.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct HandTo {
-    pub id: Uuid,
-    pub label: String,
 }
 
 /// The ratio of a pot as weighed, in the sheet's words, with its sum.
@@ -179,6 +172,8 @@ pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
     // The next pot as planned; without a plan, all that is missing.
     let one_pot = plan.as_ref().and_then(|p| p.pots.first()).map_or(f64::MAX, |p| p.ml);
     let missing = (need - mixed).max(need * 0.05);
+    let open = record.charges.iter().rev().filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot);
+    let pots: Vec<MixPot> = open.map(|c| pot(record, &aim.sheet, c, need, now, prefs)).collect();
     MixView {
         need: show(need, Kind::Volume, prefs),
         propose: show(missing.min(one_pot), Kind::Volume, prefs),
@@ -188,15 +183,9 @@ pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
                 .and_then(|p| p.working.clone())
                 .unwrap_or_else(|| film::need_working(aim.area_m2, record.wet_aim_um(), aim.transfer_pct, prefs)),
         ),
-        pots: record
-            .charges
-            .iter()
-            .rev()
-            .filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot)
-            .map(|c| pot(record, &aim.sheet, c, need, now, prefs))
-            .collect(),
+        hand_to: if pots.is_empty() { Vec::new() } else { record.beside.hand_to.clone() },
+        pots,
         plan,
-        hand_to: Vec::new(),
     }
 }
 

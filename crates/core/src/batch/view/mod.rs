@@ -11,7 +11,7 @@ mod set;
 mod spray;
 
 pub use close::CloseView;
-pub use mix::{CupMark, FillView, HandTo, MixPot, MixView, PourLine, RescueView};
+pub use mix::{CupMark, FillView, MixPot, MixView, PourLine, RescueView};
 pub use next::{Next, Tone, next, order};
 pub use plan::{PlanView, PlannedPotView, WhatIf, what_if};
 pub use pots::{PotView, Vessel, pots};

@@ -16,7 +16,7 @@ use super::Viewer;
 use crate::atomizing::ladder::Pattern;
 use crate::batch::record::Record;
 use crate::care::looked_at;
-use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule};
+use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
 use crate::film::speed::{LapStart, usual_lap};
 use crate::quantity::{Kind, Shown, show};
 use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
@@ -142,7 +142,7 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
             stream: s.it.stream_mm.map(|mm| show(mm, Kind::Length, prefs)),
             expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, Kind::Length, prefs)),
             pattern: s.it.pattern.map(|p| p.word().into()),
-            word: s.it.stream_mm.map_or(String::new(), |mm| judge_stream(school, mm, prefs).level.word),
+            word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, mm).word().into()),
             step: s.it.step.map(|step| step.word().into()),
             gauge: s.it.gauge_pot_kpa.map(|p| show(p, Kind::Pressure, prefs)),
             photo: s.it.photo.as_ref().map(|p| p.sha256.clone()),

@@ -3,7 +3,7 @@
 use crate::batch::set_up::{KnownFrom, Paint};
 use crate::delivery::advise::start_kpa;
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, USUAL_KPA, by_bore};
-use crate::delivery::{Drops, FluidLine, calibrate};
+use crate::delivery::{Drops, FluidLine, calibrate, drawn};
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::Rig;
 use crate::sheets::StreamSchool;
@@ -107,7 +107,7 @@ pub(super) fn modelled(
     let most_kpa = rig.most_kpa().map_or(most_kpa, |rating| most_kpa.min(rating * 1.1));
     let points: Vec<FlowPoint> = (0..=CURVE_POINTS)
         .map(|i| most_kpa * f64::from(i) / f64::from(CURVE_POINTS))
-        .map(|kpa| FlowPoint { kpa, ml_min: line.at(&paint.fluid, kpa).flow_ml_min })
+        .map(|kpa| FlowPoint { kpa: drawn(kpa), ml_min: drawn(line.at(&paint.fluid, kpa).flow_ml_min) })
         .collect();
     let most_ml_min = points.last().map_or(1.0, |p| p.ml_min.max(1.0));
     let mark = |kpa: f64, word: String, is: &str| FlowMark { kpa, word, is: is.into() };
