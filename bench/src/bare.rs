@@ -60,7 +60,7 @@ pub async fn long_list(db: &PgPool, many: i64) {
     run("insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened)
          select k.id, 100000 + k.n, b.sheet_version_id, p.id, b.coat_id, p.name || ' · primer', b.product, 'accepted',
            b.begun - k.n * interval '1 hour', b.last_happened - k.n * interval '1 hour'
-         from (select id, row_number() over (order by id) as n from book where kind = 'rig') k
+         from (select id, row_number() over (order by id) as n from book where kind = 'rig' and not exists (select 1 from rig r where r.id = book.id)) k
            join (select id, name, row_number() over (order by id) as n from part where name like 'Copy part%') p on p.n = 1 + k.n % ($1 / 10),
            (select * from batch where state = 'accepted' order by number limit 1) b")
     .await;

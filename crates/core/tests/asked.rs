@@ -6,6 +6,7 @@ use level_keel_core::delivery::BEND_MM;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::refusal::Refusal;
+use proptest::prelude::*;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
@@ -200,5 +201,26 @@ fn catalyst_air_is_judged_by_the_sheet_first() {
     ] {
         let said = says(body, psi);
         assert!(if wants.is_empty() { !said.contains("Catalyst") } else { said.contains(wants) }, "{psi} psi: {said}");
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, cases: 400, ..ProptestConfig::default() })]
+
+    /// Asked any figures, the line answers with one it would give back, or refuses at a field; it never panics.
+    #[test]
+    fn asked_anything_it_answers_or_refuses(
+        given in 0..3usize, value in prop_oneof![any::<f64>(), 0.0..1000.0f64],
+        nozzle_mm in prop::option::of(prop_oneof![any::<f64>(), 0.2..5.0f64]),
+        hose_bore_mm in prop::option::of(2.0..40.0f64), paint_c in prop::option::of(-60.0..90.0f64),
+        viscosity_mpa_s in prop::option::of(prop_oneof![any::<f64>(), 1.0..5000.0f64]),
+    ) {
+        let book = Book::with_rig(plain(), pot_rig());
+        let one = |n: usize| (given == n).then_some(value);
+        let line = AskLine { pot_kpa: one(0), flow_ml_min: one(1), stream_mm: one(2), nozzle_mm, hose_bore_mm, paint_c, viscosity_mpa_s, ..AskLine::default() };
+        match ask(&book.record(), &line, BEND_MM, book.now, MIXED) {
+            Ok(answer) => prop_assert!(!answer.modelled.at.text.contains("NaN") && answer.level.from <= answer.level.to),
+            Err(refusal) => prop_assert!(refusal.field.is_some(), "{}", refusal.text),
+        }
     }
 }

@@ -7,6 +7,7 @@ use level_keel_core::refusal::{Refusal, Why};
 use level_keel_core::rigs::book::{RigEntry, RigEntryKind};
 use level_keel_core::rigs::{Rig, tip_wear};
 use level_keel_core::verdict::Verdict;
+use proptest::prelude::*;
 use serde_json::{Value, json};
 
 const PSI: f64 = 6.894_757_293_168_361;
@@ -159,4 +160,43 @@ fn a_tip_wears_against_its_own_first_flow() {
     let seen = wear(&[flow(40.0, 300.0, 15.0), flow(44.1, 378.0, 15.0)]).unwrap();
     let last = seen.working.lines.last().unwrap();
     assert_eq!(last.result, seen.level.shown.text, "the figure is the last line of its working");
+}
+
+/// Any leaf a rig's entry might hold, and many it never should.
+fn leaf() -> impl Strategy<Value = Value> {
+    prop_oneof![
+        Just(Value::Null),
+        any::<bool>().prop_map(Value::Bool),
+        any::<f64>().prop_map(|v| serde_json::Number::from_f64(v).map_or(Value::Null, Value::Number)),
+        prop::sample::select(vec!["zero", "lid", "traps", "517", "52", "", "flush", "1e999", "\u{202e}", "<script>"])
+            .prop_map(Value::from),
+    ]
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { failure_persistence: None, cases: 2000, ..ProptestConfig::default() })]
+
+    /// Whatever an entry says, it is read or refused, judged, carried out and taken back: nothing panics, and what was read
+    /// once is read again.
+    #[test]
+    fn any_entry_of_a_rig_is_read_or_refused(
+        kind in 0..RigEntryKind::ALL.len(),
+        fields in prop::collection::btree_map(
+            "(sound|text|step|gauge_kpa|item|nozzle_mm|tip_code|pot_kpa|caught_ml|caught_watch_s|entry|reason|was_new|before|[a-z]{1,6})",
+            leaf(),
+            0..6,
+        ),
+    ) {
+        let payload = Value::Object(fields.into_iter().collect());
+        if let Ok(entry) = RigEntry::decode(RigEntryKind::ALL[kind], &payload, Prefs::METRIC) {
+            let machine = rig(json!({}));
+            let _ = entry.may(&at_rest(&machine), &[], Prefs::METRIC);
+            let filled = entry.filled(&at_rest(&machine));
+            let again = RigEntry::decode(RigEntryKind::ALL[kind], &filled.payload().unwrap(), Prefs::METRIC);
+            prop_assert_eq!(again.as_ref(), Ok(&filled));
+            let _ = filled.undo(filled.apply(machine));
+            prop_assert!(filled.words(Prefs::METRIC).chars().count() < 3000);
+            let _ = tip_wear(&[filled.clone(), filled], Prefs::METRIC);
+        }
+    }
 }

@@ -134,13 +134,18 @@ async fn the_fullest_shop_fits_every_size(db: PgPool) {
     let small = "return [...document.querySelectorAll('main button, .top button, .rack a, main .MuiInputBase-root')] \
         .filter(e => e.offsetParent && !e.classList.contains('link') && !e.closest('.MuiAutocomplete-endAdornment') && e.getBoundingClientRect().height < 44) \
         .map(e => e.outerHTML.slice(0, 90) + ' ' + e.getBoundingClientRect().height)";
+    // What is pressed lies on top of what is around it.
+    let covered = "return [...document.querySelectorAll('.top button')].filter(b => { const r = b.getBoundingClientRect(); \
+        if (r.width === 0 || r.left >= innerWidth || r.right <= 0) return false; \
+        const e = document.elementFromPoint(Math.min(r.left + r.width / 2, innerWidth - 2), r.top + r.height / 2); \
+        return !(e && (e === b || b.contains(e))); }).map(b => b.outerHTML.slice(0, 90))";
     let mut faults = Vec::new();
     for (w, h) in [(1280, 800), (1280, 657), (800, 1280), (390, 844)] {
         browser.size(w, h).await;
         for (path, wait) in &all {
             browser.go(&format!("{base}/{path}")).await;
             browser.wait(wait).await;
-            for (what, script) in [("sticks out", wide), ("is too small", small)] {
+            for (what, script) in [("sticks out", wide), ("is too small", small), ("is covered", covered)] {
                 let found = browser.client.execute(script, vec![]).await.expect("a script");
                 let found: Vec<String> = serde_json::from_value(found).expect("texts");
                 faults.extend(found.into_iter().map(|f| format!("{w}×{h} /{path} {what}: {f}")));

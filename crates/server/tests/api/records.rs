@@ -51,18 +51,17 @@ async fn by_part_product_lot_person_and_day(db: PgPool) {
 
 /// Copies of a finished batch, for the length of a list; their books are empty, so only lists may look at them.
 pub async fn fill(db: &PgPool, many: i64) {
-    sqlx::query("insert into book (id, kind, created) select gen_random_uuid(), 'rig', now() from generate_series(1, $1)")
-        .bind(many)
-        .execute(db)
-        .await
-        .unwrap();
     sqlx::query(
-        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened)
+        "with made as (
+           insert into book (id, kind, created) select gen_random_uuid(), 'rig', now() from generate_series(1, $1) returning id
+         )
+         insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened)
          select k.id, 1000 + k.n, b.sheet_version_id, b.part_id, b.coat_id, 'Copy ' || k.n || ' · primer', b.product, 'accepted',
            b.begun - k.n * interval '1 hour', b.last_happened - (k.n / 3) * interval '1 hour'
-         from (select id, row_number() over (order by id) as n from book where kind = 'rig') k,
+         from (select id, row_number() over (order by id) as n from made) k,
            (select * from batch where state = 'accepted' order by number limit 1) b",
     )
+    .bind(many)
     .execute(db)
     .await
     .unwrap();
