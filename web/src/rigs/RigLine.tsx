@@ -8,7 +8,8 @@ export function RigLine({ points, brief }: { points: Schemas["LinePoint"][]; bri
   const width = points.length * WIDE;
   const x = (i: number) => i * WIDE + WIDE / 2;
   return (
-    <div className="rig-line">
+    // It slides on a phone, so it can be reached by key.
+    <div className="rig-line" role="group" aria-label="The rig, from supply to nozzle" tabIndex={0}>
       <svg
         viewBox={`0 0 ${width} 96`}
         role="img"
