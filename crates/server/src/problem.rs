@@ -65,10 +65,23 @@ impl From<Vec<Refusal>> for Problem {
 }
 
 impl From<sqlx::Error> for Problem {
+    /// A fault, but for the two that only a client can cause: an id or a name that is another's, and a text that no database
+    /// keeps (a zero byte in an address).
     fn from(e: sqlx::Error) -> Self {
+        let database = e.as_database_error();
+        if database.is_some_and(sqlx::error::DatabaseError::is_unique_violation) {
+            let text = "Something else stands here under this id or name. Look again, then take another.";
+            return Problem::Refused(Refusal::conflict("id-taken", text));
+        }
+        if database.and_then(sqlx::error::DatabaseError::code).is_some_and(|code| code == NO_TEXT) {
+            return Problem::Refused(Refusal::bad_input("not-text", "text", "This holds characters that are no text."));
+        }
         Problem::Fault(e.to_string())
     }
 }
+
+/// PostgreSQL: a byte that is no character.
+const NO_TEXT: &str = "22021";
 
 impl From<serde_json::Error> for Problem {
     fn from(e: serde_json::Error) -> Self {

@@ -1,6 +1,6 @@
 //! Closed to strangers: every operation of the wire, as its own document lists them.
 
-use super::client::Client;
+use super::client::{Client, lead};
 use level_keel_harness::Shop;
 use reqwest::Method;
 use serde_json::{Value, json};
@@ -80,5 +80,28 @@ async fn an_empty_body_is_never_the_servers_fault(db: PgPool) {
         let answer = status(&owner, &method, &path).await;
         assert!(answer < 500, "{method} {path}: {answer}");
     }
+    shop.close().await;
+}
+
+/// What only a client can cause is said as its own: a zero byte in an address, an id that is another's.
+#[sqlx::test]
+async fn a_zero_byte_and_anothers_id_are_the_clients(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let lead = lead(&shop).await;
+    for path in
+        ["/lots?find=%00", "/lots?sheet=9b927a59-5f7f-4103-9385-05cede2e685a&state=%00", "/records?part=%00", "/compute/tips/%00"]
+    {
+        let (status, body) = lead.get(path).await;
+        assert!(status.is_client_error() || status.is_success(), "{path}: {status} {body}");
+    }
+    let (status, body) = lead.get("/lots?find=%00").await;
+    assert_eq!((status.as_u16(), body["code"].as_str()), (422, Some("not-text")), "{body}");
+    let (_, parts) = lead.get("/parts").await;
+    let part = |n: usize| parts[n]["id"].as_str().unwrap().to_string();
+    let (status, body) =
+        lead.post(&format!("/parts/{}/clone", part(0)), json!({ "id": part(1), "name": "Buoy of another" })).await;
+    assert_eq!((status.as_u16(), body["code"].as_str()), (409, Some("id-taken")), "{body}");
+    let (_, after) = lead.get("/parts").await;
+    assert_eq!(after.as_array().unwrap().len(), parts.as_array().unwrap().len(), "nothing half kept");
     shop.close().await;
 }
