@@ -118,7 +118,7 @@ pub async fn between(
         .fetch_all(&state.db)
         .await?;
     let to = which.to.or(rows.first().map(|r| r.edition)).ok_or(Problem::NotFound("sheet"))?;
-    let from = which.from.unwrap_or(to - 1);
+    let from = which.from.unwrap_or(to.saturating_sub(1));
     let find = |edition: i32| rows.iter().find(|r| r.edition == edition).ok_or(Problem::NotFound("version"));
     let before: Sheet = serde_json::from_value(find(from)?.body.clone())?;
     let after: Sheet = serde_json::from_value(find(to)?.body.clone())?;

@@ -96,6 +96,11 @@ async fn a_zero_byte_and_anothers_id_are_the_clients(db: PgPool) {
     }
     let (status, body) = lead.get("/lots?find=%00").await;
     assert_eq!((status.as_u16(), body["code"].as_str()), (422, Some("not-text")), "{body}");
+    let (_, sheets) = lead.get("/sheets").await;
+    let sheet = sheets[0]["id"].as_str().unwrap();
+    for to in [i32::MIN, -1, 0, i32::MAX] {
+        assert_eq!(lead.get(&format!("/sheets/{sheet}/changes?to={to}")).await.0, 404, "no such edition: {to}");
+    }
     let (_, parts) = lead.get("/parts").await;
     let part = |n: usize| parts[n]["id"].as_str().unwrap().to_string();
     let (status, body) =
