@@ -4,6 +4,7 @@
 
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;
+use crate::verdict::{is_over, is_under};
 
 /// A bound: what it bounds, its kind (so its unit), least and most allowed.
 #[derive(Debug, Clone, Copy)]
@@ -30,7 +31,7 @@ impl Limit {
     /// assert!(DENSITY.check("base_density_kg_l", 0.2, Prefs::METRIC).is_err());
     /// ```
     pub fn check(&self, field: &str, value: f64, prefs: Prefs) -> Result<f64, Refusal> {
-        if value.is_finite() && value >= self.min && value <= self.max {
+        if value.is_finite() && !is_under(value, self.min) && !is_over(value, self.max) {
             return Ok(value);
         }
         let say = |v: f64| show(v, self.kind, prefs).text;

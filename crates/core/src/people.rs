@@ -82,6 +82,7 @@ pub fn may(role: Role, kind: Kind) -> May {
         | Kind::StartSpraying
         | Kind::Pass
         | Kind::Comb
+        | Kind::FilmLook
         | Kind::CloseCharge
         | Kind::PlanMix
         | Kind::Rescue
@@ -103,7 +104,7 @@ pub fn may(role: Role, kind: Kind) -> May {
             Lead => May::NotAlone,
             Inspector | Owner => May::Yes,
         },
-        Kind::Release | Kind::Reopen => match role {
+        Kind::Release | Kind::DenyBirth | Kind::Reopen => match role {
             Lead | Owner => May::Yes,
             Applicator | Inspector => May::No,
         },

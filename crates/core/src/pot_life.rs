@@ -36,6 +36,57 @@ pub struct HeldTemperature {
     pub temp_c: f64,
 }
 
+/// A pot's own reading is believed for this long; from memory.
+pub const POT_READING_FRESH_S: f64 = 15.0 * 60.0;
+/// A reading of the material at its can is believed for this long; from memory.
+pub const CAN_READING_FRESH_S: f64 = 60.0 * 60.0;
+
+/// Which of two temperatures counts where the nearer reading is stale.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum SafeSide {
+    /// What ages a pot.
+    Hotter,
+    /// What induction and cure wait for.
+    Colder,
+}
+
+/// Readings of one place in time order, and how long each is believed.
+#[derive(Debug, Clone, Copy)]
+pub struct Place<'a> {
+    /// What was read there.
+    pub readings: &'a [HeldTemperature],
+    /// How long one is believed.
+    pub fresh_s: f64,
+}
+
+/// The temperatures that count, of readings from the nearest place to the farthest.
+///
+/// **Rule:** the nearest reading that is fresh stands alone. Where the nearer is stale, the hotter of it and of what stands
+/// behind it ages the pot, and the colder counts for induction. A reading further off never overrules a nearer fresh one.
+/// **Units:** °C held from instants on. **Source:** common practice in the trade; how long one is fresh, from memory.
+pub fn nearest(places: &[Place<'_>], side: SafeSide) -> Vec<HeldTemperature> {
+    let mut edges: Vec<Timestamp> = places
+        .iter()
+        .flat_map(|p| p.readings.iter().flat_map(|h| [h.from, after(h.from, p.fresh_s)]))
+        .collect();
+    edges.sort();
+    edges.dedup();
+    edges.into_iter().filter_map(|from| at_instant(places, side, from).map(|temp_c| HeldTemperature { from, temp_c })).collect()
+}
+
+fn at_instant(places: &[Place<'_>], side: SafeSide, at: Timestamp) -> Option<f64> {
+    let (place, further) = places.split_first()?;
+    let Some(read) = place.readings.iter().rev().find(|h| h.from <= at) else { return at_instant(further, side, at) };
+    if at.duration_since(read.from).as_secs_f64() < place.fresh_s {
+        return Some(read.temp_c);
+    }
+    let behind = at_instant(further, side, at).unwrap_or(read.temp_c);
+    Some(match side {
+        SafeSide::Hotter => read.temp_c.max(behind),
+        SafeSide::Colder => read.temp_c.min(behind),
+    })
+}
+
 /// The temperature that held at `at`: the last one entered before, else the first after, else none.
 pub fn temperature_at(history: &[HeldTemperature], at: Timestamp) -> Option<f64> {
     history.iter().rev().find(|h| h.from <= at).or(history.first()).map(|h| h.temp_c)
@@ -120,23 +171,57 @@ pub struct Clocked {
     pub induction_ends: Option<Timestamp>,
 }
 
+/// When an induction that began at `stirred` is over.
+///
+/// **Formula:** `∫ dt / I(T) = 1`, the temperature held between readings, the last one from then on. **Units:** °C, instants.
+/// **Source:** derived from the rule of [`induction_s`]; stirred warm and then cooled takes longer, never shorter than the
+/// sheet. `usual_c` stands in where no temperature is known.
+pub fn induction_ends(induction: &Curve, usual_c: f64, history: &[HeldTemperature], stirred: Timestamp) -> Timestamp {
+    let mut edges: Vec<Timestamp> = history.iter().map(|h| h.from).filter(|t| *t > stirred).collect();
+    edges.sort();
+    let (mut from, mut done) = (stirred, 0.0);
+    for edge in edges {
+        let wait_s = induction.induction_s(temperature_at(history, from).unwrap_or(usual_c));
+        let part = edge.duration_since(from).as_secs_f64() / wait_s;
+        if done + part >= 1.0 {
+            break;
+        }
+        (from, done) = (edge, done + part);
+    }
+    after(from, (1.0 - done) * induction.induction_s(temperature_at(history, from).unwrap_or(usual_c)))
+}
+
+/// The temperatures a pot's clocks follow.
+#[derive(Debug, Clone, Copy)]
+pub struct Temperatures<'a> {
+    /// What ages it.
+    pub hotter: &'a [HeldTemperature],
+    /// What its induction waits for.
+    pub colder: &'a [HeldTemperature],
+}
+
+impl<'a> Temperatures<'a> {
+    /// One history for both.
+    pub fn same(history: &'a [HeldTemperature]) -> Temperatures<'a> {
+        Temperatures { hotter: history, colder: history }
+    }
+}
+
 /// Reads the clocks of a mixed pot. `None` when the sheet gives no life.
 pub fn clock(
     sheet: &Sheet,
-    history: &[HeldTemperature],
+    held: Temperatures<'_>,
     combined: Timestamp,
     stirred: Option<Timestamp>,
     now: Timestamp,
 ) -> Option<Clocked> {
     let (life, at_c) = (sheet.life_curve()?, sheet.pot_life_at_c?);
-    let aged = age(&life, at_c, history, combined, now);
-    let temp_now = temperature_at(history, now).unwrap_or(at_c);
+    let aged = age(&life, at_c, held.hotter, combined, now);
+    let temp_now = temperature_at(held.hotter, now).unwrap_or(at_c);
     let rate = 1.0 / life.life_s(temp_now);
     let spent_at = after(now, (1.0 - aged) / rate);
-    let induction_ends = stirred.map(|s| {
-        let temp = temperature_at(history, s).unwrap_or(at_c);
-        after(s, sheet.induction_curve().map_or(0.0, |c| c.induction_s(temp)))
-    });
+    let induction_ends =
+        stirred.map(|s| sheet.induction_curve().map_or(s, |curve| induction_ends(&curve, at_c, held.colder, s)));
     let state = match induction_ends {
         _ if aged >= 1.0 => PotState::Spent,
         None => PotState::Mixing,

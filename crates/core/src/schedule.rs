@@ -50,14 +50,33 @@ impl SurfaceRange {
 /// shortens the latest; never the reverse without a sheet value. With no reading the sheet's own temperature stands in.
 /// **Source:** common practice in the trade. **Check:** 6 h at 20 °C → 12 h at 10 °C; 7 d → 84 h at 30 °C.
 pub fn recoat(sheet: &Sheet, ended: Timestamp, surface: Option<SurfaceRange>) -> RecoatWindow {
-    window(sheet.recoat_min_curve(), sheet.recoat_max_curve(), ended, surface)
+    RecoatTimes::of_sheet(sheet).window(ended, surface)
 }
 
-fn window(min: Option<Curve>, max: Option<Curve>, ended: Timestamp, surface: Option<SurfaceRange>) -> RecoatWindow {
-    let stated = |curve: &Curve| curve.points()[0].0;
-    RecoatWindow {
-        earliest: min.map(|c| after(ended, c.wait_s(surface.map_or(stated(&c), |s| s.coldest_c)))),
-        latest: max.map(|c| after(ended, c.latest_s(surface.map_or(stated(&c), |s| s.hottest_c)))),
+/// The times of a coat for the one that follows, over temperature.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct RecoatTimes {
+    /// Earliest.
+    pub min: Option<Curve>,
+    /// Latest without abrading.
+    pub max: Option<Curve>,
+}
+
+impl RecoatTimes {
+    /// Those of a sheet.
+    pub fn of_sheet(sheet: &Sheet) -> RecoatTimes {
+        RecoatTimes { min: sheet.recoat_min_curve(), max: sheet.recoat_max_curve() }
+    }
+
+    /// The window after a coat ended; the rule is that of [`recoat`]. Without a reading of the surface the safe side of what
+    /// is stated stands in: the longest earliest, the shortest latest.
+    pub fn window(&self, ended: Timestamp, surface: Option<SurfaceRange>) -> RecoatWindow {
+        let longest = |c: &Curve| c.points().iter().map(|p| p.1).fold(0.0, f64::max);
+        let shortest = |c: &Curve| c.points().iter().map(|p| p.1).fold(f64::MAX, f64::min);
+        RecoatWindow {
+            earliest: self.min.as_ref().map(|c| after(ended, surface.map_or(longest(c), |s| c.wait_s(s.coldest_c)))),
+            latest: self.max.as_ref().map(|c| after(ended, surface.map_or(shortest(c), |s| c.latest_s(s.hottest_c)))),
+        }
     }
 }
 
@@ -96,10 +115,15 @@ impl PairTimes {
         Ok(self)
     }
 
+    /// The pair's times over temperature.
+    pub fn times(&self) -> RecoatTimes {
+        let curve = |s: Option<f64>| Curve::through(s.map(|s| (self.recoat_at_c, s)));
+        RecoatTimes { min: curve(self.recoat_min_s), max: curve(self.recoat_max_s) }
+    }
+
     /// The window of the pair; the rule is that of [`recoat`].
     pub fn window(&self, ended: Timestamp, surface: Option<SurfaceRange>) -> RecoatWindow {
-        let curve = |s: Option<f64>| Curve::through(s.map(|s| (self.recoat_at_c, s)));
-        window(curve(self.recoat_min_s), curve(self.recoat_max_s), ended, surface)
+        self.times().window(ended, surface)
     }
 }
 
@@ -142,10 +166,32 @@ pub struct CoatBeneath {
     pub link: CoatLink,
     /// Its last pass; `None` while it is not sprayed.
     pub ended: Option<Timestamp>,
-    /// Its window for the product that follows; `None` while it is not sprayed.
-    pub window: Option<RecoatWindow>,
+    /// The times for the product that follows.
+    pub times: RecoatTimes,
+    /// How cold and how hot the surface was since it ended, by every book of this part.
+    pub surface: Option<SurfaceRange>,
     /// What the pair of products asks for between the two.
     pub prepare: Option<String>,
+}
+
+/// The window of the coat beneath, by the surface temperatures known since it ended: those kept beside it, and those read in
+/// this book. A signed coat goes on being judged while the next one waits. `None` without such a coat, or while it is not
+/// sprayed.
+pub fn window_beneath(record: &Record) -> Option<RecoatWindow> {
+    let beneath = record.beside.beneath.as_ref()?;
+    let ended = beneath.ended?;
+    let kept = beneath.surface.into_iter().flat_map(|s| [s.coldest_c, s.hottest_c]);
+    let read = record.conditions.iter().filter(|c| c.at > ended).map(|c| c.it.surface_c);
+    Some(beneath.times.window(ended, SurfaceRange::of(kept.chain(read))))
+}
+
+/// A piece of the rig that was exchanged since.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Exchanged {
+    /// When.
+    pub at: Timestamp,
+    /// What, in words that end a sentence.
+    pub what: String,
 }
 
 /// What the shop knows beside the book of a batch. Given by the server when the record is read, never stored.
@@ -157,6 +203,8 @@ pub struct Beside {
     pub next: Option<CoatLink>,
     /// What the stores know now of the lots in use.
     pub lots: HashMap<Uuid, LotStand>,
+    /// What was exchanged on the rig of this batch, by the rig's own book.
+    pub rig_exchanged: Vec<Exchanged>,
     /// What such coats really took.
     pub learned: Option<Learned>,
     /// Last good set-ups of the same product and rig, newest first.
@@ -269,9 +317,13 @@ pub fn clock(window: Option<RecoatWindow>, from: Option<Timestamp>, other: Optio
 }
 
 /// Why a coat may not go over the one beneath it now, in words; `None` when it may.
-pub fn too_soon_or_late(beneath: &CoatBeneath, now: Timestamp) -> Option<(WindowState, String, f64)> {
+pub fn too_soon_or_late(
+    beneath: &CoatBeneath,
+    window: Option<RecoatWindow>,
+    now: Timestamp,
+) -> Option<(WindowState, String, f64)> {
     let name = format!("The {} beneath (batch {:04})", beneath.link.coat, beneath.link.number);
-    let clock = clock(beneath.window, None, None, now);
+    let clock = clock(window, None, None, now);
     match clock.state {
         WindowState::Open => None,
         WindowState::NotSprayed => Some((clock.state, format!("{name} is not sprayed yet. Spray it first."), 0.0)),

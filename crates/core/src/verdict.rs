@@ -26,6 +26,11 @@ impl Measured {
         Measured { lo, value: (lo + hi) / 2.0, hi }
     }
 
+    /// The interval both lie in, valued at its middle.
+    pub fn hull(self, other: Measured) -> Self {
+        Measured::between(self.lo.min(other.lo), self.hi.max(other.hi))
+    }
+
     /// Maps all three through an increasing function.
     pub fn map(self, f: impl Fn(f64) -> f64) -> Self {
         Measured { lo: f(self.lo), value: f(self.value), hi: f(self.hi) }
@@ -59,8 +64,8 @@ impl Tolerance {
 
     /// Judges a measured value.
     ///
-    /// **Formula:** wholly inside = in; wholly past one limit = out; across a limit = cannot tell. A hair
-    /// of relative 1e-9 forgives binary rounding, so that a figure on the hairline is in.
+    /// **Formula:** wholly inside = in; wholly past one limit = out; across a limit = cannot tell. On the hairline is in,
+    /// whatever unit it was typed in: the slack is that of [`slack`].
     ///
     /// ```
     /// use level_keel_core::verdict::{Measured, Tolerance, Verdict};
@@ -70,17 +75,49 @@ impl Tolerance {
     /// assert_eq!(catalyst.judge(Measured::pm(3.0, 0.1)), Verdict::High);
     /// ```
     pub fn judge(&self, m: Measured) -> Verdict {
-        let hair = |limit: f64| 1e-9 * limit.abs().max(1e-9);
-        if self.lo.is_some_and(|lo| m.hi < lo - hair(lo)) {
+        // Nothing that is no number may pass as in.
+        if m.lo.is_nan() || m.hi.is_nan() {
+            return Verdict::CannotTell;
+        }
+        let width = self.lo.zip(self.hi).map_or(0.0, |(lo, hi)| hi - lo);
+        if self.lo.is_some_and(|lo| m.hi < lo - slack(lo, width)) {
             Verdict::Low
-        } else if self.hi.is_some_and(|hi| m.lo > hi + hair(hi)) {
+        } else if self.hi.is_some_and(|hi| m.lo > hi + slack(hi, width)) {
             Verdict::High
-        } else if self.lo.is_some_and(|lo| m.lo < lo - hair(lo)) || self.hi.is_some_and(|hi| m.hi > hi + hair(hi)) {
+        } else if self.lo.is_some_and(|lo| m.lo < lo - slack(lo, width))
+            || self.hi.is_some_and(|hi| m.hi > hi + slack(hi, width))
+        {
             Verdict::CannotTell
         } else {
             Verdict::In
         }
     }
+}
+
+/// How far a figure may stand past a limit and still count as on it.
+///
+/// **Formula:** `10⁻⁶ × max(|limit|, width of the tolerance)`, in base units. It forgives what turning a typed unit into
+/// the base unit leaves in the last digits, and nothing an instrument could show. **Source:** derived.
+pub fn slack(limit: f64, width: f64) -> f64 {
+    // A limit of some 10³⁰⁰ stands for none.
+    1e-6 * limit.abs().max(width).min(1e300)
+}
+
+/// Past a most; on it is not past it.
+///
+/// ```
+/// use level_keel_core::verdict::{is_over, is_under};
+/// let psi = 6.894757293168361;
+/// assert!(!is_over(35.0 * psi * (1.0 + 1e-12), 35.0 * psi) && is_over(35.01 * psi, 35.0 * psi));
+/// assert!(!is_under(18.0 * psi * (1.0 - 1e-12), 18.0 * psi) && is_under(17.99 * psi, 18.0 * psi));
+/// ```
+pub fn is_over(value: f64, most: f64) -> bool {
+    value.is_nan() || value > most + slack(most, 0.0)
+}
+
+/// Under a least; on it is not under it.
+pub fn is_under(value: f64, least: f64) -> bool {
+    value.is_nan() || value < least - slack(least, 0.0)
 }
 
 /// The judgement of a measured value.
@@ -188,6 +225,13 @@ impl Level {
     pub fn under_way(mut self, word: &str) -> Level {
         self.verdict = None;
         self.word = word.into();
+        self
+    }
+
+    /// The same level under the judgement of another figure that rules over it.
+    pub fn ruled_by(mut self, verdict: Verdict) -> Level {
+        self.word = verdict.word().into();
+        self.verdict = Some(verdict);
         self
     }
 

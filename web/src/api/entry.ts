@@ -1,5 +1,5 @@
 // Writing to a book. The id is made when the form is armed and renewed after the answer: a double tap, or a
-// retry after a lost answer, is one entry.
+// retry after a lost answer, is one entry. A press while an answer is under way is never lost: it waits its turn.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { v7 } from "uuid";
@@ -10,8 +10,15 @@ import { meQuery } from "./queries";
 /** Stands for an answer while an entry waits for the server. */
 const WAITS = { stored: false, repeated: false, seq: 0, understood: {}, refusals: [] } as Written;
 
+/** A second press of the same this soon is one tap of a gloved hand, not two. */
+const ONE_TAP_MS = 400;
+
+/** What was pressed last in each book, and the answer it got or waits for. */
+type Press = { key: string; at: number; answer: Promise<Written | null> };
+
 export function useWrite(book: string) {
   const client = useQueryClient();
+  const last = useRef<Press | null>(null);
   const armed = useRef(new Map<string, { id: string; since: number }>());
   const mutation = useMutation({
     mutationFn: async ({ kind, payload, own }: { kind: string; payload: Payload; own?: string }) => {
@@ -44,10 +51,20 @@ export function useWrite(book: string) {
     },
   });
   const refused = mutation.error instanceof Refused ? mutation.error.problem : null;
+  const write = (kind: string, payload: Payload, own?: string): Promise<Written | null> => {
+    const key = `${kind} ${JSON.stringify(payload)}`;
+    const now = performance.now();
+    const before = last.current;
+    if (before?.key === key && now - before.at < ONE_TAP_MS) return before.answer;
+    // Sent in the order pressed: what comes next may hang on what went before.
+    const send = () => mutation.mutateAsync({ kind, payload, ...(own ? { own } : {}) }).catch(() => null);
+    const answer = before ? before.answer.then(send) : send();
+    last.current = { key, at: now, answer };
+    return answer;
+  };
   return {
     /** `own`: an id every screen agrees on, where several may write the same. */
-    write: (kind: string, payload: Payload, own?: string) =>
-      mutation.mutateAsync({ kind, payload, ...(own ? { own } : {}) }).catch(() => null),
+    write,
     busy: mutation.isPending,
     refused,
     forget: mutation.reset,
@@ -74,7 +91,10 @@ export function useDry(book: string, kind: string, payload: Payload | null) {
     gcTime: 0,
     retry: false,
   });
-  return text === "" || !payload ? undefined : (query.data as Written | undefined);
+  if (text === "" || !payload || !query.data) return undefined;
+  // An answer to what stood in the form before is shown, and says that it is not of this.
+  const stale = query.isPlaceholderData || text !== JSON.stringify(payload);
+  return { ...(query.data as Written), stale };
 }
 
 /** The refusal that belongs to a field, if there is one. */

@@ -1936,6 +1936,8 @@ export interface components {
             dry_least_um: number;
             /** Format: double */
             dry_most_um: number;
+            /** @description A pass was made that nobody measured: the film may be more than its most here. */
+            open_ended?: boolean;
             /** Format: double */
             wet_least_um: number;
             /** Format: double */
@@ -2086,6 +2088,11 @@ export interface components {
             dose?: components["schemas"]["Shown"] | null;
             into: string;
         };
+        /**
+         * @description What proves the film.
+         * @enum {string}
+         */
+        FilmProof: "comb" | "use" | "look" | "not_asked";
         /** @description Flow against pressure of this rig with this paint. */
         FlowCurve: {
             /** Format: double */
@@ -2143,7 +2150,7 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "ratio" | "induction" | "life" | "film" | "recoat" | "lots" | "lists";
+        GateName: "conditions" | "guards" | "ratio" | "induction" | "life" | "film" | "recoat" | "lots" | "lists" | "thinner";
         /** @description What the transmitters of a rig read now. */
         GaugesView: {
             between?: components["schemas"]["Shown"] | null;
@@ -2292,7 +2299,7 @@ export interface components {
             charge?: string | null;
             /** @description Which gate. */
             gate: components["schemas"]["GateName"];
-            /** @description Which trouble of a gate that may have several. */
+            /** @description Which of several things the gate looks at: a figure, a zone, a lot, an item of the lists. */
             item?: string | null;
             /** @description Something was read or done and is held. False: it only waits to be done, and its station says so. */
             reached: boolean;
@@ -2302,6 +2309,8 @@ export interface components {
             severity: components["schemas"]["Severity"];
             /** @description What, why, and what to do. */
             text: string;
+            /** @description What is wrong with it, in one word of ours: `over`, `cannot-tell`, `not-read` …. A release is of this and no other. */
+            trouble?: string;
         };
         /** @description What a table says, and what came of it. */
         Imported: {
@@ -2392,7 +2401,7 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "catch" | "start_spraying" | "pass" | "comb" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "catch" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description A school of climbing.
          * @enum {string}
@@ -3846,6 +3855,7 @@ export interface components {
             drum_stir_min_s?: number | null;
             /** @description Service the sheet excludes. */
             excludes?: string | null;
+            film_proof?: components["schemas"]["FilmProof"] | null;
             /**
              * Format: double
              * @description Power-law index; missing: it flows as water does.
@@ -4185,6 +4195,8 @@ export interface components {
             advice: string;
             /** @description Index of the tooth nearest the aim: the comb shows ten around it. */
             aim_at: number;
+            /** @description A pass and a reading name their zone: the part has several. */
+            asks_zone: boolean;
             cannot_start?: string | null;
             /**
              * Format: uuid
@@ -4194,11 +4206,15 @@ export interface components {
             dry?: components["schemas"]["Level"] | null;
             /** Format: date-time */
             last_pass?: string | null;
+            /** @description The film as it was looked at last, where the eye proves it: right or not. */
+            looked?: boolean | null;
             /** @description Open pots beside these two: a spent one can be discarded from here. */
             others: components["schemas"]["OtherPot"][];
             passes: components["schemas"]["PassRow"][];
             /** Format: int64 */
             pot?: number | null;
+            /** @description What proves the film of this batch. */
+            proof: components["schemas"]["FilmProof"];
             /**
              * Format: uuid
              * @description A pot that may be started, or the reason it may not.
@@ -4755,6 +4771,8 @@ export interface components {
             /** Format: uuid */
             id?: string | null;
             name: string;
+            /** @description Readings of its last pass, of those that prove it: `2 of 3`; missing where another proof is asked. */
+            readings?: string | null;
             wet?: components["schemas"]["Shown"] | null;
             word: string;
         };

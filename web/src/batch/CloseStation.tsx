@@ -38,7 +38,7 @@ function Sign({ view }: Pick<StationProps, "view">) {
   const me = useQuery(meQuery).data;
   const zone = me?.zone ?? "UTC";
   const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const [answering, setAnswering] = useState<Schemas["Deviation"] | null>(null);
   const [noting, setNoting] = useState(false);
   const [reopening, setReopening] = useState(false);
@@ -94,7 +94,7 @@ function Sign({ view }: Pick<StationProps, "view">) {
             <Button
               variant="contained"
               name="sign"
-              disabled={busy || Boolean(close.cannot_sign)}
+              disabled={Boolean(close.cannot_sign)}
               onClick={() => void write("sign", { seen_seq: view.head_seq })}
             >
               Sign the work
@@ -104,7 +104,7 @@ function Sign({ view }: Pick<StationProps, "view">) {
             <Button
               variant="contained"
               name="accept"
-              disabled={busy || Boolean(close.cannot_accept)}
+              disabled={Boolean(close.cannot_accept)}
               onClick={() => void write("accept", { seen_seq: view.head_seq })}
             >
               Accept the work

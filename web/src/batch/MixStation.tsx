@@ -117,7 +117,7 @@ function NewPot({ view, done }: StationProps & { done: () => void }) {
   const [from, setFrom] = useState("volume");
   const [form, setForm] = useState<Record<string, string>>({ wanted_ml: view.mix.propose.text });
   const [charge] = useState(() => v7());
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const way = view.mix.ways.find((w) => w.from === from) ?? view.mix.ways[0];
   const asked = way?.fields.map((f) => [f.name, form[f.name] ?? ""] as const) ?? [];
   const plain = way?.from === "volume";
@@ -182,7 +182,7 @@ function NewPot({ view, done }: StationProps & { done: () => void }) {
           The coat needs {view.mix.need.text}; {view.mix.propose.text} of it is proposed for this pot.
         </p>
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={busy || !full} name="open-pot">
+          <Button type="submit" variant="contained" disabled={!full} name="open-pot">
             Open the pot
           </Button>
           {pot && !plain && (
@@ -242,7 +242,7 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
   const [reading, setReading] = useState("");
   const [lot, setLot] = useState("");
   const [tared, setTared] = useState(false);
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const over = pot.lines.some((l) => l.word === "over");
   const mustCombine = pot.hand === "hardener" && !pot.combined;
   const payload =
@@ -281,7 +281,6 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
               <Button
                 variant="contained"
                 size="large"
-                disabled={busy}
                 name="combine"
                 onClick={() => void write("combine", { charge: pot.id })}
               >
@@ -342,7 +341,7 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
             </div>
             {seen.level && reading.trim() !== "" && dry?.view && <Level level={seen.level} size="big" />}
             <div className="actions">
-              <Button type="submit" variant="contained" disabled={!payload || busy} name="take-reading">
+              <Button type="submit" variant="contained" disabled={!payload} name="take-reading">
                 Take this reading
               </Button>
               {scale.choice}
@@ -362,7 +361,6 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
               <Button
                 variant="contained"
                 size="large"
-                disabled={busy}
                 name="stirred"
                 onClick={() => void write("stirred", { charge: pot.id })}
               >

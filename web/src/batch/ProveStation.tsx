@@ -19,7 +19,7 @@ const CATCH = { a_g: "", b_g: "", caught_watch_s: "" };
 
 export function ProveStation({ view }: StationProps) {
   const [charge] = useState(() => v7());
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   // Catches belong to the charge on the gun, or the one waiting for it.
   const live = view.spray.charge ?? view.spray.start;
   if (!view.hardened) return <Empty>This product has no second component: there is no ratio to prove.</Empty>;
@@ -35,7 +35,6 @@ export function ProveStation({ view }: StationProps) {
             <div className="actions">
               <Button
                 variant="contained"
-                disabled={busy}
                 name="open-at-gun"
                 onClick={() =>
                   void write("open_charge", { charge, kind: "at_gun", wanted_ml: view.need.text })
@@ -79,7 +78,7 @@ function Catches({ view, charge }: StationProps & { charge: string }) {
     b_kpa: last.last_b?.text ?? "",
     lift_mm: last.last_lift?.text ?? "",
   });
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const watch = useStopwatch();
   const toggle = () => {
     const seconds = watch.toggle();
@@ -130,7 +129,7 @@ function Catches({ view, charge }: StationProps & { charge: string }) {
           {field("lift_mm", "Lift", "pot to gun")}
         </div>
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={!payload || busy} name="take-catch">
+          <Button type="submit" variant="contained" disabled={!payload} name="take-catch">
             Take this catch
           </Button>
           <Button type="button" variant="outlined" name="stopwatch" onClick={toggle}>

@@ -3,7 +3,7 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useKeys } from "../app/keys";
-import { serverAnswers, useSignal, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
 import { minutes, shopTime, stopwatch, useElapsed } from "../ui/clock";
@@ -14,14 +14,13 @@ import { WorkingSheet } from "../ui/WorkingSheet";
 import { PotPicture } from "../rack/Rack";
 import type { StationProps } from "./station";
 import { Discard } from "../mixing/Discard";
+import { ReasonDialog } from "./ReasonDialog";
 
 export function SprayStation({ view }: StationProps) {
   const me = useQuery(meQuery).data;
   const rate = me?.clock_rate ?? 1;
   const elapsed = useElapsed(view.received, rate);
-  const { write, busy, refused } = useWrite(view.id);
-  // Without the server nothing can be reckoned, but a reading can be stamped all the same.
-  const online = useSignal(serverAnswers);
+  const { write, refused } = useWrite(view.id);
   const [zone, setZone] = useState<string | null>(view.zones[0]?.id ?? null);
   const [tooth, setTooth] = useState<number | null>(null);
   const [of, setOf] = useState("total");
@@ -30,7 +29,7 @@ export function SprayStation({ view }: StationProps) {
   const [discarding, setDiscarding] = useState<{ id: string; no: number } | null>(null);
   const spray = view.spray;
   const stamp = () => {
-    if (!spray.charge || busy) return;
+    if (!spray.charge) return;
     const zones = zone ? [zone] : [];
     const sprayed = pulled.trim() ? { sprayed_watch_s: pulled } : {};
     void write("pass", { charge: spray.charge, zones, used_ml: used || null, ...sprayed }).then((ok) => {
@@ -48,7 +47,9 @@ export function SprayStation({ view }: StationProps) {
   const passDry = useDry(
     view.id,
     "pass",
-    spray.charge && used.trim() ? { charge: spray.charge, zones: [], used_ml: used } : null,
+    spray.charge && used.trim()
+      ? { charge: spray.charge, zones: zone ? [zone] : [], used_ml: used }
+      : null,
   );
   const line = view.pots.find((p) => p.vessel === "line");
   const live = view.pots.find((p) => p.id === (spray.charge ?? spray.start));
@@ -71,7 +72,6 @@ export function SprayStation({ view }: StationProps) {
         {!spray.charge && spray.start && (
           <StartPot
             view={view}
-            busy={busy}
             start={() => void write("start_spraying", { charge: spray.start })}
             elapsed={elapsed}
           />
@@ -87,7 +87,6 @@ export function SprayStation({ view }: StationProps) {
               <Button
                 variant={tooth === null ? "contained" : "outlined"}
                 size="large"
-                disabled={busy}
                 name="stamp-pass"
                 onClick={stamp}
                 sx={{ minWidth: 190 }}
@@ -132,7 +131,8 @@ export function SprayStation({ view }: StationProps) {
             </div>
           </>
         )}
-        {spray.passes.length > 0 && (
+        {spray.passes.length > 0 && spray.proof === "look" && <Look view={view} />}
+        {spray.passes.length > 0 && spray.proof !== "look" && (
           <>
             <span className="label">Press the comb square into the wet film. Tap the last wetted tooth</span>
             <Comb spray={spray} tooth={tooth} onTooth={setTooth} />
@@ -140,13 +140,12 @@ export function SprayStation({ view }: StationProps) {
               <div className="actions">
                 <Button
                   variant="contained"
-                  disabled={busy || (online && !dry?.view)}
                   name="take-comb"
                   onClick={() =>
                     combPayload && void write("comb", combPayload).then((ok) => ok && setTooth(null))
                   }
                 >
-                  Take {seen.total?.shown.text ?? "this reading"}
+                  Take {(!dry?.stale && dry?.view?.spray.total?.shown.text) || "this reading"}
                 </Button>
                 <Button variant="outlined" onClick={() => setTooth(null)}>
                   Leave it
@@ -160,7 +159,6 @@ export function SprayStation({ view }: StationProps) {
           <div className="actions">
             <Button
               variant="outlined"
-              disabled={busy}
               name="emptied"
               onClick={() => void write("close_charge", { charge: spray.charge, how: "emptied" })}
             >
@@ -168,7 +166,6 @@ export function SprayStation({ view }: StationProps) {
             </Button>
             <Button
               variant="text"
-              disabled={busy}
               name="discard"
               onClick={() => spray.charge && setDiscarding({ id: spray.charge, no: spray.pot ?? 0 })}
               sx={{ color: "text.primary" }}
@@ -192,7 +189,6 @@ export function SprayStation({ view }: StationProps) {
           <div className="actions">
             <Button
               variant="outlined"
-              disabled={busy}
               name="flushed"
               onClick={() => void write("flush", view.flush_with ? { text: view.flush_with } : {})}
             >
@@ -241,12 +237,50 @@ export function SprayStation({ view }: StationProps) {
   );
 }
 
+/** Where no comb works the eye proves the film: right everywhere, or what is not. */
+function Look({ view }: StationProps) {
+  const { write } = useWrite(view.id);
+  const [asking, setAsking] = useState(false);
+  const looked = view.spray.looked;
+  return (
+    <>
+      <span className="label">Look along the film: runs, voids, stripes, sheen. This sheet is proved by eye</span>
+      <div className="actions">
+        <Button variant="outlined" name="film-right" onClick={() => void write("film_look", { good: true })}>
+          It looks right everywhere
+        </Button>
+        <Button
+          variant="text"
+          name="film-wrong"
+          onClick={() => setAsking(true)}
+          sx={{ color: "text.primary" }}
+        >
+          Something is not right
+        </Button>
+        {looked !== null && looked !== undefined && (
+          <span className={looked ? "word-in" : "word-tell"}>{looked ? "looked at, right" : "not right"}</span>
+        )}
+      </div>
+      {asking && (
+        <ReasonDialog
+          view={view}
+          title="What is not right"
+          text="It holds the signature until it is mended and looked at again."
+          action="Write"
+          kind="film_look"
+          payload={(text) => ({ good: false, text })}
+          close={() => setAsking(false)}
+        />
+      )}
+    </>
+  );
+}
+
 function StartPot({
   view,
-  busy,
   start,
   elapsed,
-}: StationProps & { busy: boolean; start: () => void; elapsed: number }) {
+}: StationProps & { start: () => void; elapsed: number }) {
   const spray = view.spray;
   const pot = view.pots.find((p) => p.id === spray.start);
   const waits = pot?.state === "inducting" && pot.counts_s ? Math.max(0, pot.counts_s - elapsed) : null;
@@ -262,7 +296,7 @@ function StartPot({
         </div>
       )}
       <div className="actions">
-        <Button variant="contained" size="large" disabled={busy} name="start-spraying" onClick={start}>
+        <Button variant="contained" size="large" name="start-spraying" onClick={start}>
           Start spraying
         </Button>
       </div>
@@ -346,6 +380,7 @@ function PartStrip({
             <span className="small">
               {z.name}
               {z.word && `, ${z.word}`}
+              {z.readings && ` · ${z.readings}`}
             </span>
           </button>
         ))}

@@ -17,7 +17,7 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
     () => JSON.parse(localStorage.getItem(KEY) ?? JSON.stringify(usual)) as typeof usual,
   );
   const [level, setLevel] = useState("");
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const text = useDebounced(JSON.stringify(cup));
   const marked = useQuery({
     queryKey: ["marks", view.id, pot.id, text, pot.wanted.text],
@@ -85,7 +85,6 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
             <Button
               variant="contained"
               name="combine"
-              disabled={busy}
               onClick={() => void write("combine", { charge: pot.id })}
             >
               Add hardener now
@@ -104,7 +103,7 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
                   ? { error: at("mark.level_mm", refused?.fields ?? dry?.refusals) ?? "" }
                   : {})}
               />
-              <Button type="submit" variant="contained" disabled={!payload || busy} name="take-mark">
+              <Button type="submit" variant="contained" disabled={!payload} name="take-mark">
                 Take this level
               </Button>
             </div>

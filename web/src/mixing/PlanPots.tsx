@@ -64,7 +64,7 @@ export function PlanPots({ view }: StationProps) {
   const plan = view.mix.plan;
   const [form, setForm] = useState<Form>(() => ({ ...plan?.texts }));
   const [learned, setLearned] = useState(plan?.entered?.more?.by_learned ?? false);
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const ready = Boolean(form.rate_ml_min?.trim());
   const payload = planOf(form, learned);
   const dry = useDry(view.id, "plan_mix", ready ? payload : null);
@@ -99,7 +99,7 @@ export function PlanPots({ view }: StationProps) {
           </label>
         )}
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={busy || !ready} name="plan-pots">
+          <Button type="submit" variant="contained" disabled={!ready} name="plan-pots">
             {plan.entered ? "Plan anew" : "Plan the pots"}
           </Button>
           {refused && !refused.field && <span className="refusal">{refused.detail}</span>}

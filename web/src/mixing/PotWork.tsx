@@ -69,7 +69,7 @@ export function PotWork({ view, pot }: Props) {
 }
 
 function FillForm({ view, pot }: Props) {
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const [form, setForm] = useState({ into: "pressure_pot", fill_ml: "", dose_g: "" });
   const [stirred, setStirred] = useState(false);
   const [strained, setStrained] = useState(false);
@@ -126,7 +126,7 @@ function FillForm({ view, pot }: Props) {
         />
       </div>
       <div className="actions">
-        <Button type="submit" variant="contained" disabled={busy || !payload} name="log-fill">
+        <Button type="submit" variant="contained" disabled={!payload} name="log-fill">
           Fill
         </Button>
         <Check name="fill-stirred" word="stirred just before" on={stirred} set={setStirred} />
@@ -138,12 +138,11 @@ function FillForm({ view, pot }: Props) {
 }
 
 function StirAgain({ view, pot }: Props) {
-  const { write, busy } = useWrite(view.id);
+  const { write } = useWrite(view.id);
   return (
     <div className="actions">
       <Button
         variant="outlined"
-        disabled={busy}
         name="stir-again"
         onClick={() => void write("stirred", { charge: pot.id })}
       >
@@ -155,7 +154,7 @@ function StirAgain({ view, pot }: Props) {
 }
 
 function TransferForm({ view, pot }: Props) {
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const scale = useScale("bench");
   const [reading, setReading] = useState("");
   return (
@@ -178,7 +177,7 @@ function TransferForm({ view, pot }: Props) {
       <Button
         type="submit"
         variant="outlined"
-        disabled={busy || !reading.trim() || !scale.instrument}
+        disabled={!reading.trim() || !scale.instrument}
         name="log-transfer"
       >
         Moved to another cup
@@ -188,7 +187,7 @@ function TransferForm({ view, pot }: Props) {
 }
 
 function DivideForm({ view, pot }: Props) {
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const [part, setPart] = useState("");
   const next = useRef(v7());
   return (
@@ -210,7 +209,7 @@ function DivideForm({ view, pot }: Props) {
         onChange={setPart}
         {...(at("part_ml", refused?.fields) ? { error: at("part_ml", refused?.fields) ?? "" } : {})}
       />
-      <Button type="submit" variant="outlined" disabled={busy || !part.trim()} name="divide">
+      <Button type="submit" variant="outlined" disabled={!part.trim()} name="divide">
         Divide the pot
       </Button>
       {refused && !refused.field && <span className="refusal">{refused.detail}</span>}

@@ -6,7 +6,7 @@ import type { StationProps } from "../batch/station";
 import { WorkingSheet } from "../ui/WorkingSheet";
 
 export function Rescue({ view, pot }: StationProps & { pot: Schemas["MixPot"] }) {
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   if (pot.rescues.length === 0 && pot.judgements.length === 0 && pot.cautions.length === 0) return null;
   return (
     <section aria-label="What to say of this mix" style={{ display: "grid", gap: 6 }}>
@@ -20,7 +20,6 @@ export function Rescue({ view, pot }: StationProps & { pot: Schemas["MixPot"] })
         <div key={r.to} className="rescue">
           <Button
             variant={i === 0 ? "contained" : "outlined"}
-            disabled={busy}
             name={`rescue-${r.to}`}
             onClick={() => void write("rescue", { charge: pot.id, to: r.to })}
           >

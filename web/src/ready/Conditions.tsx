@@ -27,7 +27,7 @@ type Props = StationProps & {
 };
 
 export function Conditions({ view, typed, setTyped, dry, elapsed }: Props) {
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const ready = view.ready;
   const [again, setAgain] = useState(false);
   const full = Object.values(typed).every((v) => v.trim() !== "");
@@ -90,7 +90,7 @@ export function Conditions({ view, typed, setTyped, dry, elapsed }: Props) {
         {field("rh_pct", "Humidity")}
       </div>
       <div className="actions">
-        <Button type="submit" variant="contained" disabled={!full || busy} name="take-conditions">
+        <Button type="submit" variant="contained" disabled={!full} name="take-conditions">
           Take these readings
         </Button>
         <FromProbes take={(filled) => setTyped({ ...typed, ...filled })} />

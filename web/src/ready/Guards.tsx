@@ -5,7 +5,7 @@ import { useWrite } from "../api/entry";
 import type { StationProps } from "../batch/station";
 
 export function Guards({ view }: StationProps) {
-  const { write, busy } = useWrite(view.id);
+  const { write } = useWrite(view.id);
   const [ticked, setTicked] = useState<string[]>([]);
   const open = view.cautions.filter((c) => !c.met);
   if (view.cautions.length === 0) return null;
@@ -37,7 +37,7 @@ export function Guards({ view }: StationProps) {
         <Button
           sx={{ my: 1 }}
           variant="contained"
-          disabled={ticked.length < open.length || busy}
+          disabled={ticked.length < open.length}
           name="take-guards"
           onClick={() => void write("guards", { hazards: ticked })}
         >

@@ -32,7 +32,7 @@ export function InHand({ view, item, elapsed, after }: Props) {
 }
 
 function Act({ view, item, elapsed, after }: Props) {
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const [text, setText] = useState("");
   const [read, setRead] = useState("");
   const [photo, setPhoto] = useState<Schemas["Attached"] | null>(null);
@@ -51,12 +51,12 @@ function Act({ view, item, elapsed, after }: Props) {
       ...(photo ? { photo } : {}),
     }).then((ok) => ok && after());
   const primary = (word: string, did: Schemas["Did"], off = false) => (
-    <Button variant="contained" name={`do-${item.key}`} disabled={busy || off} onClick={() => tick(did)}>
+    <Button variant="contained" name={`do-${item.key}`} disabled={off} onClick={() => tick(did)}>
       {word}
     </Button>
   );
   const quiet = (word: string, did: Schemas["Did"], off = false) => (
-    <Button variant="outlined" name={`fail-${item.key}`} disabled={busy || off} onClick={() => tick(did)}>
+    <Button variant="outlined" name={`fail-${item.key}`} disabled={off} onClick={() => tick(did)}>
       {word}
     </Button>
   );

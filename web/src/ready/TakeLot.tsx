@@ -10,7 +10,7 @@ import type { Item } from "./ReadyLists";
 import { Words } from "../ui/Words";
 
 export function TakeLot({ view, item, after }: StationProps & { item: Item; after: () => void }) {
-  const { write, busy, refused, forget } = useWrite(view.id);
+  const { write, refused, forget } = useWrite(view.id);
   const lots = useQuery(
     lotsQuery({ version: view.sheet_version, component: item.component ?? "base", state: "fit" }),
   ).data?.lots;
@@ -41,7 +41,6 @@ export function TakeLot({ view, item, after }: StationProps & { item: Item; afte
               type="button"
               name={`lot-${l.code}`}
               className={l.first ? "first" : ""}
-              disabled={busy}
               onClick={() => take(l.code)}
             >
               <LotCan part={l.left_part} state={l.state} />
@@ -83,7 +82,7 @@ export function TakeLot({ view, item, after }: StationProps & { item: Item; afte
             autoFocus
           />
         )}
-        <Button type="submit" variant="contained" name="take-lot" disabled={busy || code.trim() === ""}>
+        <Button type="submit" variant="contained" name="take-lot" disabled={code.trim() === ""}>
           Take it
         </Button>
       </div>

@@ -18,7 +18,7 @@ export function CatchFlow({ view }: StationProps) {
   const last = view.set.tries[view.set.tries.length - 1];
   const [form, setForm] = useState<Form>({ ...EMPTY, pot_kpa: last?.pot.text ?? "" });
   const [cup, setCup] = useState({ cup: "ford4", run_cup_s: "" });
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const filled = Object.fromEntries(Object.entries(form).filter(([, v]) => v.trim() !== ""));
   const ready =
     form.pot_kpa.trim() && form.caught_watch_s.trim() && (form.caught_g.trim() || form.caught_ml.trim());
@@ -63,7 +63,7 @@ export function CatchFlow({ view }: StationProps) {
             type="submit"
             variant="contained"
             name="take-catch"
-            disabled={!ready || busy || !view.set.rig}
+            disabled={!ready || !view.set.rig}
           >
             Take this catch
           </Button>
@@ -92,7 +92,7 @@ export function CatchFlow({ view }: StationProps) {
           <Button
             variant="outlined"
             name="take-cup"
-            disabled={!cupPayload || busy || Boolean(cupError)}
+            disabled={!cupPayload || Boolean(cupError)}
             onClick={() =>
               cupPayload &&
               void write("cup_run", cupPayload).then((ok) => ok && setCup((c) => ({ ...c, run_cup_s: "" })))

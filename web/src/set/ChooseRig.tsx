@@ -12,7 +12,7 @@ import { Guide } from "./Guide";
 
 export function ChooseRig({ view, chosen }: StationProps & { chosen: () => void }) {
   const rigs = useQuery(rigsQuery).data?.filter((r) => !r.retired);
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const [rig, setRig] = useState("");
   const here = rig || view.set.rig || rigs?.[0]?.id || "";
   const seen = rigs?.find((r) => r.id === here);
@@ -45,7 +45,7 @@ export function ChooseRig({ view, chosen }: StationProps & { chosen: () => void 
               type="submit"
               variant="contained"
               name="choose-rig"
-              disabled={busy || !here || here === view.set.rig}
+              disabled={!here || here === view.set.rig}
             >
               {here === view.set.rig ? "Chosen" : "Take this rig"}
             </Button>

@@ -7,7 +7,7 @@ import { shopTime } from "../ui/clock";
 
 export function Guide({ view }: StationProps) {
   const me = useQuery(meQuery).data;
-  const { write, busy } = useWrite(view.id);
+  const { write } = useWrite(view.id);
   const next = view.set.guide.find((g) => !g.done_at)?.id;
   return (
     <ol className="steps" aria-label="Up to the stream">
@@ -17,7 +17,7 @@ export function Guide({ view }: StationProps) {
             type="button"
             className="step-row"
             name={`guide-${g.id}`}
-            disabled={busy || Boolean(g.done_at)}
+            disabled={Boolean(g.done_at)}
             onClick={() => void write("set_step", { step: g.id })}
           >
             <svg viewBox="0 0 24 24" width="24" height="24" aria-hidden>

@@ -41,7 +41,7 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
   const [form, setForm] = useState<Form>(EMPTY);
   const [more, setMore] = useState(false);
   const [photo, setPhoto] = useState<Schemas["Attached"] | null>(null);
-  const { write, busy, refused } = useWrite(view.id);
+  const { write, refused } = useWrite(view.id);
   const gauges = useGauges(view.set.rig);
   const ready = form.pot_kpa.trim() !== "";
   const air = form.atomizing_kpa.trim() !== "";
@@ -163,7 +163,7 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
           </p>
         )}
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={!ready || busy} name="take-try">
+          <Button type="submit" variant="contained" disabled={!ready} name="take-try">
             Take this try
           </Button>
           <Button variant="outlined" name="more-try" onClick={() => setMore((m) => !m)} aria-expanded={more}>

@@ -1,6 +1,7 @@
 //! Classes of guns, and what each allows. A single gun's figures are its own; these are common practice in the trade.
 
 use crate::quantity::{Kind, Prefs, show};
+use crate::verdict::{is_over, is_under};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -166,7 +167,7 @@ pub struct AirRead {
 pub fn air_notes(class: GunClass, read: AirRead, prefs: Prefs) -> Vec<String> {
     let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
     let mut notes = Vec::new();
-    if let Some(most) = read.printed_kpa.filter(|most| read.kpa > *most * (1.0 + 1e-9)) {
+    if let Some(most) = read.printed_kpa.filter(|most| is_over(read.kpa, *most)) {
         notes.push(format!(
             "{} is over the {} printed on this gun. More wanted than that means a wrong or dirty cap, a thin or kinked hose, or too much fluid.",
             say(read.kpa),
@@ -174,10 +175,10 @@ pub fn air_notes(class: GunClass, read: AirRead, prefs: Prefs) -> Vec<String> {
         ));
     }
     if let Some(rule) = class.air() {
-        if let Some(most) = rule.most_kpa.filter(|most| read.printed_kpa.is_none() && read.kpa > *most * (1.0 + 1e-9)) {
+        if let Some(most) = rule.most_kpa.filter(|most| read.printed_kpa.is_none() && is_over(read.kpa, *most)) {
             notes.push(format!("{} is more than a {} gun usually wants ({} at most).", say(read.kpa), class.word(), say(most)));
         }
-        if let Some(least) = rule.least_kpa.filter(|least| read.kpa < *least * (1.0 - 1e-9)) {
+        if let Some(least) = rule.least_kpa.filter(|least| is_under(read.kpa, *least)) {
             let why = if class == GunClass::TwinFeed { ": under it the two parts do not blend" } else { "" };
             notes.push(format!("{} is under the {} a {} gun wants{why}.", say(read.kpa), say(least), class.word()));
         }

@@ -1,6 +1,6 @@
 //! May this entry be written? Facts are taken when well formed; acts must keep the rules.
 
-use super::holds::{self, Hold, Severity};
+use super::gates::{self, Severity, Standing};
 use super::payload::{Ended, GateName, LotRef, Payload};
 use super::record::{Charge, Record};
 use super::{Entry, Kind, hand_over, mixed, set_up};
@@ -12,7 +12,7 @@ use crate::people::{May, Role, may};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::rigs::Rig;
-use crate::schedule::{CoatLink, CoatOver};
+use crate::schedule::{CoatLink, CoatOver, window_beneath};
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use uuid::Uuid;
@@ -91,34 +91,36 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
             may_spray(record, c.charge, entry.happened.min(now), writer.prefs)?;
             let over = record.beside.beneath.as_ref().and_then(|b| {
                 let CoatLink { batch, number, coat, .. } = b.link.clone();
-                b.window.map(|w| CoatOver { batch, number, coat, earliest: w.earliest, latest: w.latest })
+                window_beneath(record).map(|w| CoatOver { batch, number, coat, earliest: w.earliest, latest: w.latest })
             });
             entry.payload["over"] = serde_json::to_value(over).unwrap_or_default();
             Ok(())
         }
-        Payload::Pass(p) => {
-            let known = |z: &Uuid| record.aim().is_some_and(|b| b.zones.iter().any(|k| k.id == *z));
-            if p.zones.iter().all(known) { Ok(()) } else { Err(unknown_zone("zones")) }
-        }
+        Payload::Pass(p) => in_zones(record, "zones", &p.zones),
         Payload::Comb(c) => {
             film::comb(&c.teeth_um, c.tooth_um, writer.prefs)?;
-            let known = c.zone.is_none_or(|z| record.aim().is_some_and(|b| b.zones.iter().any(|k| k.id == z)));
-            if known { Ok(()) } else { Err(unknown_zone("zone")) }
+            in_zones(record, "zone", c.zone.as_slice())
         }
+        Payload::DenyBirth(d) => match record.charge(d.charge).and_then(Charge::birth_in_doubt) {
+            Some(_) => Ok(()),
+            None => Err(Refusal::conflict("no-birth-in-doubt", "No struck entry says that this pot is older: there is nothing to deny.")),
+        },
         Payload::Answer(a) => {
-            let known = record.deviations.iter().any(|d| d.entry == a.entry && d.code == a.code);
-            if known { Ok(()) } else { Err(Refusal::bad_input("unknown-deviation", "entry", "There is no such deviation.")) }
+            let known = record.deviations.iter().find(|d| d.entry == a.entry && d.code == a.code);
+            let known =
+                known.ok_or_else(|| Refusal::bad_input("unknown-deviation", "entry", "There is no such deviation."))?;
+            entry.payload["about"] = known.text.clone().into();
+            Ok(())
         }
         Payload::Release(r) => {
             seen(record, r.seen_seq)?;
-            let hold = holds::all(record, now, writer.prefs)
-                .into_iter()
-                .find(|h| h.gate == r.gate && h.charge == r.charge && h.item == r.item)
-                .ok_or_else(|| Refusal::conflict("nothing-held", "Nothing is on hold there any more."))?;
+            let hold = held(record, &r, now, writer.prefs)?;
             if hold.severity == Severity::Stop {
                 return Err(Refusal::stop("stop", format!("{} This is a stop: nobody may release it.", hold.text)));
             }
             entry.payload["badness"] = hold.badness.into();
+            entry.payload["trouble"] = hold.trouble.into();
+            entry.payload["item"] = hold.item.into();
             Ok(())
         }
         Payload::Strike(s) => may_strike(record, s.entry),
@@ -137,12 +139,51 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
                 Ok(())
             }
         }
-        _ => Ok(()),
+        Payload::Begin(_)
+        | Payload::Conditions(_)
+        | Payload::Guards(_)
+        | Payload::PotTemperature(_)
+        | Payload::SetStep(_)
+        | Payload::CupRun(_)
+        | Payload::Rescue(_)
+        | Payload::FilmLook(_)
+        | Payload::Flush(_)
+        | Payload::Note(_) => Ok(()),
+        Payload::Catch(c) => set_up::may_catch_both(record, &c, writer.prefs),
     }
 }
 
-fn unknown_zone(field: &str) -> Refusal {
-    Refusal::bad_input("unknown-zone", field, "The part has no such zone.")
+/// Every zone named is one of the part; where it has several, one must be named.
+fn in_zones(record: &Record, field: &str, zones: &[Uuid]) -> Result<(), Refusal> {
+    let all = record.aim().map(|b| b.zones.as_slice()).unwrap_or_default();
+    if zones.is_empty() && all.len() > 1 {
+        return Err(Refusal::bad_input("which-zone", field, "The part has several zones: which of them?"));
+    }
+    match zones.iter().all(|z| all.iter().any(|k| k.id == *z)) {
+        true => Ok(()),
+        false => Err(Refusal::bad_input("unknown-zone", field, "The part has no such zone.")),
+    }
+}
+
+/// The hold a release names: gate and charge, and its item and trouble where the gate holds several things.
+fn held(record: &Record, r: &super::payload::Release, now: Timestamp, prefs: Prefs) -> Result<gates::Hold, Refusal> {
+    let named = |h: &gates::Hold| {
+        h.gate == r.gate
+            && h.charge == r.charge
+            && (r.item.is_none() || r.item == h.item)
+            && r.trouble.as_ref().is_none_or(|t| *t == h.trouble)
+    };
+    let mut found: Vec<gates::Hold> =
+        gates::all(record, now, prefs).into_iter().filter(|h| named(h) && h.released.is_none()).collect();
+    match found.len() {
+        0 => Err(Refusal::conflict("nothing-held", "Nothing is on hold there any more.")),
+        1 => Ok(found.remove(0)),
+        _ => {
+            let texts: Vec<String> = found.into_iter().map(|h| h.text).collect();
+            let text = format!("This gate holds several things. Which is released? {}", texts.join(" "));
+            Err(Refusal::bad_input("which-hold", "item", text))
+        }
+    }
 }
 
 /// Every figure inside the limits of sense, every text readable.
@@ -209,6 +250,12 @@ fn well_formed(payload: &Payload, prefs: Prefs) -> Result<(), Refusal> {
             None => Ok(()),
         },
         Payload::Note(n) => check_text("text", &n.text, limits::TEXT_CHARS).map(|_| ()),
+        Payload::FilmLook(l) => match l.text.as_deref().filter(|t| !t.trim().is_empty()) {
+            Some(text) => check_text("text", text, limits::TEXT_CHARS).map(|_| ()),
+            None if l.good => Ok(()),
+            None => Err(Refusal::bad_input("missing", "text", "What is not right with it?")),
+        },
+        Payload::DenyBirth(d) => check_text("reason", &d.reason, limits::TEXT_CHARS).map(|_| ()),
         Payload::Answer(a) => check_text("text", &a.text, limits::TEXT_CHARS).map(|_| ()),
         Payload::Release(r) => check_text("reason", &r.reason, limits::TEXT_CHARS).map(|_| ()),
         Payload::Strike(s) => check_text("reason", &s.reason, limits::TEXT_CHARS).map(|_| ()),
@@ -297,9 +344,9 @@ fn may_pour(record: &Record, pour: &super::payload::Pour) -> Result<(), Refusal>
     Ok(())
 }
 
-/// Gates that are closed, not released: the first one refuses.
-fn refuse_if_held(held: Vec<Hold>) -> Result<(), Refusal> {
-    match held.into_iter().find(|h| h.released.is_none()) {
+/// Gates that are closed and not released: the first one refuses, stops before holds.
+fn refuse_if_held(standing: Standing) -> Result<(), Refusal> {
+    match standing.holds.into_iter().find(|h| h.released.is_none()) {
         None => Ok(()),
         Some(h) if h.severity == Severity::Stop => Err(Refusal::stop("stop", h.text)),
         Some(h) => Err(Refusal::hold("hold", h.text)),
@@ -308,7 +355,7 @@ fn refuse_if_held(held: Vec<Hold>) -> Result<(), Refusal> {
 
 /// No combining before conditions are go, guards on and base in.
 pub fn may_combine(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
-    refuse_if_held(holds::before(record, Before::Combine, None, now, prefs))?;
+    refuse_if_held(gates::before(record, Before::Combine, None, now, prefs))?;
     let charge = known(record, charge)?;
     if charge.combine.is_some() {
         return Err(Refusal::conflict("combined-already", format!("Pot {} is combined already.", charge.no)));
@@ -403,22 +450,18 @@ fn may_stir(record: &Record, charge: Uuid) -> Result<(), Refusal> {
 /// No spraying in induction, from a spent pot, with the ratio open or the conditions on hold.
 pub fn may_spray(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
     let charge = known(record, charge)?;
-    let mut held: Vec<Hold> = holds::clock_hold(record, charge, now)
-        .into_iter()
-        .chain(holds::ratio_hold(record, charge, None, prefs))
-        .chain(holds::recoat_hold(record, now))
-        .chain(holds::before(record, Before::Spray, None, now, prefs))
-        .collect();
-    held.sort_by_key(|h| h.severity != Severity::Stop);
-    refuse_if_held(held)?;
+    let standing = gates::before_spraying(record, charge, now, prefs);
+    let waits = standing.waits.clone();
+    refuse_if_held(standing)?;
     if charge.kind == ChargeKind::Pot && charge.pours.is_empty() {
         return Err(Refusal::hold("empty-pot", format!("Pot {} is empty. Fill it at Mix.", charge.no)));
     }
-    let needs_hardener = charge.kind == ChargeKind::Pot && record.aim().is_some_and(|b| b.sheet.has_hardener);
-    if needs_hardener && charge.combined().is_none() {
-        return Err(Refusal::hold("not-combined", format!("Pot {} holds no hardener yet.", charge.no)));
+    // What these gates wait for is not there yet: absence is never a pass. Film is what the spraying itself brings.
+    let needed = [GateName::Ratio, GateName::Induction, GateName::Life];
+    match waits.into_iter().find(|(gate, _)| needed.contains(gate)) {
+        Some((_, what)) => Err(Refusal::hold("not-combined", what)),
+        None => Ok(()),
     }
-    Ok(())
 }
 
 fn known(record: &Record, charge: Uuid) -> Result<&Charge, Refusal> {
@@ -466,6 +509,5 @@ pub fn may_sign(record: &Record, seen_seq: i64, now: Timestamp, prefs: Prefs) ->
             format!("The hose still holds mixed paint of pot {}. Flush it at Spray.", line.no),
         ));
     }
-    let film = holds::all(record, now, prefs).into_iter().find(|h| h.gate == GateName::Film);
-    refuse_if_held(film.into_iter().collect())
+    refuse_if_held(gates::before_signing(record, prefs))
 }

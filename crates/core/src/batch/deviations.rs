@@ -1,34 +1,63 @@
 //! Facts that broke a rule. They are stored all the same, marked here, and answered before signing.
+//!
+//! Of a batch begun under older rules only what those asked is marked; of a signed one only what was answered.
 
-use super::holds::{self, Severity};
+use super::RULES;
+use super::gates::{self, Answer, Hold, Severity, Standing};
 use super::payload::GateName;
-use super::record::{Deviation, Record};
+use super::record::{Charge, Deviation, Record, Stamped};
+use crate::batch::payload::{Catch, Pass};
 use crate::lists::Before;
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show};
-use crate::verdict::Tolerance;
+use crate::sheets::ChargeKind;
+use crate::verdict::{Tolerance, Verdict};
+use jiff::Timestamp;
 use uuid::Uuid;
 
-/// Every deviation of a record, in the order of the entries they hang on.
+type Found = Vec<(Uuid, &'static str, String)>;
+
+/// Every deviation of a record, in the order of the rules they broke.
 pub fn find(record: &Record, prefs: Prefs) -> Vec<Deviation> {
-    let mut found: Vec<(Uuid, &str, String)> = Vec::new();
+    let mut found: Found = Vec::new();
     orphans(record, &mut found);
     combined(record, prefs, &mut found);
-    poured(record, prefs, &mut found);
+    thinner(record, prefs, &mut found);
     passes(record, prefs, &mut found);
-    film(record, prefs, &mut found);
-    found
+    film_over(record, prefs, &mut found);
+    if record.aim().is_some_and(|b| b.rules >= RULES) {
+        under_way(record, prefs, &mut found);
+        film_fell(record, prefs, &mut found);
+    }
+    let answered = |entry: Uuid, code: &str| record.answers.iter().rev().find(|a| a.it.entry == entry && a.it.code == code);
+    let mut all: Vec<Deviation> = found
         .into_iter()
         .map(|(entry, code, text)| {
-            let answer = record.answers.iter().rev().find(|a| a.it.entry == entry && a.it.code == code);
-            Deviation { entry, code: code.into(), text, answer: answer.map(|a| format!("{}: {}", a.by, a.it.text)) }
+            let answer = answered(entry, code).map(|a| format!("{}: {}", a.by, a.it.text));
+            Deviation { entry, code: code.into(), text, answer }
         })
-        .collect()
+        .collect();
+    if record.signature.is_some() {
+        keep_as_signed(record, &mut all);
+    }
+    all
+}
+
+/// A signed batch keeps its deviations as it was signed with them: all were answered then, and no later rule adds one.
+fn keep_as_signed(record: &Record, all: &mut Vec<Deviation>) {
+    all.retain(|d| d.answer.is_some());
+    for answer in &record.answers {
+        let known = all.iter().any(|d| d.entry == answer.it.entry && d.code == answer.it.code);
+        if let Some(text) = answer.it.about.clone().filter(|_| !known) {
+            let said = Some(format!("{}: {}", answer.by, answer.it.text));
+            all.push(Deviation { entry: answer.it.entry, code: answer.it.code.clone(), text, answer: said });
+        }
+    }
 }
 
 /// Entries about a charge that is not there, because what opened it was struck.
-fn orphans(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
+fn orphans(record: &Record, found: &mut Found) {
     for line in record.log.iter().filter(|l| l.struck.is_none()) {
         if line.about.is_some_and(|id| record.charge(id).is_none()) {
             found.push((line.entry, "names-nothing", "This entry is about a pot that was struck.".into()));
@@ -36,14 +65,18 @@ fn orphans(record: &Record, found: &mut Vec<(Uuid, &'static str, String)>) {
     }
 }
 
-fn combined(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
+fn unreleased(standing: Standing) -> impl Iterator<Item = Hold> {
+    standing.holds.into_iter().filter(|h| h.released.is_none())
+}
+
+fn combined(record: &Record, prefs: Prefs, found: &mut Found) {
     for charge in &record.charges {
-        let Some(at) = charge.combined() else { continue };
+        let Some(at) = charge.combined_now() else { continue };
         let first_b = charge.pours.iter().find(|p| p.it.weighed.component == Component::Hardener);
         let Some(entry) = charge.combine.as_ref().map(|c| c.entry).or(first_b.map(|p| p.entry)) else { continue };
         // One deviation a gate: several items of one list are one thing to answer.
         let mut said: Vec<GateName> = Vec::new();
-        for hold in holds::before(record, Before::Combine, Some(at), at, prefs).into_iter().filter(|h| h.released.is_none()) {
+        for hold in unreleased(gates::before(record, Before::Combine, Some(at), at, prefs)) {
             if !said.contains(&hold.gate) {
                 said.push(hold.gate);
                 let text = format!("Pot {} was combined while held: {}", charge.no, hold.text);
@@ -51,7 +84,13 @@ fn combined(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, 
                     GateName::Guards => "combined-without-guards",
                     GateName::Lots => "combined-with-lot-held",
                     GateName::Lists => "combined-not-ready",
-                    _ => "combined-on-hold",
+                    GateName::Conditions
+                    | GateName::Ratio
+                    | GateName::Induction
+                    | GateName::Life
+                    | GateName::Film
+                    | GateName::Recoat
+                    | GateName::Thinner => "combined-on-hold",
                 };
                 found.push((entry, code, text));
             }
@@ -59,72 +98,167 @@ fn combined(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, 
     }
 }
 
-fn poured(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
+fn thinner(record: &Record, prefs: Prefs, found: &mut Found) {
     let Some(aim) = record.aim() else { return };
     for charge in &record.charges {
-        let (Some(last), Some(max), Some(basis)) = (charge.pours.last(), aim.sheet.thinner_max_pct, aim.sheet.thinner_basis)
-        else {
-            continue;
-        };
-        let volume = |c| charge.poured_ml(&aim.sheet, c);
-        let allowed_ml = mixing::thinner_ml(volume(Component::Base), volume(Component::Hardener), max, basis);
-        let thinner_ml = volume(Component::Thinner);
-        let step_ml = last.it.weighed.resolution_g / aim.sheet.thinner_density_kg_l.unwrap_or(1.0);
-        if thinner_ml > 0.0
-            && Tolerance::at_most(allowed_ml + step_ml).judge(crate::verdict::Measured::pm(thinner_ml, 0.0)).is_out()
-        {
-            let say = |ml| show(ml, Kind::Volume, prefs).text;
-            let text = format!("Pot {}: {} thinner, the sheet allows {}.", charge.no, say(thinner_ml), say(allowed_ml));
-            found.push((last.entry, "thinner-over-limit", text));
+        let Some(t) = mixing::thinner_stand(&aim.sheet, &charge.weighed()).filter(|t| t.over) else { continue };
+        let Some(last) = charge.pours.iter().rev().find(|p| p.it.weighed.component == Component::Thinner) else { continue };
+        let say = |v, k| show(v, k, prefs).text;
+        match t.allowed_ml {
+            Some(allowed) => {
+                let entry = charge.pours.last().map_or(last.entry, |p| p.entry);
+                let (in_it, allowed) = (say(t.poured_ml, Kind::Volume), say(allowed, Kind::Volume));
+                let text = format!("Pot {}: {in_it} thinner, the sheet allows {allowed}.", charge.no);
+                found.push((entry, "thinner-over-limit", text));
+            }
+            None if aim.rules >= RULES => {
+                let text = format!("Pot {}: {} of thinner, the sheet allows none.", charge.no, say(t.poured_g, Kind::Mass));
+                found.push((last.entry, "thinner-not-allowed", text));
+            }
+            None => {}
         }
     }
 }
 
-fn passes(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
+fn of_charge<'a>(record: &'a Record, charge: &Charge) -> Vec<&'a Stamped<Pass>> {
+    record.passes.iter().filter(|p| p.it.charge == charge.id).collect()
+}
+
+fn passes(record: &Record, prefs: Prefs, found: &mut Found) {
     for charge in &record.charges {
-        let of_charge: Vec<_> = record.passes.iter().filter(|p| p.it.charge == charge.id).collect();
-        let Some(first) = of_charge.first() else { continue };
+        let passes = of_charge(record, charge);
+        let Some(first) = passes.first() else { continue };
         if charge.started.is_none() {
             found.push((first.entry, "pass-without-start", format!("A pass from pot {} that was not started.", charge.no)));
         }
-        for pass in &of_charge {
+        for pass in &passes {
             let state = record.clock(charge, pass.at).map(|c| c.state);
             let (code, what, gate) = match state {
                 Some(PotState::Spent) => ("sprayed-spent", "after its life was spent", GateName::Life),
                 Some(PotState::Inducting) => ("sprayed-inducting", "during induction", GateName::Induction),
                 Some(PotState::Mixing) => ("sprayed-unstirred", "before it was stirred", GateName::Induction),
-                _ => continue,
+                None | Some(PotState::Ready | PotState::Watch | PotState::LastCall | PotState::Filling | PotState::Open) => {
+                    continue;
+                }
             };
-            let released = record.releases.iter().any(|r| r.it.gate == gate && r.it.charge == Some(charge.id) && r.at <= pass.at);
+            let trouble = if state == Some(PotState::Inducting) { "inducting" } else { "not-stirred" };
+            let since = if state == Some(PotState::Inducting) { charge.stirred } else { None };
+            // A spent pot is a stop: no release reaches it.
+            let released = state != Some(PotState::Spent)
+                && record.releases.iter().any(|r| {
+                    r.it.gate == gate
+                        && r.it.charge == Some(charge.id)
+                        && r.at <= pass.at
+                        && r.it.trouble.as_ref().is_none_or(|t| t == trouble)
+                        && since.is_none_or(|s| r.at >= s)
+                });
             if !released {
                 found.push((pass.entry, code, format!("Pot {} was sprayed {what}.", charge.no)));
             }
         }
-        if let Some(hold) = holds::ratio_hold(record, charge, Some(first.at), prefs).filter(|h| h.released.is_none()) {
-            let code = if hold.severity == Severity::Stop { "catalyst-outside-band" } else { "ratio-not-proved" };
-            found.push((first.entry, code, format!("Sprayed with the ratio on hold: {}", hold.text)));
-        }
-        let used: f64 = of_charge.iter().filter_map(|p| p.it.used_ml).sum();
+        ratio(record, charge, &passes, prefs, found);
+        let used: f64 = passes.iter().filter_map(|p| p.it.used_ml).sum();
         let mixed = record.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
         if mixed > 0.0 && used > mixed * 1.001 {
             let say = |ml| show(ml, Kind::Volume, prefs).text;
-            let entry = of_charge.last().map_or(first.entry, |p| p.entry);
-            found.push((
-                entry,
-                "sprayed-more-than-mixed",
-                format!("{} sprayed from pot {}, {} was mixed.", say(used), charge.no, say(mixed)),
-            ));
+            let entry = passes.last().map_or(first.entry, |p| p.entry);
+            let text = format!("{} sprayed from pot {}, {} was mixed.", say(used), charge.no, say(mixed));
+            found.push((entry, "sprayed-more-than-mixed", text));
         }
     }
 }
 
-fn film(record: &Record, prefs: Prefs, found: &mut Vec<(Uuid, &'static str, String)>) {
+/// Passes while the ratio was on hold. A pot has one ratio and is named at its first pass; at the gun every pass has the ratio
+/// it was sprayed at, and a failed check marks every pass since the last good one.
+fn ratio(record: &Record, charge: &Charge, passes: &[&Stamped<Pass>], prefs: Prefs, found: &mut Found) {
+    let each = charge.kind == ChargeKind::AtGun && record.aim().is_some_and(|b| b.rules >= RULES);
+    let asked = passes.iter().take(if each { usize::MAX } else { 1 });
+    let mut marked: Vec<Uuid> = Vec::new();
+    for pass in asked {
+        let Some(hold) = gates::ratio(record, charge, Some(pass.at), pass.at, prefs).closed() else { continue };
+        if hold.released.is_some() || (!each && !asked_before_rules(record, &hold)) {
+            continue;
+        }
+        let code = if hold.severity == Severity::Stop { "catalyst-outside-band" } else { "ratio-not-proved" };
+        marked.push(pass.entry);
+        found.push((pass.entry, code, format!("Sprayed with the ratio on hold: {}", hold.text)));
+    }
+    if each {
+        failed_since(record, charge, passes, &marked, found);
+    }
+}
+
+/// Whether a hold of the ratio is of a kind that older rules knew: a figure that was reckoned, or no catch at all.
+fn asked_before_rules(record: &Record, hold: &Hold) -> bool {
+    let known = ["under", "over", "cannot-tell", "catalyst-outside-band", "not-proved"];
+    record.aim().is_some_and(|b| b.rules >= RULES) || known.contains(&hold.trouble.as_str())
+}
+
+/// A check that failed says that the ratio may have been off since the last good one.
+fn failed_since(
+    record: &Record,
+    charge: &Charge,
+    passes: &[&Stamped<Pass>],
+    marked: &[Uuid],
+    found: &mut Found,
+) {
     let Some(aim) = record.aim() else { return };
-    for read in &record.combs {
-        if Tolerance::at_most(aim.sheet.wet_max_um).judge(read.it.total_um).is_out() {
+    let verdict = |c: &Stamped<Catch>| gates::catch_said(&aim.sheet, &c.it).map_or(Verdict::CannotTell, |s| s.tolerance.judge(s.measured));
+    let catches: Vec<&Stamped<Catch>> = record.catches.iter().filter(|c| c.it.charge == charge.id).collect();
+    for (i, failed) in catches.iter().enumerate().filter(|(_, c)| verdict(c).is_out()) {
+        let good = catches[..i].iter().rev().find(|c| verdict(c) == Verdict::In).map(|c| c.at);
+        for pass in passes.iter().filter(|p| p.at <= failed.at && good.is_none_or(|g| p.at > g)) {
+            let known = marked.contains(&pass.entry) || found.iter().any(|(e, code, _)| *e == pass.entry && *code == "check-failed-after");
+            if !known {
+                let ago = crate::quantity::show_duration(failed.at.duration_since(pass.at).as_secs_f64());
+                let text = format!("Sprayed {ago} before a check of the ratio that failed, and after the last good one.");
+                found.push((pass.entry, "check-failed-after", text));
+            }
+        }
+    }
+}
+
+/// Passes made while the conditions or the film were on hold, as they were read by then.
+fn under_way(record: &Record, prefs: Prefs, found: &mut Found) {
+    for pass in &record.passes {
+        let open = |answers: Vec<Answer>| unreleased(Standing::of(answers)).next();
+        if let Some(hold) = open(gates::conditions_at(record, pass.at, prefs)) {
+            found.push((pass.entry, "sprayed-on-hold", format!("Sprayed while held: {}", hold.text)));
+        }
+        let mine = |zone: &Option<String>| {
+            pass.it.zones.is_empty() || zone.as_ref().is_none_or(|item| pass.it.zones.iter().any(|z| z.to_string() == *item))
+        };
+        // What was read before this pass; the pass itself is not yet in it.
+        let just_before = Timestamp::from_microsecond(pass.at.as_microsecond() - 1).unwrap_or(pass.at);
+        let film = gates::film_at(record, just_before, prefs);
+        let over = unreleased(Standing::of(film)).find(|h| h.trouble == "over" && mine(&h.item));
+        if let Some(hold) = over {
+            found.push((pass.entry, "sprayed-over-film", format!("Sprayed onto too much: {}", hold.text)));
+        }
+    }
+}
+
+fn film_over(record: &Record, prefs: Prefs, found: &mut Found) {
+    let Some(aim) = record.aim() else { return };
+    for read in record.film_by_zone(None).iter().flat_map(|z| &z.reads) {
+        if Tolerance::at_most(aim.sheet.wet_max_um).judge(read.total_um).is_out() {
             let say = |um| show(um, Kind::Film, prefs).text;
-            let text = format!("Wet film over {}: read {} or more.", say(aim.sheet.wet_max_um), say(read.it.total_um.lo));
+            let text = format!("Wet film over {}: read {} or more.", say(aim.sheet.wet_max_um), say(read.total_um.lo));
             found.push((read.entry, "film-over", text));
+        }
+    }
+}
+
+/// A total that falls: a comb at another place, a dry one, a wrong tooth.
+fn film_fell(record: &Record, prefs: Prefs, found: &mut Found) {
+    let say = |um| show(um, Kind::Film, prefs).text;
+    for zone in record.film_by_zone(None) {
+        for read in &zone.reads {
+            if let Some(before) = read.fell_from_um {
+                let (now, was) = (say(read.total_um.hi), say(before.lo));
+                let text = format!("{}: the total fell, to {now} at the most from {was} at the least before.", zone.name);
+                found.push((read.entry, "film-fell", text));
+            }
         }
     }
 }

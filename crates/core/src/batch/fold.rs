@@ -2,15 +2,14 @@
 
 use super::hand_over::TakeOver;
 use super::mixed::{Born, Divide};
-use super::payload::{CloseCharge, Comb, Ended, Payload};
-use super::record::{Charge, CombRead, Logged, Poured, Record, Signature, Stamped};
+use super::payload::{CloseCharge, Ended, Payload};
+use super::record::{Birth, Charge, CombRead, Logged, Poured, Record, Signature, Stamped};
 use super::{Entry, Kind, deviations};
-use crate::film::{self, CombOf};
-use crate::mixing::{self, Weighed};
+use crate::film;
+use crate::mixing::{self, Component, Weighed};
 use crate::pot_life::HeldTemperature;
 use crate::quantity::Prefs;
 use crate::sheets::ChargeKind;
-use crate::verdict::Measured;
 use std::collections::HashMap;
 use std::sync::Arc;
 use uuid::Uuid;
@@ -47,6 +46,9 @@ fn step(record: &mut Record, entry: &Entry, struck: Option<String>) {
     record.head_seq = entry.seq;
     record.head_hash.clone_from(&entry.hash);
     let live = struck.is_none();
+    if let Some(said) = &said {
+        note_birth(record, entry, said, !live);
+    }
     record.log.push(Logged {
         entry: entry.id,
         seq: entry.seq,
@@ -62,6 +64,96 @@ fn step(record: &mut Record, entry: &Entry, struck: Option<String>) {
     });
     if let Some(said) = said.filter(|_| live) {
         apply(record, entry, Payload::clone(&said));
+    }
+    settle_births(record);
+}
+
+/// Hardener met base in a vessel: by the act of combining, or by a pour of hardener onto base. A struck entry counts too,
+/// for striking says that a line was wrong and not that the paint is younger.
+fn note_birth(record: &mut Record, entry: &Entry, said: &Payload, struck: bool) {
+    let charge = match said {
+        Payload::Combine(c) => c.charge,
+        Payload::Pour(p) if p.component == Component::Hardener => p.charge,
+        Payload::Pour(_)
+        | Payload::Begin(_)
+        | Payload::Conditions(_)
+        | Payload::Guards(_)
+        | Payload::TakeLot(_)
+        | Payload::Tick(_)
+        | Payload::OpenCharge(_)
+        | Payload::Stirred(_)
+        | Payload::PotTemperature(_)
+        | Payload::ChooseRig(_)
+        | Payload::SetUp(_)
+        | Payload::SetStep(_)
+        | Payload::CupRun(_)
+        | Payload::FlowCatch(_)
+        | Payload::Catch(_)
+        | Payload::StartSpraying(_)
+        | Payload::Pass(_)
+        | Payload::Comb(_)
+        | Payload::FilmLook(_)
+        | Payload::DenyBirth(_)
+        | Payload::CloseCharge(_)
+        | Payload::PlanMix(_)
+        | Payload::Rescue(_)
+        | Payload::Transfer(_)
+        | Payload::Fill(_)
+        | Payload::Divide(_)
+        | Payload::HandOver(_)
+        | Payload::TakeOver(_)
+        | Payload::Flush(_)
+        | Payload::Note(_)
+        | Payload::Answer(_)
+        | Payload::Release(_)
+        | Payload::Strike(_)
+        | Payload::Sign(_)
+        | Payload::Accept(_)
+        | Payload::Reopen(_) => return,
+    };
+    // Poured into the same vessel before, struck or not: base must have been in, or hardener alone was named by a slip.
+    let poured = |of: fn(Component) -> bool| {
+        record
+            .log
+            .iter()
+            .filter_map(|l| l.said.as_deref())
+            .filter_map(|s| if let Payload::Pour(p) = s { Some(p) } else { None })
+            .filter(move |p| p.charge == charge && of(p.component))
+    };
+    let onto_base = matches!(said, Payload::Combine(_)) || poured(|c| c == Component::Base).next().is_some();
+    if !onto_base {
+        return;
+    }
+    let own = if let Payload::Pour(p) = said { p.lot.as_ref().map(|l| l.id) } else { None };
+    let proportioned = |c: Component| matches!(c, Component::Base | Component::Hardener);
+    let lots = poured(proportioned).filter_map(|p| p.lot.as_ref().map(|l| l.id)).chain(own).collect();
+    record.births.push(Birth { charge, at: entry.happened, seq: entry.seq, struck, lots });
+}
+
+/// Every vessel's birth by struck entries: its own; and, for a pot opened after hardener was struck out of another that holds
+/// none any more, that other's, unless both name lots and share none. A lead's denial clears what stood before it.
+fn settle_births(record: &mut Record) {
+    if record.births.iter().all(|b| !b.struck) {
+        return;
+    }
+    let lots_of = |c: &Charge| -> Vec<Uuid> {
+        c.pours.iter().filter_map(|p| p.it.lot.as_ref().map(|l| l.id)).collect()
+    };
+    let gone = |id: Uuid| record.charges.iter().find(|c| c.id == id).is_none_or(|c| c.combined_now().is_none());
+    let found: Vec<Option<jiff::Timestamp>> = record
+        .charges
+        .iter()
+        .map(|c| {
+            let (own_lots, hardened) = (lots_of(c), c.combined_now().is_some());
+            let alike = |b: &Birth| b.lots.is_empty() || own_lots.is_empty() || b.lots.iter().any(|l| own_lots.contains(l));
+            let in_its_place = |b: &Birth| hardened && b.seq < c.opened_seq && gone(b.charge) && alike(b);
+            let denied = |b: &Birth| record.denied.iter().any(|d| d.it.charge == c.id && d.seq > b.seq);
+            let mine = record.births.iter().filter(|b| b.struck && (b.charge == c.id || in_its_place(b)) && !denied(b));
+            mine.map(|b| b.at).min()
+        })
+        .collect();
+    for (charge, born) in record.charges.iter_mut().zip(found) {
+        charge.born_struck = born;
     }
 }
 
@@ -82,7 +174,7 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
     }
     let worked = !matches!(
         entry.kind,
-        Kind::Note | Kind::Answer | Kind::Release | Kind::Strike | Kind::Sign | Kind::Accept | Kind::Reopen
+        Kind::Note | Kind::Answer | Kind::Release | Kind::DenyBirth | Kind::Strike | Kind::Sign | Kind::Accept | Kind::Reopen
     );
     if worked {
         record.workers.insert(entry.who);
@@ -96,43 +188,54 @@ fn apply(record: &mut Record, entry: &Entry, payload: Payload) {
         Payload::Tick(t) => record.ticks.push(stamp(entry, t)),
         Payload::OpenCharge(c) => {
             let fresh = Charge::open(c.charge, c.no, c.kind, c.wanted_ml, entry.happened);
-            record.charges.push(Charge { amount: c.amount, ..fresh });
+            record.charges.push(Charge { amount: c.amount, opened_seq: entry.seq, ..fresh });
         }
         Payload::Pour(p) => on(record, p.charge, |c| {
             let (component, start_g) = (p.component, c.moved_g.take());
             let weighed = Weighed { component, reading_g: p.reading_g, tared: p.tared, resolution_g: p.resolution_g, start_g };
             let by_mark = p.mark.is_some();
-            c.pours.push(stamp(entry, Poured { weighed, lot: p.lot, taken_g: 0.0, by_mark }));
+            c.pours.push(stamp(entry, Poured { weighed, lot: p.lot, taken_g: 0.0, by_mark, whole_can: p.whole_can }));
             let (all, last) = (c.weighed(), c.pours.len() - 1);
             c.pours[last].it.taken_g = mixing::poured_g(&all, last);
+            c.settle_stirring();
         }),
         Payload::Combine(p) => on(record, p.charge, |c| c.combine = Some(stamp(entry, ()))),
-        // Stirring again does not restart the induction.
-        Payload::Stirred(p) => {
-            on(record, p.charge, |c| {
-                c.stirred = Some(c.stirred.map_or(entry.happened, |s| s.min(entry.happened)));
-                c.stirs.push(entry.happened);
-            });
-        }
-        Payload::PotTemperature(p) => on(record, p.charge, |c| {
-            c.temperatures.push(HeldTemperature { from: entry.happened, temp_c: p.temp_c });
+        Payload::Stirred(p) => on(record, p.charge, |c| {
+            c.mixes.push((entry.happened, entry.seq));
+            c.stirs.push(entry.happened);
+            c.settle_stirring();
         }),
-        Payload::ChooseRig(r) => record.rig = Some(stamp(entry, *r)),
+        Payload::PotTemperature(p) => on(record, p.charge, |c| {
+            let held = HeldTemperature { from: entry.happened, temp_c: p.temp_c };
+            // The bench's probe stands beside the pot; a hand that reads the pot is nearer.
+            if p.probe.is_some() { c.bench_temperatures.push(held) } else { c.temperatures.push(held) }
+        }),
+        Payload::ChooseRig(r) => {
+            if record.rig.as_ref().is_some_and(|had| had.it.rig != r.rig) {
+                let name = r.fitted.as_ref().map_or(String::new(), |rig| rig.name.clone());
+                record.rig_changes.push(stamp(entry, name));
+            }
+            record.rig = Some(stamp(entry, *r));
+        }
         Payload::FlowCatch(c) => record.flow_catches.push(stamp(entry, c)),
         Payload::SetUp(s) => record.set_ups.push(stamp(entry, s)),
         Payload::SetStep(s) => record.set_steps.push(stamp(entry, s)),
         Payload::CupRun(c) => record.cup_runs.push(stamp(entry, c)),
         Payload::Catch(c) => record.catches.push(stamp(entry, c)),
         Payload::StartSpraying(p) => on(record, p.charge, |c| {
-            c.started = Some(c.started.unwrap_or(entry.happened));
+            if c.started.is_none() {
+                (c.started, c.started_seq) = (Some(entry.happened), entry.seq);
+            }
             c.over = p.over;
         }),
         Payload::Pass(p) => record.passes.push(stamp(entry, p)),
         Payload::Comb(c) => {
-            if let Some(read) = comb(record, &c) {
-                record.combs.push(stamp(entry, read));
+            if let Ok(read_um) = film::comb_as_written(&c.teeth_um, c.tooth_um, Prefs::METRIC) {
+                record.combs.push(stamp(entry, CombRead { zone: c.zone, of: c.of, read_um }));
             }
         }
+        Payload::FilmLook(l) => record.film_looks.push(stamp(entry, l)),
+        Payload::DenyBirth(d) => record.denied.push(stamp(entry, d)),
         Payload::CloseCharge(p) => on(record, p.charge, |c| c.closed = Some(stamp(entry, p.clone()))),
         Payload::PlanMix(p) => record.plan_mix = Some(stamp(entry, p)),
         Payload::Rescue(r) => on(record, r.charge, |c| {
@@ -188,6 +291,7 @@ fn divide(record: &mut Record, d: &Divide) {
         out_ml: 0.0,
         born: Some(Born { of_no: from.no, of_batch: None }),
         combined_before: from.combined(),
+        born_struck: None,
         combine: None,
         ..from.clone()
     };
@@ -201,6 +305,8 @@ fn taken_over(t: TakeOver, entry: &Entry) -> Charge {
         combined_before: t.combined,
         stirred: t.stirred,
         stirs: t.stirred.into_iter().collect(),
+        // Stirred there with all that was in it then: what is added here comes after.
+        mixes: t.stirred.into_iter().map(|at| (at, i64::MAX)).collect(),
         temperatures: t.temperatures,
         born: Some(Born { of_no: t.no, of_batch: Some(t.from_number) }),
         ..Charge::open(t.charge, t.no, ChargeKind::Pot, t.ml, entry.happened)
@@ -212,19 +318,4 @@ fn on(record: &mut Record, charge: Uuid, act: impl FnOnce(&mut Charge)) {
     if let Some(charge) = record.charges.iter_mut().find(|c| c.id == charge) {
         act(charge);
     }
-}
-
-fn comb(record: &Record, c: &Comb) -> Option<CombRead> {
-    let read = film::comb(&c.teeth_um, c.tooth_um, Prefs::METRIC).ok()?;
-    let here = |zone: Option<Uuid>| zone.is_none() || c.zone.is_none() || zone == c.zone;
-    let after_pass =
-        record.passes.iter().filter(|p| p.it.zones.is_empty() || c.zone.is_none_or(|z| p.it.zones.contains(&z))).count();
-    // The total before is the last one read here after an earlier pass.
-    let before = record.combs.iter().rev().find(|r| here(r.it.zone) && r.it.after_pass < after_pass).map(|r| r.it.total_um);
-    let nothing = Measured::between(0.0, 0.0);
-    let (total_um, pass_um) = match c.of {
-        CombOf::Total => (read, film::less(read, before.unwrap_or(nothing))),
-        CombOf::ThisPass => (film::plus(before.unwrap_or(nothing), read), read),
-    };
-    Some(CombRead { zone: c.zone, after_pass, total_um, pass_um })
 }

@@ -84,10 +84,11 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
         Payload::OpenCharge(c) => format!("Pot {} opened for {}", c.no, say(c.wanted_ml, Kind::Volume)),
         Payload::Pour(p) => {
             let lot = p.lot.as_ref().map_or(String::new(), |l| format!(", lot {}", l.code));
-            let how = match (p.mark.is_some(), p.tared) {
-                (true, _) => "by the mark",
-                (false, true) => "apart",
-                (false, false) => "on the scale",
+            let how = match (p.whole_can, p.mark.is_some(), p.tared) {
+                (true, ..) => "a whole can",
+                (_, true, _) => "by the mark",
+                (_, _, true) => "apart",
+                (_, _, false) => "on the scale",
             };
             let name = record.aim().map_or(p.component.word().into(), |b| b.sheet.component_name(p.component));
             format!("{} in {}: {} {how}{lot}", capital(&name), pot(p.charge), say(p.reading_g, Kind::Mass))
@@ -126,6 +127,11 @@ fn words(record: &Record, line: &Logged, prefs: Prefs) -> String {
             let place = c.zone.map_or(String::new(), |z| format!(" at {}", zone(z)));
             c.tooth_um.map_or(format!("Comb{place}: no tooth wet"), |t| format!("Comb{place}: wet to {}", say(t, Kind::Film)))
         }
+        Payload::FilmLook(l) => {
+            let why = l.text.as_deref().map_or(String::new(), |t| format!(": {t}"));
+            format!("Film by look {}{why}", if l.good { "right" } else { "not right" })
+        }
+        Payload::DenyBirth(d) => format!("Birth of {} denied: {}", pot(d.charge), d.reason),
         Payload::CloseCharge(c) => match c.how {
             Ended::Emptied | Ended::HandedOver => capital(&format!("{} {}", c.how.word(), pot(c.charge))),
             Ended::Discarded => {

@@ -186,10 +186,25 @@ impl Charge {
     }
 }
 
+/// How finely the mass of a factory-filled can counts: its ratio is the maker's, and nothing in the shop measured it.
+const WHOLE_CAN_G: f64 = 0.1;
+
 /// What core adds to an entry before it is judged: a mass read at a mark, the plan of a rescue, paint by time and flow.
 pub(super) fn complete(record: &Record, payload: &mut Payload, value: &mut Value, prefs: Prefs) -> Result<(), Refusal> {
     let Some(sheet) = record.aim().map(|b| &b.sheet) else { return Ok(()) };
     match payload {
+        Payload::Pour(p) if p.whole_can => {
+            let kit = sheet.kit().ok_or_else(|| {
+                Refusal::bad_input("no-kit", "whole_can", "The sheet states no kit: weigh what goes in, or state its cans.")
+            })?;
+            let can_g = match p.component {
+                Component::Base => kit.base_g,
+                Component::Hardener => kit.hardener_g,
+                _ => return Err(Refusal::bad_input("no-kit", "component", "A kit has a can of base and a can of hardener.")),
+            };
+            (p.reading_g, p.resolution_g, p.tared, p.mark) = (can_g, WHOLE_CAN_G, true, None);
+            (value["reading_g"], value["resolution_g"], value["tared"]) = (can_g.into(), WHOLE_CAN_G.into(), true.into());
+        }
         Payload::Pour(p) => {
             let (Some(mark), Some(charge)) = (p.mark, record.charge(p.charge)) else { return Ok(()) };
             mark.cup.check(prefs)?;

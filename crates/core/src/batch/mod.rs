@@ -1,7 +1,7 @@
 //! The log book of a batch: what may be written, what it adds up to, and what it means now.
 //!
 //! Data flows one way: [`payload`] (what an entry says) → [`fold`] (the [`record::Record`], which knows no
-//! time) → [`holds`] and [`view`] (what it means at an instant, for a person). [`check`] decides whether a
+//! time) → [`gates`] and [`view`] (what it means at an instant, for a person). [`check`] decides whether a
 //! new entry may be written, by folding it in and asking the same rules.
 
 pub mod begin;
@@ -10,9 +10,10 @@ pub mod check;
 pub mod deviations;
 pub mod document;
 pub mod feed;
+pub mod film_zones;
 pub mod fold;
+pub mod gates;
 pub mod hand_over;
-pub mod holds;
 pub mod line;
 pub mod log;
 pub mod mixed;
@@ -30,6 +31,13 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
+
+/// The version of the rules a batch is begun under. It is kept in its book, so that a later rule never asks of a batch what
+/// was not asked when it was begun.
+///
+/// - 0: begun before the rules had a version.
+/// - 1: what cannot be reckoned holds; film by zone and by the sheet's proof; what goes bad under way marks the passes.
+pub const RULES: i32 = 1;
 
 /// Kinds of entry in a batch book.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -73,6 +81,11 @@ pub enum Kind {
     Pass,
     /// Fact: a comb reading.
     Comb,
+    /// Fact: the film, looked at.
+    FilmLook,
+    /// Act: a lead says that a birth a struck entry knows never happened.
+    #[serde(rename = "birth_denied")]
+    DenyBirth,
     /// Fact: a charge is emptied or discarded.
     CloseCharge,
     /// Fact: how the coat is to be mixed and sprayed.
@@ -109,7 +122,7 @@ pub enum Kind {
 
 impl Kind {
     /// Every kind.
-    pub const ALL: [Kind; 35] = [
+    pub const ALL: [Kind; 37] = [
         Kind::Begin,
         Kind::Conditions,
         Kind::Guards,
@@ -129,6 +142,8 @@ impl Kind {
         Kind::StartSpraying,
         Kind::Pass,
         Kind::Comb,
+        Kind::FilmLook,
+        Kind::DenyBirth,
         Kind::CloseCharge,
         Kind::PlanMix,
         Kind::Rescue,
@@ -169,6 +184,8 @@ impl Kind {
             Kind::StartSpraying => "start_spraying",
             Kind::Pass => "pass",
             Kind::Comb => "comb",
+            Kind::FilmLook => "film_look",
+            Kind::DenyBirth => "birth_denied",
             Kind::CloseCharge => "close_charge",
             Kind::PlanMix => "plan_mix",
             Kind::Rescue => "rescue",

@@ -68,6 +68,12 @@ pub struct Begin {
     /// The Ready items that apply, as the lists stood then.
     #[serde(default)]
     pub items: Vec<ListItem>,
+    /// The version of the rules it was begun under ([`super::RULES`]); missing: begun before they had one.
+    #[serde(default)]
+    pub rules: i32,
+    /// The zone the shop works in, for what is of another shop day.
+    #[serde(default)]
+    pub zone: Option<String>,
 }
 
 /// Guards acknowledged.
@@ -148,6 +154,9 @@ pub struct Pour {
     /// Taken by the scale itself, steady and in.
     #[serde(default)]
     pub by_scale: bool,
+    /// A can of the kit, emptied whole: core fills in what it holds.
+    #[serde(default)]
+    pub whole_can: bool,
 }
 
 /// Something done to one charge, with nothing more to say.
@@ -244,6 +253,27 @@ pub struct Comb {
     pub of: CombOf,
 }
 
+/// The film, looked at: where no comb works it is what proves it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FilmLook {
+    /// It is right everywhere: runs, voids, stripes, sheen.
+    pub good: bool,
+    /// What was seen; needed where it is not right.
+    #[serde(default)]
+    pub text: Option<String>,
+}
+
+/// A lead says that a birth which only a struck entry knows never happened.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct DenyBirth {
+    /// Of which pot.
+    pub charge: Uuid,
+    /// How they know.
+    pub reason: String,
+}
+
 /// How a charge ended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -301,6 +331,9 @@ pub struct Answer {
     pub code: String,
     /// The answer.
     pub text: String,
+    /// What was answered, as it read then; core fills it in, so that a signed batch keeps it.
+    #[serde(default)]
+    pub about: Option<String>,
 }
 
 /// The gates of a batch.
@@ -325,6 +358,8 @@ pub enum GateName {
     Lots,
     /// An item of the Ready lists.
     Lists,
+    /// Thinner in a pot.
+    Thinner,
 }
 
 /// A release.
@@ -339,6 +374,10 @@ pub struct Release {
     /// Which of several troubles of one gate: an item of the lists, a lot, a reading that is old.
     #[serde(default)]
     pub item: Option<String>,
+    /// What was wrong with it, as the hold says; where a gate holds one thing only, core fills it in. Missing in logs written
+    /// before releases named it.
+    #[serde(default)]
+    pub trouble: Option<String>,
     /// Why.
     pub reason: String,
     /// Head the releaser saw.
@@ -397,6 +436,8 @@ pub enum Payload {
     StartSpraying(StartSpraying),
     Pass(Pass),
     Comb(Comb),
+    FilmLook(FilmLook),
+    DenyBirth(DenyBirth),
     CloseCharge(CloseCharge),
     PlanMix(PlanMix),
     Rescue(ChooseRescue),
@@ -454,6 +495,8 @@ impl Payload {
             Kind::StartSpraying => Payload::StartSpraying(parse(value)?),
             Kind::Pass => Payload::Pass(parse(value)?),
             Kind::Comb => Payload::Comb(parse(value)?),
+            Kind::FilmLook => Payload::FilmLook(parse(value)?),
+            Kind::DenyBirth => Payload::DenyBirth(parse(value)?),
             Kind::CloseCharge => Payload::CloseCharge(parse(value)?),
             Kind::PlanMix => Payload::PlanMix(parse(value)?),
             Kind::Rescue => Payload::Rescue(parse(value)?),
@@ -483,6 +526,7 @@ impl Payload {
             Payload::Catch(c) => Some(c.charge),
             Payload::Pass(p) => Some(p.charge),
             Payload::CloseCharge(c) => Some(c.charge),
+            Payload::DenyBirth(d) => Some(d.charge),
             Payload::Rescue(r) => Some(r.charge),
             Payload::Transfer(t) => Some(t.charge),
             Payload::Fill(f) => Some(f.charge),

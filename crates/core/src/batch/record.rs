@@ -2,13 +2,15 @@
 
 use super::Kind;
 use super::mixed::{Born, Fill, Flush, PlanMix};
-use super::payload::{Answer, Begin, Catch, CloseCharge, LotRef, Pass, Payload, Release, TakeLot};
+use super::payload::{Answer, Begin, Catch, CloseCharge, DenyBirth, FilmLook, LotRef, Pass, Payload, Release, TakeLot};
 use super::set_up::{CupRun, FlowCatch, SetStep, SetUp};
 use crate::conditions::Readings;
-use crate::film;
+use crate::film::{self, CombOf};
 use crate::lists::Tick;
 use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, RescueTo, Weighed};
-use crate::pot_life::{self, Clocked, HeldTemperature};
+use crate::pot_life::{
+    self, CAN_READING_FRESH_S, Clocked, HeldTemperature, POT_READING_FRESH_S, Place, SafeSide, Temperatures,
+};
 use crate::quantity::Prefs;
 use crate::rigs::ChooseRig;
 use crate::schedule::{Beside, CoatOver};
@@ -52,6 +54,9 @@ pub struct Poured {
     /// Read at a mark of a cup.
     #[serde(default)]
     pub by_mark: bool,
+    /// A can of the kit, emptied whole.
+    #[serde(default)]
+    pub whole_can: bool,
 }
 
 /// A charge as it stands.
@@ -70,16 +75,28 @@ pub struct Charge {
     pub amount: Option<Amount>,
     /// When it was opened.
     pub opened: Timestamp,
+    /// The sequence of that entry.
+    #[serde(default)]
+    pub opened_seq: i64,
     /// Pours in order.
     pub pours: Vec<Stamped<Poured>>,
     /// Entry and time of the combine act.
     pub combine: Option<Stamped<()>>,
-    /// When it was stirred.
+    /// When it was stirred with all that is in it: what is added later wants stirring again.
     pub stirred: Option<Timestamp>,
-    /// Its own temperatures.
+    /// Every time it was stirred as a step of its own, by instant and sequence.
+    #[serde(default)]
+    pub mixes: Vec<(Timestamp, i64)>,
+    /// Its own temperatures, read in it.
     pub temperatures: Vec<HeldTemperature>,
+    /// What the probe at the mixing bench read while it lived.
+    #[serde(default)]
+    pub bench_temperatures: Vec<HeldTemperature>,
     /// When spraying from it began.
     pub started: Option<Timestamp>,
+    /// The sequence of that entry.
+    #[serde(default)]
+    pub started_seq: i64,
     /// The recoat window of the coat beneath, as it was known then.
     #[serde(default)]
     pub over: Option<CoatOver>,
@@ -115,6 +132,9 @@ pub struct Charge {
     /// When hardener met base where it came from.
     #[serde(default)]
     pub combined_before: Option<Timestamp>,
+    /// When hardener met base by entries that were struck, and that no lead denied.
+    #[serde(default)]
+    pub born_struck: Option<Timestamp>,
 }
 
 fn whole() -> f64 {
@@ -131,11 +151,14 @@ impl Charge {
             wanted_ml,
             amount: None,
             opened,
+            opened_seq: 0,
             pours: Vec::new(),
             combine: None,
             stirred: None,
             temperatures: Vec::new(),
+            bench_temperatures: Vec::new(),
             started: None,
+            started_seq: 0,
             over: None,
             closed: None,
             retarget: Vec::new(),
@@ -148,6 +171,8 @@ impl Charge {
             out_ml: 0.0,
             born: None,
             combined_before: None,
+            born_struck: None,
+            mixes: Vec::new(),
         }
     }
 
@@ -156,11 +181,38 @@ impl Charge {
         self.pours.iter().map(|p| p.it.weighed).collect()
     }
 
-    /// When hardener first met base: the act of combining, or the first pour of B, whichever is earlier.
+    /// When hardener first met base by what stands: the act of combining, or the first pour of B, whichever is earlier.
     /// The earlier is the safe side.
-    pub fn combined(&self) -> Option<Timestamp> {
-        let poured = self.pours.iter().find(|p| p.it.weighed.component == Component::Hardener).map(|p| p.at);
+    pub fn combined_now(&self) -> Option<Timestamp> {
+        let poured = self.pours.iter().filter(|p| p.it.weighed.component == Component::Hardener).map(|p| p.at).min();
         [self.combine.as_ref().map(|c| c.at), poured, self.combined_before].into_iter().flatten().min()
+    }
+
+    /// The birth of the vessel: when hardener first met base, though the entry that says so be struck. Nothing gets younger.
+    pub fn combined(&self) -> Option<Timestamp> {
+        [self.combined_now(), self.born_struck].into_iter().flatten().min()
+    }
+
+    /// A birth that only a struck entry knows, earlier than what stands: a lead denies it, or releases the pot with it.
+    pub fn birth_in_doubt(&self) -> Option<Timestamp> {
+        self.born_struck.filter(|born| self.combined_now().is_none_or(|now| *born < now))
+    }
+
+    /// When base or hardener went in last.
+    pub fn last_added(&self) -> Option<Timestamp> {
+        self.last_addition().map(|(at, _)| at)
+    }
+
+    fn last_addition(&self) -> Option<(Timestamp, i64)> {
+        let proportioned = |c: Component| matches!(c, Component::Base | Component::Hardener);
+        self.pours.iter().filter(|p| proportioned(p.it.weighed.component)).map(|p| (p.at, p.seq)).max()
+    }
+
+    /// Stirring counts from the first time after base or hardener went in last: stirring once more changes nothing, an
+    /// addition begins induction anew.
+    pub fn settle_stirring(&mut self) {
+        let added = self.last_addition();
+        self.stirred = self.mixes.iter().filter(|m| added.is_none_or(|a| **m >= a)).min().map(|(at, _)| *at);
     }
 
     /// Volume in the pot by what was weighed, in millilitres.
@@ -174,17 +226,30 @@ impl Charge {
     }
 }
 
-/// A comb reading with its film.
+/// A comb reading.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct CombRead {
     /// Where.
     pub zone: Option<Uuid>,
-    /// Passes on that place before the reading.
-    pub after_pass: usize,
-    /// All wet so far.
-    pub total_um: Measured,
-    /// The pass alone.
-    pub pass_um: Measured,
+    /// Of all wet so far, or of this pass.
+    pub of: CombOf,
+    /// Between the last wetted tooth and the next.
+    pub read_um: Measured,
+}
+
+/// Hardener met base in a vessel, by an entry that stands or was struck.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct Birth {
+    /// In this vessel.
+    pub charge: Uuid,
+    /// Then.
+    pub at: Timestamp,
+    /// The entry's sequence.
+    pub seq: i64,
+    /// The entry was struck.
+    pub struck: bool,
+    /// Lots of base and hardener in it, where they were named.
+    pub lots: Vec<Uuid>,
 }
 
 /// A fact that broke a rule and must be answered before signing.
@@ -276,6 +341,18 @@ pub struct Record {
     pub catches: Vec<Stamped<Catch>>,
     pub passes: Vec<Stamped<Pass>>,
     pub combs: Vec<Stamped<CombRead>>,
+    /// The film, looked at.
+    #[serde(default)]
+    pub film_looks: Vec<Stamped<FilmLook>>,
+    /// Every time hardener met base, struck entries too: nothing gets younger by striking.
+    #[serde(default)]
+    pub births: Vec<Birth>,
+    /// Births a lead denied.
+    #[serde(default)]
+    pub denied: Vec<Stamped<DenyBirth>>,
+    /// Rigs taken after the first, by name.
+    #[serde(default)]
+    pub rig_changes: Vec<Stamped<String>>,
     pub answers: Vec<Stamped<Answer>>,
     pub releases: Vec<Stamped<Release>>,
     pub deviations: Vec<Deviation>,
@@ -326,22 +403,51 @@ impl Record {
         self.charges.iter().find(|c| c.id == id)
     }
 
-    /// Temperatures that held for a charge: the material's readings and its own, in time order.
+    /// Everything that was read of a charge's temperature: the material's readings and its own, in time order.
     pub fn temperatures(&self, charge: &Charge) -> Vec<HeldTemperature> {
-        let mut all: Vec<HeldTemperature> = self
-            .conditions
-            .iter()
-            .map(|c| HeldTemperature { from: c.at, temp_c: c.it.material_c })
-            .chain(charge.temperatures.iter().copied())
-            .collect();
+        let mut all: Vec<HeldTemperature> = self.can_temperatures();
+        all.extend(charge.temperatures.iter().chain(&charge.bench_temperatures).copied());
         all.sort_by_key(|h| h.from);
         all
+    }
+
+    fn can_temperatures(&self) -> Vec<HeldTemperature> {
+        let mut all: Vec<HeldTemperature> =
+            self.conditions.iter().map(|c| HeldTemperature { from: c.at, temp_c: c.it.material_c }).collect();
+        all.sort_by_key(|h| h.from);
+        all
+    }
+
+    /// The temperatures that count for a charge: its own reading before the probe at the bench, that before the can.
+    pub fn held_temperatures(&self, charge: &Charge, side: SafeSide) -> Vec<HeldTemperature> {
+        let can = self.can_temperatures();
+        let in_order = |readings: &[HeldTemperature]| {
+            let mut sorted = readings.to_vec();
+            sorted.sort_by_key(|h| h.from);
+            sorted
+        };
+        let (own, bench) = (in_order(&charge.temperatures), in_order(&charge.bench_temperatures));
+        let place = |readings, fresh_s| Place { readings, fresh_s };
+        let places = [
+            place(own.as_slice(), POT_READING_FRESH_S),
+            place(bench.as_slice(), POT_READING_FRESH_S),
+            place(can.as_slice(), CAN_READING_FRESH_S),
+        ];
+        pot_life::nearest(&places, side)
     }
 
     /// The clocks of a charge at an instant; `None` for one that does not age, or not yet.
     pub fn clock(&self, charge: &Charge, now: Timestamp) -> Option<Clocked> {
         let until = charge.closed.as_ref().map_or(now, |c| c.at.min(now));
-        pot_life::clock(&self.aim()?.sheet, &self.temperatures(charge), charge.combined()?, charge.stirred, until)
+        self.clock_until(charge, until)
+    }
+
+    /// The clocks of what came from a charge, which run on though the pot is closed.
+    pub fn clock_until(&self, charge: &Charge, until: Timestamp) -> Option<Clocked> {
+        let (hotter, colder) =
+            (self.held_temperatures(charge, SafeSide::Hotter), self.held_temperatures(charge, SafeSide::Colder));
+        let held = Temperatures { hotter: &hotter, colder: &colder };
+        pot_life::clock(&self.aim()?.sheet, held, charge.combined()?, charge.stirred, until)
     }
 
     /// The pouring plan of a charge. Empty when it has none.

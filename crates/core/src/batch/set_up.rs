@@ -15,6 +15,7 @@ use crate::refusal::Refusal;
 use crate::rigs::{Rig, RigKind, may_press};
 use crate::schedule::GoodSetUp;
 use crate::stores::Attached;
+use crate::verdict::is_over;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -227,13 +228,24 @@ pub(super) fn may_set(record: &Record, s: &SetUp, prefs: Prefs) -> Result<(), Re
     let Some(rig) = record.rig() else { return limits::POT_PRESSURE.check("pot_kpa", s.pot_kpa, prefs).map(|_| ()) };
     may_press(rig, "pot_kpa", s.pot_kpa, prefs)?;
     match (s.catalyst_kpa, rig.catalyst_most_kpa) {
-        (Some(kpa), Some(most)) if kpa > most * (1.0 + 1e-9) => {
+        (Some(kpa), Some(most)) if is_over(kpa, most) => {
             let say = |v: f64| show(v, Quantity::Pressure, prefs).text;
             let text = format!("{} is over the {} of the catalyst regulator's plate. Never over it.", say(kpa), say(most));
             Err(Refusal::stop("over-rating", text).at("catalyst_kpa"))
         }
         _ => Ok(()),
     }
+}
+
+/// Nobody catches both streams at more than the rig bears.
+pub(super) fn may_catch_both(record: &Record, c: &super::payload::Catch, prefs: Prefs) -> Result<(), Refusal> {
+    let Some(rig) = record.rig() else { return Ok(()) };
+    for (field, kpa) in [("a_kpa", c.a_kpa), ("b_kpa", c.b_kpa)] {
+        if let Some(kpa) = kpa {
+            may_press(rig, field, kpa, prefs)?;
+        }
+    }
+    Ok(())
 }
 
 /// As [`may_set`], and the catch must be one the line can give.

@@ -1,6 +1,6 @@
 //! The six stations of a batch and the one line under each, derived.
 
-use super::holds::{Hold, Severity};
+use super::gates::{self, Hold, Severity};
 use super::payload::GateName;
 use super::record::{Charge, Record};
 use super::view;
@@ -83,8 +83,10 @@ fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stan
         let Some(hold) = open.iter().find(|h| h.gate == gate && h.reached) else { continue };
         let stand = if hold.severity == Severity::Stop { Stand::Stop } else { Stand::Hold };
         let line = match gate {
-            Lots => hold.lot_words(),
-            Conditions if hold.item.is_some() => "read conditions again".into(),
+            Lots => gates::lot_words_of(hold.item.as_deref().unwrap_or_default()),
+            Conditions if hold.trouble == "old-reading" => "read conditions again".into(),
+            Conditions if hold.item.as_deref() == Some("humidity") => "too humid".into(),
+            Conditions if hold.item.as_deref() != Some("dew-margin") => format!("{} out of band", hold.item.as_deref().unwrap_or("it")),
             Conditions => format!("dew margin {}", margin.unwrap_or_default()),
             Lists => {
                 let items = lists::states(record, now, prefs);
@@ -186,10 +188,10 @@ fn spray(record: &Record, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
     }
     let count = record.passes.len();
     let passes = if count == 1 { "1 pass".to_string() } else { format!("{count} passes") };
-    let line = match record.combs.last() {
+    let line = match record.newest_read() {
         Some(read) => {
             let say = |um| show(um, Kind::Film, prefs);
-            format!("{passes} · {}–{}", say(read.it.total_um.lo).figure, say(read.it.total_um.hi).text)
+            format!("{passes} · {}–{}", say(read.total_um.lo).figure, say(read.total_um.hi).text)
         }
         None => passes,
     };

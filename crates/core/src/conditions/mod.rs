@@ -6,7 +6,7 @@ use crate::limits;
 use crate::quantity::{Kind, Prefs};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
-use crate::verdict::{Level, Measured, Tolerance, Verdict};
+use crate::verdict::{Level, Measured, Tolerance, Verdict, is_over, is_under};
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -79,6 +79,102 @@ pub enum Gate {
     Stop,
 }
 
+/// A figure of the conditions that is judged.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Figure {
+    /// Surface above the dew point.
+    DewMargin,
+    /// Relative humidity.
+    Humidity,
+    /// Temperature of the part or mould.
+    Surface,
+    /// Temperature of the air.
+    Air,
+    /// Temperature of the material.
+    Material,
+}
+
+impl Figure {
+    /// The name a hold and its release are keyed by.
+    pub fn item(self) -> &'static str {
+        match self {
+            Figure::DewMargin => "dew-margin",
+            Figure::Humidity => "humidity",
+            Figure::Surface => "surface",
+            Figure::Air => "air",
+            Figure::Material => "material",
+        }
+    }
+}
+
+/// One figure of a reading that the sheet does not allow.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Trouble {
+    /// Which.
+    pub figure: Figure,
+    /// Hold, or stop.
+    pub gate: Gate,
+    /// How it stands to its limits: under, over, or not to be told.
+    pub verdict: Verdict,
+    /// How far past its limit, for comparing a later reading with the one released.
+    pub badness: f64,
+    /// The figure as read: kelvin, per cent, or degrees Celsius.
+    pub value: f64,
+}
+
+impl Trouble {
+    /// Why it holds, in words.
+    pub fn words(&self, prefs: Prefs) -> String {
+        let say = |kind| crate::quantity::show(self.value, kind, prefs).text;
+        let temperature = |name: &str| match self.verdict {
+            Verdict::Low => format!("{name} is too cold at {}", say(Kind::Temperature)),
+            Verdict::High => format!("{name} is too hot at {}", say(Kind::Temperature)),
+            Verdict::In | Verdict::CannotTell => format!("{name} at {} is too near its limit to tell", say(Kind::Temperature)),
+        };
+        match self.figure {
+            Figure::DewMargin if self.gate == Gate::Stop => "the surface is at or under the dew point: it is wet".into(),
+            Figure::DewMargin => format!("the surface is only {} above the dew point", say(Kind::TempDiff)),
+            Figure::Humidity => format!("relative humidity is {}", say(Kind::Percent)),
+            Figure::Surface => temperature("surface"),
+            Figure::Air => temperature("air"),
+            Figure::Material => temperature("material"),
+        }
+    }
+}
+
+/// Everything of a reading that the sheet does not allow, worst first; empty where it is go.
+///
+/// **Rule:** the margin and RH judge the *reading*: the margin is itself the guard against reading error. The temperatures
+/// judge with their uncertainty, and *cannot tell* holds. Under the margin is a hold; at or under the dew point a stop.
+/// **Source:** ISO 8502-4 / 12944-7 for the 3 °C margin; common practice in the trade.
+pub fn troubles(sheet: &Sheet, r: &Readings) -> Vec<Trouble> {
+    let mut found = Vec::new();
+    if let Some(min) = sheet.margin_min_dk {
+        let margin = r.surface_c - dew_point_c(r.air_c, r.rh_pct);
+        let wet = margin <= 0.0 || margin.is_nan();
+        if wet || is_under(margin, min) {
+            let gate = if wet { Gate::Stop } else { Gate::Hold };
+            let (verdict, badness) = (Verdict::Low, min - margin);
+            found.push(Trouble { figure: Figure::DewMargin, gate, verdict, badness, value: margin });
+        }
+    }
+    if let Some(max) = sheet.rh_max_pct.filter(|max| is_over(r.rh_pct, *max)) {
+        let (verdict, badness) = (Verdict::High, (r.rh_pct - max) / 5.0);
+        found.push(Trouble { figure: Figure::Humidity, gate: Gate::Hold, verdict, badness, value: r.rh_pct });
+    }
+    let band = Tolerance::between(sheet.temp_min_c, sheet.temp_max_c);
+    for (figure, value) in [(Figure::Surface, r.surface_c), (Figure::Air, r.air_c), (Figure::Material, r.material_c)] {
+        let m = Measured::pm(value, THERMOMETER_DK);
+        let verdict = band.judge(m);
+        if verdict != Verdict::In {
+            let badness = (m.hi - sheet.temp_max_c).max(sheet.temp_min_c - m.lo);
+            found.push(Trouble { figure, gate: Gate::Hold, verdict, badness, value });
+        }
+    }
+    found
+}
+
 /// Conditions judged: the gate, the levels, the reasons.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Judged {
@@ -88,30 +184,11 @@ pub struct Judged {
     pub levels: Vec<Level>,
     /// Why it is not go, in words; empty on go.
     pub reason: String,
-    /// How far past the limits, for comparing a later reading with the one released.
-    pub badness: f64,
     /// The sum.
     pub working: Working,
 }
 
-/// Whether readings are go, by the same limits as [`judge`], without the levels and the words.
-///
-/// Asked many times over for every batch that is shown; `judge` draws five levels each time.
-pub fn is_go(sheet: &Sheet, r: &Readings) -> bool {
-    let dry = sheet.margin_min_dk.is_none_or(|min| {
-        let margin = r.surface_c - dew_point_c(r.air_c, r.rh_pct);
-        margin > 0.0 && margin >= min
-    });
-    let band = Tolerance::between(sheet.temp_min_c, sheet.temp_max_c);
-    dry && sheet.rh_max_pct.is_none_or(|max| r.rh_pct <= max)
-        && [r.surface_c, r.air_c, r.material_c].into_iter().all(|t| band.judge(Measured::pm(t, THERMOMETER_DK)) == Verdict::In)
-}
-
-/// Judges readings against a sheet.
-///
-/// The margin and RH judge the *reading*: the margin is itself the guard against reading error. The
-/// temperatures judge with their uncertainty, and *cannot tell* holds. Under the margin is a hold; at or
-/// under the dew point a stop. **Source:** ISO 8502-4 / 12944-7 for the 3 °C margin; common practice.
+/// Judges readings against a sheet: [`troubles`] with the levels and the sum beside them.
 pub fn judge(sheet: &Sheet, r: &Readings, prefs: Prefs) -> Judged {
     let dew = dew_point_c(r.air_c, r.rh_pct);
     let margin = r.margin_dk();
@@ -122,52 +199,23 @@ pub fn judge(sheet: &Sheet, r: &Readings, prefs: Prefs) -> Judged {
     working.line("Surface above it", format!("{} − {}", t(r.surface_c), t(dew)), margin.value, Kind::TempDiff, prefs);
 
     let mut levels = Vec::new();
-    let mut reasons: Vec<String> = Vec::new();
-    let mut gate = Gate::Go;
-    let mut badness = 0.0_f64;
     if let Some(min) = sheet.margin_min_dk {
         let tol = Tolerance::at_least(min);
-        let level = Level::draw("Dew margin", margin, tol, 6.0, Kind::TempDiff, prefs).judged_by_reading(tol, margin.value);
-        if margin.value <= 0.0 {
-            gate = Gate::Stop;
-            reasons.push("the surface is at or under the dew point: it is wet".into());
-        } else if margin.value < min {
-            gate = gate.worst(Gate::Hold);
-            reasons.push(format!("the surface is only {} above the dew point", level.shown.text));
-        }
-        badness = badness.max(min - margin.value);
-        levels.push(level);
+        levels.push(Level::draw("Dew margin", margin, tol, 6.0, Kind::TempDiff, prefs).judged_by_reading(tol, margin.value));
     }
     if let Some(max) = sheet.rh_max_pct {
         let tol = Tolerance::at_most(max);
         let m = Measured { hi: (r.rh_pct + HYGROMETER_PCT).min(100.0), ..Measured::pm(r.rh_pct, HYGROMETER_PCT) };
-        let level = Level::draw("Relative humidity", m, tol, 30.0, Kind::Percent, prefs).judged_by_reading(tol, r.rh_pct);
-        if r.rh_pct > max {
-            gate = gate.worst(Gate::Hold);
-            reasons.push(format!("relative humidity is {}", level.shown.text));
-        }
-        badness = badness.max((r.rh_pct - max) / 5.0);
-        levels.push(level);
+        levels.push(Level::draw("Relative humidity", m, tol, 30.0, Kind::Percent, prefs).judged_by_reading(tol, r.rh_pct));
     }
     let band = Tolerance::between(sheet.temp_min_c, sheet.temp_max_c);
     for (label, temp) in [("Surface", r.surface_c), ("Air", r.air_c), ("Material", r.material_c)] {
-        let m = Measured::pm(temp, THERMOMETER_DK);
-        let level = Level::draw(label, m, band, 10.0, Kind::Temperature, prefs);
-        match band.judge(m) {
-            Verdict::In => {}
-            Verdict::CannotTell => {
-                reasons.push(format!("{} at {} is too near its limit to tell", label.to_lowercase(), level.shown.text))
-            }
-            Verdict::Low => reasons.push(format!("{} is too cold at {}", label.to_lowercase(), level.shown.text)),
-            Verdict::High => reasons.push(format!("{} is too hot at {}", label.to_lowercase(), level.shown.text)),
-        }
-        if band.judge(m) != Verdict::In {
-            gate = gate.worst(Gate::Hold);
-        }
-        badness = badness.max((m.hi - sheet.temp_max_c).max(sheet.temp_min_c - m.lo));
-        levels.push(level);
+        levels.push(Level::draw(label, Measured::pm(temp, THERMOMETER_DK), band, 10.0, Kind::Temperature, prefs));
     }
-    Judged { gate, levels, reason: reasons.join("; "), badness, working }
+    let troubles = troubles(sheet, r);
+    let gate = troubles.iter().fold(Gate::Go, |gate, t| gate.worst(t.gate));
+    let reason = troubles.iter().map(|t| t.words(prefs)).collect::<Vec<_>>().join("; ");
+    Judged { gate, levels, reason, working }
 }
 
 impl Gate {

@@ -1,14 +1,39 @@
 //! Confusions named: a percentage read as an amount, volumes weighed as weights, one side counted for two.
 
-use super::{Amount, Component, FigureIs, PlannedPour, Weighed, b_per_a, provable, said, thinner_ml, total_g};
+use super::{Amount, Component, FigureIs, PlannedPour, Weighed, b_per_a, provable, said, thinner_ml, thinner_stand, total_g};
 use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::{Basis, Sheet, ThinnerBasis};
-use crate::verdict::{Tolerance, Verdict};
+use crate::verdict::{Verdict, is_over};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// How near an amount must be to a confusion's figure to be called one, as a part of it; from memory.
 const LIKE: f64 = 0.025;
+
+/// A kit further off its sheet's ratio than this is named, as a part of it; from memory.
+const KIT_NAMED: f64 = 0.01;
+
+/// How far the cans of a kit are off the ratio the sheet states, as a part of it; `None` without a kit or a ratio of its own.
+pub fn kit_off(sheet: &Sheet) -> Option<f64> {
+    let (kit, h) = sheet.kit().zip(sheet.hardener())?;
+    Some(kit.hardener_g / kit.base_g / h.b_per_a - 1.0)
+}
+
+/// Two doses of an additive further apart than this step the shade, as a part of the one before; from memory.
+const DOSE_STEP: f64 = 0.05;
+
+/// An additive's dose in the last fill against the one before it.
+///
+/// **Rule:** the dose of each fill, in grams a litre, matches the one before, so that the shade does not step. **Units:** g/L.
+/// **Source:** common practice in the trade; how near is alike, from memory.
+pub fn dose_step(before_g_l: f64, now_g_l: f64, prefs: Prefs) -> Option<Judgement> {
+    let off = now_g_l / before_g_l - 1.0;
+    (before_g_l > 0.0 && is_over(off.abs(), DOSE_STEP)).then(|| {
+        let say = |g_l: f64| show(g_l, Kind::MassPerVolume, prefs).text;
+        let text = format!("This fill is dosed {}, the one before {}: the shade will step.", say(now_g_l), say(before_g_l));
+        Judgement { code: "dose-steps".into(), text, stop: false }
+    })
+}
 
 /// Something about a mix that wants saying.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -94,6 +119,16 @@ fn ratio(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
             "Hardener went in before base. The ratio stays what it is: pour the base onto it, scrape the floor of the cup, stir longer.".into(),
         );
     }
+    if let Some(off) = kit_off(sheet).filter(|off| off.abs() >= KIT_NAMED) {
+        add(
+            "kit-off-ratio",
+            false,
+            format!(
+                "The cans of the kit are {} off the ratio of the sheet: mixed whole it is what the maker filled, part of it goes by weight.",
+                say(100.0 * off, Kind::Percent)
+            ),
+        );
+    }
     if b_in.is_none() && !m.plan.is_empty() {
         let planned = |c: Component| m.plan.iter().find(|p| p.component == c).map_or(0.0, |p| p.mass_g);
         let step = |g: f64| (g / m.resolution_g).round() * m.resolution_g;
@@ -159,7 +194,7 @@ fn ratio(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
             );
         }
     }
-    if verdict.is_out() && h.band.is_some() {
+    if h.is_stop(verdict) {
         let (lo, hi) = (now.tolerance.lo.unwrap_or(0.0), now.tolerance.hi.unwrap_or(100.0));
         let effect = if verdict == Verdict::Low { "it may never cure through" } else { "it cures brittle and hot" };
         add(
@@ -196,19 +231,18 @@ fn ratio(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
 fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
     let say = |v: f64, k: Kind| show(v, k, prefs).text;
     let mut add = |code: &str, text: String| found.push(Judgement { code: code.into(), text, stop: false });
-    let (Some(basis), Some(density), Some(max)) = (m.sheet.thinner_basis, m.sheet.thinner_density_kg_l, m.sheet.thinner_max_pct)
-    else {
-        return;
+    let Some(stand) = thinner_stand(m.sheet, m.pours) else { return };
+    let (Some(basis), Some(density), Some(most)) = (m.sheet.thinner_basis, m.sheet.thinner_density_kg_l, stand.allowed_ml) else {
+        let text = format!("{} of thinner is in; the sheet allows none.", say(stand.poured_g, Kind::Mass));
+        return add("thinner-not-allowed", text);
     };
     let volume = |c: Component| m.sheet.density_kg_l(c).map_or(0.0, |d| total_g(m.pours, c) / d);
-    let (a, b, poured) = (volume(Component::Base), volume(Component::Hardener), volume(Component::Thinner));
-    if poured <= 0.0 || a <= 0.0 {
+    let (a, b, poured) = (volume(Component::Base), volume(Component::Hardener), stand.poured_ml);
+    if a <= 0.0 {
         return;
     }
     let planned = thinner_ml(a, b, m.thinner_pct, basis);
-    let step = m.resolution_g / density;
-    let most = thinner_ml(a, b, max, basis);
-    if Tolerance::at_most(most + step).judge(crate::verdict::Measured::pm(poured, 0.0)).is_out() {
+    if stand.over {
         add(
             "thinner-over-limit",
             format!(

@@ -9,15 +9,19 @@ pub mod provable;
 mod rescue;
 mod scale;
 mod split;
+mod stand;
+mod thinner;
 
 pub use amount::{Amount, AskField, FigureIs, OnThePart, Way, wanted_ml, ways};
 pub use cup::{Cup, Mark, marks};
-pub use judge::{Judgement, Mixed, judgements};
+pub use judge::{Judgement, Mixed, dose_step, judgements, kit_off};
 pub use need::{Allowances, CoatNeed, LEARN_FROM, LEARN_NEWEST, Learned, Took, hose_ml, need};
 pub use plan::{PlannedPour, Share, check_thinner, finished_solids_pct, plan, shares, thinned_solids_pct, thinner_ml, working};
 pub use rescue::{Rescue, RescueTo, rescues, retarget, to_go};
 pub use scale::{Said, Weighed, b_per_a, off_g, poured_g, said, total_g};
 pub use split::{Because, PlannedPot, PotLimits, split};
+pub use stand::{PourStand, is_done, pour_stand, slack_g};
+pub use thinner::{ThinnerStand, thinner_stand};
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

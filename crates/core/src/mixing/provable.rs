@@ -36,7 +36,7 @@ pub fn proves(sheet: &Sheet, pair: Pair, resolution_g: f64) -> bool {
 /// **Source:** derived.
 pub fn nearest(sheet: &Sheet, base_g: f64, resolution_g: f64, tared: bool) -> Option<Pair> {
     let h = sheet.hardener()?;
-    let (lo, hi) = h.band.unwrap_or((h.b_per_a * (1.0 - h.tolerance), h.b_per_a * (1.0 + h.tolerance)));
+    let (lo, hi) = h.allowed();
     let d = resolution_g;
     let first = (h.b_per_a * base_g / d).round().max(1.0) as u32;
     (first..first + MOST_STEPS).find_map(|n| {

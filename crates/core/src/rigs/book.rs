@@ -23,6 +23,10 @@ pub enum RigEntryKind {
     Cleaned,
     /// Another nozzle or tip fitted.
     Fitted,
+    /// Hose, pump, filter or packing exchanged for another alike.
+    Exchanged,
+    /// Its figures put down or changed: plate, relief, hoses, gun. The server writes it.
+    Changed,
     /// What its tip lets through, caught.
     TipFlow,
     /// A step of a shut-down.
@@ -37,10 +41,12 @@ pub enum RigEntryKind {
 
 impl RigEntryKind {
     /// Every kind.
-    pub const ALL: [RigEntryKind; 8] = [
+    pub const ALL: [RigEntryKind; 10] = [
         RigEntryKind::Inspected,
         RigEntryKind::Cleaned,
         RigEntryKind::Fitted,
+        RigEntryKind::Exchanged,
+        RigEntryKind::Changed,
         RigEntryKind::TipFlow,
         RigEntryKind::ShutStep,
         RigEntryKind::Cared,
@@ -54,6 +60,8 @@ impl RigEntryKind {
             RigEntryKind::Inspected => "inspected",
             RigEntryKind::Cleaned => "cleaned",
             RigEntryKind::Fitted => "fitted",
+            RigEntryKind::Exchanged => "exchanged",
+            RigEntryKind::Changed => "changed",
             RigEntryKind::TipFlow => "tip_flow",
             RigEntryKind::ShutStep => "shut_step",
             RigEntryKind::Cared => "cared",
@@ -140,6 +148,76 @@ pub struct Fitted {
     pub before: Option<FittedBefore>,
 }
 
+/// What may be exchanged for another alike.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum ExchangedPiece {
+    /// The fluid hose.
+    Hose,
+    /// The pump.
+    Pump,
+    /// A filter.
+    Filter,
+    /// The packing of a pump.
+    Packing,
+}
+
+impl ExchangedPiece {
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            ExchangedPiece::Hose => "hose",
+            ExchangedPiece::Pump => "pump",
+            ExchangedPiece::Filter => "filter",
+            ExchangedPiece::Packing => "packing",
+        }
+    }
+}
+
+/// A piece exchanged for another alike: figures stay, a proof of the ratio does not.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Exchanged {
+    /// Which.
+    pub piece: ExchangedPiece,
+    /// Remark.
+    #[serde(default)]
+    pub text: Option<String>,
+}
+
+/// The figures of the rig, put down or changed: with who and when in its book.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Changed {
+    /// As they are from then on.
+    pub rig: Box<Rig>,
+    /// As they were; missing for a new rig.
+    #[serde(default)]
+    pub before: Option<Box<Rig>>,
+    /// Not used any more from then on.
+    #[serde(default)]
+    pub retired: bool,
+}
+
+impl Changed {
+    /// The figures that changed, by field: what was, what is.
+    pub fn figures(&self) -> Vec<(String, Value, Value)> {
+        let map = |rig: &Rig| match serde_json::to_value(rig) {
+            Ok(Value::Object(map)) => map,
+            _ => serde_json::Map::new(),
+        };
+        let was = self.before.as_ref().map(|r| map(r)).unwrap_or_default();
+        let pairs = map(&self.rig).into_iter().map(|(field, is)| {
+            let had = was.get(&field).cloned().unwrap_or(Value::Null);
+            (field, had, is)
+        });
+        pairs.filter(|(_, had, is)| had != is).collect()
+    }
+}
+
+/// Fields of a rig whose change makes a proof of the ratio stale.
+const IN_THE_STREAM: [&str; 6] = ["hose_bore_mm", "hose_length_mm", "nozzle_mm", "tip_code", "gun", "kind"];
+
 /// What an exchange took off.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -169,6 +247,8 @@ pub enum RigEntry {
     Inspected(Inspected),
     Cleaned(Said),
     Fitted(Fitted),
+    Exchanged(Exchanged),
+    Changed(Changed),
     TipFlow(TipFlow),
     ShutStep(ShutStep),
     Cared(Cared),
@@ -177,26 +257,41 @@ pub enum RigEntry {
 }
 
 impl RigEntry {
-    /// Reads and checks an entry.
+    /// Reads an entry and checks it by today's limits: what is new is judged, what was written is only read.
     ///
     /// **Errors:** a refusal naming the field.
-    pub fn decode(kind: RigEntryKind, value: &Value, prefs: Prefs) -> Result<RigEntry, Refusal> {
+    pub fn new(kind: RigEntryKind, value: &Value, prefs: Prefs) -> Result<RigEntry, Refusal> {
+        let entry = RigEntry::decode(kind, value)?;
+        entry.check(prefs)?;
+        Ok(entry)
+    }
+
+    /// Reads an entry, whenever it was written.
+    ///
+    /// **Errors:** a refusal naming the field that is missing, unknown or of the wrong shape.
+    pub fn decode(kind: RigEntryKind, value: &Value) -> Result<RigEntry, Refusal> {
         let mut value = value.clone();
         if let Value::Object(map) = &mut value {
             map.remove("typed");
         }
-        let entry = match kind {
+        Ok(match kind {
             RigEntryKind::Inspected => RigEntry::Inspected(read(value)?),
             RigEntryKind::Cleaned => RigEntry::Cleaned(read(value)?),
             RigEntryKind::Fitted => RigEntry::Fitted(read(value)?),
+            RigEntryKind::Exchanged => RigEntry::Exchanged(read(value)?),
+            RigEntryKind::Changed => RigEntry::Changed(read(value)?),
             RigEntryKind::TipFlow => RigEntry::TipFlow(read(value)?),
             RigEntryKind::ShutStep => RigEntry::ShutStep(read(value)?),
             RigEntryKind::Cared => RigEntry::Cared(read(value)?),
             RigEntryKind::Note => RigEntry::Note(read(value)?),
             RigEntryKind::Strike => RigEntry::Strike(read(value)?),
-        };
+        })
+    }
+
+    /// Every figure inside the limits of sense, every text readable.
+    fn check(&self, prefs: Prefs) -> Result<(), Refusal> {
         let text = |t: &Option<String>| t.as_deref().map(|t| check_text("text", t, limits::TEXT_CHARS)).transpose();
-        match &entry {
+        match self {
             RigEntry::Inspected(i) if !i.sound => {
                 check_text("text", i.text.as_deref().unwrap_or(""), limits::TEXT_CHARS)?;
             }
@@ -217,11 +312,34 @@ impl RigEntry {
                 limits::GAUGE.check_optional("gauge_kpa", s.gauge_kpa, prefs)?;
             }
             RigEntry::Cared(c) => drop(check_text("item", &c.item, limits::LABEL_CHARS)?),
+            RigEntry::Exchanged(e) => drop(text(&e.text.clone().filter(|t| !t.trim().is_empty()))?),
+            // Its figures are checked with the shop's tips before it is made.
+            RigEntry::Changed(_) => {}
             RigEntry::Strike(s) => {
                 check_text("reason", &s.reason, limits::TEXT_CHARS)?;
             }
         }
-        Ok(entry)
+        Ok(())
+    }
+
+    /// What was exchanged in the way of the paint, in words that end a sentence; a proof of the ratio does not outlive it.
+    pub fn exchanged(&self) -> Option<String> {
+        match self {
+            RigEntry::Fitted(_) => Some("another nozzle or tip is fitted".into()),
+            RigEntry::Exchanged(e) => Some(format!("the {} was exchanged", e.piece.word())),
+            RigEntry::Changed(c) if c.before.is_some() => {
+                let moved = c.figures().into_iter().any(|(field, ..)| IN_THE_STREAM.contains(&field.as_str()));
+                moved.then(|| "hose, nozzle, tip or gun of the rig were changed".into())
+            }
+            RigEntry::Changed(_)
+            | RigEntry::Inspected(_)
+            | RigEntry::Cleaned(_)
+            | RigEntry::TipFlow(_)
+            | RigEntry::ShutStep(_)
+            | RigEntry::Cared(_)
+            | RigEntry::Note(_)
+            | RigEntry::Strike(_) => None,
+        }
     }
 
     /// Solvent went through it.
@@ -262,7 +380,15 @@ impl RigEntry {
             RigEntry::TipFlow(f) => may_press(stand.rig, "pot_kpa", f.pot_kpa, prefs),
             RigEntry::ShutStep(s) => stand.may_step(&s.step, s.gauge_kpa, prefs),
             RigEntry::Cared(c) => stand.may_care(&c.item, prefs),
-            RigEntry::Inspected(_) | RigEntry::Cleaned(_) | RigEntry::Note(_) | RigEntry::Strike(_) => Ok(()),
+            RigEntry::Exchanged(e) if e.piece != ExchangedPiece::Filter => stand.may_open(prefs),
+            RigEntry::Changed(_) => {
+                Err(Refusal::bad_input("unknown-kind", "kind", "The figures of a rig are changed on its page."))
+            }
+            RigEntry::Exchanged(_)
+            | RigEntry::Inspected(_)
+            | RigEntry::Cleaned(_)
+            | RigEntry::Note(_)
+            | RigEntry::Strike(_) => Ok(()),
         }
     }
 
@@ -284,7 +410,12 @@ impl RigEntry {
                 c.word = care::item(rig, &c.item).map_or(String::new(), |x| x.word.into());
                 c.was_new = was_new;
             }
-            RigEntry::Inspected(_) | RigEntry::TipFlow(_) | RigEntry::Note(_) | RigEntry::Strike(_) => {}
+            RigEntry::Inspected(_)
+            | RigEntry::Exchanged(_)
+            | RigEntry::Changed(_)
+            | RigEntry::TipFlow(_)
+            | RigEntry::Note(_)
+            | RigEntry::Strike(_) => {}
         }
         self
     }
@@ -297,6 +428,8 @@ impl RigEntry {
             RigEntry::Inspected(x) => serde_json::to_value(x),
             RigEntry::Cleaned(x) | RigEntry::Note(x) => serde_json::to_value(x),
             RigEntry::Fitted(x) => serde_json::to_value(x),
+            RigEntry::Exchanged(x) => serde_json::to_value(x),
+            RigEntry::Changed(x) => serde_json::to_value(x),
             RigEntry::TipFlow(x) => serde_json::to_value(x),
             RigEntry::ShutStep(x) => serde_json::to_value(x),
             RigEntry::Cared(x) => serde_json::to_value(x),
@@ -306,6 +439,9 @@ impl RigEntry {
 
     /// The rig after it.
     pub fn apply(&self, mut rig: Rig) -> Rig {
+        if let RigEntry::Changed(c) = self {
+            return Rig::clone(&c.rig);
+        }
         rig.unflushed &= !self.flushes();
         if let RigEntry::Fitted(f) = self {
             rig.nozzle_mm = f.nozzle_mm.or(rig.nozzle_mm);
@@ -324,6 +460,11 @@ impl RigEntry {
         {
             (rig.nozzle_mm, rig.tip_code) = (before.nozzle_mm, before.tip_code.clone());
         }
+        if let RigEntry::Changed(Changed { before: Some(before), rig: after, .. }) = self
+            && **after == rig
+        {
+            rig = Rig::clone(before);
+        }
         rig.unflushed |= self.was_first_flush();
         rig
     }
@@ -340,6 +481,14 @@ impl RigEntry {
                 let tip = f.tip_code.as_deref().filter(|c| !c.trim().is_empty()).map(|c| format!("tip {c}"));
                 format!("Fitted {}", [nozzle, tip].into_iter().flatten().collect::<Vec<_>>().join(", "))
             }
+            RigEntry::Exchanged(e) => format!("The {} exchanged{}", e.piece.word(), with(&e.text)),
+            RigEntry::Changed(c) if c.before.is_none() => format!("Put down as {}", c.rig.name),
+            RigEntry::Changed(c) => {
+                let figures = c.figures();
+                let said: Vec<String> = figures.iter().map(|(field, had, is)| changed_words(field, had, is, prefs)).collect();
+                let retired = if c.retired { "; not used any more" } else { "" };
+                format!("Changed: {}{retired}", if said.is_empty() { "nothing of its figures".into() } else { said.join("; ") })
+            }
             RigEntry::TipFlow(f) => format!(
                 "The tip let through {} at {}",
                 show(f.flow_ml_min(), Quantity::Flow, prefs).text,
@@ -354,4 +503,23 @@ impl RigEntry {
             RigEntry::Strike(s) => format!("Struck: {}", s.reason),
         }
     }
+}
+
+/// A changed field: what was, what is, in the reader's units.
+fn changed_words(field: &str, had: &Value, is: &Value, prefs: Prefs) -> String {
+    let say = |v: &Value| match (v, Quantity::of_field(field)) {
+        (Value::Null, _) => "none".to_string(),
+        (Value::Bool(b), _) => if *b { "yes" } else { "no" }.to_string(),
+        (Value::Number(n), Some(kind)) => n.as_f64().map_or_else(|| n.to_string(), |x| show(x, kind, prefs).text),
+        (Value::String(text), _) => text.clone(),
+        (Value::Array(all), Some(kind)) => {
+            all.iter().filter_map(Value::as_f64).map(|x| show(x, kind, prefs).text).collect::<Vec<_>>().join(", ")
+        }
+        (other, _) => other.to_string(),
+    };
+    let name = Quantity::of_field(field).and_then(|_| field.rsplit_once('_')).map_or(field, |(name, _)| name);
+    if field == "pieces" {
+        return "pieces".into();
+    }
+    format!("{} {} to {}", name.replace('_', " "), say(had), say(is))
 }

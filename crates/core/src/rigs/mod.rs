@@ -18,6 +18,7 @@ use crate::delivery::FluidLine;
 use crate::limits::{self, check_name, check_text};
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;
+use crate::verdict::is_over;
 use pieces::PieceKind;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -252,7 +253,7 @@ impl Rig {
             let Some(relief) = self.relief_kpa else {
                 return at("relief_kpa", "At what does its own relief valve open? Without one nobody puts it under pressure.");
             };
-            if relief > rating * (1.0 + 1e-9) {
+            if is_over(relief, rating) {
                 return Err(Refusal::bad_input(
                     "relief-over-rating",
                     "relief_kpa",
@@ -291,6 +292,11 @@ impl Rig {
         })
     }
 
+    /// What it sprays is judged by the eye: textures, and films too thin for a comb.
+    pub fn is_judged_by_eye(&self) -> bool {
+        matches!(self.class, GunClass::Texture | GunClass::ReleaseFilm)
+    }
+
     /// The air hose and what flows through it.
     pub fn air(&self) -> Option<(AirHose, f64)> {
         Some((AirHose { bore_mm: self.air_bore_mm?, length_mm: self.air_length_mm? }, self.air_nl_min?))
@@ -324,7 +330,7 @@ impl Rig {
 
 /// A pressure is more than a rig bears: nobody may.
 pub fn may_press(rig: &Rig, field: &str, kpa: f64, prefs: Prefs) -> Result<(), Refusal> {
-    match rig.most_kpa().filter(|most| kpa > *most * (1.0 + 1e-9)) {
+    match rig.most_kpa().filter(|most| is_over(kpa, *most)) {
         Some(most) => {
             let mut stop = Refusal::stop(
                 "over-rating",

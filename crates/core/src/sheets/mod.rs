@@ -11,6 +11,7 @@ pub use validate::check_thinner_percent;
 
 use crate::limits;
 use crate::mixing::Component;
+use crate::verdict::Verdict;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
@@ -139,6 +140,20 @@ pub enum Stir {
     Shake,
     /// Poured back and forth between two containers.
     PourOver,
+}
+
+/// What proves the film.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FilmProof {
+    /// The comb, in every zone.
+    Comb,
+    /// What was weighed and is gone: where no comb works.
+    Use,
+    /// The eye.
+    Look,
+    /// Nothing: the sheet names no film that must be proved.
+    NotAsked,
 }
 
 /// Which overlap the fan of this product wants.
@@ -292,6 +307,10 @@ pub struct Sheet {
     pub wet_min_um: f64,
     /// Most wet film.
     pub wet_max_um: f64,
+    /// What proves it; missing on a sheet kept before that was asked: the comb, and the eye for twin feed, textures and
+    /// release films.
+    #[serde(default)]
+    pub film_proof: Option<FilmProof>,
     /// Coldest air, surface and material.
     pub temp_min_c: f64,
     /// Hottest air, surface and material.
@@ -403,7 +422,36 @@ pub struct Hardener {
     /// Allowed relative error of B per A, as a fraction.
     pub tolerance: f64,
     /// Catalyst band as fractions of A by weight; outside it is a stop.
-    pub band: Option<(f64, f64)>,
+    pub band: Band,
+}
+
+/// A catalyst band. A side that is not stated is bounded by the tolerance alone; one that is stated stays a stop by itself.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct Band {
+    /// Least.
+    pub lo: Option<f64>,
+    /// Most.
+    pub hi: Option<f64>,
+}
+
+impl Hardener {
+    /// Least and most B per A by weight: the band where it is stated, else the tolerance around the target.
+    ///
+    /// **Formula:** `b·(1 ± t)` on a side without a band. **Units:** g per g. **Source:** the sheet; ±5 % where it states
+    /// none is common practice in the trade.
+    pub fn allowed(&self) -> (f64, f64) {
+        let (lo, hi) = (self.b_per_a * (1.0 - self.tolerance), self.b_per_a * (1.0 + self.tolerance));
+        (self.band.lo.unwrap_or(lo), self.band.hi.unwrap_or(hi))
+    }
+
+    /// Whether a ratio judged so is out on a side that the catalyst band bounds: nobody may go on.
+    pub fn is_stop(&self, verdict: Verdict) -> bool {
+        match verdict {
+            Verdict::Low => self.band.lo.is_some(),
+            Verdict::High => self.band.hi.is_some(),
+            Verdict::In | Verdict::CannotTell => false,
+        }
+    }
 }
 
 impl Sheet {
@@ -424,9 +472,14 @@ impl Sheet {
             Basis::PercentByVolume => self.hardener_pct? / 100.0 * density_kg_l / self.base_density_kg_l,
             Basis::ByKit => self.kit_hardener_g? / self.kit_base_g?,
         };
-        // A band is in the basis of the percent it bounds.
-        let per = if self.basis? == Basis::PercentByVolume { density_kg_l / self.base_density_kg_l } else { 1.0 };
-        let band = self.band_low_pct.zip(self.band_high_pct).map(|(lo, hi)| (per * lo / 100.0, per * hi / 100.0));
+        // A band is in the basis of the percent it bounds, and bounds nothing else: on a ratio it is a leftover.
+        let per = match self.basis? {
+            Basis::PercentByWeight => Some(1.0),
+            Basis::PercentByVolume => Some(density_kg_l / self.base_density_kg_l),
+            Basis::ByVolume | Basis::ByWeight | Basis::ByKit => None,
+        };
+        let bound = |pct: Option<f64>| per.zip(pct).map(|(per, pct)| per * pct / 100.0);
+        let band = Band { lo: bound(self.band_low_pct), hi: bound(self.band_high_pct) };
         Some(Hardener { b_per_a, density_kg_l, tolerance: self.tolerance_pct.unwrap_or(DEFAULT_TOLERANCE_PCT) / 100.0, band })
     }
 

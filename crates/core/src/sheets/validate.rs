@@ -184,6 +184,17 @@ impl Sheet {
         let basis = self.basis.ok_or_else(|| {
             Refusal::bad_input("basis-missing", "basis", "By volume or by weight? The ratio means nothing without its basis.")
         })?;
+        // A band is of a percentage. Left over on a ratio it would bound nothing, and look as if it did.
+        let percent = matches!(basis, Basis::PercentByWeight | Basis::PercentByVolume);
+        for (field, left_over) in [("band_low_pct", self.band_low_pct), ("band_high_pct", self.band_high_pct)] {
+            if left_over.is_some() && !percent {
+                return Err(Refusal::bad_input(
+                    "band-of-a-ratio",
+                    field,
+                    "A band bounds a percentage of hardener. This ratio has none: clear the band, or state the ratio in per cent.",
+                ));
+            }
+        }
         match basis {
             Basis::ByVolume | Basis::ByWeight => {
                 limits::RATIO.check("ratio", required("ratio", self.ratio)?, prefs)?;
@@ -195,11 +206,11 @@ impl Sheet {
             }
             Basis::PercentByWeight | Basis::PercentByVolume => {
                 let aim = limits::HARDENER_PERCENT.check("hardener_pct", required("hardener_pct", self.hardener_pct)?, prefs)?;
-                if let (Some(lo), Some(hi)) = (self.band_low_pct, self.band_high_pct) {
-                    limits::HARDENER_PERCENT.check("band_low_pct", lo, prefs)?;
-                    limits::HARDENER_PERCENT.check("band_high_pct", hi, prefs)?;
-                    ordered("hardener_pct", lo, aim, hi, "The percent aimed at lies outside its band.")?;
-                }
+                limits::HARDENER_PERCENT.check_optional("band_low_pct", self.band_low_pct, prefs)?;
+                limits::HARDENER_PERCENT.check_optional("band_high_pct", self.band_high_pct, prefs)?;
+                pair("band_high_pct", self.band_low_pct, self.band_high_pct, "The most of the band is less than its least.")?;
+                let (lo, hi) = (self.band_low_pct.unwrap_or(0.0), self.band_high_pct.unwrap_or(f64::MAX));
+                ordered("hardener_pct", lo, aim, hi, "The percent aimed at lies outside its band.")?;
             }
         }
         limits::DENSITY.check("hardener_density_kg_l", required("hardener_density_kg_l", self.hardener_density_kg_l)?, prefs)?;

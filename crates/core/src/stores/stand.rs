@@ -1,6 +1,6 @@
 //! What a lot means for a batch: pinned where it is taken, asked anew while the work goes on.
 
-use crate::batch::holds::Severity;
+use crate::batch::gates::Severity;
 use crate::mixing::Component;
 use crate::quantity::show_duration;
 use crate::sheets::Sheet;

@@ -1,9 +1,11 @@
 //! The pour in hand while it runs: how far it is, when to slow down, when it may be taken.
 
 use super::{Notice, Pan};
-use crate::mixing::{Component, PlannedPour, Weighed, b_per_a, said, to_go, total_g};
+use crate::mixing::{
+    Component, PlannedPour, Weighed, b_per_a, is_done, pour_stand, said, slack_g, to_go, total_g,
+};
 use crate::quantity::{Kind, Prefs, Shown, show};
-use crate::sheets::{DEFAULT_TOLERANCE_PCT, Sheet};
+use crate::sheets::Sheet;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -93,11 +95,7 @@ pub struct WeighIn {
 pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     let Pouring { sheet, charge, plan, pours, .. } = *pot;
     let go = to_go(sheet, plan, pours);
-    let slack = |target: f64| target * sheet.hardener().map_or(DEFAULT_TOLERANCE_PCT / 100.0, |h| h.tolerance);
-    let short = |p: &PlannedPour, left: &PlannedPour| {
-        let poured = total_g(pours, p.component);
-        poured <= 0.0 || left.mass_g > slack(poured + left.mass_g).max(d)
-    };
+    let short = |p: &PlannedPour, left: &PlannedPour| !is_done(sheet, pours, p.component, left.mass_g, d);
     let hand = plan.iter().zip(&go).find(|(p, left)| short(p, left)).map(|(p, left)| (p.component, left.mass_g));
     let in_cup = pours.last().map_or(0.0, |p| p.reading_g);
     let before = if pot.tared { 0.0 } else { in_cup };
@@ -172,8 +170,11 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     }
     let had = total_g(pours, component);
     let (target, poured) = (had + left_g, had + load - before);
-    let tolerance = Tolerance::between(target - slack(target), target + slack(target));
-    let at = Measured::pm(poured, if pours.is_empty() { d / 2.0 } else { d });
+    let reading = Weighed { component, reading_g: load, resolution_g: d, tared: pot.tared, ..Weighed::default() };
+    let all: Vec<Weighed> = pours.iter().copied().chain([reading]).collect();
+    let stand = pour_stand(sheet, &all, component, target);
+    let slack = slack_g(sheet, target);
+    let tolerance = Tolerance::between(target - slack, target + slack);
     let aim = (AIM * target).max(d);
     out.pace = match poured {
         p if p > target + aim && tolerance.judge(Measured::pm(p, 0.0)).is_out() => Pace::Over,
@@ -188,10 +189,12 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
         Pace::Pour | Pace::Wait => "pour".into(),
     };
     out.to_go = (poured < target).then(|| show(target - poured, Kind::Mass, prefs));
-    let level = Level::draw(&format!("{} in the cup", out.name), at, tolerance, 1.0, Kind::Mass, prefs);
-    out.level = Some(if matches!(out.pace, Pace::Pour | Pace::Slow) { level.under_way("pouring") } else { level });
-    let reading = Weighed { component, reading_g: load, resolution_g: d, tared: pot.tared, ..Weighed::default() };
-    let all: Vec<Weighed> = pours.iter().copied().chain([reading]).collect();
+    let level = Level::draw(&format!("{} in the cup", out.name), stand.poured_g, stand.tolerance, 1.0, Kind::Mass, prefs);
+    let pouring = matches!(out.pace, Pace::Pour | Pace::Slow);
+    out.level = Some(match stand.verdict {
+        Some(verdict) if !pouring => level.ruled_by(verdict),
+        _ => level.under_way("pouring"),
+    });
     let proved = b_per_a(&all).and_then(|r| said(sheet, r));
     out.ratio = proved.map(|s| {
         let level = Level::draw("Ratio as it stands", s.measured, s.tolerance, 1.0, s.kind, prefs);

@@ -3,7 +3,7 @@
 use super::near;
 use super::sheet::example;
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::pot_life::{HeldTemperature, PotState, age, clock, induction_s, life_s};
+use level_keel_core::pot_life::{Temperatures, HeldTemperature, PotState, age, clock, induction_s, life_s};
 use level_keel_core::sheets::times::Curve;
 
 const H: f64 = 3600.0;
@@ -32,7 +32,7 @@ fn an_hour_cool_and_an_hour_hot() {
     let aged = age(&four_hours(), 20.0, &history, at(0.0), at(2.0));
     near(aged, 0.75, 1e-9);
     let sheet = example();
-    let clock = clock(&sheet, &history, at(0.0), Some(at(0.1)), at(2.0)).unwrap();
+    let clock = clock(&sheet, Temperatures::same(&history), at(0.0), Some(at(0.1)), at(2.0)).unwrap();
     near(clock.spent_at.duration_since(at(2.0)).as_secs_f64(), 1800.0, 0.01);
     assert_eq!(clock.state, PotState::Watch);
 }
@@ -41,7 +41,7 @@ fn an_hour_cool_and_an_hour_hot() {
 fn states_in_order() {
     let sheet = example();
     let history = [HeldTemperature { from: at(0.0), temp_c: 20.0 }];
-    let state = |hours, stirred: Option<f64>| clock(&sheet, &history, at(0.0), stirred.map(at), at(hours)).unwrap().state;
+    let state = |hours, stirred: Option<f64>| clock(&sheet, Temperatures::same(&history), at(0.0), stirred.map(at), at(hours)).unwrap().state;
     assert_eq!(state(0.2, None), PotState::Mixing);
     assert_eq!(state(0.3, Some(0.1)), PotState::Inducting);
     assert_eq!(state(0.5, Some(0.1)), PotState::Ready);

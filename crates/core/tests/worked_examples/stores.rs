@@ -4,7 +4,7 @@ use super::near;
 use super::sheet::{example, with};
 use jiff::civil::{Date, date};
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::batch::holds::Severity;
+use level_keel_core::batch::gates::Severity;
 use level_keel_core::mixing::Component;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::stores::StoreClass;

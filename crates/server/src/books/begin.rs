@@ -8,6 +8,7 @@ use crate::parts::ensure;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::RULES;
 use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check};
 use level_keel_core::batch::payload::{Begin, read};
 use level_keel_core::lists::Choosing;
@@ -98,6 +99,8 @@ impl Writing<'_> {
             substrate: wanted.substrate,
             method: wanted.method,
             items,
+            rules: RULES,
+            zone: Some(self.state.settings.zone.clone()),
         };
         let mut payload = serde_json::to_value(begin)?;
         if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {

@@ -13,6 +13,7 @@ use level_keel_core::quantity::resolve;
 use level_keel_core::refusal::Refusal;
 use serde_json::Value;
 use sqlx::PgConnection;
+use std::collections::BTreeMap;
 use uuid::Uuid;
 
 /// An entry on its way into a small book, its book locked.
@@ -23,6 +24,7 @@ pub struct Small<'a> {
     pub payload: Value,
     /// When it happened.
     pub happened: Timestamp,
+    typed: BTreeMap<String, String>,
     id: Uuid,
     kind: String,
     request: String,
@@ -63,12 +65,12 @@ impl<'a> Small<'a> {
     ) -> Result<Option<Small<'a>>, Problem> {
         let request = request_hash(&new.kind, &new.payload);
         let mut payload = new.payload;
-        resolve(&mut payload, person.prefs)?;
+        let typed = resolve(&mut payload, person.prefs)?;
         let head = open_book(&mut *tx, book, book_kind, now).await?;
         if stored_before(tx, book, new.id, &request).await?.is_some() {
             return Ok(None);
         }
-        Ok(Some(Small { book, payload, happened, id: new.id, kind: new.kind, request, person, now, head }))
+        Ok(Some(Small { book, payload, typed, happened, id: new.id, kind: new.kind, request, person, now, head }))
     }
 
     /// What a strike in this book strikes: an entry of it, of this person or struck by a lead.
@@ -92,8 +94,11 @@ impl<'a> Small<'a> {
         Ok(Struck { kind: row.kind, payload: row.payload, at: row.at.to_jiff() })
     }
 
-    /// Stores it.
-    pub async fn store(self, tx: &mut PgConnection) -> Result<(), Problem> {
+    /// Stores it, with what was typed beside the figures it was understood as.
+    pub async fn store(mut self, tx: &mut PgConnection) -> Result<(), Problem> {
+        if let (Value::Object(map), false) = (&mut self.payload, self.typed.is_empty()) {
+            map.insert("typed".into(), serde_json::to_value(&self.typed)?);
+        }
         let link = Link {
             book: self.book,
             seq: self.head.0 + 1,

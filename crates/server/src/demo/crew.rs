@@ -215,11 +215,19 @@ impl<'a> Job<'a> {
         Ok(charge)
     }
 
-    /// A pass and a comb reading after it, in mil.
-    pub async fn pass(&mut self, charge: Uuid, used_ml: Option<f64>, wet_mil: f64) -> Result<(), Problem> {
-        self.write("pass", json!({ "charge": charge, "zones": [], "used_ml": used_ml })).await?;
+    /// A pass over the whole part, and comb readings in each of its zones after it, in mil.
+    pub async fn pass(&mut self, charge: Uuid, used_ml: Option<f64>, wet_mil: f64, readings: usize) -> Result<(), Problem> {
+        let record = self.record().await?;
+        let zones: Vec<Uuid> = record.zones().into_iter().filter_map(|(id, _)| id).collect();
+        self.write("pass", json!({ "charge": charge, "zones": zones, "used_ml": used_ml })).await?;
         let teeth = crate::instruments::comb_um(&self.crew.state.db).await?;
-        self.wait(2.0).write("comb", json!({ "tooth_um": wet_mil * 25.4, "teeth_um": teeth, "of": "total" })).await?;
+        for (zone, _) in record.zones() {
+            for _ in 0..readings {
+                let read = json!({ "zone": zone, "tooth_um": wet_mil * 25.4, "teeth_um": teeth, "of": "total" });
+                self.wait(0.4).write("comb", read).await?;
+            }
+        }
+        self.wait(1.0);
         Ok(())
     }
 

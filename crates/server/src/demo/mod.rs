@@ -28,7 +28,7 @@ pub async fn bring_up(state: &State) -> Result<(), Problem> {
         let crew = crew::Crew::hire(state, now).await?;
         // Boxed: each holds many entries, and one future of them all would not fit a small stack.
         Box::pin(sheets::write(&crew)).await?;
-        Box::pin(rigs::write(state)).await?;
+        Box::pin(rigs::write(&crew)).await?;
         Box::pin(rigs::history(&crew, now)).await?;
         Box::pin(stores::write(&crew, now)).await?;
         Box::pin(scenario::history(&crew, now)).await?;
@@ -41,8 +41,8 @@ pub async fn bring_up(state: &State) -> Result<(), Problem> {
         sqlx::query_scalar!(r#"select max(arrived) as "last: jiff_sqlx::Timestamp" from entry"#).fetch_one(&state.db).await?;
     let quiet = SignedDuration::from_hours(QUIET_HOURS);
     if last.is_none_or(|t| now.duration_since(t.to_jiff()) > quiet) {
-        Box::pin(rigs::write(state)).await?;
         let crew = crew::Crew::known(state).await?;
+        Box::pin(rigs::write(&crew)).await?;
         Box::pin(scenario::close_old_shift(&crew)).await?;
         Box::pin(scenario::shift(&crew, now)).await?;
     }

@@ -5,7 +5,6 @@ use crate::atomizing::table;
 use crate::books::NewEntry;
 use crate::problem::Problem;
 use crate::rigs;
-use crate::state::State;
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
 use level_keel_core::batch::payload::read;
@@ -96,7 +95,8 @@ fn piece_id(name: &str) -> uuid::Uuid {
 }
 
 /// Keeps shelf, rigs and codes; those that are there stay as they are.
-pub async fn write(state: &State) -> Result<(), Problem> {
+pub async fn write(crew: &Crew<'_>) -> Result<(), Problem> {
+    let state = crew.state;
     let mut tx = state.db.begin().await?;
     let shelf: Vec<Piece> = shelf().into_iter().map(piece).collect::<Result<_, _>>()?;
     for piece in &shelf {
@@ -106,7 +106,7 @@ pub async fn write(state: &State) -> Result<(), Problem> {
         }
     }
     for (key, body, names) in built() {
-        rig(&mut tx, state, key, body, names, &shelf).await?;
+        rig(&mut tx, crew, key, body, names, &shelf).await?;
     }
     if table(&mut *tx).await?.is_empty() {
         // A maker's code that follows another rule: 40° and nineteen thousandths.
@@ -147,7 +147,7 @@ pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
 
 async fn rig(
     tx: &mut PgConnection,
-    state: &State,
+    crew: &Crew<'_>,
     key: &str,
     mut body: Value,
     names: &[&str],
@@ -166,5 +166,5 @@ async fn rig(
         map.insert("pieces".into(), pieces.into());
     }
     let rig = read::<Rig>(body)?.validate(&[], Prefs::METRIC)?;
-    rigs::put_rig(tx, id(key), &rig, state.clock.now()).await
+    rigs::put_rig(tx, crew.one(Role::Lead), id(key), &rig, crew.state.clock.now()).await
 }

@@ -10,7 +10,7 @@ use level_keel_core::batch::Record;
 use level_keel_core::conditions::Readings;
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
-use level_keel_core::sheets::ChargeKind;
+use level_keel_core::sheets::{ChargeKind, FilmProof};
 use serde_json::{Value, json};
 use uuid::Uuid;
 
@@ -57,9 +57,10 @@ async fn primed(crew: &Crew<'_>, key: Timestamp, part: &str, lots: [&str; 3]) ->
     buoy.wait(3.0).write("set_up", json!({ "pot_kpa": "10 psi", "atomizing_kpa": "45 psi", "stream_mm": "10 in" })).await?;
     buoy.wait(6.0).prepare(read(21.4, 20.6, 20.7, 61.0)).await?;
     buoy.wait(2.0).write("start_spraying", json!({ "charge": pot })).await?;
-    buoy.wait(4.0).pass(pot, Some(950.0), 2.0).await?;
-    buoy.wait(14.0).pass(pot, Some(880.0), 4.0).await?;
+    buoy.wait(4.0).pass(pot, Some(950.0), 2.0, 1).await?;
+    buoy.wait(14.0).pass(pot, Some(880.0), 4.0, 3).await?;
     buoy.wait(5.0).write("close_charge", json!({ "charge": pot, "how": "emptied" })).await?;
+    buoy.wait(3.0).write("flush", json!({ "text": "epoxy thinner until clear" })).await?;
     buoy.write("note", json!({ "text": "Lifting eye and seam striped by brush before the second pass." })).await?;
     buoy.sign().await
 }
@@ -78,16 +79,18 @@ async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {
     flume.wait(4.0).prepare(read(22.6, 21.8, 22.1, 55.0)).await?;
     let charge = id(&format!("{key}/flume/gun"));
     flume.wait(6.0).write("open_charge", json!({ "charge": charge, "kind": "at_gun", "wanted_ml": 5800 })).await?;
-    flume.wait(6.0).write("catch", json!({ "charge": charge, "a_g": 812.4, "b_g": 14.9, "resolution_g": 0.1 })).await?;
-    flume.write("choose_rig", json!({ "rig": id(FLUME_MACHINE) })).await?;
+    flume.wait(2.0).write("choose_rig", json!({ "rig": id(FLUME_MACHINE) })).await?;
     for (pump, pattern) in [("30 psi", "round_fingers"), ("40 psi", "oval_fingers"), ("50 psi", "heavy_ends"), ("55 psi", "even")]
     {
         let burst = json!({ "pot_kpa": pump, "catalyst_kpa": "22 psi", "pattern": pattern });
         flume.wait(1.25).write("set_up", burst).await?;
     }
+    // Proved at the pressure it is sprayed at.
+    let caught = json!({ "charge": charge, "a_g": 812.4, "b_g": 14.9, "resolution_g": 0.1, "a_kpa": "55 psi" });
+    flume.wait(6.0).write("catch", caught).await?;
     flume.wait(5.0).write("start_spraying", json!({ "charge": charge })).await?;
-    for wet in [7.0, 14.0, 20.0] {
-        flume.wait(3.0).pass(charge, Some(1900.0), wet).await?;
+    for (wet, readings) in [(7.0, 1), (14.0, 1), (20.0, 3)] {
+        flume.wait(3.0).pass(charge, Some(1900.0), wet, readings).await?;
     }
     flume.wait(6.0).write("close_charge", json!({ "charge": charge, "how": "emptied" })).await?;
     flume.sign().await
@@ -122,7 +125,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     finish.wait(2.0).write("set_up", json!({ "pot_kpa": "10.5 psi", "atomizing_kpa": "45 psi", "stream_mm": "9.5 in" })).await?;
     finish.wait(10.0).prepare(read(22.9, 21.6, 22.0, 56.0)).await?;
     finish.wait(2.0).write("start_spraying", json!({ "charge": first })).await?;
-    finish.wait(5.0).pass(first, Some(1150.0), 2.0).await?;
+    finish.wait(5.0).pass(first, Some(1150.0), 2.0, 1).await?;
     finish.at = ago(120.0);
     finish.write("conditions", serde_json::to_value(read(22.8, 21.5, 22.0, 57.0))?).await?;
     finish.at = ago(68.0);
@@ -197,9 +200,9 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
         }
         let started = charge.started.is_some() || job.write("start_spraying", json!({ "charge": charge.id })).await.is_ok();
         if started && record.clock(charge, job.at).is_none_or(|c| c.age < 1.0) {
-            job.wait(2.0).pass(charge.id, None, wet_mil).await?;
+            job.wait(2.0).pass(charge.id, None, wet_mil, 1).await?;
             wet_mil = 4.0;
-            job.wait(2.0).pass(charge.id, None, wet_mil).await?;
+            job.wait(2.0).pass(charge.id, None, wet_mil, 3).await?;
         }
         job.wait(1.0)
             .write(
@@ -207,6 +210,9 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
                 json!({ "charge": charge.id, "how": "discarded", "reason": "End of shift; the rest of the pot." }),
             )
             .await?;
+    }
+    if record.film_proof() == FilmProof::Look {
+        job.wait(1.0).write("film_look", json!({ "good": true })).await?;
     }
     // Mixed paint does not stay in a hose over night; where there is none, there is nothing to flush.
     let _ = job.wait(1.0).write("flush", json!({})).await;

@@ -10,7 +10,9 @@ use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::Zone;
 use level_keel_core::mixing::{LEARN_NEWEST, Learned};
-use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, HandTo, PairTimes, RecoatWindow, SurfaceRange};
+use level_keel_core::rigs::book::{RigEntry, RigEntryKind};
+use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, Exchanged, HandTo, PairTimes, RecoatTimes, SurfaceRange};
+use level_keel_core::sheets::Sheet;
 use level_keel_core::sheets::propose_label;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -139,9 +141,13 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
     let rows = sqlx::query!(
         r#"select b.id as "id!",
              u.id as "beneath?", u.number as "beneath_number?", u.coat as "beneath_coat?", u.product as "beneath_product?",
-             u.ended as "ended?: jiff_sqlx::Timestamp", u.recoat_earliest as "earliest?: jiff_sqlx::Timestamp",
-             u.recoat_latest as "latest?: jiff_sqlx::Timestamp",
-             u.surface_min_c as "coldest_c?", u.surface_max_c as "hottest_c?", w.body as "pair?",
+             u.ended as "ended?: jiff_sqlx::Timestamp", u.body as "beneath_sheet?",
+             u.surface_min_c as "coldest_c?", u.surface_max_c as "hottest_c?",
+             k.coldest as "since_coldest_c?", k.hottest as "since_hottest_c?", w.body as "pair?",
+             (select jsonb_agg(jsonb_build_object('kind', e.kind, 'payload', e.payload_json, 'at', e.happened) order by e.seq) from entry e
+                where e.book_id = b.rig_id and e.kind in ('fitted', 'exchanged', 'changed') and e.happened > b.begun
+                  and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
+                    and (s.payload_json ->> 'entry')::uuid = e.id)) as exchanged,
              n.id as "next?", n.number as "next_number?", n.coat as "next_coat?", n.product as "next_product?",
              (select jsonb_agg(jsonb_build_object('used_ml', o.used_ml, 'reckoned_ml', o.reckoned_ml) order by o.number desc) from (
                 select o.number, o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
@@ -163,11 +169,17 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
                 order by o.number desc limit $5) o) as hand_to
            from batch b join coat c on c.id = b.coat_id join sheet_version v on v.id = b.sheet_version_id
            left join lateral (
-             select x.id, x.number, cx.name as coat, x.product, x.ended, x.recoat_earliest, x.recoat_latest,
-               x.surface_min_c, x.surface_max_c, vx.sheet_id
+             select x.id, x.number, cx.name as coat, x.product, x.ended, x.surface_min_c, x.surface_max_c, vx.sheet_id, vx.body
              from batch x join coat cx on cx.id = x.coat_id join sheet_version vx on vx.id = x.sheet_version_id
              where x.part_id = b.part_id and x.number < b.number and cx.place < c.place order by x.number desc limit 1
            ) u on true
+           left join lateral (
+             select min((e.payload_json ->> 'surface_c')::float8) as coldest, max((e.payload_json ->> 'surface_c')::float8) as hottest
+             from entry e join batch x on x.id = e.book_id
+             where u.ended is not null and x.part_id = b.part_id and x.last_happened >= u.ended and e.kind = 'conditions' and e.happened > u.ended
+               and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
+                 and (s.payload_json ->> 'entry')::uuid = e.id)
+           ) k on true
            left join pair_window w on w.from_sheet = u.sheet_id and w.to_sheet = v.sheet_id
            left join lateral (
              select x.id, x.number, cx.name as coat, x.product
@@ -191,17 +203,22 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
             let at = |t: Option<jiff_sqlx::Timestamp>| t.map(|t| t.to_jiff());
             let ended = at(r.ended);
             let pair: Option<PairTimes> = r.pair.and_then(|body| serde_json::from_value(body).ok());
-            let surface = r.coldest_c.zip(r.hottest_c).map(|(coldest_c, hottest_c)| SurfaceRange { coldest_c, hottest_c });
-            let window = ended.map(|end| match &pair {
-                Some(pair) => pair.window(end, surface),
-                None => RecoatWindow { earliest: at(r.earliest), latest: at(r.latest) },
-            });
+            // The surface while its own book was open, and by every book of the part since.
+            let read = [r.coldest_c, r.hottest_c, r.since_coldest_c, r.since_hottest_c];
+            let surface = SurfaceRange::of(read.into_iter().flatten());
+            let sheet: Option<Sheet> = r.beneath_sheet.and_then(|body| serde_json::from_value(body).ok());
+            let times = match (&pair, &sheet) {
+                (Some(pair), _) => pair.times(),
+                (None, Some(sheet)) => RecoatTimes::of_sheet(sheet),
+                (None, None) => RecoatTimes::default(),
+            };
             let prepare = pair.and_then(|p| p.prepare);
             let beneath = link(r.beneath, r.beneath_number, r.beneath_coat, r.beneath_product);
-            let beneath = beneath.map(|link| CoatBeneath { link, ended, window, prepare });
+            let beneath = beneath.map(|link| CoatBeneath { link, ended, times, surface, prepare });
             let beside = Beside {
                 beneath,
                 next: link(r.next, r.next_number, r.next_coat, r.next_product),
+                rig_exchanged: listed::<RigWritten>(r.exchanged)?.into_iter().filter_map(RigWritten::exchanged).collect(),
                 learned: Learned::of(listed(r.took)?),
                 last_good: listed(r.good)?,
                 bends: listed(r.bends)?,
@@ -211,6 +228,22 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
             Ok((r.id, beside))
         })
         .collect()
+}
+
+/// An entry of the rig's book.
+#[derive(Deserialize)]
+struct RigWritten {
+    kind: String,
+    payload: Value,
+    at: Timestamp,
+}
+
+impl RigWritten {
+    /// What it exchanged in the way of the paint, if it did.
+    fn exchanged(self) -> Option<Exchanged> {
+        let entry = RigEntry::decode(RigEntryKind::from_name(&self.kind)?, &self.payload).ok()?;
+        Some(Exchanged { at: self.at, what: entry.exchanged()? })
+    }
 }
 
 /// An open batch, as it is offered.

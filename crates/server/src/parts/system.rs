@@ -12,8 +12,8 @@ use level_keel_core::limits::check_name;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Kind, Shown, resolve, show};
 use level_keel_core::refusal::Refusal;
-use level_keel_core::schedule::{CoatLink, PairTimes, RecoatClock, RecoatWindow, SurfaceRange, clock};
-use level_keel_core::sheets::propose_label;
+use level_keel_core::schedule::{CoatLink, PairTimes, RecoatClock, RecoatTimes, RecoatWindow, SurfaceRange, clock};
+use level_keel_core::sheets::{Sheet, propose_label};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::PgConnection;
@@ -120,8 +120,11 @@ struct Ended {
 async fn batches(tx: &mut PgConnection, part: Uuid) -> Result<HashMap<Uuid, Vec<Ended>>, Problem> {
     let rows = sqlx::query!(
         r#"select b.id, b.number, b.state, b.coat_id, b.begun as "begun: jiff_sqlx::Timestamp", b.ended as "ended: jiff_sqlx::Timestamp",
-             b.recoat_earliest as "earliest: jiff_sqlx::Timestamp", b.recoat_latest as "latest: jiff_sqlx::Timestamp",
-             b.surface_min_c, b.surface_max_c, v.sheet_id
+             b.surface_min_c, b.surface_max_c, v.sheet_id, v.body,
+             (select jsonb_agg((e.payload_json ->> 'surface_c')::float8) from entry e join batch x on x.id = e.book_id
+                where x.part_id = b.part_id and x.last_happened >= b.ended and e.kind = 'conditions' and e.happened > b.ended
+                  and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
+                    and (s.payload_json ->> 'entry')::uuid = e.id)) as since
            from batch b join sheet_version v on v.id = b.sheet_version_id where b.part_id = $1 order by b.number desc"#,
         part
     )
@@ -131,10 +134,13 @@ async fn batches(tx: &mut PgConnection, part: Uuid) -> Result<HashMap<Uuid, Vec<
     for r in rows {
         let at = |t: Option<jiff_sqlx::Timestamp>| t.map(|t| t.to_jiff());
         let ended = at(r.ended);
+        let since: Vec<f64> = r.since.map(serde_json::from_value).transpose()?.unwrap_or_default();
+        let surface = SurfaceRange::of([r.surface_min_c, r.surface_max_c].into_iter().flatten().chain(since));
+        let times = RecoatTimes::of_sheet(&serde_json::from_value::<Sheet>(r.body)?);
         by_coat.entry(r.coat_id).or_default().push(Ended {
             batch: CoatBatch { id: r.id, number: r.number, state: r.state, begun: r.begun.to_jiff(), ended },
-            window: ended.map(|_| RecoatWindow { earliest: at(r.earliest), latest: at(r.latest) }),
-            surface: r.surface_min_c.zip(r.surface_max_c).map(|(coldest_c, hottest_c)| SurfaceRange { coldest_c, hottest_c }),
+            window: ended.map(|end| times.window(end, surface)),
+            surface,
             sheet: r.sheet_id,
         });
     }

@@ -9,10 +9,11 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{post, web};
 use jiff::Timestamp;
+use level_keel_core::canonical::cut;
 use level_keel_core::care::{Done, Stand};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
-use level_keel_core::rigs::book::{RigEntry, RigEntryKind};
+use level_keel_core::rigs::book::{Changed, RigEntry, RigEntryKind};
 use level_keel_core::rigs::{Rig, WearView, tip_wear};
 use serde::Serialize;
 use sqlx::PgConnection;
@@ -46,7 +47,7 @@ pub async fn lines(db: &mut PgConnection, rig: Uuid, prefs: Prefs) -> Result<Vec
         .into_iter()
         .map(|r| {
             let kind = RigEntryKind::from_name(&r.kind);
-            let said = kind.and_then(|k| RigEntry::decode(k, &r.payload, prefs).ok());
+            let said = kind.and_then(|k| RigEntry::decode(k, &r.payload).ok());
             RigLine {
                 entry: r.id,
                 at: r.at.to_jiff(),
@@ -70,7 +71,7 @@ pub async fn worn(db: &mut PgConnection, rig: Uuid, prefs: Prefs) -> Result<Opti
     )
     .fetch_all(db)
     .await?;
-    let said = |kind: &str, payload| RigEntry::decode(RigEntryKind::from_name(kind)?, payload, prefs).ok();
+    let said = |kind: &str, payload| RigEntry::decode(RigEntryKind::from_name(kind)?, payload).ok();
     let book: Vec<RigEntry> = rows.iter().filter_map(|r| said(&r.kind, &r.payload)).collect();
     Ok(tip_wear(&book, prefs))
 }
@@ -141,7 +142,7 @@ pub async fn write(state: &State, person: &Person, id: Uuid, new: NewEntry, now:
         .ok_or(Problem::NotFound("rig"))?;
     let Some(mut small) = Small::open(&mut tx, (id, "rig"), person, new, at, now).await? else { return Ok(()) };
     let mut rig: Rig = serde_json::from_value(row.body)?;
-    let entry = RigEntry::decode(kind, &small.payload, person.prefs)?;
+    let entry = RigEntry::new(kind, &small.payload, person.prefs)?;
     let kept = stand(&mut tx, state, id, &rig).await?;
     let tips = table(&mut *tx).await?;
     entry.may(&kept.of(&rig), &tips, person.prefs)?;
@@ -149,13 +150,31 @@ pub async fn write(state: &State, person: &Person, id: Uuid, new: NewEntry, now:
     if let RigEntry::Strike(s) = &entry {
         let struck = small.struck(&mut tx, s.entry).await?;
         if let Some(kind) = RigEntryKind::from_name(&struck.kind) {
-            rig = RigEntry::decode(kind, &struck.payload, person.prefs)?.undo(rig);
+            rig = RigEntry::decode(kind, &struck.payload)?.undo(rig);
         }
     }
     small.payload = entry.payload()?;
     let rig = entry.apply(rig);
-    sqlx::query!("update rig set body = $2 where id = $1", id, serde_json::to_value(&rig)?).execute(&mut *tx).await?;
+    sqlx::query!("update rig set body = $2, name = $3 where id = $1", id, serde_json::to_value(&rig)?, rig.name)
+        .execute(&mut *tx)
+        .await?;
     small.store(&mut tx).await?;
     tx.commit().await?;
+    Ok(())
+}
+
+/// Writes down what the figures of a rig are from now on: who put them so stands in its book.
+pub async fn changed(
+    tx: &mut PgConnection,
+    person: &Person,
+    id: Uuid,
+    what: Changed,
+    now: Timestamp,
+) -> Result<(), Problem> {
+    let payload = RigEntry::Changed(what).payload()?;
+    let new = NewEntry { id: Uuid::now_v7(), kind: RigEntryKind::Changed.name().into(), payload, ago_s: 0.0 };
+    if let Some(small) = Small::open(&mut *tx, (id, "rig"), person, new, cut(now), now).await? {
+        small.store(tx).await?;
+    }
     Ok(())
 }

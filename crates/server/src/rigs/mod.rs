@@ -9,7 +9,7 @@ use crate::auth::Person;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, post, put, web};
-use book::{RigLine, lines, stand, worn};
+use book::{RigLine, changed, lines, stand, worn};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
@@ -17,6 +17,7 @@ use level_keel_core::care::CareView;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Kind, Prefs, resolve, show};
 use level_keel_core::refusal::Refusal;
+use level_keel_core::rigs::book::Changed;
 use level_keel_core::rigs::pieces::assemble;
 use level_keel_core::rigs::{Along, LinePoint, Rig, RigKind, WearView, points};
 use serde::{Deserialize, Serialize};
@@ -171,13 +172,14 @@ pub async fn create(state: web::Data<State>, person: Person, body: web::Json<Typ
     let mut tx = state.db.begin().await?;
     let rig = parse(&mut tx, body.rig, person.prefs).await?;
     let id = body.id.unwrap_or_else(Uuid::now_v7);
-    put_rig(&mut tx, id, &rig, state.clock.now()).await?;
+    put_rig(&mut tx, &person, id, &rig, state.clock.now()).await?;
     tx.commit().await?;
     Ok(web::Json(id))
 }
 
-/// Makes the row of a rig; the same id with the same name is one rig.
-pub async fn put_rig(tx: &mut PgConnection, id: Uuid, rig: &Rig, now: Timestamp) -> Result<(), Problem> {
+/// Makes the row of a rig, with the entry that says who put it down. The same id with the same figures is one rig, sent
+/// again; an id or a name that is taken refuses the whole of it.
+pub async fn put_rig(tx: &mut PgConnection, person: &Person, id: Uuid, rig: &Rig, now: Timestamp) -> Result<(), Problem> {
     let made = sqlx::query!(
         "insert into rig (id, name, body, created) values ($1, $2, $3, $4) on conflict do nothing returning id",
         id,
@@ -187,11 +189,16 @@ pub async fn put_rig(tx: &mut PgConnection, id: Uuid, rig: &Rig, now: Timestamp)
     )
     .fetch_optional(&mut *tx)
     .await?;
-    let known = sqlx::query_scalar!("select name from rig where id = $1", id).fetch_optional(tx).await?;
-    if made.is_none() && known.as_deref() != Some(rig.name.as_str()) {
-        return Err(taken().into());
+    if made.is_some() {
+        let what = Changed { rig: Box::new(rig.clone()), before: None, retired: false };
+        return changed(tx, person, id, what, now).await;
     }
-    Ok(())
+    let known = sqlx::query_scalar!("select body from rig where id = $1", id).fetch_optional(tx).await?;
+    match known.map(serde_json::from_value::<Rig>).transpose()? {
+        Some(same) if same == *rig => Ok(()),
+        Some(_) => Err(Refusal::bad_input("id-taken", "id", "Another rig has this id. Put it down afresh.").into()),
+        None => Err(taken().into()),
+    }
 }
 
 /// Changes a rig, or retires it. Batches keep it as they had it.
@@ -208,7 +215,16 @@ pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>
     if other.is_some() {
         return Err(taken().into());
     }
-    let changed = sqlx::query_scalar!(
+    let before = sqlx::query!("select body, retired from rig where id = $1 for update", *id)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(Problem::NotFound("rig"))?;
+    let (was_retired, before): (bool, Rig) = (before.retired, serde_json::from_value(before.body)?);
+    if before != rig || was_retired != body.retired {
+        let what = Changed { rig: Box::new(rig.clone()), before: Some(Box::new(before)), retired: body.retired };
+        changed(&mut tx, &person, *id, what, state.clock.now()).await?;
+    }
+    let stored = sqlx::query_scalar!(
         "update rig set name = $2, body = $3, retired = $4 where id = $1 returning id",
         *id,
         rig.name,
@@ -219,7 +235,7 @@ pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>
     .await?
     .ok_or(Problem::NotFound("rig"))?;
     tx.commit().await?;
-    Ok(web::Json(changed))
+    Ok(web::Json(stored))
 }
 
 /// A rig by its id, as a batch pins it.

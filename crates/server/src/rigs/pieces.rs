@@ -12,6 +12,7 @@ use level_keel_core::batch::payload::read;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
+use level_keel_core::rigs::book::Changed;
 use level_keel_core::rigs::pieces::{Asks, Piece, PieceKind, assemble};
 use level_keel_core::rigs::{Rig, RigKind};
 use serde::{Deserialize, Serialize};
@@ -167,11 +168,15 @@ pub async fn put_piece(tx: &mut PgConnection, id: Uuid, piece: &Piece, now: jiff
     )
     .fetch_optional(&mut *tx)
     .await?;
-    let known = sqlx::query_scalar!("select name from piece where id = $1", id).fetch_optional(tx).await?;
-    if made.is_none() && known.as_deref() != Some(piece.name.as_str()) {
-        return Err(taken().into());
+    if made.is_some() {
+        return Ok(());
     }
-    Ok(())
+    let known = sqlx::query!("select kind, name, figures from piece where id = $1", id).fetch_optional(tx).await?;
+    match known {
+        Some(k) if k.kind == piece.kind.name() && k.name == piece.name && k.figures == Value::Object(piece.figures.clone()) => Ok(()),
+        Some(_) => Err(Refusal::bad_input("id-taken", "id", "Another piece has this id. Put it down afresh.").into()),
+        None => Err(taken().into()),
+    }
 }
 
 /// Changes a piece, and with it every rig it is fitted to; batches keep their rig as they had it.
@@ -224,6 +229,10 @@ pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>
         let changed = read::<Rig>(Value::Object(map))?
             .validate(&tips, person.prefs)
             .map_err(|r| Refusal { text: format!("On {}: {}", row.name, r.text), ..r })?;
+        if changed != rig {
+            let what = Changed { rig: Box::new(changed.clone()), before: Some(Box::new(rig)), retired: false };
+            super::book::changed(&mut tx, &person, row.id, what, state.clock.now()).await?;
+        }
         sqlx::query!("update rig set body = $2 where id = $1", row.id, serde_json::to_value(&changed)?).execute(&mut *tx).await?;
     }
     tx.commit().await?;

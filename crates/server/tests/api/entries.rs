@@ -37,6 +37,10 @@ async fn a_batch_from_begin_to_signed_card(db: PgPool) {
     client.wrote(&book, "start_spraying", json!({ "charge": pot })).await;
     client.wrote(&book, "pass", json!({ "charge": pot, "used_ml": "1.6 L" })).await;
     let teeth = [3, 4, 5, 6].map(|t| json!(format!("{t} mil")));
+    // Three readings prove the total of a zone.
+    for _ in 0..2 {
+        client.wrote(&book, "comb", json!({ "tooth_um": "4 mil", "teeth_um": teeth, "of": "total" })).await;
+    }
     let read = client.wrote(&book, "comb", json!({ "tooth_um": "4 mil", "teeth_um": teeth, "of": "total" })).await;
     assert_eq!(read["view"]["spray"]["total"]["verdict"], "in", "{}", read["view"]["spray"]["total"]);
     let closed = client.wrote(&book, "close_charge", json!({ "charge": pot, "how": "emptied" })).await;

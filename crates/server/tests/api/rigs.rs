@@ -66,7 +66,55 @@ async fn a_rig_is_kept_by_a_lead_and_has_a_book(db: PgPool) {
     assert_eq!(lead.post(&format!("/rigs/{id}/entries"), strike).await.0, 200);
     let (_, now) = lead.get(&format!("/rigs/{id}")).await;
     assert_eq!(now["rig"]["nozzle_mm"], 1.8, "what was fitted before is back");
-    assert_eq!((now["book"][1]["struck"].clone(), now["book"].as_array().unwrap().len()), (json!(true), 3));
+    assert_eq!((now["book"][1]["struck"].clone(), now["book"].as_array().unwrap().len()), (json!(true), 4));
+    assert!(level_keel_server::books::check_log(&db).await.unwrap().faults.is_empty());
+    shop.close().await;
+}
+
+/// A plate, a relief, "not flushed yet": each change stands in the book with who made it; what was typed is kept; an id that
+/// is taken refuses the whole of it.
+#[sqlx::test]
+async fn figures_of_a_rig_change_with_an_entry_that_says_who(db: PgPool) {
+    let shop = Shop::open(db.clone()).await;
+    let lead = lead(&shop).await;
+    let body = |relief: &str, unflushed: bool| {
+        json!({ "name": "Pot of the slip", "kind": "pot", "rating_kpa": "80 psi", "relief_kpa": relief, "two_regulators": true, "vent_valve": true,
+            "hose_bore_mm": "3/8 in", "hose_length_mm": "25 ft", "gun": "Slip gun", "class": "conventional", "nozzle_mm": 1.8, "unflushed": unflushed })
+    };
+    let id = Uuid::now_v7();
+    let put = |relief: &str, unflushed: bool| json!({ "id": id, "rig": body(relief, unflushed) });
+    assert_eq!(lead.post("/rigs", put("80 psi", true)).await.0, 200);
+    assert_eq!(lead.post("/rigs", put("80 psi", true)).await.0, 200, "sent again it is the same rig");
+    let (status, refused) = lead.post("/rigs", put("60 psi", true)).await;
+    assert_eq!((status.as_u16(), refused["code"].clone()), (422, json!("id-taken")));
+    let (_, one) = lead.get(&format!("/rigs/{id}")).await;
+    assert!((one["rig"]["relief_kpa"].as_f64().unwrap() - 551.58).abs() < 0.01, "nothing of it was taken");
+    assert_eq!(lead.put(&format!("/rigs/{id}"), put("70 psi", false)).await.0, 200);
+    assert_eq!(lead.put(&format!("/rigs/{id}"), put("70 psi", false)).await.0, 200, "nothing changed, nothing written");
+    let (_, one) = lead.get(&format!("/rigs/{id}")).await;
+    let book = one["book"].as_array().unwrap();
+    assert_eq!(book.len(), 2);
+    let said = book[0]["text"].as_str().unwrap().replace('\u{a0}', " ");
+    assert!(said.contains("relief 552 kPa to 483 kPa") && said.contains("unflushed yes to no"), "{said}");
+    assert!(book[0]["by"].as_str().is_some_and(|by| !by.is_empty()));
+    // Struck, the plate is what it was; and a piece of its line exchanged is written down too.
+    let strike = json!({ "id": Uuid::now_v7(), "kind": "strike", "payload": { "entry": book[0]["entry"], "reason": "mis-read plate" }, "ago_s": 0 });
+    assert_eq!(lead.post(&format!("/rigs/{id}/entries"), strike).await.0, 200);
+    let (_, one) = lead.get(&format!("/rigs/{id}")).await;
+    assert!((one["rig"]["relief_kpa"].as_f64().unwrap() - 551.58).abs() < 0.01);
+    assert_eq!(one["rig"]["unflushed"], true);
+    let write = |kind: &str, payload: Value| json!({ "id": Uuid::now_v7(), "kind": kind, "payload": payload, "ago_s": 0 });
+    let path = format!("/rigs/{id}/entries");
+    assert_eq!(lead.post(&path, write("exchanged", json!({ "piece": "packing" }))).await.0, 200);
+    assert_eq!(lead.post(&path, write("changed", json!({ "rig": body("90 psi", false) }))).await.0, 422, "only by its page");
+    // What was typed stays beside what it was understood as.
+    assert_eq!(lead.post(&path, write("fitted", json!({ "nozzle_mm": "0.055 in" }))).await.0, 200);
+    let typed: Value = sqlx::query_scalar("select payload_json -> 'typed' from entry where book_id = $1 and kind = 'fitted'")
+        .bind(id)
+        .fetch_one(&db)
+        .await
+        .unwrap();
+    assert_eq!(typed["nozzle_mm"], "0.055 in");
     assert!(level_keel_server::books::check_log(&db).await.unwrap().faults.is_empty());
     shop.close().await;
 }

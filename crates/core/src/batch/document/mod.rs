@@ -267,6 +267,9 @@ pub struct DocFilm {
     /// Predicted from the volume solids of the finished paint.
     pub dry_least_um: f64,
     pub dry_most_um: f64,
+    /// A pass was made that nobody measured: the film may be more than its most here.
+    #[serde(default)]
+    pub open_ended: bool,
 }
 
 /// A deviation with its answer.
@@ -386,17 +389,21 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         zones: p.it.zones.iter().map(zone).collect(),
         used_ml: p.it.used_ml,
     });
+    let by_zone = record.film_by_zone(None);
     let films = record.combs.iter().map(|c| {
-        let dry = c.it.total_um.map(|um| film::dry_of_wet_um(um, solids));
+        let said = by_zone.iter().flat_map(|z| &z.reads).find(|r| r.entry == c.entry);
+        let total_um = said.map_or(c.it.read_um, |r| r.total_um);
+        let dry = total_um.map(|um| film::dry_of_wet_um(um, solids));
         DocFilm {
             at: c.at,
             by: c.by.clone(),
             zone: c.it.zone.as_ref().map(zone),
-            after_pass: c.it.after_pass,
-            wet_least_um: c.it.total_um.lo,
-            wet_most_um: c.it.total_um.hi,
+            after_pass: said.map_or(0, |r| r.after_pass),
+            wet_least_um: total_um.lo,
+            wet_most_um: total_um.hi,
             dry_least_um: dry.lo,
             dry_most_um: dry.hi,
+            open_ended: said.is_none_or(|r| r.open_ended),
         }
     });
     let lots = record.lots.iter().map(|l| DocLot {

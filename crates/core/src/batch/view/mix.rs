@@ -7,8 +7,8 @@ use crate::mixing::{self, Component, Judgement, PlannedPour, RescueTo, Said, Way
 use crate::pot_life::{self, PotState};
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
 use crate::schedule::HandTo;
-use crate::sheets::{ChargeKind, DEFAULT_TOLERANCE_PCT, Hazard, Sheet};
-use crate::verdict::{Level, Measured, Tolerance, Verdict};
+use crate::sheets::{ChargeKind, Hazard, Sheet};
+use crate::verdict::{Level, Verdict};
 use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -212,29 +212,26 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Times
     let plan = record.plan(charge);
     let weighed = charge.weighed();
     let go = mixing::to_go(sheet, &plan, &weighed);
-    let half = weighed.last().map_or(0.5, |w| w.resolution_g / 2.0);
-    let judge = |p: &PlannedPour, left: &PlannedPour| {
-        let target = mixing::total_g(&weighed, p.component) + left.mass_g;
-        let slack = slack_g(sheet, target);
-        (target, Tolerance::between(target - slack, target + slack))
+    let division_g = weighed.last().map_or(1.0, |w| w.resolution_g);
+    let stand = |p: &PlannedPour, left: &PlannedPour| {
+        mixing::pour_stand(sheet, &weighed, p.component, mixing::total_g(&weighed, p.component) + left.mass_g)
     };
-    let done = |p: &PlannedPour, left: &PlannedPour| {
-        let poured = mixing::total_g(&weighed, p.component);
-        poured > 0.0 && matches!(judge(p, left).1.judge(Measured::pm(poured, half)), Verdict::In | Verdict::CannotTell)
-    };
+    let done =
+        |p: &PlannedPour, left: &PlannedPour| mixing::is_done(sheet, &weighed, p.component, left.mass_g, division_g);
     let hand = plan.iter().zip(&go).find(|(p, left)| !done(p, left)).map(|(p, left)| (p.component, *left));
     let lines = plan
         .iter()
         .zip(&go)
         .map(|(p, left)| {
             let poured = mixing::total_g(&weighed, p.component);
-            let (target, tol) = judge(p, left);
+            let target = poured + left.mass_g;
             let in_hand = hand.is_some_and(|(c, _)| c == p.component);
-            let word = match tol.judge(Measured::pm(poured, half)) {
-                _ if poured == 0.0 => "",
-                Verdict::In | Verdict::CannotTell => "in",
-                Verdict::Low => "short",
-                Verdict::High => "over",
+            let word = match stand(p, left).verdict {
+                None => "",
+                Some(Verdict::In) => "in",
+                Some(Verdict::CannotTell) => "cannot tell",
+                Some(Verdict::Low) => "short",
+                Some(Verdict::High) => "over",
             };
             PourLine {
                 component: p.component,
@@ -282,6 +279,7 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Times
             .map(|(_, working)| working),
         judgements: past_rescue(sheet, charge, record, now)
             .into_iter()
+            .chain(dose_steps(charge, prefs))
             .chain(mixing::judgements(
                 &mixing::Mixed {
                     sheet,
@@ -404,6 +402,13 @@ fn rescue_working(sheet: &Sheet, weighed: &[mixing::Weighed], r: &mixing::Rescue
     w
 }
 
+/// The last dose against the one before it.
+fn dose_steps(charge: &Charge, prefs: Prefs) -> Option<Judgement> {
+    let mut doses = charge.fills.iter().rev().filter_map(|f| f.it.dose_g.map(|g| g / f.it.fill_ml * 1000.0));
+    let (now, before) = (doses.next()?, doses.next()?);
+    mixing::dose_step(before, now, prefs)
+}
+
 /// Out of its ratio and past its induction: nothing brings it back.
 fn past_rescue(sheet: &Sheet, charge: &Charge, record: &Record, now: Timestamp) -> Option<Judgement> {
     let said = mixing::said(sheet, mixing::b_per_a(&charge.weighed())?)?;
@@ -470,27 +475,22 @@ fn cautions(record: &Record, sheet: &Sheet, charge: &Charge, plan: &[PlannedPour
     found
 }
 
-/// How far one pour may be off its target: the sheet's tolerance, 5 % where it states none.
-fn slack_g(sheet: &Sheet, target_g: f64) -> f64 {
-    target_g * sheet.hardener().map_or(DEFAULT_TOLERANCE_PCT / 100.0, |h| h.tolerance)
-}
-
 /// The last pour on its level: mass poured of that component against what it should be.
 fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: &Sheet, prefs: Prefs) -> Option<Level> {
     let weighed = charge.weighed();
     let last = weighed.last()?;
     let left = plan.iter().zip(go).find(|(p, _)| p.component == last.component)?.1;
     let poured = mixing::total_g(&weighed, last.component);
-    let target = poured + left.mass_g;
-    let slack = slack_g(sheet, target);
-    let tol = Tolerance::between(target - slack, target + slack);
-    let first = weighed.len() == 1 || last.tared;
-    let m = Measured::pm(poured, mixing::off_g(last.resolution_g, first));
-    let level = Level::draw(&format!("{} poured", sheet.component_name(last.component)), m, tol, 1.0, Kind::Mass, prefs);
-    Some(match tol.judge(m) {
-        Verdict::Low => level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, Kind::Mass, prefs).text)),
-        Verdict::High => level.advise("the rest of the plan grows to match"),
-        Verdict::In | Verdict::CannotTell => level,
+    let stand = mixing::pour_stand(sheet, &weighed, last.component, poured + left.mass_g);
+    let name = format!("{} poured", sheet.component_name(last.component));
+    let level = Level::draw(&name, stand.poured_g, stand.tolerance, 1.0, Kind::Mass, prefs);
+    let done = mixing::is_done(sheet, &weighed, last.component, left.mass_g, last.resolution_g);
+    Some(match stand.verdict.unwrap_or(Verdict::CannotTell) {
+        Verdict::Low | Verdict::CannotTell if !done => {
+            level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, Kind::Mass, prefs).text))
+        }
+        Verdict::High => level.ruled_by(Verdict::High).advise("the rest of the plan grows to match"),
+        verdict => level.ruled_by(verdict),
     })
 }
 
@@ -516,7 +516,7 @@ fn marks(sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], go: &[PlannedPour
             out.push(CupMark { component: p.component, label, at: height / full, poured: true });
         }
         // What is in within tolerance needs no mark to pour to.
-        if left.mass_g > slack_g(sheet, poured + left.mass_g) {
+        if left.mass_g > mixing::slack_g(sheet, poured + left.mass_g) {
             reading += left.mass_g;
             height += volume_of(p.component, left.mass_g);
             let label = format!("{} to {}", sheet.component_name(p.component), show(reading, Kind::Mass, prefs).text);

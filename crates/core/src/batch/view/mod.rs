@@ -24,7 +24,7 @@ pub use set::{
 pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 
 use super::check::Writer;
-use super::holds::{self, Hold};
+use super::gates::{self, Hold};
 use super::log::{self, LogLine};
 use super::record::Record;
 use super::stations::{self, Station};
@@ -111,7 +111,7 @@ pub struct BatchView {
 pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Option<BatchView> {
     let prefs = viewer.writer.prefs;
     let aim = record.aim()?;
-    let holds = holds::all(record, now, prefs);
+    let holds = gates::all(record, now, prefs);
     let stations = stations::stations(record, &holds, now, prefs);
     let prove = prove::prove(record, prefs);
     let spray = spray::spray(record, viewer, now);

@@ -1,6 +1,6 @@
 //! What needs hands next, soonest first.
 
-use crate::batch::holds::{Hold, Severity, over};
+use crate::batch::gates::{Hold, Severity, over};
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::batch::view::recoat_clock;
@@ -71,11 +71,20 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
     let work_left = !over(record);
     for hold in holds.iter().filter(|h| h.released.is_none() && h.reached) {
         let what = match (hold.gate, &hold.item) {
-            (GateName::Conditions, Some(_)) => "Read the conditions again",
-            (GateName::Conditions, None) => "Conditions on hold",
+            (GateName::Conditions, _) if hold.trouble == "old-reading" => "Read the conditions again",
+            (GateName::Conditions, _) => "Conditions on hold",
             (GateName::Lots, _) => "Look at the lot",
             (GateName::Lists, _) => "Make it ready",
-            _ => continue,
+            (
+                GateName::Guards
+                | GateName::Ratio
+                | GateName::Induction
+                | GateName::Life
+                | GateName::Film
+                | GateName::Recoat
+                | GateName::Thinner,
+                _,
+            ) => continue,
         };
         let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
         add(now, 1, tone, what.into(), hold.text.clone());

@@ -6,7 +6,7 @@ use crate::mixing::{self, Component, Learned, PotLimits};
 use crate::pot_life::after;
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
 use crate::refusal::Refusal;
-use crate::verdict::Measured;
+use crate::verdict::{Measured, is_over};
 use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -199,7 +199,7 @@ fn film_words(record: &Record, prefs: Prefs) -> String {
     let say = |um| show(um, Kind::Film, prefs).text;
     let wet_um = record.wet_aim_um();
     let dries = aim.dry_um.map_or(String::new(), |dry| format!(", dries to {}", say(dry)));
-    let over = if wet_um > aim.sheet.wet_max_um * (1.0 + 1e-9) {
+    let over = if is_over(wet_um, aim.sheet.wet_max_um) {
         format!("; over the sheet's {} for one coat: do it in two", say(aim.sheet.wet_max_um))
     } else {
         String::new()

@@ -1,6 +1,6 @@
 //! The Ready station: conditions on their levels and over time, the lists, the coat beneath.
 
-use crate::batch::holds::Hold;
+use crate::batch::gates::{Hold, lot_words_of};
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::conditions;
@@ -112,7 +112,7 @@ pub struct ItemView {
 /// The clock of the coat beneath a batch.
 pub fn recoat_clock(record: &Record, now: Timestamp) -> Option<RecoatClock> {
     let beneath = record.beside.beneath.as_ref()?;
-    Some(schedule::clock(beneath.window, beneath.ended, Some(beneath.link.clone()), now))
+    Some(schedule::clock(schedule::window_beneath(record), beneath.ended, Some(beneath.link.clone()), now))
 }
 
 pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> ReadyView {
@@ -132,7 +132,7 @@ pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Pref
             dry.into_iter().chain(missing("Humidity", s.rh_max_pct.is_some())).collect()
         }),
         read_at: last.map(|r| r.at),
-        old: holds.iter().any(|h| h.gate == GateName::Conditions && h.item.is_some() && h.released.is_none()),
+        old: holds.iter().any(|h| h.gate == GateName::Conditions && h.trouble == "old-reading" && h.released.is_none()),
         air: temp(|r| r.air_c),
         surface: temp(|r| r.surface_c),
         material: temp(|r| r.material_c),
@@ -226,7 +226,7 @@ fn item_view(record: &Record, holds: &[Hold], item: &ListItem, state: lists::Ite
         hint: item.hint.clone(),
         what: item.what.clone(),
         stand: if held.is_some() { ItemStand::Held } else { state.stand },
-        line: held.map_or(state.line, Hold::lot_words),
+        line: held.map_or(state.line, |h| lot_words_of(h.item.as_deref().unwrap_or_default())),
         by: taken.map_or(state.last.as_ref().map(|l| l.1.clone()), |t| {
             record.lots.iter().rev().find(|l| l.it.lot.id == t.lot.id).map(|l| l.by.clone())
         }),

@@ -2,10 +2,13 @@
 
 use super::Viewer;
 use crate::batch::check::may_spray;
-use crate::batch::record::{Charge, Record};
+use crate::batch::film_zones::ZoneState;
+use crate::batch::payload::Pass;
+use crate::batch::record::{Charge, Record, Stamped};
 use crate::film::{dry_of_wet_um, less};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::sheets::FilmProof;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;
 use jiff::Timestamp;
@@ -36,6 +39,8 @@ pub struct ZoneFilm {
     pub name: String,
     pub wet: Option<Shown>,
     pub word: String,
+    /// Readings of its last pass, of those that prove it: `2 of 3`; missing where another proof is asked.
+    pub readings: Option<String>,
 }
 
 /// A tooth of the comb.
@@ -80,6 +85,12 @@ pub struct SprayView {
     pub dry: Option<Level>,
     pub working: Option<Working>,
     pub advice: String,
+    /// What proves the film of this batch.
+    pub proof: FilmProof,
+    /// The film as it was looked at last, where the eye proves it: right or not.
+    pub looked: Option<bool>,
+    /// A pass and a reading name their zone: the part has several.
+    pub asks_zone: bool,
 }
 
 pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayView {
@@ -107,10 +118,11 @@ pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayVi
     let aim_um = record.wet_aim_um();
     let aim_at =
         teeth.iter().enumerate().min_by(|a, b| (a.1 - aim_um).abs().total_cmp(&(b.1 - aim_um).abs())).map_or(0, |(i, _)| i);
-    let read = record.combs.last();
+    let read = record.newest_read();
     let (this_pass, total, dry, working) = levels(record, prefs);
-    let advice = match (read, record.aim()) {
-        (Some(r), Some(aim)) => advice(r.it.total_um, aim.sheet.wet_min_um, aim.sheet.wet_max_um, prefs),
+    let advice = match (&read, record.aim()) {
+        (Some(r), Some(_)) if r.open_ended => "a pass before was not read: set the comb on the whole wet film".into(),
+        (Some(r), Some(aim)) => advice(r.total_um, aim.sheet.wet_min_um, aim.sheet.wet_max_um, prefs),
         _ => String::new(),
     };
     SprayView {
@@ -130,6 +142,9 @@ pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayVi
         dry,
         working,
         advice,
+        proof: record.film_proof(),
+        looked: record.film_looks.last().map(|l| l.it.good),
+        asks_zone: record.zones().len() > 1,
     }
 }
 
@@ -149,24 +164,28 @@ fn advice(total: Measured, min: f64, max: f64, prefs: Prefs) -> String {
 type Levels = (Option<Level>, Option<Level>, Option<Level>, Option<Working>);
 
 fn levels(record: &Record, prefs: Prefs) -> Levels {
-    let (Some(aim), Some(read)) = (record.aim(), record.combs.last()) else { return (None, None, None, None) };
+    let (Some(aim), Some(read)) = (record.aim(), record.newest_read()) else { return (None, None, None, None) };
     let sheet = &aim.sheet;
     let vs = record.finished_solids_pct();
     let draw = |label: &str, m: Measured, tol: Tolerance| {
         Level::draw(label, m, tol, record.wet_aim_um(), Kind::Film, prefs).as_interval(m, Kind::Film, prefs)
     };
-    let total = draw("Total wet so far", read.it.total_um, Tolerance::between(sheet.wet_min_um, sheet.wet_max_um));
-    let pass = draw("This pass", read.it.pass_um, Tolerance::at_most(sheet.wet_max_um));
-    let dry_um = read.it.total_um.map(|um| dry_of_wet_um(um, vs));
+    let band = Tolerance::between(sheet.wet_min_um, sheet.wet_max_um);
+    let drawn = draw("Total wet so far", read.total_um, band);
+    // With a pass between that nobody measured the total is at least this: over it may be told, in it may not.
+    let open = read.open_ended && band.judge(Measured::pm(read.total_um.lo, 0.0)) != Verdict::High;
+    let total = if open { drawn.ruled_by(Verdict::CannotTell) } else { drawn };
+    let pass = draw("This pass", read.pass_um, Tolerance::at_most(sheet.wet_max_um));
+    let dry_um = read.total_um.map(|um| dry_of_wet_um(um, vs));
     let dry_tol = Tolerance::between(dry_of_wet_um(sheet.wet_min_um, vs), dry_of_wet_um(sheet.wet_max_um, vs));
     let dry = draw("Dry, predicted", dry_um, dry_tol);
     let mut w = Working::new("Film", "ASTM D4414 comb: above the last wetted tooth, below the next. Dry = wet × volume solids");
     let solids = show(vs, Kind::Percent, prefs).text;
-    w.line("Wet, at the least", "last wetted tooth", read.it.total_um.lo, Kind::Film, prefs);
-    w.line("Wet, at the most", "next tooth", read.it.total_um.hi, Kind::Film, prefs);
+    w.line("Wet, at the least", "last wetted tooth", read.total_um.lo, Kind::Film, prefs);
+    w.line("Wet, at the most", "next tooth", read.total_um.hi, Kind::Film, prefs);
     w.line(
         "Dry, middle",
-        format!("{} × {solids} finished solids", show(read.it.total_um.value, Kind::Film, prefs).text),
+        format!("{} × {solids} finished solids", show(read.total_um.value, Kind::Film, prefs).text),
         dry_um.value,
         Kind::Film,
         prefs,
@@ -186,7 +205,7 @@ fn passes(record: &Record, prefs: Prefs) -> Vec<PassRow> {
             pot: record.charge(p.it.charge).map_or(0, |c| c.no),
             zones: p.it.zones.iter().map(name).collect(),
             used: p.it.used_ml.map(|ml| show(ml, Kind::Volume, prefs)),
-            wet: record.combs.iter().rev().find(|c| c.it.after_pass == no).map(|c| interval(c.it.total_um, prefs)),
+            wet: read_after(record, p).map(|um| interval(um, prefs)),
         })
         .collect()
 }
@@ -195,20 +214,31 @@ fn interval(m: Measured, prefs: Prefs) -> Shown {
     Level::draw("", m, Tolerance { lo: None, hi: None }, 1.0, Kind::Film, prefs).as_interval(m, Kind::Film, prefs).shown
 }
 
+/// The film read after a pass, before the next one on the same zone.
+fn read_after(record: &Record, pass: &Stamped<Pass>) -> Option<Measured> {
+    let on = |id: Option<Uuid>| pass.it.zones.is_empty() || id.is_none_or(|id| pass.it.zones.contains(&id));
+    let zones = record.film_by_zone(None);
+    let mut found = zones.iter().filter(|z| on(z.id)).filter_map(|z| {
+        let here = |p: &&Stamped<Pass>| p.it.zones.is_empty() || z.id.is_none_or(|id| p.it.zones.contains(&id));
+        let mine = record.passes.iter().filter(here).filter(|p| (p.at, p.seq) <= (pass.at, pass.seq)).count();
+        z.reads.iter().rev().find(|r| r.after_pass == mine).map(|r| r.total_um)
+    });
+    found.next()
+}
+
 fn zones(record: &Record, prefs: Prefs) -> Vec<ZoneFilm> {
     let Some(aim) = record.aim() else { return Vec::new() };
-    let tol = Tolerance::between(aim.sheet.wet_min_um, aim.sheet.wet_max_um);
-    let film = |id: Option<Uuid>, name: &str| {
-        let read = record.combs.iter().rev().find(|c| c.it.zone == id || c.it.zone.is_none());
-        ZoneFilm {
-            id,
-            name: name.into(),
-            wet: read.map(|r| interval(r.it.total_um, prefs)),
-            word: read.map_or(String::new(), |r| tol.judge(r.it.total_um).word().into()),
-        }
+    let band = Tolerance::between(aim.sheet.wet_min_um, aim.sheet.wet_max_um);
+    let by_comb = record.film_proof() == FilmProof::Comb;
+    let one = |zone: ZoneState| {
+        let newest = zone.reads.last();
+        let word = match newest {
+            None => String::new(),
+            Some(_) if zone.open_ended && band.judge(Measured::pm(zone.at_least_um(), 0.0)) != Verdict::High => "not proved".into(),
+            Some(r) => band.judge(r.total_um).word().into(),
+        };
+        let readings = (by_comb && zone.passes > 0).then(|| format!("{} of {}", zone.last.len().min(zone.asked), zone.asked));
+        ZoneFilm { id: zone.id, name: zone.name, wet: newest.map(|r| interval(r.total_um, prefs)), word, readings }
     };
-    match aim.zones.as_slice() {
-        [] => vec![film(None, "whole part")],
-        zones => zones.iter().map(|z| film(Some(z.id), &z.name)).collect(),
-    }
+    record.film_by_zone(None).into_iter().map(one).collect()
 }

@@ -8,6 +8,7 @@ use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::Rig;
 use crate::sheets::StreamSchool;
 use crate::working::Working;
+use crate::verdict::is_over;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -171,7 +172,7 @@ fn other(mm: f64, kpa: f64, fitted_mm: f64, prefs: Prefs) -> OtherPiece {
         size: show(mm, Kind::Length, prefs),
         kpa: show(kpa, Kind::Pressure, prefs),
         fitted: (mm - fitted_mm).abs() < 1e-6,
-        too_small: kpa > FINE_MOST_KPA * (1.0 + 1e-9),
+        too_small: is_over(kpa, FINE_MOST_KPA),
     }
 }
 

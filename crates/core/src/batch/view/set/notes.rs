@@ -8,6 +8,7 @@ use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, smallest_nozzle_mm};
 use crate::delivery::{BEND_MM, FluidLine};
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::{Rig, RigKind, disagree};
+use crate::verdict::{is_over, is_under};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -80,11 +81,11 @@ fn catalyst(kpa: f64, sheet: (Option<f64>, Option<f64>), rig: &Rig, prefs: Prefs
     let say = |v: f64| show(v, Kind::Pressure, prefs).text;
     let (lo, hi, long) = rig.ladder.catalyst_air_kpa();
     let (lo, hi) = (sheet.0.unwrap_or(lo), sheet.1.unwrap_or(hi));
-    if kpa < lo * (1.0 - 1e-9) {
+    if is_under(kpa, lo) {
         Some(format!("Catalyst air under {}: droplets, dimples, blisters.", say(lo)))
-    } else if kpa > long.max(hi) * (1.0 + 1e-9) {
+    } else if is_over(kpa, long.max(hi)) {
         Some(format!("Catalyst air over {}: fog, and large pits.", say(long.max(hi))))
-    } else if kpa > hi * (1.0 + 1e-9) {
+    } else if is_over(kpa, hi) {
         Some(format!("Catalyst air over {} is for long hoses only.", say(hi)))
     } else {
         None
@@ -94,13 +95,13 @@ fn catalyst(kpa: f64, sheet: (Option<f64>, Option<f64>), rig: &Rig, prefs: Prefs
 /// Of the fluid pressure: too much for the nozzle, or for anything.
 pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, line: &FluidLine, paint: &Paint, prefs: Prefs) -> Option<String> {
     let say = |v: f64, k: Kind| show(v, k, prefs).text;
-    if pot_kpa > LOOK_FROM_KPA * (1.0 + 1e-9) {
+    if is_over(pot_kpa, LOOK_FROM_KPA) {
         return Some(format!(
             "Past {} look for a small nozzle, a thin hose, a leak or a clog before more pressure.",
             say(LOOK_FROM_KPA, Kind::Pressure)
         ));
     }
-    if pot_kpa <= FINE_MOST_KPA * (1.0 + 1e-9) || rig.class.is_high_pressure() {
+    if !is_over(pot_kpa, FINE_MOST_KPA) || rig.class.is_high_pressure() {
         return None;
     }
     let fine = say(FINE_MOST_KPA, Kind::Pressure);
@@ -113,9 +114,9 @@ pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, line: &FluidLine, paint: &Pai
 
 /// Of a pump before its fluid regulator: too near, and each change-over is seen in the fan.
 fn change_over(rig: &Rig, fluid_kpa: f64, prefs: Prefs) -> Option<String> {
-    let stands = rig.pump_stands_kpa.filter(|_| rig.kind == RigKind::Pump && fluid_kpa <= FINE_MOST_KPA * (1.0 + 1e-9))?;
+    let stands = rig.pump_stands_kpa.filter(|_| rig.kind == RigKind::Pump && !is_over(fluid_kpa, FINE_MOST_KPA))?;
     let (lo, hi) = PUMP_STANDS_KPA;
-    if stands >= lo * (1.0 - 1e-9) {
+    if !is_under(stands, lo) {
         return None;
     }
     let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);

@@ -5,10 +5,9 @@ use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::sheets::Sheet;
 use serde_json::{Value, json};
 
-mod book;
 
 fn sheet(changes: Value) -> Sheet {
-    let mut body = book::sheet();
+    let mut body = crate::book::sheet();
     for (key, value) in changes.as_object().unwrap() {
         body[key] = value.clone();
     }

@@ -10,8 +10,7 @@ use proptest::prelude::*;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-mod book;
-use book::*;
+use crate::book::*;
 
 /// Psi and inch at the gun, millilitres beside them.
 const MIXED: Prefs = Prefs { units: UnitSet::Mixed, ..Prefs::METRIC };

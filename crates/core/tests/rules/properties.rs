@@ -4,7 +4,7 @@ use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::payload::Payload;
 use level_keel_core::batch::{Entry, Kind as EntryKind, fold, fold_on};
-use level_keel_core::conditions::{Gate, Readings, dew_point_c, is_go, judge};
+use level_keel_core::conditions::{Gate, Readings, dew_point_c, judge, troubles};
 use level_keel_core::mixing::{
     Component, Cup, PlannedPour, PotLimits, RescueTo, Weighed, b_per_a, plan, rescues, retarget, said, split, to_go, total_g,
 };
@@ -128,7 +128,10 @@ proptest! {
         });
         let sheet: Sheet = serde_json::from_value(sheet).expect("a sheet");
         let read = Readings { air_c: air, surface_c: surface, material_c: material, rh_pct: rh };
-        prop_assert_eq!(is_go(&sheet, &read), judge(&sheet, &read, Prefs::METRIC).gate == Gate::Go);
+        let judged = judge(&sheet, &read, Prefs::METRIC);
+        prop_assert_eq!(troubles(&sheet, &read).is_empty(), judged.gate == Gate::Go);
+        // What the levels draw and what the gate says are one judgement.
+        prop_assert_eq!(judged.levels.iter().all(|l| l.word == "in"), judged.gate == Gate::Go);
     }
 
     #[test]
@@ -341,5 +344,37 @@ proptest! {
             prop_assert!(life > 0.0 && life <= before * (1.0 + 1e-9), "{life} after {before} at {c}");
             before = life;
         }
+    }
+
+    /// The bound of B per A is the true extreme: no corner of the readings goes past it, and one touches it.
+    #[test]
+    fn the_ratio_is_bounded_exactly(
+        pours in prop::collection::vec((0..3_usize, 20.0_f64..900.0, any::<bool>(), 0.1_f64..4.0), 2..9)
+    ) {
+        let of = [Component::Base, Component::Hardener, Component::Thinner];
+        let mut on_scale = 0.0;
+        let weighed: Vec<Weighed> = pours
+            .iter()
+            .enumerate()
+            .map(|(i, (c, g, tared, d))| {
+                on_scale = if *tared { *g } else { on_scale + g };
+                // Both are in, whatever else is.
+                let component = if i < 2 { of[i] } else { of[*c] };
+                Weighed { component, reading_g: on_scale, tared: *tared, resolution_g: *d, start_g: None }
+            })
+            .collect();
+        let bound = b_per_a(&weighed).expect("base by far more than the scale is off");
+        let (mut lo, mut hi) = (f64::MAX, f64::MIN);
+        for corner in 0..1_u32 << weighed.len() {
+            let mut shifted = weighed.clone();
+            for (i, pour) in shifted.iter_mut().enumerate() {
+                let half = pour.resolution_g / 2.0;
+                pour.reading_g += if corner >> i & 1 == 1 { half } else { -half };
+            }
+            let ratio = total_g(&shifted, Component::Hardener) / total_g(&shifted, Component::Base);
+            (lo, hi) = (lo.min(ratio), hi.max(ratio));
+        }
+        prop_assert!((bound.lo - lo).abs() <= 1e-12 * hi.max(1.0), "{} and {lo}", bound.lo);
+        prop_assert!((bound.hi - hi).abs() <= 1e-12 * hi.max(1.0), "{} and {hi}", bound.hi);
     }
 }

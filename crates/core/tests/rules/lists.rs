@@ -2,7 +2,7 @@
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::check::{Writer, check};
-use level_keel_core::batch::holds::{self, Severity};
+use level_keel_core::batch::gates::{self, Severity};
 use level_keel_core::batch::payload::GateName;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::coats::Method;
@@ -147,7 +147,7 @@ impl Book {
     }
 
     fn held(&self, key: &str) -> bool {
-        let all = holds::all(&self.record(), self.now, Prefs::METRIC);
+        let all = gates::all(&self.record(), self.now, Prefs::METRIC);
         all.iter().any(|h| h.item.as_deref() == Some(key) && h.reached && h.released.is_none())
     }
 }
@@ -244,7 +244,7 @@ fn a_mock_up_is_approved_by_a_lead_who_names_the_sample() {
 fn what_is_not_ready_refuses_the_act_it_stands_before() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::Foam, 5.0);
     let waits = |book: &Book, act: Before| {
-        let held = holds::before(&book.record(), act, None, book.now, Prefs::METRIC);
+        let held = gates::before(&book.record(), act, None, book.now, Prefs::METRIC).holds;
         held.into_iter().filter(|h| h.gate == GateName::Lists).filter_map(|h| h.item).collect::<Vec<_>>()
     };
     assert_eq!(waits(&book, Before::Combine), ["lot_base", "lot_hardener", "containers", "stir_base", "stir_hardener"]);
@@ -265,7 +265,7 @@ fn what_is_not_ready_refuses_the_act_it_stands_before() {
     assert_eq!(waits(&book, Before::Combine), ["lot_hardener"]);
     // Its date runs out while the work goes on: a stop, which nobody releases.
     book.wait(31.0 * 24.0 * 60.0);
-    let held = holds::all(&book.record(), book.now, Prefs::METRIC);
+    let held = gates::all(&book.record(), book.now, Prefs::METRIC);
     let lot = held.iter().find(|h| h.gate == GateName::Lots).unwrap();
     assert_eq!((lot.severity, lot.item.as_deref()), (Severity::Stop, Some("expired-lot P-3")));
 }

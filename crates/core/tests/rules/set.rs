@@ -10,8 +10,7 @@ use level_keel_core::{atomizing::ladder::Pattern, quantity::Prefs};
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-mod book;
-use book::*;
+use crate::book::*;
 
 fn thick_sheet() -> Value {
     let mut sheet = sheet();

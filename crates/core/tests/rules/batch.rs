@@ -11,8 +11,7 @@ use level_keel_core::refusal::{Refusal, Why};
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-mod book;
-use book::*;
+use crate::book::*;
 
 #[test]
 fn no_combining_before_conditions_are_go_and_guards_on() {
@@ -85,7 +84,11 @@ fn a_ratio_out_of_tolerance_holds_the_spraying_and_the_rest_of_the_plan_grows() 
         &record.charges[0].weighed(),
     );
     book.pour("base", 2300.0 + go[0].mass_g).unwrap();
-    book.write(Kind::StartSpraying, on()).unwrap();
+    // What goes in after stirring wants stirring again, and its induction runs anew.
+    assert!(refused(book.write(Kind::StartSpraying, on()), "hold").text.contains("Stir it again"));
+    book.write(Kind::Stirred, on()).unwrap();
+    assert!(refused(book.pass(19.0).write(Kind::StartSpraying, on()), "hold").text.contains("induction ends in"));
+    book.pass(1.0).write(Kind::StartSpraying, on()).unwrap();
 }
 
 #[test]
@@ -97,7 +100,7 @@ fn signing_wants_answers_closed_pots_and_the_newest_page() {
     refused(book.write(Kind::Sign, seen), "nothing-sprayed");
     book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
     let pass = book.write(Kind::Pass, json!({ "charge": POT, "used_ml": 9000.0 })).unwrap();
-    book.comb(4.0).unwrap();
+    book.film(4.0);
     let seen = book.seen();
     refused(book.write(Kind::Sign, seen), "open-deviation");
     book.write(Kind::Answer, json!({ "entry": pass, "code": "sprayed-more-than-mixed", "text": "slip of the pen: 900" }))
@@ -251,7 +254,7 @@ fn a_product_without_a_second_component_goes_from_fill_to_card() {
     book.pour("base", 1420.0).unwrap();
     book.write(Kind::StartSpraying, on()).unwrap();
     book.write(Kind::Pass, json!({ "charge": POT })).unwrap();
-    book.comb(4.0).unwrap();
+    book.film(4.0);
     book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
     let seen = book.seen();
     book.write(Kind::Sign, seen).unwrap();
@@ -320,7 +323,7 @@ fn the_permission_table() {
         let want = match kind {
             Kind::Sign => [OwnBatch, Yes, No, Yes],
             Kind::Accept => [No, NotAlone, Yes, Yes],
-            Kind::Release | Kind::Reopen => [No, Yes, No, Yes],
+            Kind::Release | Kind::DenyBirth | Kind::Reopen => [No, Yes, No, Yes],
             Kind::Strike => [OwnEntry, Yes, OwnEntry, Yes],
             _ => [Yes, Yes, Yes, Yes],
         };
@@ -376,7 +379,7 @@ fn the_table_of_permissions() {
         match kind.name() {
             "sign" => [OwnBatch, Yes, No, Yes],
             "accept" => [No, NotAlone, Yes, Yes],
-            "release" | "reopen" => [No, Yes, No, Yes],
+            "release" | "birth_denied" | "reopen" => [No, Yes, No, Yes],
             "strike" => [OwnEntry, Yes, OwnEntry, Yes],
             _ => [Yes, Yes, Yes, Yes],
         }

@@ -26,7 +26,7 @@ fn at_rest(rig: &Rig) -> Stand<'_> {
 }
 
 fn entry(kind: RigEntryKind, payload: Value) -> RigEntry {
-    RigEntry::decode(kind, &payload, Prefs::METRIC).unwrap_or_else(|r| panic!("{kind:?} {payload}: {}", r.text))
+    RigEntry::new(kind, &payload, Prefs::METRIC).unwrap_or_else(|r| panic!("{kind:?} {payload}: {}", r.text))
 }
 
 fn flow(psi: f64, ml: f64, s: f64) -> RigEntry {
@@ -44,9 +44,9 @@ fn fixtures_parse_for_ever() {
         let path = format!("{}/tests/fixtures/rig/{}.v1.json", env!("CARGO_MANIFEST_DIR"), kind.name());
         let text = std::fs::read_to_string(&path).unwrap_or_else(|e| panic!("{path}: {e}"));
         let value: Value = serde_json::from_str(&text).unwrap();
-        let read = RigEntry::decode(kind, &value, Prefs::METRIC).unwrap_or_else(|r| panic!("{path}: {}", r.text));
+        let read = RigEntry::decode(kind, &value).unwrap_or_else(|r| panic!("{path}: {}", r.text));
         // Written again it says the same; and it says something to people.
-        let again = RigEntry::decode(kind, &read.payload().unwrap(), Prefs::METRIC).unwrap();
+        let again = RigEntry::decode(kind, &read.payload().unwrap()).unwrap();
         assert_eq!(again, read, "{path}");
         assert!(!read.words(Prefs::METRIC).is_empty(), "{path}");
         assert_eq!(RigEntryKind::from_name(kind.name()), Some(kind));
@@ -73,7 +73,7 @@ fn what_cannot_be_read_is_refused_at_its_field() {
         (RigEntryKind::Cared, json!({ "item": " " }), "item"),
         (RigEntryKind::Strike, json!({ "entry": uuid::Uuid::nil(), "reason": "" }), "reason"),
     ] {
-        let refusal = RigEntry::decode(kind, &payload, Prefs::METRIC).expect_err(&format!("{payload} must be refused"));
+        let refusal = RigEntry::new(kind, &payload, Prefs::METRIC).expect_err(&format!("{payload} must be refused"));
         assert_eq!(refusal.field.as_deref(), Some(field), "{payload}: {}", refusal.text);
     }
 }

@@ -6,8 +6,7 @@ use level_keel_core::people::Role;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-mod book;
-use book::*;
+use crate::book::*;
 
 const SECOND: Uuid = Uuid::from_u128(70);
 
@@ -361,4 +360,80 @@ fn a_dry_film_asked_stays_asked_whatever_thinner_is_planned() {
     let mut book = Book::begun_with(thinned, json!({}));
     book.write(Kind::PlanMix, plan(10.0)).unwrap();
     near(dry_mil(&book).0, 4.0, 1e-9);
+}
+
+/// 100 g and 2 g on a 1 g scale, band 1.5 to 2.5 %: *cannot tell* in the table, on the level, in the ratio and at the gate,
+/// weighed apart and on a running total.
+#[test]
+fn one_judgement_for_the_row_the_level_and_the_gate() {
+    let gel = change(
+        json!({ "basis": "percent_by_weight", "ratio": null, "hardener_pct": 2.0, "band_low_pct": 1.5, "band_high_pct": 2.5 }),
+    );
+    for (tared, reading_g) in [(false, 102.0), (true, 2.0)] {
+        let mut book = Book::begun(gel.clone());
+        book.ready();
+        book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 72.0 })).unwrap();
+        book.pour("base", 100.0).unwrap();
+        book.write(Kind::Combine, on()).unwrap();
+        let pour = json!({ "charge": POT, "component": "hardener", "reading_g": reading_g, "tared": tared, "resolution_g": 1.0 });
+        book.write(Kind::Pour, pour).unwrap();
+        book.write(Kind::Stirred, on()).unwrap();
+        let view = seen(&book);
+        let pot = &view.mix.pots[0];
+        assert_eq!(pot.lines[1].word, "cannot tell", "tared: {tared}");
+        assert_eq!(pot.level.as_ref().unwrap().word, "cannot tell");
+        assert_eq!(pot.ratio.as_ref().unwrap().word, "cannot tell");
+        assert!(view.holds.iter().any(|h| h.trouble == "cannot-tell"), "{:?}", view.holds);
+        assert_eq!(pot.hand, None, "what cannot be told is done all the same: nothing more is to pour");
+    }
+}
+
+/// The scale's own rule and the table's are one: a pour is done when what is left is within its tolerance or a division.
+#[test]
+fn whether_a_pour_is_done_is_one_rule() {
+    use level_keel_core::mixing::{Component, Weighed, is_done};
+    let sheet: level_keel_core::sheets::Sheet = serde_json::from_value(sheet()).unwrap();
+    let in_it = |g: f64| [Weighed { component: Component::Base, reading_g: g, resolution_g: 1.0, ..Weighed::default() }];
+    assert!(is_done(&sheet, &in_it(951.0), Component::Base, 49.0, 1.0), "4.9 % of a thousand");
+    assert!(!is_done(&sheet, &in_it(949.0), Component::Base, 51.0, 1.0));
+    assert!(is_done(&sheet, &in_it(9.0), Component::Base, 1.0, 1.0), "a division of the scale");
+    assert!(!is_done(&sheet, &in_it(0.0), Component::Base, 0.0, 1.0), "nothing is in");
+}
+
+#[test]
+fn a_dose_another_than_the_one_before_is_named() {
+    let pearl = change(json!({ "additives": [{ "name": "Pearl", "dose_g_l": 10.0 }] }));
+    let mut book = Book::begun(pearl);
+    book.ready();
+    book.mixed(328.0);
+    let fill = |g: f64| json!({ "charge": POT, "into": "gun_cup", "fill_ml": 400.0, "dose_g": g });
+    let said = |book: &Book| seen(book).mix.pots[0].judgements.iter().any(|j| j.code == "dose-steps");
+    book.pass(25.0).write(Kind::Fill, fill(4.0)).unwrap();
+    assert!(!said(&book));
+    book.write(Kind::Fill, fill(4.2)).unwrap();
+    assert!(!said(&book), "five in a hundred is alike");
+    book.write(Kind::Fill, fill(4.5)).unwrap();
+    assert!(said(&book));
+}
+
+#[test]
+fn a_kit_off_the_stated_ratio_is_named() {
+    let named = |hardener_g: f64| {
+        let mut book = Book::begun(change(json!({ "kit_base_g": 1900.0, "kit_hardener_g": hardener_g })));
+        book.ready();
+        book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+        let said = seen(&book).mix.pots[0].judgements.clone();
+        said.into_iter().find(|j| j.code == "kit-off-ratio").map(|j| j.text.replace('\u{a0}', " "))
+    };
+    // 17.254 g to 100 g: 327.8 g to 1,900 g.
+    assert_eq!(named(328.0), None);
+    assert!(named(341.0).unwrap().contains("4.02 % off"), "{:?}", named(341.0));
+}
+
+fn change(changes: Value) -> Value {
+    let mut sheet = sheet();
+    for (key, value) in changes.as_object().unwrap() {
+        sheet[key] = value.clone();
+    }
+    sheet
 }

@@ -1,15 +1,14 @@
 //! Facts that broke a rule: stored all the same, marked with their code, answered before the signature.
 
 use level_keel_core::batch::payload::{GateName, Payload};
-use level_keel_core::batch::{Entry, Kind, fold, holds};
+use level_keel_core::batch::{Entry, Kind, fold, gates};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Why;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-mod book;
-use book::*;
+use crate::book::*;
 
 fn with(mut body: Value, changes: Value) -> Value {
     for (key, value) in changes.as_object().unwrap() {
@@ -99,7 +98,7 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
         // Released by a lead before, it is neither held nor marked.
         let mut book = begun(&stand);
         let held =
-            holds::all(&book.record(), book.now, Prefs::METRIC).into_iter().find(|h| h.gate == GateName::Lots).expect(word);
+            gates::all(&book.record(), book.now, Prefs::METRIC).into_iter().find(|h| h.gate == GateName::Lots).expect(word);
         let release =
             json!({ "gate": "lots", "item": held.item, "reason": "asked the maker", "seen_seq": book.record().head_seq });
         assert!(book.write(Kind::Release, release.clone()).is_err(), "not by an applicator");

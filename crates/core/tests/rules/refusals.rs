@@ -9,8 +9,7 @@ use level_keel_core::refusal::{Refusal, Why};
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-mod book;
-use book::*;
+use crate::book::*;
 
 /// What was said, and that the book is as long as before.
 #[track_caller]

@@ -1,9 +1,8 @@
 //! A batch book in memory that keeps the rules as the server does, for every test that writes in one.
-#![allow(dead_code)] // no test needs all of it
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::check::{Writer, check};
-use level_keel_core::batch::{Entry, Kind, Record, fold};
+use level_keel_core::batch::{Entry, Kind, RULES, Record, fold};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
@@ -47,7 +46,8 @@ impl Book {
         let mut begin = json!({
             "number": 12, "sheet_version": Uuid::from_u128(1), "sheet_edition": 1, "sheet": sheet, "part": Uuid::from_u128(2),
             "part_name": "Buoy 5", "part_label": "Buoy 5", "zones": [{ "id": Uuid::from_u128(3), "name": "hull" }],
-            "coat": Uuid::from_u128(4), "coat_name": "primer", "area_m2": 10.0, "wet_um": 4.0 * MIL, "transfer_pct": 60.0, "thinner_pct": 0.0
+            "coat": Uuid::from_u128(4), "coat_name": "primer", "area_m2": 10.0, "wet_um": 4.0 * MIL, "transfer_pct": 60.0, "thinner_pct": 0.0,
+            "rules": RULES, "zone": "Europe/Lisbon"
         });
         for (field, value) in with.as_object().into_iter().flatten() {
             begin[field] = value.clone();
@@ -113,8 +113,15 @@ impl Book {
     pub fn sprayed(&mut self) {
         self.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
         self.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1600.0 })).unwrap();
-        self.pass(2.0).comb(4.0).unwrap();
+        self.pass(2.0).film(4.0);
         self.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    }
+
+    /// Three readings at three places, as they prove the total of a zone.
+    pub fn film(&mut self, tooth: f64) {
+        for _ in 0..3 {
+            self.comb(tooth).unwrap();
+        }
     }
 
     pub fn comb(&mut self, tooth: f64) -> Result<Uuid, Refusal> {

@@ -141,26 +141,26 @@ fn a_new_rig_is_flushed_first_and_a_strike_makes_it_new_again() {
     let none = [];
     let kept = stand(&new, &none, None);
     assert!(new.troubles(P)[0].contains("not flushed"));
-    let tick = RigEntry::decode(RigEntryKind::Cared, &json!({ "item": "flushed_new" }), P).unwrap();
+    let tick = RigEntry::decode(RigEntryKind::Cared, &json!({ "item": "flushed_new" })).unwrap();
     tick.may(&kept, &[], P).unwrap();
     let tick = tick.filled(&kept);
     let flushed = tick.apply(new.clone());
     assert!(!flushed.unflushed);
     // What is stored reads the same, and gives back what it took when it is struck.
-    let stored = RigEntry::decode(RigEntryKind::Cared, &tick.payload().unwrap(), P).unwrap();
+    let stored = RigEntry::decode(RigEntryKind::Cared, &tick.payload().unwrap()).unwrap();
     assert_eq!(stored, tick);
     assert!(stored.undo(flushed.clone()).unflushed);
     assert!(stored.words(P).contains("before its first paint"));
-    let again = RigEntry::decode(RigEntryKind::Cleaned, &json!({}), P).unwrap().filled(&stand(&flushed, &none, None));
+    let again = RigEntry::decode(RigEntryKind::Cleaned, &json!({})).unwrap().filled(&stand(&flushed, &none, None));
     assert!(!again.undo(flushed).unflushed, "a later cleaning was not its first");
-    let unknown = RigEntry::decode(RigEntryKind::Cared, &json!({ "item": "polish" }), P).unwrap();
+    let unknown = RigEntry::decode(RigEntryKind::Cared, &json!({ "item": "polish" })).unwrap();
     assert_eq!(unknown.may(&kept, &[], P).unwrap_err().field.as_deref(), Some("item"));
 }
 
 #[test]
 fn another_tip_is_not_fitted_under_pressure_and_its_code_may_be_the_shops() {
     let rig = Rig { tip_code: Some("517".into()), ..rig(RigKind::Airless) };
-    let fit = |code: &str| RigEntry::decode(RigEntryKind::Fitted, &json!({ "tip_code": code }), P).unwrap();
+    let fit = |code: &str| RigEntry::decode(RigEntryKind::Fitted, &json!({ "tip_code": code })).unwrap();
     let none = [];
     assert_eq!(fit("521").may(&stand(&rig, &none, Some(0)), &[], P).unwrap_err().code, "open-under-pressure");
     let zero = [done("zero", 1)];

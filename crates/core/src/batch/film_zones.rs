@@ -1,0 +1,203 @@
+//! The film of each zone as the comb read it, and of the whole part by use.
+
+use super::Record;
+use super::record::{CombRead, Stamped};
+use crate::coats::Method;
+use crate::film::{self, CombOf};
+use crate::mixing::Component;
+use crate::quantity::Prefs;
+use crate::rigs::Rig;
+use crate::sheets::{Basis, ChargeKind, FilmProof};
+use crate::verdict::Measured;
+use jiff::Timestamp;
+use uuid::Uuid;
+
+/// Readings of a zone's last pass that prove its total. Source: ASTM D4414, from memory.
+pub const READINGS_ASKED: usize = 3;
+/// Under this area one reading will do; from memory.
+pub const SMALL_ZONE_M2: f64 = 0.5;
+/// How far transfer efficiency may be off, in points; from memory.
+const TRANSFER_OFF_PCT: f64 = 10.0;
+/// What stays of brushed and rolled paint, least and most; from memory.
+const BY_HAND_PCT: (f64, f64) = (90.0, 100.0);
+
+/// A reading with what it says of its zone.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ZoneRead {
+    /// The entry.
+    pub entry: Uuid,
+    /// Passes on the zone before it.
+    pub after_pass: usize,
+    /// All wet so far; with `open_ended` at least this.
+    pub total_um: Measured,
+    /// This pass alone; of several passes where one between was not read.
+    pub pass_um: Measured,
+    /// A pass was made that nobody measured: the total may be more.
+    pub open_ended: bool,
+    /// The total is under the one before, whatever the comb may be off.
+    pub fell_from_um: Option<Measured>,
+}
+
+/// How the film of a zone stands.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ZoneState {
+    /// The zone; `None`: the part has none, and is one.
+    pub id: Option<Uuid>,
+    /// Its name.
+    pub name: String,
+    /// Passes on it.
+    pub passes: usize,
+    /// Readings in it.
+    pub read: usize,
+    /// Every reading, in time order.
+    pub reads: Vec<ZoneRead>,
+    /// Readings made after its last pass.
+    pub last: Vec<ZoneRead>,
+    /// Its last pass, or one before, was measured by nobody.
+    pub open_ended: bool,
+    /// Readings of the last pass that are asked.
+    pub asked: usize,
+}
+
+impl ZoneState {
+    /// The name a hold and its release are keyed by.
+    pub fn item(&self) -> String {
+        self.id.map_or("part".into(), |id| id.to_string())
+    }
+
+    /// What is on at the least, by the last readings.
+    pub fn at_least_um(&self) -> f64 {
+        let newest = self.reads.iter().map(|r| r.after_pass).max();
+        self.reads.iter().filter(|r| Some(r.after_pass) == newest).map(|r| r.total_um.lo).fold(0.0, f64::max)
+    }
+}
+
+impl Record {
+    /// The zones that are coated; a part without zones is one.
+    pub fn zones(&self) -> Vec<(Option<Uuid>, String)> {
+        match self.aim().map(|b| b.zones.as_slice()) {
+            None | Some([]) => vec![(None, "Whole part".into())],
+            Some(zones) => zones.iter().map(|z| (Some(z.id), z.name.clone())).collect(),
+        }
+    }
+
+    /// The film of every zone, by passes and readings up to an instant (`None`: all).
+    ///
+    /// **Rule:** wet on wet a reading is the total; on a dried layer it is of this pass and adds to the total before, where
+    /// that was read. A pass without a reading makes a total of passes open-ended; a reading of the total closes it again.
+    /// A pass without a zone is on every zone; a reading without one counts only where the part has no other.
+    /// **Units:** µm. **Source:** ASTM D4414 for the interval; arithmetic.
+    pub fn film_by_zone(&self, at: Option<Timestamp>) -> Vec<ZoneState> {
+        let zones = self.zones();
+        let alone = zones.len() == 1;
+        let small = alone && self.aim().is_some_and(|b| b.area_m2 < SMALL_ZONE_M2);
+        let by_then = |when: Timestamp| at.is_none_or(|at| when <= at);
+        zones
+            .into_iter()
+            .map(|(id, name)| {
+                let here = |zone: Option<Uuid>| zone == id || (alone && zone.is_none());
+                let passes: Vec<(Timestamp, i64)> = self
+                    .passes
+                    .iter()
+                    .filter(|p| by_then(p.at) && (p.it.zones.is_empty() || id.is_none_or(|id| p.it.zones.contains(&id))))
+                    .map(|p| (p.at, p.seq))
+                    .collect();
+                let mut combs: Vec<&Stamped<CombRead>> =
+                    self.combs.iter().filter(|c| by_then(c.at) && here(c.it.zone)).collect();
+                combs.sort_by_key(|c| (c.at, c.seq));
+                let mut reads: Vec<ZoneRead> = Vec::new();
+                for comb in combs {
+                    let after_pass = passes.iter().filter(|p| **p < (comb.at, comb.seq)).count();
+                    reads.push(read_after(comb, after_pass, &reads));
+                }
+                let last: Vec<ZoneRead> =
+                    reads.iter().filter(|r| r.after_pass == passes.len() && !passes.is_empty()).cloned().collect();
+                let open_ended = last.is_empty() || last.iter().any(|r| r.open_ended);
+                let asked = if small { 1 } else { READINGS_ASKED };
+                ZoneState { id, name, passes: passes.len(), read: reads.len(), reads, last, open_ended, asked }
+            })
+            .collect()
+    }
+
+    /// The newest reading with what it says of its zone.
+    pub fn newest_read(&self) -> Option<ZoneRead> {
+        let newest = self.combs.iter().max_by_key(|c| (c.at, c.seq))?.entry;
+        self.film_by_zone(None).into_iter().flat_map(|z| z.reads).find(|r| r.entry == newest)
+    }
+
+    /// What proves the film of this batch.
+    ///
+    /// **Rule:** the sheet's word; a sheet kept before that was asked takes the comb, and for twin feed, textures and release
+    /// films the eye. **Source:** common practice in the trade.
+    pub fn film_proof(&self) -> FilmProof {
+        let Some(aim) = self.aim() else { return FilmProof::Comb };
+        let twin_feed = aim.sheet.charge == ChargeKind::AtGun && matches!(aim.sheet.basis, Some(Basis::ByVolume | Basis::ByWeight));
+        let by_eye = twin_feed || self.rig().is_some_and(Rig::is_judged_by_eye);
+        aim.sheet.film_proof.unwrap_or(if by_eye { FilmProof::Look } else { FilmProof::Comb })
+    }
+
+    /// Wet film by what was weighed and is not there any more; `None` where nothing was weighed, or no area is known.
+    ///
+    /// **Formula:** [`film::by_use_um`] of what left the pots. **Units:** µm. **Source:** arithmetic; the width of transfer
+    /// efficiency from memory.
+    pub fn film_by_use_um(&self, prefs: Prefs) -> Option<Measured> {
+        let aim = self.aim()?;
+        let used: Vec<_> = self.charges.iter().filter(|c| self.passes.iter().any(|p| p.it.charge == c.id)).collect();
+        if used.is_empty() || used.iter().any(|c| c.pours.is_empty()) {
+            return None;
+        }
+        let (mut value, mut off) = (0.0, 0.0);
+        for charge in used {
+            value += self.gone_ml(charge);
+            for pour in &charge.pours {
+                let density = aim.sheet.density_kg_l(pour.it.weighed.component)?;
+                off += crate::mixing::off_g(pour.it.weighed.resolution_g, pour.it.weighed.tared) / density;
+            }
+        }
+        let by_hand = aim.method.is_some_and(|m| matches!(m, Method::Brush | Method::Roller));
+        let transfer = if by_hand {
+            Measured { lo: BY_HAND_PCT.0, value: (BY_HAND_PCT.0 + BY_HAND_PCT.1) / 2.0, hi: BY_HAND_PCT.1 }
+        } else {
+            let te = aim.transfer_pct;
+            Measured { lo: (te - TRANSFER_OFF_PCT).max(0.0), value: te, hi: (te + TRANSFER_OFF_PCT).min(100.0) }
+        };
+        let stated = Measured::pm(aim.area_m2, 0.0);
+        let area = crate::takeoff::area(&aim.takeoff, prefs).map_or(stated, |(m2, _)| m2);
+        film::by_use_um(Measured::pm(value, off), transfer, area)
+    }
+
+    /// What left a pot for the part: all that was mixed, without what was thrown away, divided off or handed over.
+    fn gone_ml(&self, charge: &super::record::Charge) -> f64 {
+        let Some(aim) = self.aim() else { return 0.0 };
+        let mixed: f64 = Component::ALL.into_iter().map(|c| charge.poured_ml(&aim.sheet, c)).sum();
+        match &charge.closed {
+            Some(closed) if closed.it.how == super::payload::Ended::HandedOver => self.used_ml(charge),
+            closed => {
+                let waste = closed.as_ref().and_then(|c| c.it.waste_ml).unwrap_or(0.0);
+                (mixed - charge.out_ml - waste).max(0.0)
+            }
+        }
+    }
+}
+
+/// What a reading says after so many passes, by the readings before it.
+fn read_after(comb: &Stamped<CombRead>, after_pass: usize, before: &[ZoneRead]) -> ZoneRead {
+    let nothing = Measured::pm(0.0, 0.0);
+    let read = comb.it.read_um;
+    // The newest total of an earlier pass, and whether it was read just before this pass.
+    let earlier = before.iter().rev().find(|r| r.after_pass < after_pass);
+    let of_that_pass = before.iter().filter(|r| earlier.is_some_and(|e| e.after_pass == r.after_pass)).map(|r| r.total_um);
+    let known = of_that_pass.reduce(Measured::hull).unwrap_or(nothing);
+    let passes_between = after_pass - earlier.map_or(0, |r| r.after_pass);
+    let every_pass = passes_between <= 1;
+    let (total_um, pass_um, open_ended) = match comb.it.of {
+        CombOf::Total if every_pass => (read, film::less(read, known), false),
+        // Of several passes: at the most all of what came since the last reading.
+        CombOf::Total => (read, Measured { lo: 0.0, ..film::less(read, known) }, false),
+        CombOf::ThisPass => {
+            (film::plus(known, read), read, !every_pass || earlier.is_some_and(|r| r.open_ended))
+        }
+    };
+    let fell_from_um = earlier.filter(|r| comb.it.of == CombOf::Total && read.hi < known.lo && r.after_pass > 0).map(|_| known);
+    ZoneRead { entry: comb.entry, after_pass, total_um, pass_um, open_ended, fell_from_um }
+}

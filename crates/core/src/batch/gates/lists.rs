@@ -1,0 +1,39 @@
+//! Items of the Ready lists that are not done, or not right.
+
+use super::{Answer, Found, over};
+use crate::batch::payload::GateName;
+use crate::batch::record::Record;
+use crate::lists::{self, Before, ItemStand};
+use crate::quantity::Prefs;
+use jiff::Timestamp;
+
+/// One answer an item; `before` narrows them to those an act waits for.
+pub(super) fn judge(
+    record: &Record,
+    before: Option<Before>,
+    at: Option<Timestamp>,
+    now: Timestamp,
+    prefs: Prefs,
+) -> Vec<Answer> {
+    if at.is_none() && over(record) {
+        return vec![Answer::NotNeeded];
+    }
+    let then = at.unwrap_or(now);
+    lists::states(record, then, prefs)
+        .into_iter()
+        .filter(|(item, _)| before.is_none_or(|b| b == item.before))
+        .map(|(item, state)| {
+            let (trouble, text) = match state.stand {
+                ItemStand::Done | ItemStand::Watch => return Answer::Go,
+                ItemStand::Held => ("not-right", format!("{}: {}.", item.text, state.line)),
+                ItemStand::Running => ("running", format!("{}: {}. Wait for it.", item.text, state.line)),
+                ItemStand::Open => ("not-done", format!("{}: not done yet. Do it, then tick it at Ready.", item.text)),
+            };
+            // Each new tick that is not right is a trouble of its own.
+            let ticks = record.ticks.iter().filter(|t| t.it.item == item.key && t.at <= then).count() as f64;
+            let found = Found::hold(GateName::Lists, trouble, text);
+            let reached = state.stand == ItemStand::Held;
+            Found { item: Some(item.key.clone()), badness: ticks, reached, ..found }.answer(record, at)
+        })
+        .collect()
+}

@@ -1,0 +1,36 @@
+//! The lots in use: in date, not quarantined, of the right colour, certified, one for the part.
+
+use super::{Answer, Found};
+use crate::batch::payload::GateName;
+use crate::batch::record::Record;
+use crate::lists::What;
+use crate::mixing::Component;
+use jiff::Timestamp;
+
+/// What is wrong with which lot, in a few words: `no certificate P-2204`.
+pub fn words_of(item: &str) -> String {
+    let (word, code) = item.split_once(' ').unwrap_or((item, ""));
+    format!("{} {code}", word.replace('-', " "))
+}
+
+/// What is wrong with the lots in use; asked only where the lists ask for lots.
+pub(super) fn judge(record: &Record, at: Option<Timestamp>, now: Timestamp) -> Vec<Answer> {
+    let Some(aim) = record.aim() else { return Vec::new() };
+    let asked = |c| aim.items.iter().any(|i| matches!(i.what, What::Lot { component } if component == c));
+    let then = at.unwrap_or(now);
+    let in_use = record.lots_at(then);
+    let mut answers = Vec::new();
+    for component in Component::ALL.into_iter().filter(|c| asked(*c)) {
+        // A lot that is not taken yet is an open item of the lists.
+        let Some(taken) = in_use.iter().rev().find(|l| l.component == component) else { continue };
+        // What the stores know now stands before what they knew when it was taken.
+        let known = record.beside.lots.get(&taken.lot.id).filter(|_| at.is_none()).or(taken.lot.stand.as_ref());
+        let Some(stand) = known else { continue };
+        for trouble in stand.troubles(&taken.lot.code, &aim.sheet, component, then) {
+            let found = Found::hold(GateName::Lots, trouble.code, trouble.text);
+            let item = Some(format!("{} {}", trouble.code, taken.lot.code));
+            answers.push(Found { item, severity: trouble.severity, badness: 1.0, ..found }.answer(record, at));
+        }
+    }
+    answers
+}

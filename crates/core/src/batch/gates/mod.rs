@@ -1,0 +1,260 @@
+//! Gates: what holds or stops the work now, why, and whether a lead has released it.
+//!
+//! A gate gives an [`Answer`]. None of its values means "nothing is known, so go on": what cannot be reckoned holds.
+
+mod clocks;
+mod conditions;
+mod film;
+mod guards;
+mod lists;
+mod lots;
+mod ratio;
+mod recoat;
+mod thinner;
+
+pub use film::{LOOK_ITEM, USE_ITEM};
+pub use lots::words_of as lot_words_of;
+pub use ratio::{PROOF_GOOD_FOR_S, proof_stale, said_of as catch_said};
+
+use super::payload::GateName;
+use super::record::{Charge, Record, Stamped};
+use crate::batch::payload::Release;
+use crate::lists::Before;
+use crate::quantity::Prefs;
+use crate::verdict::Verdict;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Hold or stop.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Severity {
+    /// A lead may release it.
+    Hold,
+    /// Nobody may.
+    Stop,
+}
+
+/// A closed gate.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct Hold {
+    /// Which gate.
+    pub gate: GateName,
+    /// Which charge, for a gate of one.
+    pub charge: Option<Uuid>,
+    /// Which of several things the gate looks at: a figure, a zone, a lot, an item of the lists.
+    pub item: Option<String>,
+    /// What is wrong with it, in one word of ours: `over`, `cannot-tell`, `not-read` …. A release is of this and no other.
+    #[serde(default)]
+    pub trouble: String,
+    /// Hold or stop.
+    pub severity: Severity,
+    /// What, why, and what to do.
+    pub text: String,
+    /// How far past the limit, for comparing with what was released.
+    pub badness: f64,
+    /// Something was read or done and is held. False: it only waits to be done, and its station says so.
+    pub reached: bool,
+    /// Who released it and why.
+    pub released: Option<String>,
+}
+
+/// What a gate answers.
+#[derive(Debug, Clone, PartialEq)]
+#[must_use]
+pub enum Answer {
+    /// The sheet or the method does not ask it.
+    NotNeeded,
+    /// What it judges is not there yet; the words say what it waits for.
+    NotReached(GateName, String),
+    /// Judged, and right.
+    Go,
+    /// Judged and not right, or not provable: a lead may release it.
+    Held(Hold),
+    /// Judged and wrong beyond any release.
+    Stopped(Hold),
+}
+
+impl Answer {
+    /// The closed gate, where it is closed.
+    pub fn closed(self) -> Option<Hold> {
+        match self {
+            Answer::Held(hold) | Answer::Stopped(hold) => Some(hold),
+            Answer::NotNeeded | Answer::NotReached(..) | Answer::Go => None,
+        }
+    }
+}
+
+/// What stands between an act and the work: every closed gate, and what is not there yet.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Standing {
+    /// Closed gates, stops first.
+    pub holds: Vec<Hold>,
+    /// What gates wait for that are not reached yet.
+    pub waits: Vec<(GateName, String)>,
+}
+
+impl Standing {
+    /// Sorted from the answers of gates.
+    pub fn of(answers: impl IntoIterator<Item = Answer>) -> Standing {
+        let mut standing = Standing::default();
+        for answer in answers {
+            match answer {
+                Answer::Held(hold) | Answer::Stopped(hold) => standing.holds.push(hold),
+                Answer::NotReached(gate, what) => standing.waits.push((gate, what)),
+                Answer::NotNeeded | Answer::Go => {}
+            }
+        }
+        standing.holds.sort_by_key(|h| h.severity == Severity::Hold);
+        standing
+    }
+}
+
+/// Nothing was read at all: worse than any reading.
+const UNREAD: f64 = 1e6;
+
+/// A trouble a gate found, before it is known whether it was released.
+struct Found {
+    gate: GateName,
+    charge: Option<Uuid>,
+    item: Option<String>,
+    trouble: &'static str,
+    severity: Severity,
+    text: String,
+    badness: f64,
+    reached: bool,
+    /// What it judges began then: a release given earlier was of something else.
+    since: Option<Timestamp>,
+}
+
+impl Found {
+    fn hold(gate: GateName, trouble: &'static str, text: impl Into<String>) -> Found {
+        Found {
+            gate,
+            charge: None,
+            item: None,
+            trouble,
+            severity: Severity::Hold,
+            text: text.into(),
+            badness: 0.0,
+            reached: true,
+            since: None,
+        }
+    }
+
+    /// The answer, released or not; judged as of `at` (`None`: now), a release given later does not reach back.
+    fn answer(self, record: &Record, at: Option<Timestamp>) -> Answer {
+        let released = record.releases.iter().rev().find(|r| self.is_covered_by(r, at));
+        let released = released.filter(|_| self.severity == Severity::Hold).map(|r| format!("{}: {}", r.by, r.it.reason));
+        let hold = Hold {
+            gate: self.gate,
+            charge: self.charge,
+            item: self.item,
+            trouble: self.trouble.into(),
+            severity: self.severity,
+            text: self.text,
+            badness: self.badness,
+            reached: self.reached,
+            released,
+        };
+        match self.severity {
+            Severity::Hold => Answer::Held(hold),
+            Severity::Stop => Answer::Stopped(hold),
+        }
+    }
+
+    /// A release covers the gate, item and trouble it named, as long as it is no worse than what was released.
+    fn is_covered_by(&self, release: &Stamped<Release>, at: Option<Timestamp>) -> bool {
+        let r = &release.it;
+        let named = match &r.trouble {
+            Some(trouble) => trouble == self.trouble && r.item == self.item,
+            // Written before releases named their trouble: it stands for what was done under it, never for what stands now.
+            None => at.is_some() && (r.item == self.item || (r.item.is_none() && self.trouble != conditions::OLD)),
+        };
+        named
+            && r.gate == self.gate
+            && r.charge == self.charge
+            && r.badness >= self.badness - 1e-9
+            && at.is_none_or(|at| release.at <= at)
+            && self.since.is_none_or(|since| release.at >= since)
+    }
+}
+
+/// The word of a verdict that holds.
+fn trouble_of(verdict: Verdict) -> &'static str {
+    match verdict {
+        Verdict::Low => "under",
+        Verdict::High => "over",
+        Verdict::CannotTell | Verdict::In => "cannot-tell",
+    }
+}
+
+/// Whether spraying is over: something was sprayed and every charge is closed.
+pub fn over(record: &Record) -> bool {
+    !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some())
+}
+
+/// What stands before hardener goes to base, or before the first pass; with `at`, as it was known then.
+pub fn before(record: &Record, act: Before, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Standing {
+    let mut answers = conditions::judge(record, at, now, prefs);
+    answers.extend(guards::judge(record, at));
+    answers.extend(lots::judge(record, at, now));
+    // Who sprays has passed what combining waits for; what combining waits for is asked again, for at the gun there is none.
+    let narrowed = if act == Before::Combine { Some(Before::Combine) } else { None };
+    answers.extend(lists::judge(record, narrowed, at, now, prefs));
+    Standing::of(answers)
+}
+
+/// What stands before this charge goes on the part.
+pub fn before_spraying(record: &Record, charge: &Charge, now: Timestamp, prefs: Prefs) -> Standing {
+    let mut standing = before(record, Before::Spray, None, now, prefs);
+    let mut own = vec![recoat::judge(record, now), ratio::judge(record, charge, None, now, prefs), thinner::judge(record, charge, prefs)];
+    own.extend(clocks::judge(record, charge, now));
+    // What is too heavy already is not made heavier.
+    own.extend(film::judge(record, None, prefs));
+    let own = Standing::of(own);
+    standing.holds.extend(own.holds);
+    standing.waits.extend(own.waits);
+    standing.holds.sort_by_key(|h| h.severity == Severity::Hold);
+    standing
+}
+
+/// What stands before the signature.
+pub fn before_signing(record: &Record, prefs: Prefs) -> Standing {
+    Standing::of(film::judge(record, None, prefs))
+}
+
+/// The ratio of a charge as of an instant (`None`: now).
+pub fn ratio(record: &Record, charge: &Charge, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Answer {
+    ratio::judge(record, charge, at, now, prefs)
+}
+
+/// The conditions as read by an instant, whatever their age.
+pub fn conditions_at(record: &Record, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
+    conditions::as_read(record, Some(at), prefs)
+}
+
+/// The film as read by an instant.
+pub fn film_at(record: &Record, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
+    film::judge(record, Some(at), prefs)
+}
+
+/// Every closed gate now, worst first. Of a signed batch only what was released: what was signed stays as it was signed.
+pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
+    let mut standing = before(record, Before::Spray, None, now, prefs).holds;
+    let mut rest = film::judge(record, None, prefs);
+    rest.push(recoat::judge(record, now));
+    for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
+        rest.push(ratio::judge(record, charge, None, now, prefs));
+        rest.push(thinner::judge(record, charge, prefs));
+        rest.extend(clocks::judge(record, charge, now));
+    }
+    standing.extend(Standing::of(rest).holds);
+    if record.signature.is_some() {
+        standing.retain(|h| h.released.is_some());
+    }
+    standing.sort_by_key(|h| (h.severity == Severity::Hold, h.released.is_some()));
+    standing
+}

@@ -1,0 +1,24 @@
+//! Recoat: the coat beneath is on, not too fresh, not past its latest.
+
+use super::{Answer, Found, UNREAD};
+use crate::batch::payload::GateName;
+use crate::batch::record::Record;
+use crate::schedule::{self, WindowState};
+use jiff::Timestamp;
+
+/// Past the latest recoat: one figure whatever the delay, so that a release after abrading stands.
+const PAST_LATEST: f64 = 1e7;
+
+/// Judged until spraying begins.
+pub(super) fn judge(record: &Record, now: Timestamp) -> Answer {
+    let Some(beneath) = record.beside.beneath.as_ref().filter(|_| record.passes.is_empty()) else { return Answer::NotNeeded };
+    let window = schedule::window_beneath(record);
+    let Some((state, text, how_far)) = schedule::too_soon_or_late(beneath, window, now) else { return Answer::Go };
+    let (trouble, badness) = match state {
+        WindowState::Past => ("past-latest", PAST_LATEST),
+        WindowState::NotSprayed => ("not-sprayed", UNREAD),
+        WindowState::Wait | WindowState::Open => ("too-early", how_far),
+    };
+    let reached = state != WindowState::NotSprayed;
+    Found { badness, reached, ..Found::hold(GateName::Recoat, trouble, text) }.answer(record, None)
+}

@@ -1,0 +1,39 @@
+//! Thinner: none where the sheet allows none, and no more than its most.
+
+use super::{Answer, Found};
+use crate::batch::payload::GateName;
+use crate::batch::record::{Charge, Record};
+use crate::mixing;
+use crate::quantity::{Kind, Prefs, show};
+
+/// Judged once any is in.
+pub(super) fn judge(record: &Record, charge: &Charge, prefs: Prefs) -> Answer {
+    let Some(aim) = record.aim() else { return Answer::NotReached(GateName::Thinner, "The batch is not begun.".into()) };
+    let Some(t) = mixing::thinner_stand(&aim.sheet, &charge.weighed()) else { return Answer::NotNeeded };
+    if !t.over {
+        return Answer::Go;
+    }
+    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let (trouble, text, badness) = match t.allowed_ml {
+        None => (
+            "none-allowed",
+            format!(
+                "Pot {} has {} of thinner in it, and the sheet allows none. Ask the maker, or discard it.",
+                charge.no,
+                say(t.poured_g, Kind::Mass)
+            ),
+            t.poured_g,
+        ),
+        Some(allowed) => (
+            "over",
+            format!(
+                "Pot {} has {} of thinner in it; the sheet allows {}. More base and hardener bring it back.",
+                charge.no,
+                say(t.poured_ml, Kind::Volume),
+                say(allowed, Kind::Volume)
+            ),
+            t.poured_ml / allowed.max(f64::MIN_POSITIVE),
+        ),
+    };
+    Found { charge: Some(charge.id), badness, ..Found::hold(GateName::Thinner, trouble, text) }.answer(record, None)
+}

@@ -1,0 +1,19 @@
+//! Every rule of core, asked as a book would ask it: one program, so that it links once.
+
+mod asked;
+mod batch;
+mod book;
+mod care;
+mod delivery;
+mod deviations;
+mod gates;
+mod judgements;
+mod level;
+mod lists;
+mod mix;
+mod properties;
+mod purity;
+mod refusals;
+mod resolve;
+mod rig_books;
+mod set;
