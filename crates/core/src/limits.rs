@@ -67,9 +67,9 @@ pub const HARDENER_PERCENT: Limit = limit("Hardener", Kind::Percent, 0.1, 100.0)
 /// Volume solids.
 pub const SOLIDS: Limit = limit("Volume solids", Kind::Percent, 1.0, 100.0);
 /// Thinner, of base or of mixed.
-pub const THINNER: Limit = limit("Thinner", Kind::Percent, 0.0, 300.0);
+pub const THINNER: Limit = limit("Thinner", Kind::Thinner, 0.0, 300.0);
 /// Thinner of finished mix: at 100 % there would be no paint.
-pub const THINNER_OF_FINISHED: Limit = limit("Thinner of finished mix", Kind::Percent, 0.0, 99.0);
+pub const THINNER_OF_FINISHED: Limit = limit("Thinner of finished mix", Kind::Thinner, 0.0, 99.0);
 /// Tolerance on B per A.
 pub const TOLERANCE: Limit = limit("Tolerance", Kind::Percent, 0.1, 50.0);
 /// Transfer efficiency.
@@ -161,7 +161,7 @@ pub const POT_LIFE: Limit = limit("Pot life", Kind::Time, 30.0, 30.0 * 86_400.0)
 /// Stirring, resting, stirring again: minutes to a day.
 pub const HANDLING_TIME: Limit = limit("Time", Kind::Time, 10.0, 86_400.0);
 /// Mesh of a strainer or filter, hole of a nozzle.
-pub const MESH: Limit = limit("Mesh", Kind::Film, 10.0, 10_000.0);
+pub const MESH: Limit = limit("Opening", Kind::Mesh, 10.0, 10_000.0);
 /// How long ago an entry may have happened, in seconds.
 pub const BACK_DATE_S: f64 = 24.0 * 3600.0;
 /// Longest name of a person, part, lot or product.

@@ -2406,7 +2406,7 @@ export interface components {
          * @description A school of climbing.
          * @enum {string}
          */
-        LadderSchool: "fives" | "tens";
+        LadderSchool: "fives" | "tens" | "hundreds";
         /** @description Where the sums of gun speed start from, as texts to edit in the reader's unit. */
         LapStart: {
             fan: string;

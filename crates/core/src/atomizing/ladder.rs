@@ -15,11 +15,13 @@ pub enum LadderSchool {
     Fives,
     /// 30, 40, 50, 60.
     Tens,
+    /// Airless with air assist: fluid pressure in hundreds of psi.
+    Hundreds,
 }
 
 impl LadderSchool {
     /// Every school.
-    pub const ALL: [LadderSchool; 2] = [LadderSchool::Fives, LadderSchool::Tens];
+    pub const ALL: [LadderSchool; 3] = [LadderSchool::Fives, LadderSchool::Tens, LadderSchool::Hundreds];
 
     /// Its rungs in words, in the reader's unit: “20, 30, 35, 40 … 60 psi”.
     pub fn words(self, prefs: Prefs) -> String {
@@ -42,6 +44,7 @@ impl LadderSchool {
         let psi: &[f64] = match self {
             LadderSchool::Fives => &[20.0, 30.0, 35.0, 40.0, 45.0, 50.0, 55.0, 60.0],
             LadderSchool::Tens => &[30.0, 40.0, 50.0, 60.0],
+            LadderSchool::Hundreds => &[300.0, 400.0, 500.0, 600.0],
         };
         psi.iter().map(|p| p * PSI).collect()
     }
@@ -49,8 +52,9 @@ impl LadderSchool {
     /// Catalyst air of the school, least and most, and the most on long hoses. Common practice in the trade. **Units:** kPa.
     pub fn catalyst_air_kpa(self) -> (f64, f64, f64) {
         let (lo, hi) = match self {
-            LadderSchool::Fives => (18.0, 25.0),
-            LadderSchool::Tens => (20.0, 25.0),
+            LadderSchool::Fives => (20.0, 25.0),
+            LadderSchool::Tens => (18.0, 25.0),
+            LadderSchool::Hundreds => (0.0, 0.0),
         };
         (lo * PSI, hi * PSI, 40.0 * PSI)
     }
@@ -120,6 +124,8 @@ pub struct Rung {
     pub pump_kpa: f64,
     /// What was seen.
     pub pattern: Pattern,
+    /// Refinement air was on.
+    pub refined: bool,
 }
 
 /// What to do after some rungs.
@@ -129,6 +135,8 @@ pub enum Climb {
     CatalystAir,
     /// To this pressure.
     To(f64),
+    /// Small fingers at this pressure: refinement air first, before more pressure and before a smaller hole.
+    Refine(f64),
     /// This is the lowest full pattern.
     Done(f64),
     /// The top rung is not full: a smaller hole or thinner paint, not more pressure.
@@ -140,12 +148,14 @@ pub enum Climb {
 /// The next step of the ladder.
 ///
 /// **Rules:** catalyst air stands before the first rung; from there up to the **lowest** full pattern; fog goes down
-/// again; the last rung without one asks for another tip. **Source:** common practice in the trade.
+/// again; small fingers are cleared by a quarter to half a turn of refinement air, and only those that stay with it want more
+/// pressure; the last rung without a full pattern asks for another tip. **Source:** common practice in the trade.
 ///
 /// ```
 /// use level_keel_core::atomizing::ladder::{Climb, LadderSchool, Pattern, Rung, next};
 /// let psi = 6.894757293168361;
-/// let tried = [Rung { pump_kpa: 30.0 * psi, pattern: Pattern::RoundFingers }, Rung { pump_kpa: 40.0 * psi, pattern: Pattern::Even }];
+/// let rung = |p: f64, pattern| Rung { pump_kpa: p * psi, pattern, refined: false };
+/// let tried = [rung(30.0, Pattern::RoundFingers), rung(40.0, Pattern::Even)];
 /// assert_eq!(next(LadderSchool::Tens, true, &tried), Climb::Done(40.0 * psi));
 /// ```
 pub fn next(school: LadderSchool, catalyst_air_set: bool, tried: &[Rung]) -> Climb {
@@ -163,6 +173,9 @@ pub fn next(school: LadderSchool, catalyst_air_set: bool, tried: &[Rung]) -> Cli
     if let Some(kpa) = full {
         // Full already at the lowest rung: a lower one may be full too, where the school has one.
         return Climb::Done(kpa);
+    }
+    if last.pattern == Pattern::OvalFingers && !last.refined {
+        return Climb::Refine(last.pump_kpa);
     }
     if last.pattern == Pattern::Fog {
         let below = rungs.iter().rev().find(|p| **p < last.pump_kpa - 0.5 && under.is_none_or(|u| **p > u + 0.5));

@@ -12,7 +12,7 @@ use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::ChargeKind;
-use crate::verdict::{Tolerance, Verdict};
+use crate::verdict::{Tolerance, Verdict, is_over};
 use jiff::Timestamp;
 use uuid::Uuid;
 
@@ -28,6 +28,7 @@ pub fn find(record: &Record, prefs: Prefs) -> Vec<Deviation> {
     film_over(record, prefs, &mut found);
     if record.aim().is_some_and(|b| b.rules >= RULES) {
         under_way(record, prefs, &mut found);
+        pressures(record, prefs, &mut found);
         film_fell(record, prefs, &mut found);
     }
     let answered = |entry: Uuid, code: &str| record.answers.iter().rev().find(|a| a.it.entry == entry && a.it.code == code);
@@ -234,6 +235,30 @@ fn under_way(record: &Record, prefs: Prefs, found: &mut Found) {
         let over = unreleased(Standing::of(film)).find(|h| h.trouble == "over" && mine(&h.item));
         if let Some(hold) = over {
             found.push((pass.entry, "sprayed-over-film", format!("Sprayed onto too much: {}", hold.text)));
+        }
+    }
+}
+
+/// Pressures of tries and catches without a plate that is known, or over it: a fact is kept, and asks for the rig.
+fn pressures(record: &Record, prefs: Prefs, found: &mut Found) {
+    let tries = record.set_ups.iter().map(|s| (s.entry, s.it.pot_kpa));
+    let catches = record.catches.iter().flat_map(|c| [c.it.a_kpa, c.it.b_kpa].into_iter().flatten().map(|kpa| (c.entry, kpa)));
+    let most = record.rig().map(|rig| rig.fluid_most_kpa());
+    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
+    let mut marked: Vec<Uuid> = Vec::new();
+    for (entry, kpa) in tries.chain(catches).filter(|(_, kpa)| *kpa > 0.0) {
+        let (code, text) = match most {
+            None => ("plate-unknown", format!("{} without a rig: what it bears is not known. Choose the rig at Set.", say(kpa))),
+            // A gun's cup has no vessel and no plate.
+            Some(None) => continue,
+            Some(Some(most)) if is_over(kpa, most) => {
+                ("over-plate", format!("{} is over the {} the rig bears.", say(kpa), say(most)))
+            }
+            Some(Some(_)) => continue,
+        };
+        if !marked.contains(&entry) {
+            marked.push(entry);
+            found.push((entry, code, text));
         }
     }
 }

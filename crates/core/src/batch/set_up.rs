@@ -2,12 +2,12 @@
 
 use super::Record;
 use super::record::Stamped;
-use crate::atomizing::classes::{ReadAt, ReadHow};
+use crate::atomizing::classes::{AirRead, ReadAt, ReadHow};
 use crate::atomizing::fan::CapTurn;
 use crate::atomizing::ladder::Pattern;
 use crate::care::looked_at;
 use crate::delivery::viscosity::{FlowCup, STEEPNESS_K, aged, at_temperature, by_cup_mpa_s, steepness_k};
-use crate::delivery::{BEND_MM, Fluid, FluidLine, calibrate};
+use crate::delivery::{BEND_MM, Eye, Fluid, FluidLine, calibrate, stream_verdict};
 use crate::limits;
 use crate::mixing;
 use crate::quantity::{Kind as Quantity, Prefs, show};
@@ -15,7 +15,7 @@ use crate::refusal::Refusal;
 use crate::rigs::{Rig, RigKind, may_press};
 use crate::schedule::GoodSetUp;
 use crate::stores::Attached;
-use crate::verdict::is_over;
+use crate::verdict::{Measured, Verdict, is_over};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -123,6 +123,15 @@ pub struct SetStep {
     pub step: String,
 }
 
+impl SetUp {
+    /// Its air as it can be judged with this rig; `None` where no air was read.
+    pub fn air(&self, rig: &Rig) -> Option<AirRead> {
+        let kpa = self.atomizing_kpa?;
+        let at_gun_kpa = rig.air().and_then(|(hose, nl_min)| hose.at_gun_kpa(kpa, nl_min).ok());
+        Some(AirRead { kpa, at: self.air_at, how: self.air_how, printed_kpa: rig.printed_air_kpa, at_gun_kpa })
+    }
+}
+
 impl SetStep {
     /// What it is called, for any kind of rig.
     pub fn words(&self) -> &'static str {
@@ -227,6 +236,20 @@ pub(super) fn caught(c: &FlowCatch, prefs: Prefs) -> Result<(), Refusal> {
 pub(super) fn may_set(record: &Record, s: &SetUp, prefs: Prefs) -> Result<(), Refusal> {
     let Some(rig) = record.rig() else { return limits::POT_PRESSURE.check("pot_kpa", s.pot_kpa, prefs).map(|_| ()) };
     may_press(rig, "pot_kpa", s.pot_kpa, prefs)?;
+    if let Some(over) = s.air(rig).and_then(|read| read.over(rig.class)) {
+        let say = |v: f64| show(v, Quantity::Pressure, prefs).text;
+        let (air, most) = (say(over.kpa), say(over.most_kpa));
+        let (code, text) = if over.printed {
+            ("over-printed", format!("{air} of air is over the {most} printed on this gun. Never over it: look at cap, hose and fluid."))
+        } else {
+            let text = format!(
+                "{air} of air is over the {most} of a {} gun. Where the gun itself allows more, put its printed limit down on the rig.",
+                rig.class.word()
+            );
+            ("over-class", text)
+        };
+        return Err(Refusal::stop(code, text).at("atomizing_kpa"));
+    }
     match (s.catalyst_kpa, rig.catalyst_most_kpa) {
         (Some(kpa), Some(most)) if is_over(kpa, most) => {
             let say = |v: f64| show(v, Quantity::Pressure, prefs).text;
@@ -261,6 +284,24 @@ pub(super) fn may_catch(record: &Record, c: &FlowCatch, now: Timestamp, prefs: P
         })?;
     }
     Ok(())
+}
+
+/// Catches of one person with one gun that calibrate an eye; from memory.
+const CALIBRATED_BY: usize = 3;
+/// No eye reads better than this part; from memory.
+const EYE_LEAST: f64 = 0.05;
+/// How far a caught flow may be off, as a part of the stream it is turned to: stopwatch and scale; from memory.
+const CATCH_OFF: f64 = 0.03;
+
+/// How the stream of a set-up stands.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct StreamStand {
+    /// All it may be.
+    pub length_mm: Measured,
+    /// Against the band.
+    pub verdict: Verdict,
+    /// By a caught flow, not by an eye.
+    pub by_catch: bool,
 }
 
 /// Falls that an eye may call a bend; outside them catch or stream is wrong.
@@ -342,13 +383,56 @@ impl Record {
         BENDS_MM.contains(&mm).then(|| SeenBend { gun: rig.gun.clone(), by: seen.who, mm })
     }
 
-    /// The fall at which a person calls the stream of today's gun bent: of this batch, else of the newest one that knew,
-    /// else an inch.
-    pub fn bend_mm(&self, who: Uuid) -> f64 {
+    /// Every bend known of a person with today's gun, newest first: where a stream was seen and its flow caught.
+    fn bends_of(&self, who: Uuid) -> Vec<f64> {
         let gun = self.rig().map(|r| r.gun.as_str());
         let own = |b: &&SeenBend| b.by == who && Some(b.gun.as_str()) == gun;
         let here = self.seen_bend();
-        here.as_ref().filter(own).or(self.beside.bends.iter().find(own)).map_or(BEND_MM, |b| b.mm)
+        here.iter().chain(&self.beside.bends).filter(own).map(|b| b.mm).collect()
+    }
+
+    /// The fall at which a person calls the stream of today's gun bent: the geometric mean of three or more caught flows, else
+    /// an inch. One look beside one catch is as wrong as that look was.
+    pub fn bend_mm(&self, who: Uuid) -> f64 {
+        let known = self.bends_of(who);
+        if known.len() < CALIBRATED_BY {
+            return BEND_MM;
+        }
+        (known.iter().map(|mm| mm.ln()).sum::<f64>() / known.len() as f64).exp()
+    }
+
+    /// How well a person's eye reads the stream of today's gun: half an inch until three catches show better or worse.
+    ///
+    /// **Formula:** lengths go with the root of the bend, so the part is the widest `√(s/s̄) − 1` of the bends known; never under
+    /// a twentieth. **Source:** derived; the least from memory.
+    pub fn eye(&self, who: Uuid) -> Eye {
+        let known = self.bends_of(who);
+        if known.len() < CALIBRATED_BY {
+            return Eye::USUAL;
+        }
+        let mean = self.bend_mm(who);
+        let widest = known.iter().map(|mm| ((mm / mean).sqrt() - 1.0).abs());
+        Eye::Part(widest.fold(EYE_LEAST, f64::max))
+    }
+
+    /// How the stream stands: by the flow that was caught where one was, else as far as the eye that saw it can tell.
+    /// `None` before either.
+    ///
+    /// **Rule:** a caught flow says what leaves the nozzle, so what stream it is; it decides where the eye cannot.
+    /// **Units:** mm. **Source:** derived; how far a catch is off, from memory.
+    pub fn stream_stand(&self, now: Timestamp) -> Option<StreamStand> {
+        let school = self.aim()?.sheet.stream;
+        let last = self.set_ups.last()?;
+        let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some());
+        let known = self.rig().and_then(Rig::line).zip(self.paint(now)).filter(|(_, p)| p.from == KnownFrom::Catch);
+        if let Some((line, paint)) = known.filter(|_| last.it.pot_kpa > 0.0) {
+            let mm = line.at(&paint.fluid, last.it.pot_kpa).stream_mm(BEND_MM);
+            let length_mm = Measured::pm(mm, mm * CATCH_OFF);
+            return Some(StreamStand { length_mm, verdict: stream_verdict(school, length_mm), by_catch: true });
+        }
+        let seen = seen.filter(|s| s.seq == last.seq)?;
+        let length_mm = self.eye(seen.who).interval(seen.it.stream_mm?);
+        Some(StreamStand { length_mm, verdict: stream_verdict(school, length_mm), by_catch: false })
     }
 
     /// What was good of the set-up: the last one, where its stream was in or its pattern even.
@@ -357,8 +441,7 @@ impl Record {
     /// trade: what stood when the coat went on well is where the next one starts.
     pub fn good_set_up(&self) -> Option<(uuid::Uuid, GoodSetUp)> {
         let (aim, chosen, rig, last) = (self.aim()?, self.rig.as_ref()?, self.rig()?, self.set_ups.last()?);
-        let (lo, hi) = aim.sheet.stream.band_mm();
-        let stream = last.it.stream_mm.is_some_and(|mm| (lo..=hi).contains(&mm));
+        let stream = self.stream_stand(last.at).is_some_and(|s| s.verdict == Verdict::In);
         let even = last.it.pattern == Some(Pattern::Even);
         (stream || even).then(|| {
             let good = GoodSetUp {

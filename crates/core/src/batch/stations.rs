@@ -8,6 +8,7 @@ use crate::atomizing::ladder::Pattern;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::sheets::ChargeKind;
+use crate::verdict::Verdict;
 use crate::{lists, mixing, ratio_check};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -52,7 +53,7 @@ pub fn stations(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -
     let each = [
         ("Ready", ready(record, holds, now, prefs)),
         ("Mix", mix(record, now)),
-        ("Set", set(record, prefs)),
+        ("Set", set(record, now, prefs)),
         ("Prove", prove(record, holds, prefs)),
         ("Spray", spray(record, holds, prefs)),
         ("Close", close(record)),
@@ -140,20 +141,29 @@ fn by_hand(record: &Record) -> Option<(Stand, String)> {
     Some((Stand::NotNeeded, format!("by {}", method.word())))
 }
 
-fn set(record: &Record, prefs: Prefs) -> (Stand, String) {
+fn set(record: &Record, now: Timestamp, prefs: Prefs) -> (Stand, String) {
     if let Some(gap) = by_hand(record) {
         return gap;
     }
-    let (Some(aim), Some(last)) = (record.aim(), record.set_ups.last()) else { return (Stand::NotReached, String::new()) };
+    let Some(last) = record.set_ups.last() else { return (Stand::NotReached, String::new()) };
     let pot = show(last.it.pot_kpa, Kind::Pressure, prefs).text;
     match last.it.stream_mm {
         None if last.it.pattern == Some(Pattern::Even) => (Stand::Done, format!("{pot}, even")),
         None if last.it.pattern.is_some() => (Stand::InWork, format!("{pot}, not full")),
-        None => (Stand::InWork, format!("{pot}, no stream")),
+        None => match record.stream_stand(now).map(|s| s.verdict) {
+            Some(Verdict::In) if record.rig().is_some() => (Stand::Done, format!("{pot}, by the catch")),
+            _ => (Stand::InWork, format!("{pot}, no stream")),
+        },
         Some(mm) => {
-            let verdict = crate::delivery::stream_verdict(aim.sheet.stream, mm);
-            let stand = if verdict == crate::verdict::Verdict::In { Stand::Done } else { Stand::InWork };
-            (stand, format!("{pot}, {} · {}", show(mm, Kind::Length, prefs).text, verdict.word()))
+            let verdict = record.stream_stand(now).map_or(Verdict::CannotTell, |s| s.verdict);
+            let stand = if verdict == Verdict::In && record.rig().is_some() { Stand::Done } else { Stand::InWork };
+            let line = match verdict {
+                Verdict::CannotTell => format!("{pot}, catch a flow"),
+                Verdict::In | Verdict::Low | Verdict::High => {
+                    format!("{pot}, {} · {}", show(mm, Kind::Length, prefs).text, verdict.word())
+                }
+            };
+            (stand, line)
         }
     }
 }

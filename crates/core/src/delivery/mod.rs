@@ -12,6 +12,6 @@ pub mod viscosity;
 
 pub use line::{Drops, Fluid, FluidLine, Regime};
 pub use stream::{
-    ArcPoint, BEND_MM, RuleMark, STREAM_EYE_MM, Stream, arc, drawn, drop_mm, judge_stream, rule, stream_length_mm,
+    ArcPoint, BEND_MM, Eye, RuleMark, STREAM_EYE_MM, Stream, arc, drawn, drop_mm, judge_stream, rule, stream_length_mm,
     stream_speed_m_s, stream_verdict,
 };

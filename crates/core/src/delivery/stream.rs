@@ -18,6 +18,31 @@ const RULE_MM: f64 = 16.0 * INCH_MM;
 /// How well an eye reads a stream, half width, from memory.
 pub const STREAM_EYE_MM: f64 = 0.5 * INCH_MM;
 
+/// How well a person's eye reads a stream.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Eye {
+    /// Within so many millimetres either way.
+    Within(f64),
+    /// Off by at most this part of the true length.
+    Part(f64),
+}
+
+impl Eye {
+    /// An eye that nothing is known of: half an inch either way, from memory.
+    pub const USUAL: Eye = Eye::Within(STREAM_EYE_MM);
+
+    /// What a stream may be that this eye sees so long.
+    ///
+    /// **Formula:** `seen ± half`, or `seen / (1 + p)` to `seen / (1 − p)`. **Units:** mm.
+    pub fn interval(self, seen_mm: f64) -> Measured {
+        match self {
+            Eye::Within(half) => Measured { lo: (seen_mm - half).max(0.0), value: seen_mm, hi: seen_mm + half },
+            Eye::Part(p) => Measured { lo: seen_mm / (1.0 + p), value: seen_mm, hi: seen_mm / (1.0 - p.min(0.9)) },
+        }
+    }
+}
+
 /// Speed of a stream that has fallen `bend_mm` after `length_mm`.
 ///
 /// **Formula:** `v = L / √(2s/g)`. **Units:** mm in, m/s out. **Source:** free fall.
@@ -116,25 +141,25 @@ pub fn rule(prefs: Prefs) -> (Vec<RuleMark>, String) {
     (marks.collect(), unit.into())
 }
 
-/// A seen stream against its school's band, by an eye that is good to half an inch.
+/// A stream against its school's band: right only when all it may be lies inside.
 ///
-/// **Units:** mm. **Source:** common practice in the trade; the eye from memory.
-pub fn stream_verdict(school: StreamSchool, length_mm: f64) -> Verdict {
+/// **Units:** mm. **Source:** common practice in the trade for the bands.
+pub fn stream_verdict(school: StreamSchool, m: Measured) -> Verdict {
     let (lo, hi) = school.band_mm();
-    Tolerance::between(lo, hi).judge(Measured::pm(length_mm, STREAM_EYE_MM))
+    Tolerance::between(lo, hi).judge(m)
 }
 
-/// Judges a seen stream against its school. The eye is good to half an inch.
-pub fn judge_stream(school: StreamSchool, length_mm: f64, prefs: Prefs) -> Stream {
+/// Judges a stream against its school, as far as the eye that saw it, or the flow that was caught, can tell.
+pub fn judge_stream(school: StreamSchool, m: Measured, prefs: Prefs) -> Stream {
     let (lo, hi) = school.band_mm();
     let tol = Tolerance::between(lo, hi);
-    let m = Measured::pm(length_mm, STREAM_EYE_MM);
+    let length_mm = m.value;
     let say = |mm: f64| show(mm, Kind::Length, prefs).text;
-    let advice = match stream_verdict(school, length_mm) {
+    let advice = match stream_verdict(school, m) {
         Verdict::In => String::new(),
         Verdict::Low => format!("{} short: a little more pot pressure", say(lo - length_mm)),
         Verdict::High => format!("{} long: back the pot off, and vent it", say(length_mm - hi)),
-        Verdict::CannotTell => "on the edge: look again, gun level, full trigger".into(),
+        Verdict::CannotTell => "the eye cannot tell: catch a minute of flow".into(),
     };
     let mut working = Working::new("Stream", "Free fall; bent = 1 in of fall. Bands: common practice in the trade");
     let speed = stream_speed_m_s(length_mm, BEND_MM);

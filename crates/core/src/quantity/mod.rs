@@ -2,6 +2,7 @@
 //!
 //! A *temperature* and a *temperature difference* are different kinds and never convert into each other.
 
+mod mesh;
 mod parse;
 mod resolve;
 mod show;
@@ -9,7 +10,7 @@ mod units;
 
 pub use parse::{ParseError, parse};
 pub use resolve::{resolve, understood};
-pub use show::{Shown, show, show_duration};
+pub use show::{Shown, edit_text, show, show_duration, show_to};
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -36,6 +37,10 @@ pub enum Kind {
     Pressure,
     /// per cent
     Percent,
+    /// per cent by volume of thinner, also typed as fluid ounces in a gallon or as `1:1`
+    Thinner,
+    /// micrometres of a strainer's or filter's opening, also typed as a mesh count
+    Mesh,
     /// parts of A to one part of B
     Ratio,
     /// seconds, typed bare as minutes
@@ -70,7 +75,7 @@ pub enum Kind {
 
 impl Kind {
     /// Every kind, for tests and documentation.
-    pub const ALL: [Kind; 24] = [
+    pub const ALL: [Kind; 26] = [
         Kind::Mass,
         Kind::Volume,
         Kind::Length,
@@ -80,6 +85,8 @@ impl Kind {
         Kind::TempDiff,
         Kind::Pressure,
         Kind::Percent,
+        Kind::Thinner,
+        Kind::Mesh,
         Kind::Ratio,
         Kind::Time,
         Kind::Stopwatch,
@@ -135,8 +142,12 @@ impl Kind {
             ("_g", Kind::Mass),
             ("_s", Kind::Time),
         ];
-        if field == "ratio" || field.ends_with("_ratio") {
-            return Some(Kind::Ratio);
+        match field {
+            "ratio" => return Some(Kind::Ratio),
+            "thinner_pct" | "thinner_max_pct" => return Some(Kind::Thinner),
+            "strain_um" | "gun_filter_um" => return Some(Kind::Mesh),
+            _ if field.ends_with("_ratio") => return Some(Kind::Ratio),
+            _ => {}
         }
         SUFFIXES.iter().find(|(s, _)| field.ends_with(s)).map(|(_, k)| *k)
     }
@@ -153,6 +164,8 @@ impl Kind {
             Kind::TempDiff => "temperature difference",
             Kind::Pressure => "pressure",
             Kind::Percent => "percent",
+            Kind::Thinner => "thinner",
+            Kind::Mesh => "opening",
             Kind::Ratio => "ratio",
             Kind::Time | Kind::Stopwatch => "time",
             Kind::Flow => "flow",

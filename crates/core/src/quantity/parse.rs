@@ -22,6 +22,21 @@ pub enum ParseError {
     /// A fraction over zero.
     #[error("“{0}” divides by zero")]
     ZeroDivisor(String),
+    /// A number too small to compute with.
+    #[error("“{0}” is too small")]
+    TooSmall(String),
+    /// A bare second part that is more than one of the first.
+    #[error("“{0}” can be read in two ways: write the unit after each figure, and no mark between thousands")]
+    TwoWays(String),
+    /// Ounces of weight or fluid ounces.
+    #[error("an ounce of weight or of volume in “{0}”? Write “oz wt/gal”; a volume is weighed first")]
+    WhichOunce(String),
+    /// Parts of thinner whose order is not known.
+    #[error("“{0}”: which of the two is thinner? Only 1:1 is the same both ways; write it in per cent")]
+    WhichIsThinner(String),
+    /// A mesh no table knows.
+    #[error("“{0}” is no mesh of a strainer here: 18 to 400, or its opening in µm")]
+    NoSuchMesh(String),
     /// A unit that belongs to another kind, or to none.
     #[error("“{unit}” is not a unit of {kind} here. Use {known}")]
     UnknownUnit {
@@ -58,8 +73,20 @@ pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
         return Err(ParseError::NotANumber(text.chars().take(LONGEST).collect()));
     }
     let whole = normalise(text, prefs.numbers)?;
-    if kind == Kind::Ratio {
-        return ratio(&whole, text);
+    match kind {
+        Kind::Ratio => return ratio(&whole, text),
+        // Half and half is a hundred per cent of the base, whichever is named first.
+        Kind::Thinner if whole.contains(':') || whole.contains(" to ") => {
+            let parts = ratio(&whole, text)?;
+            let half = (parts - 1.0).abs() < 1e-12;
+            return if half { Ok(100.0) } else { Err(ParseError::WhichIsThinner(text.into())) };
+        }
+        Kind::Mesh if whole.to_lowercase().trim_end().ends_with("mesh") => {
+            let (count, _) = number(&whole, text)?;
+            return super::mesh::opening_um(count).ok_or_else(|| ParseError::NoSuchMesh(text.into()));
+        }
+        Kind::MassPerVolume if is_undecided_ounce(&whole) => return Err(ParseError::WhichOunce(text.into())),
+        _ => {}
     }
     let mut rest = whole.as_str();
     let mut total = 0.0;
@@ -70,7 +97,14 @@ pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
         let (name, next) = (after[..cut].trim(), after[cut..].trim_start());
         let unit = match (name.is_empty(), last) {
             (true, None) => bare(kind, prefs, next.is_empty(), text)?,
-            (true, Some(previous)) => smaller(kind, previous, text)?,
+            (true, Some(previous)) => {
+                let unit = smaller(kind, previous, text)?;
+                // `1'604` is no foot and six hundred inches: a bare part that is a whole of the one before is a slip.
+                if number * unit.factor >= previous.factor * (1.0 - 1e-9) {
+                    return Err(ParseError::TwoWays(text.into()));
+                }
+                unit
+            }
             (false, _) => find(kind, name).ok_or_else(|| unknown(name, kind))?,
         };
         if let Some(previous) = last
@@ -85,7 +119,20 @@ pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
         last = Some(unit);
         rest = next;
     }
-    if total.is_finite() { Ok(total) } else { Err(ParseError::TooLarge(text.into())) }
+    if !total.is_finite() {
+        return Err(ParseError::TooLarge(text.into()));
+    }
+    if total != 0.0 && !total.is_normal() {
+        return Err(ParseError::TooSmall(text.into()));
+    }
+    Ok(total)
+}
+
+/// An ounce in a gallon that may be of weight or of volume.
+fn is_undecided_ounce(text: &str) -> bool {
+    let folded: String = text.to_lowercase().chars().filter(|c| !c.is_whitespace()).collect();
+    let unit = folded.trim_start_matches(|c: char| c.is_ascii_digit() || matches!(c, '.' | '/' | '-' | '+'));
+    matches!(unit, "oz/gal" | "oz/usgal" | "floz/gal" | "oz/gallon" | "ozs/gal")
 }
 
 fn bare(kind: Kind, prefs: Prefs, alone: bool, text: &str) -> Result<&'static Unit, ParseError> {
@@ -120,6 +167,9 @@ fn normalise(text: &str, format: NumberFormat) -> Result<String, ParseError> {
             '⅔' => out.push_str(" 2/3"),
             '⁄' => out.push('/'),
             '−' | '–' => out.push('-'),
+            '∶' | '：' => out.push(':'),
+            'º' | '˚' => out.push('°'),
+            '^' => {}
             '\u{a0}' | '\u{202f}' => out.push(' '),
             ',' if format == NumberFormat::Comma => out.push('.'),
             ',' => return Err(ParseError::Comma(text.into())),
@@ -152,6 +202,18 @@ fn number<'a>(text: &'a str, whole: &str) -> Result<(f64, &'a str), ParseError> 
     let (first, rest) = decimal(text).ok_or_else(|| ParseError::NotANumber(whole.into()))?;
     if !first.is_finite() {
         return Err(ParseError::TooLarge(whole.into()));
+    }
+    // `5-1/2`: a dash between a whole and its fraction, as drawings have it.
+    if let Some(fraction) = rest.strip_prefix('-')
+        && fraction.starts_with(|c: char| c.is_ascii_digit())
+        && let Some((over, after)) = decimal(fraction)
+        && let Some(after) = after.strip_prefix('/')
+        && after.starts_with(|c: char| c.is_ascii_digit())
+        && first.fract() == 0.0
+    {
+        let (under, rest) = decimal(after).ok_or_else(|| ParseError::NotANumber(whole.into()))?;
+        let part = divide(over, under, whole)?;
+        return Ok((if first < 0.0 { first - part } else { first + part }, rest));
     }
     if let Some(after) = rest.strip_prefix('/')
         && after.starts_with(|c: char| c.is_ascii_digit())
@@ -203,7 +265,7 @@ fn decimal(text: &str) -> Option<(f64, &str)> {
 fn ratio(text: &str, whole: &str) -> Result<f64, ParseError> {
     let (a, rest) = number(text, whole)?;
     let rest = rest.trim_start();
-    let rest = rest.strip_prefix(':').or_else(|| rest.strip_prefix("to ")).map(str::trim_start);
+    let rest = rest.strip_prefix(':').or_else(|| rest.strip_prefix("to")).map(str::trim_start);
     match rest {
         None if number(text, whole)?.1.trim().is_empty() => Ok(a),
         None => Err(ParseError::NotANumber(whole.into())),

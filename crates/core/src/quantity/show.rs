@@ -1,7 +1,7 @@
 //! Writing a number as a person reads it: their unit, sensible digits, at most eight characters.
 
 use super::units::by_symbol;
-use super::{Kind, NumberFormat, Prefs, UnitSet};
+use super::{Kind, NumberFormat, Prefs, UnitSet, parse};
 use serde::{Deserialize, Serialize};
 use std::fmt::Write;
 use utoipa::ToSchema;
@@ -52,6 +52,57 @@ pub fn show(value: f64, kind: Kind, prefs: Prefs) -> Shown {
     text.push('\u{a0}');
     text.push_str(symbol);
     Shown { text, figure, unit: symbol.into() }
+}
+
+/// As [`show`], to the digits of an instrument: a target on a scale of a tenth of a gram is not rounded to whole grams.
+///
+/// ```
+/// use level_keel_core::quantity::{show_to, Kind, Prefs};
+/// assert_eq!(show_to(1931.24, Kind::Mass, 0.1, Prefs::METRIC).figure, "1931.2");
+/// assert_eq!(show_to(1931.24, Kind::Mass, 1.0, Prefs::METRIC).figure, "1931");
+/// ```
+pub fn show_to(value: f64, kind: Kind, resolution: f64, prefs: Prefs) -> Shown {
+    let plain = show(value, kind, prefs);
+    let Some(unit) = by_symbol(kind, &plain.unit).filter(|_| value.is_finite() && resolution > 0.0) else { return plain };
+    let (_, usual) = choose(value, kind, prefs.units);
+    let step = resolution / unit.factor;
+    let digits = (-step.log10() - 1e-9).ceil().clamp(0.0, 4.0) as usize;
+    let figure = typeset(fitted((value - unit.offset) / unit.factor, digits.max(usual)), prefs.numbers);
+    let text = format!("{figure}\u{a0}{}", plain.unit);
+    Shown { figure, unit: plain.unit, text }
+}
+
+/// A text for a form that reads back as exactly this value: the shown one where it does, more digits or the base unit where it
+/// does not. A form that is opened and saved changes nothing.
+///
+/// ```
+/// use level_keel_core::quantity::{edit_text, parse, Kind, Prefs};
+/// for (value, kind) in [(170.0, Kind::Time), (288_000.0, Kind::Time), (11.494, Kind::Area), (100.0, Kind::Film)] {
+///     assert_eq!(parse(&edit_text(value, kind, Prefs::default()), kind, Prefs::default()), Ok(value));
+/// }
+/// ```
+pub fn edit_text(value: f64, kind: Kind, prefs: Prefs) -> String {
+    let plain = |text: &str| text.replace('\u{a0}', " ").replace('−', "-");
+    let exact = |text: &str| parse(text, kind, prefs) == Ok(value);
+    let shown = show(value, kind, prefs);
+    let own = if kind == Kind::Ratio { plain(&shown.figure) } else { plain(&shown.text) };
+    if exact(&own) {
+        return own;
+    }
+    let mut tries: Vec<String> = Vec::new();
+    if matches!(kind, Kind::Time) {
+        tries.extend([(86_400.0, "d"), (3600.0, "h"), (60.0, "min")].map(|(s, unit)| format!("{} {unit}", value / s)));
+    } else if let Some(unit) = by_symbol(kind, &shown.unit) {
+        let figure = (value - unit.offset) / unit.factor;
+        tries.extend((1..=4).map(|digits| plain(&typeset(format!("{figure:.digits$}"), prefs.numbers) ) + " " + &shown.unit));
+    }
+    let short = |text: &String| text.chars().count() <= 2 * FIGURE_CHARS;
+    if let Some(text) = tries.into_iter().filter(short).find(|text| exact(text)) {
+        return text;
+    }
+    let base = super::units::units(kind).first().map_or("", |unit| unit.symbol);
+    let figure = plain(&typeset(value.to_string(), prefs.numbers));
+    if matches!(kind, Kind::Ratio | Kind::Count) { figure } else { format!("{figure} {base}") }
 }
 
 /// A figure with the sign and the mark of its reader; most have neither to change.
@@ -125,7 +176,8 @@ fn choose(value: f64, kind: Kind, set: UnitSet) -> (&'static str, usize) {
         Kind::Temperature | Kind::TempDiff => (if us { "°F" } else { "°C" }, 1),
         Kind::Pressure if gun => ("psi", 1),
         Kind::Pressure => step(&[(1000.0, "kPa", 1), (1e5, "bar", 1), (REST, "MPa", 1)]),
-        Kind::Percent => step(&[(10.0, "%", 2), (REST, "%", 1)]),
+        Kind::Percent | Kind::Thinner => step(&[(10.0, "%", 2), (REST, "%", 1)]),
+        Kind::Mesh => step(&[(10_000.0, "µm", 0), (REST, "mm", 2)]),
         Kind::Ratio => step(&[(10.0, ": 1", 2), (REST, ": 1", 1)]),
         Kind::Time | Kind::Stopwatch | Kind::CupSeconds => ("s", 1),
         Kind::Flow if us => step(&[(18_927.0, "fl oz/min", 1), (REST, "gal/min", 2)]),
@@ -137,7 +189,7 @@ fn choose(value: f64, kind: Kind, set: UnitSet) -> (&'static str, usize) {
         Kind::Speed if gun => ("in/s", 1),
         Kind::Speed => ("m/s", 3),
         Kind::Angle => ("°", 1),
-        Kind::MassPerVolume if us => ("oz/gal", 2),
+        Kind::MassPerVolume if us => ("oz wt/gal", 2),
         Kind::MassPerVolume => step(&[(100.0, "g/L", 2), (REST, "g/L", 1)]),
         Kind::VolumePerArea if us => ("fl oz/ft²", 2),
         Kind::VolumePerArea => ("mL/m²", 0),

@@ -52,7 +52,7 @@ fn table(kind: Kind) -> Vec<Unit> {
             plain("mL", &["ml", "cc", "cm3", "cm³", "milliliter", "millilitre"], 1.0),
             unit!("L", ["l", "liter", "litre", "liters", "litres"], Volume, volume, liter, milliliter),
             plain("m³", &["m³", "m3"], 1e6),
-            unit!("fl oz", ["fl oz", "floz", "fl. oz.", "oz", "fluid ounces"], Volume, volume, fluid_ounce, milliliter),
+            unit!("fl oz", ["fl oz", "floz", "oz", "ozs", "fluid ounces", "fluid ounce"], Volume, volume, fluid_ounce, milliliter),
             unit!("pt", ["pt", "pint", "pints"], Volume, volume, pint_liquid, milliliter),
             unit!("qt", ["qt", "quart", "quarts"], Volume, volume, quart_liquid, milliliter),
             unit!("gal", ["gal", "gallon", "gallons", "us gal"], Volume, volume, gallon, milliliter),
@@ -106,6 +106,13 @@ fn table(kind: Kind) -> Vec<Unit> {
             ),
         ],
         Kind::Percent => vec![plain("%", &["%", "pct", "percent", "per cent"], 1.0)],
+        // Thinner is measured by volume: so many fluid ounces in the gallon are so many hundredths of it.
+        Kind::Thinner => vec![
+            plain("%", &["%", "pct", "percent", "per cent"], 1.0),
+            plain("fl oz/gal", &["fl oz/gal", "floz/gal", "oz/gal", "oz/us gal"], 100.0 * fluid_ounce_ml() / gallon_ml()),
+            plain("mL/L", &["ml/l"], 0.1),
+        ],
+        Kind::Mesh => table(Kind::Film),
         Kind::Ratio => vec![plain(": 1", &[], 1.0)],
         Kind::Time | Kind::Stopwatch => vec![
             plain("s", &["s", "sec", "secs", "second", "seconds"], 1.0),
@@ -158,7 +165,7 @@ fn table(kind: Kind) -> Vec<Unit> {
         Kind::MassPerVolume => vec![
             plain("g/L", &["g/l", "kg/m3", "kg/m³"], 1.0),
             plain("g/gal", &["g/gal"], 1.0 / (gallon_ml() / litre_ml())),
-            unit!("oz/gal", ["oz/gal"], MassDensity, mass_density, ounce_per_gallon, kilogram_per_cubic_meter),
+            unit!("oz wt/gal", ["oz wt/gal", "oz(wt)/gal", "ozwt/gal", "wt oz/gal"], MassDensity, mass_density, ounce_per_gallon, kilogram_per_cubic_meter),
             unit!("lb/gal", ["lb/gal", "lbs/gal"], MassDensity, mass_density, pound_per_gallon, kilogram_per_cubic_meter),
         ],
         Kind::VolumePerArea => vec![
@@ -230,10 +237,11 @@ pub(super) fn bare_unit(kind: Kind, set: UnitSet) -> &'static str {
         Kind::Volume => us("fl oz", "mL"),
         Kind::Length => gun("in", "mm"),
         Kind::Film => gun("mil", "µm"),
+        Kind::Mesh => "µm",
         Kind::Area => us("ft²", "m²"),
         Kind::Temperature | Kind::TempDiff => us("°F", "°C"),
         Kind::Pressure => gun("psi", "kPa"),
-        Kind::Percent => "%",
+        Kind::Percent | Kind::Thinner => "%",
         Kind::Ratio => ": 1",
         Kind::Time => "min",
         Kind::Stopwatch | Kind::CupSeconds => "s",
@@ -243,7 +251,7 @@ pub(super) fn bare_unit(kind: Kind, set: UnitSet) -> &'static str {
         Kind::Kinematic => "mm²/s",
         Kind::Speed => gun("in/s", "m/s"),
         Kind::Angle => "°",
-        Kind::MassPerVolume => us("oz/gal", "g/L"),
+        Kind::MassPerVolume => us("oz wt/gal", "g/L"),
         Kind::VolumePerArea => us("fl oz/ft²", "mL/m²"),
         Kind::AreaPerVolume => us("ft²/gal", "m²/L"),
         Kind::AirFlow => gun("scfm", "L/min"),
@@ -265,6 +273,10 @@ pub(super) fn part_of(symbol: &str) -> Option<&'static str> {
 
 pub(super) fn find(kind: Kind, name: &str) -> Option<&'static Unit> {
     let folded = name.trim().trim_end_matches('.').to_lowercase();
+    // `fl. oz`, `sq. ft.`: an abbreviation with its points is the same without.
+    let plain: String = folded.replace('.', "").split_whitespace().collect::<Vec<_>>().join(" ");
     // The metre and the mega of a symbol differ by case alone (`mPa·s` is no `MPa`): those never share a kind.
-    units(kind).iter().find(|u| u.symbol.to_lowercase() == folded || u.names.contains(&folded.as_str()))
+    units(kind).iter().find(|u| {
+        u.symbol.to_lowercase() == folded || u.names.contains(&folded.as_str()) || u.names.contains(&plain.as_str())
+    })
 }

@@ -110,9 +110,9 @@ impl Line {
 /// **Formula:** the moved stream per gram of the other is a straight line in its pressure. First trial: the line
 /// runs through P₀ of the lift ([`lift_kpa`]). From the second on, through the last two trials that moved this one
 /// pressure. Where both moved, each stream needs its own flow, so both catches must be timed. A step is at most
-/// half again, and stays inside the pot's limit. **Source:** derived; flow ∝ pressure over what the lift takes.
+/// half again, and never over `most_kpa`, what the rig bears; where that is not known, no pressure is advised. **Source:** derived; flow ∝ pressure over what the lift takes.
 /// **Check:** target 5 : 1, 9 psi 2.00 and 13 psi 3.418 → 17.5 psi.
-pub fn advise(sheet: &Sheet, trials: &[Trial], prefs: Prefs) -> Option<Advice> {
+pub fn advise(sheet: &Sheet, trials: &[Trial], most_kpa: Option<f64>, prefs: Prefs) -> Option<Advice> {
     let hardener = sheet.hardener()?;
     let now = *trials.last()?;
     let said_now = said(sheet, Measured::pm(now.b_g / now.a_g, 0.0))?;
@@ -136,6 +136,9 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], prefs: Prefs) -> Option<Advice> {
     let name = if side == Side::A { "A" } else { "B" };
     let stuck = |text: String, w: Working| Some(Advice { side, to_kpa: None, raise: false, text, working: w });
 
+    let Some(most_kpa) = most_kpa else {
+        return stuck("Choose the rig at Set first: what its pots bear is not known, so no pressure is advised.".into(), w);
+    };
     let line = match (moved, before) {
         (Some((true, true)), Some(b)) => {
             let flows = b.flow_g_s(side).zip(now.flow_g_s(side));
@@ -161,9 +164,10 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], prefs: Prefs) -> Option<Advice> {
     let wanted = line.pressure_for(target);
     w.line("Meets the ratio at", format!("straight line through {name}’s trials"), wanted, Kind::Pressure, prefs);
     let stepped = wanted.clamp(p / MOST_STEP, p * MOST_STEP);
-    let to = stepped.clamp(POT_PRESSURE.min, POT_PRESSURE.max);
-    if (to - p).abs() < 1e-6 {
-        return stuck(format!("{name} is at its limit. Change the nozzle or the needle, then catch again."), w);
+    let to = stepped.clamp(POT_PRESSURE.min, most_kpa.max(POT_PRESSURE.min));
+    if (to - p).abs() < 1e-6 || (to < p) != (wanted < p) {
+        let most = show(most_kpa, Kind::Pressure, prefs).text;
+        return stuck(format!("{name} is at its limit: the rig bears {most}. Change the nozzle or the needle, then catch again."), w);
     }
     w.line("Next", "at most half again in one step", to, Kind::Pressure, prefs);
     let y_then = (to - line.from_kpa) * line.slope;

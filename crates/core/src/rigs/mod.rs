@@ -292,6 +292,17 @@ impl Rig {
         })
     }
 
+    /// Most fluid pressure that plate, relief, pump and class allow.
+    pub fn fluid_most_kpa(&self) -> Option<f64> {
+        let class = if self.kind == RigKind::Airless { self.class.fluid_most_kpa() } else { None };
+        [self.most_kpa(), class].into_iter().flatten().min_by(f64::total_cmp)
+    }
+
+    /// Heavy-bodied material: the declared exception to the usual pressures.
+    pub fn is_heavy_bodied(&self) -> bool {
+        matches!(self.class, GunClass::Texture | GunClass::Filler)
+    }
+
     /// What it sprays is judged by the eye: textures, and films too thin for a comb.
     pub fn is_judged_by_eye(&self) -> bool {
         matches!(self.class, GunClass::Texture | GunClass::ReleaseFilm)
@@ -330,6 +341,15 @@ impl Rig {
 
 /// A pressure is more than a rig bears: nobody may.
 pub fn may_press(rig: &Rig, field: &str, kpa: f64, prefs: Prefs) -> Result<(), Refusal> {
+    if let Some(most) = rig.fluid_most_kpa().filter(|most| rig.most_kpa() != Some(*most) && is_over(kpa, *most)) {
+        let text = format!(
+            "{} is over the {} of a {} gun. What wants more is another class of rig.",
+            show(kpa, Kind::Pressure, prefs).text,
+            show(most, Kind::Pressure, prefs).text,
+            rig.class.word()
+        );
+        return Err(Refusal::stop("over-class", text).at(field));
+    }
     match rig.most_kpa().filter(|most| is_over(kpa, *most)) {
         Some(most) => {
             let mut stop = Refusal::stop(

@@ -190,7 +190,7 @@ fn catalyst_air_is_judged_by_the_sheet_first() {
     };
     let tight = changed(plain(), json!({ "catalyst_air_min_kpa": 21.0 * PSI, "catalyst_air_max_kpa": 24.0 * PSI }));
     for (body, psi, wants) in [
-        (plain(), 17.0, "under 18.0 psi: droplets"),
+        (plain(), 17.0, "under 20.0 psi: droplets"),
         (plain(), 22.0, ""),
         (plain(), 30.0, "over 25.0 psi is for long hoses only"),
         (plain(), 41.0, "over 40.0 psi: fog"),

@@ -1,12 +1,13 @@
 //! Properties of the fluid line and the air hose over any input, and the stream test on two hundred seeded rigs.
 
 use level_keel_core::atomizing::{air_hose::AirHose, tips};
-use level_keel_core::delivery::advise::{Seen, next, start_kpa};
+use level_keel_core::delivery::advise::{Seen, Takes, next, short_of, start_kpa};
 use level_keel_core::delivery::calibrate::viscosity_mpa_s;
 use level_keel_core::delivery::viscosity::FlowCup;
-use level_keel_core::delivery::{BEND_MM, Fluid, FluidLine, Regime};
+use level_keel_core::delivery::{BEND_MM, Eye, Fluid, FluidLine, Regime, stream_verdict};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::sheets::StreamSchool;
+use level_keel_core::verdict::Verdict;
 use proptest::prelude::*;
 
 const PSI: f64 = 6.894_757_293_168_361;
@@ -85,7 +86,8 @@ proptest! {
         let fluid = Fluid { viscosity_mpa_s: e, density_kg_l: a, flow_index: b };
         let _ = (line.check(Prefs::METRIC), fluid.check(Prefs::METRIC));
         let _ = (line.at(&fluid, c), line.drops(&fluid, d), viscosity_mpa_s(&line, &fluid, a, e));
-        let _ = next(&line, &fluid, BEND_MM, &[Seen { pot_kpa: a, stream_mm: b }], c, d);
+        let _ = next(&line, &fluid, BEND_MM, &[Seen { pot_kpa: a, stream_mm: b, eye: Eye::Part(0.15) }], c, d, false);
+        let _ = short_of(&line, &fluid, BEND_MM, c, d, false);
         let hose = AirHose { bore_mm: a, length_mm: b };
         let _ = (hose.at_gun_kpa(c, d), hose.at_wall_kpa(c, d), tips::decode(&text, &[]));
         let _ = FlowCup::ALL.map(|cup| cup.mm2_s(a, Prefs::METRIC).is_ok());
@@ -109,51 +111,106 @@ impl Seeded {
     }
 }
 
-/// Two hundred rigs whose paint is half to twice as thick as the sheet says, each seen by an eye that is off by up to 15 %.
-/// From the start the trade knows the advice is followed. The band is reached in three tries at most.
-#[test]
-fn the_advice_reaches_the_band_in_three_tries() {
-    let mut seeded = Seeded(20_261_124);
-    let (mut truly, mut near, mut most) = (0, 0, 0);
-    let mut rig = 0;
-    while rig < 200 {
+/// A seeded rig whose paint is up to 1.8 times thicker or thinner than its sheet says, and that can reach its band.
+fn rig(seeded: &mut Seeded, band: (f64, f64)) -> (FluidLine, Fluid, Fluid) {
+    loop {
         let line = FluidLine {
             hose_bore_mm: [6.35, 7.94, 9.525, 12.7][(seeded.unit() * 4.0) as usize],
             hose_length_mm: seeded.between(3.0, 12.0) * 1000.0,
             lift_mm: seeded.between(-300.0, 1500.0),
             nozzle_mm: [1.0, 1.2, 1.4, 1.8, 2.2][(seeded.unit() * 5.0) as usize],
         };
-        let school =
-            [StreamSchool::GeneralPot, StreamSchool::HighTransfer, StreamSchool::Industrial][(seeded.unit() * 3.0) as usize];
-        let (lo, hi) = school.band_mm();
         let sheet =
             Fluid { viscosity_mpa_s: seeded.between(30.0, 200.0), density_kg_l: seeded.between(0.9, 1.5), flow_index: 1.0 };
-        let really = Fluid { viscosity_mpa_s: sheet.viscosity_mpa_s * 2f64.powf(seeded.between(-1.0, 1.0)), ..sheet };
-        // A rig that would want more than thirty psi by its sheet is no rig to set: its hose or nozzle is to be changed.
-        if line.for_stream(&sheet, (lo + hi) / 2.0, BEND_MM).total_kpa > 30.0 * PSI {
-            continue;
+        let really = Fluid { viscosity_mpa_s: sheet.viscosity_mpa_s * 1.8_f64.powf(seeded.between(-1.0, 1.0)), ..sheet };
+        let wants = |fluid: &Fluid, mm: f64| line.for_stream(fluid, mm, BEND_MM).total_kpa;
+        if wants(&really, (band.0 * band.1).sqrt()) <= 50.0 * PSI && wants(&really, band.0) > 0.0 {
+            return (line, sheet, really);
         }
-        rig += 1;
-        let mut kpa = start_kpa(&line, &sheet, BEND_MM, (lo + hi) / 2.0);
-        let mut tries = Vec::new();
-        let reached = loop {
-            let stream_mm = line.at(&really, kpa).stream_mm(BEND_MM);
-            let seen_mm = stream_mm * seeded.between(0.85, 1.15);
-            tries.push(Seen { pot_kpa: kpa, stream_mm: seen_mm });
-            // The eye calls it in and the hand stops; or it is in, whatever such an eye says.
-            if (lo..=hi).contains(&seen_mm) || (lo..=hi).contains(&stream_mm) {
-                truly += u32::from((lo..=hi).contains(&stream_mm));
-                near += u32::from((lo * 0.85..=hi * 1.15).contains(&stream_mm));
-                break true;
-            }
-            if tries.len() == 3 {
-                break false;
-            }
-            kpa = next(&line, &sheet, BEND_MM, &tries, (lo + hi) / 2.0, 600.0).expect("it flowed").to_kpa;
-        };
-        most = most.max(tries.len());
-        assert!(reached, "rig {rig}: {tries:?}, band {lo} to {hi}, {line:?}, {sheet:?}, really {really:?}");
     }
-    assert_eq!((near, most), (200, 3), "none is further off than such an eye may be");
-    assert!(truly >= 150, "{truly} of 200 are truly in the band");
+}
+
+const BANDS: [StreamSchool; 3] = [StreamSchool::Industrial, StreamSchool::GeneralPot, StreamSchool::HighTransfer];
+const PLATE_KPA: f64 = 80.0 * PSI;
+
+/// Of two hundred rigs, how many have their true stream in the band at one of the first three tries. The eye is off by up to
+/// 15 % at each look; with `caught` the second try is a flow that was caught.
+fn in_three_tries(school: StreamSchool, caught: bool) -> usize {
+    let mut seeded = Seeded(20_261_128);
+    let (lo, hi) = school.band_mm();
+    let aim = (lo * hi).sqrt();
+    (0..200)
+        .filter(|_| {
+            let (line, sheet, really) = rig(&mut seeded, (lo, hi));
+            let mut kpa = start_kpa(&line, &sheet, BEND_MM, aim, PLATE_KPA);
+            let mut tries = Vec::new();
+            for n in 0..3 {
+                let stream_mm = line.at(&really, kpa).stream_mm(BEND_MM);
+                if (lo..=hi).contains(&stream_mm) {
+                    return true;
+                }
+                let seen_mm = stream_mm * seeded.between(0.85, 1.15);
+                tries.push(Seen { pot_kpa: kpa, stream_mm: seen_mm, eye: Eye::Part(0.15) });
+                let known = (caught && n == 1).then(|| {
+                    let flow = line.at(&really, kpa).flow_ml_min;
+                    Fluid { viscosity_mpa_s: viscosity_mpa_s(&line, &sheet, kpa, flow).expect("it flowed"), ..sheet }
+                });
+                let fluid = known.unwrap_or(sheet);
+                kpa = next(&line, &fluid, BEND_MM, &tries, aim, PLATE_KPA, known.is_some()).expect("it flowed").to_kpa;
+            }
+            false
+        })
+        .count()
+}
+
+#[test]
+fn the_advice_reaches_the_band_in_three_tries() {
+    let alone = BANDS.map(|school| in_three_tries(school, false));
+    // 98, 97 and 93 of a hundred for 8 to 12, 6 to 8 and 8 to 10 in.
+    assert!(alone[0] >= 196 && alone[1] >= 194 && alone[2] >= 186, "{alone:?} of 200");
+    let caught = BANDS.map(|school| in_three_tries(school, true));
+    assert!(caught.iter().all(|n| *n >= 198), "{caught:?} of 200 with a caught flow");
+}
+
+/// *Right* is said only when all the eye allows lies inside: of streams that are outside, by an eye that is good to half an
+/// inch, in at most 2 of a hundred. An eye that is off by 15 % can never say it of the two narrow bands.
+#[test]
+fn right_is_not_said_of_a_stream_outside() {
+    let mut seeded = Seeded(7);
+    for school in BANDS {
+        let (lo, hi) = school.band_mm();
+        let (mut outside, mut said) = (0, 0);
+        for _ in 0..20_000 {
+            let true_mm = seeded.between(lo - 50.0, hi + 50.0);
+            let seen_mm = true_mm + seeded.between(-12.7, 12.7);
+            if !(lo..=hi).contains(&true_mm) {
+                outside += 1;
+                said += u32::from(stream_verdict(school, Eye::USUAL.interval(seen_mm)) == Verdict::In);
+            }
+        }
+        assert!(f64::from(said) <= 0.02 * f64::from(outside), "{said} of {outside}");
+        let wide = (0..400).map(|i| lo + (hi - lo) * f64::from(i) / 400.0);
+        let can = wide.filter(|mm| stream_verdict(school, Eye::Part(0.15).interval(*mm)) == Verdict::In).count();
+        assert_eq!(can > 0, school == StreamSchool::Industrial, "{school:?}");
+    }
+    let seen = |inches: f64| stream_verdict(StreamSchool::Industrial, Eye::USUAL.interval(inches * 25.4));
+    assert_eq!((seen(8.1), seen(8.5), seen(10.0)), (Verdict::CannotTell, Verdict::In, Verdict::In));
+}
+
+/// 25 ft of 1/4 in with 260 mPa·s: the hose takes it, and more than 50 psi would be wanted.
+#[test]
+fn a_line_that_cannot_reach_its_band_says_what_takes_the_pressure() {
+    let line = FluidLine { hose_bore_mm: 6.35, hose_length_mm: 7620.0, lift_mm: 500.0, nozzle_mm: 1.8 };
+    let paint = Fluid { viscosity_mpa_s: 260.0, density_kg_l: 1.2, flow_index: 1.0 };
+    let (lo, _) = StreamSchool::Industrial.band_mm();
+    let short = |line: &FluidLine, vessel: f64, heavy| short_of(line, &paint, BEND_MM, lo, vessel, heavy);
+    let found = short(&line, PLATE_KPA, false).expect("it is out of reach");
+    assert_eq!(found.takes, Takes::Hose);
+    assert!(found.wants_kpa > 50.0 * PSI && found.most_kpa < 50.1 * PSI);
+    let wide = FluidLine { hose_bore_mm: 9.525, ..line };
+    assert_eq!(short(&wide, PLATE_KPA, false), None);
+    assert!(short(&wide, 5.0 * PSI, false).is_some(), "a vessel of five psi");
+    assert_eq!(short(&line, 400.0 * PSI, true), None, "heavy-bodied material is the declared exception");
+    let pin = FluidLine { nozzle_mm: 0.6, hose_bore_mm: 12.7, hose_length_mm: 3000.0, ..line };
+    assert_eq!(short_of(&pin, &Fluid { viscosity_mpa_s: 900.0, ..paint }, BEND_MM, lo, PLATE_KPA, false).map(|s| s.takes), Some(Takes::Nozzle));
 }

@@ -9,6 +9,7 @@ mod deviations;
 mod gates;
 mod judgements;
 mod level;
+mod limits_of_advice;
 mod lists;
 mod mix;
 mod properties;

@@ -188,11 +188,11 @@ proptest! {
         ),
     ) {
         let payload = Value::Object(fields.into_iter().collect());
-        if let Ok(entry) = RigEntry::decode(RigEntryKind::ALL[kind], &payload, Prefs::METRIC) {
+        if let Ok(entry) = RigEntry::new(RigEntryKind::ALL[kind], &payload, Prefs::METRIC) {
             let machine = rig(json!({}));
             let _ = entry.may(&at_rest(&machine), &[], Prefs::METRIC);
             let filled = entry.filled(&at_rest(&machine));
-            let again = RigEntry::decode(RigEntryKind::ALL[kind], &filled.payload().unwrap(), Prefs::METRIC);
+            let again = RigEntry::decode(RigEntryKind::ALL[kind], &filled.payload().unwrap());
             prop_assert_eq!(again.as_ref(), Ok(&filled));
             let _ = filled.undo(filled.apply(machine));
             prop_assert!(filled.words(Prefs::METRIC).chars().count() < 3000);

@@ -66,7 +66,7 @@ fn wear_by_flow_at_the_root_of_pressure() {
 
 #[test]
 fn classes_and_what_they_say() {
-    let read = |kpa: f64| AirRead { kpa, at: None, how: None, printed_kpa: None };
+    let read = |kpa: f64| AirRead { kpa, at: None, how: None, printed_kpa: None, at_gun_kpa: None };
     let says = |class, r| air_notes(class, r, Prefs::default()).join(" ").replace('\u{a0}', " ");
     assert_eq!(says(GunClass::Conventional, read(45.0 * PSI)), "");
     assert!(says(GunClass::TwinFeed, read(30.0 * PSI)).contains("do not blend"));
@@ -97,7 +97,7 @@ fn the_ladder_stops_at_the_lowest_full_pattern() {
                         p if p < 45.0 => Pattern::OvalFingers,
                         _ => Pattern::Even,
                     };
-                    tried.push(Rung { pump_kpa: kpa, pattern });
+                    tried.push(Rung { pump_kpa: kpa, pattern, refined: true });
                 }
                 Climb::Done(kpa) => break psi(kpa),
                 other => panic!("{other:?}"),
@@ -106,7 +106,7 @@ fn the_ladder_stops_at_the_lowest_full_pattern() {
         let by_hand = if school == LadderSchool::Fives { 45.0 } else { 50.0 };
         assert_eq!(done, by_hand, "{}", school.words(Prefs::METRIC));
     }
-    let rung = |p: f64, pattern| Rung { pump_kpa: p * PSI, pattern };
+    let rung = |p: f64, pattern| Rung { pump_kpa: p * PSI, pattern, refined: false };
     let top = [rung(60.0, Pattern::HeavyEnds)];
     assert_eq!(next(LadderSchool::Tens, true, &top), Climb::ChangeTip);
     assert_eq!(next(LadderSchool::Tens, true, &[rung(40.0, Pattern::Lopsided)]), Climb::TurnCap);

@@ -41,7 +41,7 @@ fn definitions() {
         ("60 m/min", Kind::Speed, 1.0),
         ("1/4 turn", Kind::Angle, 90.0),
         ("1 lb/gal", Kind::MassPerVolume, 119.826_427),
-        ("1 oz/gal", Kind::MassPerVolume, 7.489_151_7),
+        ("1 oz wt/gal", Kind::MassPerVolume, 7.489_151_7),
         ("1 gal/min", Kind::Flow, 3_785.411_784),
         ("1 kg/m3", Kind::Density, 0.001),
         // 1,604.2 ft² at one mil from a US gallon of solids: 1 gal/ft² is 1,604.2 mil.
@@ -122,4 +122,82 @@ fn shown_in_the_persons_units() {
     assert_eq!(text(12_345_678.9, Kind::Area, Prefs::METRIC), "12345679 m²");
     assert_eq!(text(1e15, Kind::Area, Prefs::METRIC), "1.0e15 m²");
     assert_eq!(text(f64::NAN, Kind::Mass, Prefs::METRIC), "–");
+}
+
+/// As people write them. The openings of sieves: ASTM E11, from memory. 6 fl oz in 128 are 4.6875 %.
+#[test]
+fn plain_writing_is_read_and_double_meaning_is_asked() {
+    let read = |text: &str, kind| parse(text, kind, Prefs::default());
+    for (text, kind, want) in [
+        ("12 fl. oz.", Kind::Volume, 354.882_355),
+        ("1 fluid ounce", Kind::Volume, 29.573_529_6),
+        ("100 sq. ft.", Kind::Area, 9.290_304),
+        ("10 m^2", Kind::Area, 10.0),
+        ("5-1/2 in", Kind::Length, 139.7),
+        ("-5-1/2 in", Kind::Length, -139.7),
+        ("4to1", Kind::Ratio, 4.0),
+        ("4 to 1", Kind::Ratio, 4.0),
+        ("4∶1", Kind::Ratio, 4.0),
+        ("70 ºF", Kind::Temperature, 21.111_111),
+        ("6 oz/gal", Kind::Thinner, 4.6875),
+        ("6 fl oz/gal", Kind::Thinner, 4.6875),
+        ("1:1", Kind::Thinner, 100.0),
+        ("15 %", Kind::Thinner, 15.0),
+        ("120 mesh", Kind::Mesh, 125.0),
+        ("200 mesh", Kind::Mesh, 75.0),
+        ("190 µm", Kind::Mesh, 190.0),
+        ("6 oz wt/gal", Kind::MassPerVolume, 44.934_9),
+    ] {
+        let got = read(text, kind).unwrap_or_else(|e| panic!("{text}: {e}"));
+        near(got, want, want.abs() * 1e-4);
+    }
+    let between = read("125 mesh", Kind::Mesh).unwrap();
+    assert!(between < 125.0 && between > 106.0, "between the sieves of 120 and 140: {between}");
+    for (text, kind) in [
+        ("1'604", Kind::Length),
+        ("1 h 90", Kind::Time),
+        ("6 oz/gal", Kind::MassPerVolume),
+        ("6 fl oz/gal", Kind::MassPerVolume),
+        ("4:1", Kind::Thinner),
+        ("10 mesh", Kind::Mesh),
+        ("1e-320 g", Kind::Mass),
+        ("4-1 in", Kind::Length),
+        ("1/2-1/4 in", Kind::Length),
+    ] {
+        assert!(read(text, kind).is_err(), "{text} was read as {:?}", read(text, kind));
+    }
+    assert!(matches!(read("6 oz/gal", Kind::MassPerVolume), Err(ParseError::WhichOunce(_))));
+    near(read("5 ft 11", Kind::Length).unwrap(), 1803.4, 1e-6);
+}
+
+/// What a form shows reads back as the very figure, in every unit set.
+#[test]
+fn a_form_opened_and_saved_changes_nothing() {
+    for units in [UnitSet::Us, UnitSet::Metric, UnitSet::Mixed] {
+        for numbers in [NumberFormat::Point, NumberFormat::Comma] {
+            let prefs = Prefs { units, numbers };
+            for (value, kind) in [
+                (170.0, Kind::Time),
+                (330.0, Kind::Time),
+                (288_000.0, Kind::Time),
+                (5400.0, Kind::Time),
+                (11.494, Kind::Area),
+                (100.0, Kind::Film),
+                (101.6, Kind::Film),
+                (4.0, Kind::Ratio),
+                (8.333_333_333_333_334, Kind::Ratio),
+                (68.947_572_931_683_61, Kind::Pressure),
+                (-12.34, Kind::Temperature),
+                (1e-7, Kind::Mass),
+                (123_456.789, Kind::Volume),
+            ] {
+                let text = level_keel_core::quantity::edit_text(value, kind, prefs);
+                assert_eq!(parse(&text, kind, prefs), Ok(value), "{kind:?} {value} as {text}");
+            }
+        }
+    }
+    let text = |v, k| level_keel_core::quantity::edit_text(v, k, Prefs::default());
+    assert_eq!((text(170.0, Kind::Time), text(288_000.0, Kind::Time)), ("170 s".into(), "80 h".into()));
+    let four = parse("4 mil", Kind::Film, Prefs::default()).unwrap();
+    assert_eq!((text(four, Kind::Film), text(100.0, Kind::Film)), ("4.0 mil".into(), "100 µm".into()));
 }

@@ -49,18 +49,18 @@ fn five_to_one() -> level_keel_core::sheets::Sheet {
 fn the_next_pressure() {
     let sheet = five_to_one();
     let first = trial(9.0, 8.0, 12.4, 6.2);
-    let one = advise(&sheet, &[first], Prefs::METRIC).unwrap();
+    let one = advise(&sheet, &[first], Some(1000.0), Prefs::METRIC).unwrap();
     near(one.to_kpa.unwrap() / PSI, 13.5, 1e-9);
     assert_eq!(one.side, Side::A);
     let second = trial(13.0, 8.0, 27.0, 7.9);
-    let two = advise(&sheet, &[first, second], Prefs::default()).unwrap();
+    let two = advise(&sheet, &[first, second], Some(1000.0), Prefs::default()).unwrap();
     near(two.to_kpa.unwrap() / PSI, 17.46, 0.01);
     assert_eq!(
         two.text.replace('\u{a0}', " "),
         "Raise A from 13.0 psi to 17.5 psi. Expect 5.00 : 1; catch again with clean cups."
     );
     assert_eq!(two.working.result(), two.to_kpa);
-    assert!(advise(&sheet, &[first, second, trial(17.5, 8.0, 24.6, 4.9)], Prefs::METRIC).is_none());
+    assert!(advise(&sheet, &[first, second, trial(17.5, 8.0, 24.6, 4.9)], Some(1000.0), Prefs::METRIC).is_none());
 }
 
 #[test]
@@ -70,25 +70,25 @@ fn the_lift_takes_its_part_of_the_pressure() {
     let sheet = five_to_one();
     let lifted = Trial { lift_mm: 2000.0, ..trial(9.0, 8.0, 20.0, 5.0) };
     // 4 : 1 to 5 : 1 wants a quarter more of what is over the lift: 27.851 + 1.25·(62.053 − 27.851).
-    near(advise(&sheet, &[lifted], Prefs::METRIC).unwrap().to_kpa.unwrap(), 70.60, 0.01);
+    near(advise(&sheet, &[lifted], Some(1000.0), Prefs::METRIC).unwrap().to_kpa.unwrap(), 70.60, 0.01);
 }
 
 #[test]
 fn when_both_moved_each_stream_needs_its_own_flow() {
     let sheet = five_to_one();
     let (first, second) = (trial(9.0, 8.0, 12.4, 6.2), trial(13.0, 9.0, 27.0, 7.9));
-    let untimed = advise(&sheet, &[first, second], Prefs::METRIC).unwrap();
+    let untimed = advise(&sheet, &[first, second], Some(1000.0), Prefs::METRIC).unwrap();
     assert_eq!(untimed.to_kpa, None);
     assert!(untimed.text.starts_with("Both pressures moved"));
     let timed = |t: Trial, s| Trial { time_s: Some(s), ..t };
     // A: 0.62 then 1.35 g/s over 4 psi; B now 0.395 g/s wants 1.975 of A: 13 + (1.975 − 1.35)/0.1825.
-    let advice = advise(&sheet, &[timed(first, 20.0), timed(second, 20.0)], Prefs::METRIC).unwrap();
+    let advice = advise(&sheet, &[timed(first, 20.0), timed(second, 20.0)], Some(1000.0), Prefs::METRIC).unwrap();
     near(advice.to_kpa.unwrap() / PSI, 16.42, 0.01);
 }
 
 #[test]
 fn more_pressure_and_less_paint_is_a_fault_and_no_sum() {
-    let advice = advise(&five_to_one(), &[trial(9.0, 8.0, 12.4, 6.2), trial(13.0, 8.0, 10.0, 6.2)], Prefs::METRIC).unwrap();
+    let advice = advise(&five_to_one(), &[trial(9.0, 8.0, 12.4, 6.2), trial(13.0, 8.0, 10.0, 6.2)], Some(1000.0), Prefs::METRIC).unwrap();
     assert_eq!(advice.to_kpa, None);
     assert!(advice.text.contains("clog"));
 }
@@ -97,9 +97,9 @@ fn more_pressure_and_less_paint_is_a_fault_and_no_sum() {
 fn catalyst_is_moved_by_its_own_pressure_and_at_the_limit_it_says_so() {
     let gel =
         with(json!({ "basis": "percent_by_weight", "hardener_pct": 2.0, "band_low_pct": 1.5, "band_high_pct": 2.5 })).unwrap();
-    let low = advise(&gel, &[trial(50.0, 40.0, 1000.0, 10.0)], Prefs::METRIC).unwrap();
+    let low = advise(&gel, &[trial(50.0, 40.0, 1000.0, 10.0)], Some(1000.0), Prefs::METRIC).unwrap();
     assert_eq!(low.side, Side::B);
     near(low.to_kpa.unwrap() / PSI, 60.0, 1e-9);
     let full = Trial { b_kpa: 1000.0, ..trial(50.0, 0.0, 1000.0, 10.0) };
-    assert_eq!(advise(&gel, &[full], Prefs::METRIC).unwrap().to_kpa, None);
+    assert_eq!(advise(&gel, &[full], Some(1000.0), Prefs::METRIC).unwrap().to_kpa, None);
 }

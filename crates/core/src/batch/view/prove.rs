@@ -5,6 +5,7 @@ use crate::batch::payload::Catch;
 use crate::batch::record::Record;
 use crate::mixing;
 use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::rigs::Rig;
 use crate::ratio_check::{self, Advice, Trial};
 use crate::sheets::{ChargeKind, Sheet};
 use crate::verdict::Level;
@@ -82,7 +83,7 @@ pub(super) fn prove(record: &Record, prefs: Prefs) -> ProveView {
         proofs,
         by_catch: aim.sheet.charge == ChargeKind::AtGun,
         cups: last.map(|c| cups(&aim.sheet, c, prefs)),
-        advice: ratio_check::advise(&aim.sheet, &trials, prefs),
+        advice: ratio_check::advise(&aim.sheet, &trials, record.rig().and_then(Rig::most_kpa), prefs),
         last_a: again(last.and_then(|c| c.a_kpa), Kind::Pressure),
         last_b: again(last.and_then(|c| c.b_kpa), Kind::Pressure),
         last_lift: again(last.and_then(|c| c.lift_mm), Kind::Length),

@@ -1,14 +1,18 @@
 //! What to set next: a pressure for the stream, a rung of the ladder, a turn for the fan.
 
+use crate::atomizing::classes::GunClass;
 use crate::atomizing::fan;
 use crate::atomizing::ladder::{self, Climb, LadderSchool, Rung};
 use crate::batch::record::Record;
 use crate::batch::set_up::{KnownFrom, Paint};
 use crate::delivery::FluidLine;
-use crate::delivery::advise::{Held, Seen, next, start_kpa};
+use crate::delivery::advise::{Held, Seen, Short, Takes, believed, next, short_of, start_kpa};
+use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA};
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::{Rig, RigKind};
 use crate::sheets::StreamSchool;
+use crate::verdict::{Verdict, is_over};
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -33,21 +37,44 @@ pub(super) fn stream(
     school: StreamSchool,
     known: Option<(FluidLine, Paint)>,
     rig: Option<&Rig>,
-    bend_mm: f64,
+    (bend_mm, now): (f64, Timestamp),
     prefs: Prefs,
 ) -> Option<SetAdvice> {
     let say = |v: f64, k: Kind| show(v, k, prefs);
     let (lo, hi) = school.band_mm();
-    let aim = (lo + hi) / 2.0;
-    let tries: Vec<Seen> =
-        record.set_ups.iter().filter_map(|s| Some(Seen { pot_kpa: s.it.pot_kpa, stream_mm: s.it.stream_mm? })).collect();
-    if tries.last().is_some_and(|t| (lo..=hi).contains(&t.stream_mm)) {
+    let aim = (lo * hi).sqrt();
+    let tries: Vec<Seen> = record
+        .set_ups
+        .iter()
+        .filter_map(|s| Some(Seen { pot_kpa: s.it.pot_kpa, stream_mm: s.it.stream_mm?, eye: record.eye(s.who) }))
+        .collect();
+    let stand = record.stream_stand(now);
+    if rig.is_some() && stand.is_some_and(|s| s.verdict == Verdict::In) {
         return fan_next(record, rig);
     }
+    // Without a stream asked for or seen, the fan and the pattern are advised all the same.
+    if tries.is_empty() && record.set_ups.last().is_some_and(|s| s.it.pattern.is_some()) {
+        return fan_next(record, rig);
+    }
+    let Some(rig) = rig else {
+        let text = "Choose the rig first: what it bears is on its plate, and no pressure is advised without it.";
+        return Some(only(text));
+    };
     let (line, paint) = known?;
+    let vessel = rig.most_kpa()?;
+    let caught = paint.from == KnownFrom::Catch;
+    // What the looks say of the paint; at the first try, the sheet or the cup.
+    let as_seen = if caught { None } else { believed(&line, &paint.fluid, bend_mm, &tries) };
+    let fluid = as_seen.unwrap_or(paint.fluid);
+    if let Some(short) = short_of(&line, &fluid, bend_mm, lo, vessel, rig.is_heavy_bodied()) {
+        return Some(only(short_words(&short, rig, prefs)));
+    }
+    if stand.is_some_and(|s| s.verdict == Verdict::CannotTell && !s.by_catch) {
+        return Some(only("The eye cannot tell whether it is in. Catch a minute of flow: it decides."));
+    }
     let rough = if paint.from == KnownFrom::Sheet { " The sheet's viscosity is rough: a catch tells it." } else { "" };
     let Some(last) = tries.last() else {
-        let to = start_kpa(&line, &paint.fluid, bend_mm, aim);
+        let to = start_kpa(&line, &paint.fluid, bend_mm, aim, vessel);
         let reckoned = line.at(&paint.fluid, to).stream_mm(bend_mm);
         return Some(SetAdvice {
             text: format!(
@@ -59,8 +86,7 @@ pub(super) fn stream(
             down: false,
         });
     };
-    let most = rig.and_then(Rig::most_kpa).unwrap_or(f64::MAX);
-    let Some(to) = next(&line, &paint.fluid, bend_mm, &tries, aim, most) else {
+    let Some(to) = next(&line, &paint.fluid, bend_mm, &tries, aim, vessel, caught) else {
         return Some(only("Nothing was seen to flow: is the pot under pressure, the hose open, the nozzle clear?"));
     };
     let down = to.to_kpa < last.pot_kpa;
@@ -79,10 +105,42 @@ pub(super) fn stream(
         )
     };
     Some(SetAdvice {
-        text: format!("To {}. {how}{held}{differs}", say(to.to_kpa, Kind::Pressure).text),
+        text: format!("To {}. {how}{}{held}{differs}", say(to.to_kpa, Kind::Pressure).text, crossing(last.pot_kpa, to.to_kpa, rig, prefs)),
         to: Some(say(to.to_kpa, Kind::Pressure)),
         down,
     })
+}
+
+/// A step up that crosses a mark of the trade names it.
+fn crossing(from_kpa: f64, to_kpa: f64, rig: &Rig, prefs: Prefs) -> String {
+    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
+    let over = |mark: f64| !is_over(from_kpa, mark) && is_over(to_kpa, mark);
+    if over(LOOK_FROM_KPA) {
+        format!(" That is past {}: look for a small nozzle, a thin hose, a leak or a clog first.", say(LOOK_FROM_KPA))
+    } else if over(FINE_MOST_KPA) && !rig.class.is_high_pressure() {
+        format!(" That is over {}: on a fine-finish gun its nozzle is too small.", say(FINE_MOST_KPA))
+    } else {
+        String::new()
+    }
+}
+
+/// Why the band is out of reach, and what would bring it.
+fn short_words(short: &Short, rig: &Rig, prefs: Prefs) -> String {
+    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let hose = rig.hose_bore_mm.zip(rig.hose_length_mm).map(|(bore, length)| {
+        format!("{} of {}", say(length, Kind::Length), say(bore, Kind::Length))
+    });
+    let cause = match short.takes {
+        Takes::Hose => format!("the hose takes most of it{}: a wider or shorter one", hose.map_or(String::new(), |h| format!(" ({h})"))),
+        Takes::Nozzle => "the nozzle takes most of it: a larger one".into(),
+        Takes::Lift => "the lift takes most of it: the vessel nearer to the gun".into(),
+    };
+    format!(
+        "This line does not reach its band: it would want {}, and {} is the most here. {}, or thinner or warmer paint; more pressure is no cure.",
+        say(short.wants_kpa, Kind::Pressure),
+        say(short.most_kpa, Kind::Pressure),
+        cause[..1].to_uppercase() + &cause[1..]
+    )
 }
 
 /// With the stream right: the fan, then the air, by what was seen of the last pattern.
@@ -101,16 +159,32 @@ const REFINE_MOST: f64 = 0.5;
 /// The next rung of the ladder.
 pub(super) fn climb(record: &Record, rig: Option<&Rig>, prefs: Prefs) -> Option<SetAdvice> {
     let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
-    let school = rig.map_or(LadderSchool::default(), |r| r.ladder);
-    let tried: Vec<Rung> =
-        record.set_ups.iter().filter_map(|s| Some(Rung { pump_kpa: s.it.pot_kpa, pattern: s.it.pattern? })).collect();
+    // Airless with air assist climbs in hundreds of psi of fluid, whatever the machine's own ladder is.
     let machine = rig.is_some_and(|r| r.kind == RigKind::GelCoatMachine);
+    let school = match rig {
+        Some(r) if !machine && r.class == GunClass::AirAssisted => LadderSchool::Hundreds,
+        Some(r) => r.ladder,
+        None => LadderSchool::default(),
+    };
+    let tried: Vec<Rung> = record
+        .set_ups
+        .iter()
+        .filter_map(|s| {
+            let refined = s.it.refine_turns_count.is_some_and(|t| t > 0.0);
+            Some(Rung { pump_kpa: s.it.pot_kpa, pattern: s.it.pattern?, refined })
+        })
+        .collect();
     let catalyst = !machine || record.set_ups.iter().any(|s| s.it.catalyst_kpa.is_some());
     let last = record.set_ups.last().map(|s| &s.it);
     let refined = last.and_then(|s| s.refine_turns_count).filter(|t| *t > 0.0);
     Some(match ladder::next(school, catalyst, &tried) {
         Climb::CatalystAir => {
             let (lo, hi, long) = school.catalyst_air_kpa();
+            // The sheet's own band rules over both schools.
+            let sheet = record.aim().map(|b| (b.sheet.catalyst_air_min_kpa, b.sheet.catalyst_air_max_kpa)).unwrap_or_default();
+            let (lo, hi) = (sheet.0.unwrap_or(lo), sheet.1.unwrap_or(hi));
+            let most = rig.and_then(|r| r.catalyst_most_kpa).unwrap_or(f64::MAX);
+            let (lo, hi, long) = (lo.min(most), hi.min(most), long.max(hi).min(most));
             only(format!(
                 "Catalyst air first: {} to {} (to {} on long hoses), refinement air off. Then the ladder: {}.",
                 say(lo).figure,
@@ -119,6 +193,18 @@ pub(super) fn climb(record: &Record, rig: Option<&Rig>, prefs: Prefs) -> Option<
                 school.words(prefs)
             ))
         }
+        Climb::To(kpa) if rig.and_then(Rig::fluid_most_kpa).is_some_and(|most| is_over(kpa, most)) => {
+            let most = rig.and_then(Rig::fluid_most_kpa).unwrap_or(kpa);
+            only(format!(
+                "The next rung, {}, is over the {} that plate and class allow. A smaller hole, or warmer paint; never more pressure.",
+                say(kpa).text,
+                say(most).text
+            ))
+        }
+        Climb::Refine(kpa) => only(format!(
+            "{}: only small fingers are left. A quarter to half a turn of refinement air, just felt at the nozzle, then another burst.",
+            say(kpa).text
+        )),
         Climb::To(kpa) => SetAdvice {
             text: format!("{} at the pump: a short burst, square to the paper.", say(kpa).text),
             to: Some(say(kpa)),

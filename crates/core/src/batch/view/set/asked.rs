@@ -13,6 +13,7 @@ use crate::refusal::Refusal;
 use crate::rigs::{Rig, may_press};
 use crate::verdict::Level;
 use jiff::Timestamp;
+use crate::verdict::Measured;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
@@ -99,7 +100,7 @@ pub fn ask(record: &Record, asked: &AskLine, bend_mm: f64, now: Timestamp, prefs
     let school = record.aim().map(|b| b.sheet.stream).unwrap_or_default();
     let at = line.at(&paint.fluid, kpa);
     Ok(LineAsked {
-        level: judge_stream(school, at.stream_mm(bend_mm), prefs).level,
+        level: judge_stream(school, Measured::pm(at.stream_mm(bend_mm), 0.0), prefs).level,
         speed: show(at.speed_m_s, Kind::Speed, prefs),
         reynolds: show(at.reynolds, Kind::Count, prefs),
         stop: may_press(rig, "pot_kpa", kpa, prefs).err().map(|r| r.text),

@@ -1,6 +1,6 @@
 //! What wants saying of pressures, air, texture and transmitters; what the wall is to be set to.
 
-use crate::atomizing::classes::{AirRead, ReadAt, air_notes};
+use crate::atomizing::classes::{ReadAt, air_notes};
 use crate::atomizing::texture;
 use crate::batch::record::Record;
 use crate::batch::set_up::{CoatStep, KnownFrom, Paint, SetUp};
@@ -60,8 +60,7 @@ pub(super) fn notes(record: &Record, known: Option<(FluidLine, Paint)>, prefs: P
 fn air(rig: &Rig, last: &SetUp, prefs: Prefs) -> Vec<String> {
     let say = |v: f64| show(v, Kind::Pressure, prefs).text;
     let mut found = Vec::new();
-    if let Some(kpa) = last.atomizing_kpa {
-        let read = AirRead { kpa, at: last.air_at, how: last.air_how, printed_kpa: rig.printed_air_kpa };
+    if let (Some(kpa), Some(read)) = (last.atomizing_kpa, last.air(rig)) {
         found.extend(air_notes(rig.class, read, prefs));
         if let Some(supply) = rig.supply_kpa.filter(|s| *s < kpa + SUPPLY_OVER_KPA) {
             found.push(format!(
