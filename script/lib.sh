@@ -74,16 +74,37 @@ free_port() { node -e 'const s=require("net").createServer();s.listen(0,"127.0.0
 # Room for a table of fifty thousand lots in one go; PostgreSQL's own defaults are for the smallest machines.
 ROOM="-c shared_buffers=256MB -c wal_buffers=16MB -c max_wal_size=2GB"
 
-# start_cluster FOLDER OPTIONS: makes (once) and starts a cluster in FOLDER/pg; sets PG_URL and PG_DATA.
+# The cluster takes no connection without its password: a random one, in a file only the cluster's owner reads.
+# It is passed on in PGPASSWORD, which psql and the server both read, never in an argument that `ps` would show.
+pick_password() { # pick_password FILE
+  if [ ! -s "$1" ]; then
+    (umask 077 && head -c 24 /dev/urandom | od -An -tx1 | tr -d ' \n' > "$1")
+    if [ "$(id -u)" = 0 ]; then chown postgres "$1"; fi
+  fi
+  PGPASSWORD=$(cat "$1"); export PGPASSWORD
+}
+
+# A cluster made before it had a password lets every local account in: it is given one, and its door is shut.
+shut_trust() { # shut_trust FOLDER_OF_DATA PORT: the cluster runs
+  as_pg grep -qE '^[^#]*[[:space:]]trust([[:space:]]|$)' "$1/pg_hba.conf" || return 0
+  say "This cluster took connections without a password: it is given one"
+  printf "alter role level_keel password '%s';\n" "$PGPASSWORD" |
+    as_pg "$(pg_bin)/psql" -qX -v ON_ERROR_STOP=1 "postgres://level_keel@127.0.0.1:$2/postgres"
+  as_pg sed -i -E '/^[^#]/s/[[:space:]]trust([[:space:]]|$)/ scram-sha-256\1/' "$1/pg_hba.conf"
+  as_pg "$(pg_bin)/pg_ctl" -D "$1" reload >/dev/null
+}
+
+# start_cluster FOLDER OPTIONS: makes (once) and starts a cluster in FOLDER/pg; sets PG_URL, PG_DATA and PGPASSWORD.
 start_cluster() {
   bin=$(pg_bin); [ -n "$bin" ] || die "PostgreSQL is not installed."
   PG_DATA=$1/pg; PG_LOG=$1/postgres.log
   mkdir -p "$PG_DATA"; touch "$PG_LOG"
   if [ "$(id -u)" = 0 ]; then chown postgres "$PG_DATA" "$PG_LOG"; fi
   chmod 700 "$PG_DATA"
+  pick_password "$1/postgres.password"
   if [ ! -f "$PG_DATA/PG_VERSION" ]; then
     say "Making a private PostgreSQL cluster in $PG_DATA"
-    as_pg "$bin/initdb" -D "$PG_DATA" -U level_keel -A trust -E UTF8 --locale=C.UTF-8 >/dev/null
+    as_pg "$bin/initdb" -D "$PG_DATA" -U level_keel -A scram-sha-256 --pwfile="$1/postgres.password" -E UTF8 --locale=C.UTF-8 >/dev/null
   fi
   # A cluster left by a killed start is stopped first: its port is not ours to guess.
   as_pg "$bin/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1 && as_pg "$bin/pg_ctl" -w -m fast -D "$PG_DATA" stop >/dev/null </dev/null
@@ -91,6 +112,7 @@ start_cluster() {
   as_pg "$bin/pg_ctl" -w -D "$PG_DATA" -l "$PG_LOG" \
     -o "-p $port -c listen_addresses=127.0.0.1 -c unix_socket_directories='' $2" start >/dev/null </dev/null ||
     { tail -n 20 "$PG_LOG" >&2; die "PostgreSQL did not start; its log is $PG_LOG"; }
+  shut_trust "$PG_DATA" "$port"
   PG_URL=postgres://level_keel@127.0.0.1:$port
 }
 

@@ -65,10 +65,8 @@ pub struct Place<'a> {
 /// behind it ages the pot, and the colder counts for induction. A reading further off never overrules a nearer fresh one.
 /// **Units:** °C held from instants on. **Source:** common practice in the trade; how long one is fresh, from memory.
 pub fn nearest(places: &[Place<'_>], side: SafeSide) -> Vec<HeldTemperature> {
-    let mut edges: Vec<Timestamp> = places
-        .iter()
-        .flat_map(|p| p.readings.iter().flat_map(|h| [h.from, after(h.from, p.fresh_s)]))
-        .collect();
+    let mut edges: Vec<Timestamp> =
+        places.iter().flat_map(|p| p.readings.iter().flat_map(|h| [h.from, after(h.from, p.fresh_s)])).collect();
     edges.sort();
     edges.dedup();
     edges.into_iter().filter_map(|from| at_instant(places, side, from).map(|temp_c| HeldTemperature { from, temp_c })).collect()
@@ -220,8 +218,7 @@ pub fn clock(
     let temp_now = temperature_at(held.hotter, now).unwrap_or(at_c);
     let rate = 1.0 / life.life_s(temp_now);
     let spent_at = after(now, (1.0 - aged) / rate);
-    let induction_ends =
-        stirred.map(|s| sheet.induction_curve().map_or(s, |curve| induction_ends(&curve, at_c, held.colder, s)));
+    let induction_ends = stirred.map(|s| sheet.induction_curve().map_or(s, |curve| induction_ends(&curve, at_c, held.colder, s)));
     let state = match induction_ends {
         _ if aged >= 1.0 => PotState::Spent,
         None => PotState::Mixing,

@@ -84,8 +84,7 @@ impl Tolerance {
             Verdict::Low
         } else if self.hi.is_some_and(|hi| m.lo > hi + slack(hi, width)) {
             Verdict::High
-        } else if self.lo.is_some_and(|lo| m.lo < lo - slack(lo, width))
-            || self.hi.is_some_and(|hi| m.hi > hi + slack(hi, width))
+        } else if self.lo.is_some_and(|lo| m.lo < lo - slack(lo, width)) || self.hi.is_some_and(|hi| m.hi > hi + slack(hi, width))
         {
             Verdict::CannotTell
         } else {

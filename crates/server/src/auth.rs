@@ -137,7 +137,10 @@ pub async fn sign_in(state: &State, name: &str, pin: &str, from: &str) -> Result
                 .await?;
             open_session(state, row.id, from, now).await
         }
-        None if last => Err(Problem::Throttled(LOCK_S)),
+        None if last => {
+            tracing::warn!(%from, "signing in is locked for a while: too many wrong PINs");
+            Err(Problem::Throttled(LOCK_S))
+        }
         None => {
             Err(Refusal::bad_input("wrong-pin", "pin", "Name and PIN do not match. Try again, or ask the owner to reset it.")
                 .into())

@@ -5,6 +5,7 @@ use crate::state::State;
 use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::Method;
+use actix_web::http::header::CONTENT_ENCODING;
 use actix_web::middleware::{DefaultHeaders, Next};
 
 /// Everything comes from here and nothing from elsewhere. The hash is that of the empty string: the style
@@ -37,6 +38,18 @@ pub async fn same_origin(
     let reads = matches!(*req.method(), Method::GET | Method::HEAD | Method::OPTIONS);
     if !reads && comes_from_elsewhere(&req) {
         return Err(Problem::Elsewhere.into());
+    }
+    next.call(req).await
+}
+
+/// A body that comes packed is not unpacked: a few hundred bytes would become as many megabytes before any limit is asked.
+pub async fn plain_bodies(
+    req: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    let packed = req.headers().get_all(CONTENT_ENCODING).any(|v| !v.as_bytes().eq_ignore_ascii_case(b"identity"));
+    if packed {
+        return Err(Problem::Packed.into());
     }
     next.call(req).await
 }

@@ -36,6 +36,8 @@ pub enum Problem {
     SignIn,
     /// A change sent by another site's page.
     Elsewhere,
+    /// A body that comes packed.
+    Packed,
     /// Too many wrong PINs.
     Throttled(i64),
     /// No such thing.
@@ -124,6 +126,7 @@ impl Problem {
             Problem::Elsewhere => {
                 make(403, "From elsewhere", "from-elsewhere", None, "A change comes from the page of this server only.".into())
             }
+            Problem::Packed => make(415, "Packed", "packed-body", None, "A request is sent as it is, not compressed.".into()),
             Problem::Throttled(s) => {
                 make(429, "Wait", "too-many-tries", None, format!("Too many wrong tries. Wait {s} s, then try again."))
             }

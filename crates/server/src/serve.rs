@@ -118,6 +118,7 @@ pub fn server(state: State, listener: TcpListener, workers: usize) -> std::io::R
             .service(routes::healthz)
             .service(assets)
             .service(page)
+            .wrap(from_fn(edge::plain_bodies))
             .wrap(from_fn(edge::same_origin))
             .wrap(edge::headers(&state))
             .wrap(TracingLogger::default())

@@ -2820,6 +2820,7 @@ export interface components {
             to_go?: components["schemas"]["Shown"] | null;
             to_reading?: components["schemas"]["Shown"] | null;
             wanted: components["schemas"]["Shown"];
+            whole_can?: components["schemas"]["Shown"] | null;
             working: components["schemas"]["Working"];
         };
         /** @description The Mix station. */
@@ -4134,6 +4135,10 @@ export interface components {
             /** @description Every quantity, shown in the reader's units, by field. */
             shown: {
                 [key: string]: components["schemas"]["Shown"];
+            };
+            /** @description Every quantity as its form shows it: as it was typed, where that reads back as the very figure for this reader. */
+            texts: {
+                [key: string]: string;
             };
             /** Format: uuid */
             version: string;

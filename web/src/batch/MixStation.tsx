@@ -344,6 +344,23 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
               <Button type="submit" variant="contained" disabled={!payload} name="take-reading">
                 Take this reading
               </Button>
+              {pot.whole_can && (
+                <Button
+                  variant="outlined"
+                  name="whole-can"
+                  onClick={() =>
+                    void write("pour", {
+                      charge: pot.id,
+                      component: pot.hand,
+                      reading_g: 0,
+                      resolution_g: 0.1,
+                      whole_can: true,
+                    })
+                  }
+                >
+                  The whole can, {pot.whole_can.text}
+                </Button>
+              )}
               {scale.choice}
               <Check name="tared" word="tared before" on={tared} set={setTared} />
             </div>

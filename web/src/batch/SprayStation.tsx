@@ -47,9 +47,7 @@ export function SprayStation({ view }: StationProps) {
   const passDry = useDry(
     view.id,
     "pass",
-    spray.charge && used.trim()
-      ? { charge: spray.charge, zones: zone ? [zone] : [], used_ml: used }
-      : null,
+    spray.charge && used.trim() ? { charge: spray.charge, zones: zone ? [zone] : [], used_ml: used } : null,
   );
   const line = view.pots.find((p) => p.vessel === "line");
   const live = view.pots.find((p) => p.id === (spray.charge ?? spray.start));
@@ -244,7 +242,9 @@ function Look({ view }: StationProps) {
   const looked = view.spray.looked;
   return (
     <>
-      <span className="label">Look along the film: runs, voids, stripes, sheen. This sheet is proved by eye</span>
+      <span className="label">
+        Look along the film: runs, voids, stripes, sheen. This sheet is proved by eye
+      </span>
       <div className="actions">
         <Button variant="outlined" name="film-right" onClick={() => void write("film_look", { good: true })}>
           It looks right everywhere
@@ -258,7 +258,9 @@ function Look({ view }: StationProps) {
           Something is not right
         </Button>
         {looked !== null && looked !== undefined && (
-          <span className={looked ? "word-in" : "word-tell"}>{looked ? "looked at, right" : "not right"}</span>
+          <span className={looked ? "word-in" : "word-tell"}>
+            {looked ? "looked at, right" : "not right"}
+          </span>
         )}
       </div>
       {asking && (
@@ -276,11 +278,7 @@ function Look({ view }: StationProps) {
   );
 }
 
-function StartPot({
-  view,
-  start,
-  elapsed,
-}: StationProps & { start: () => void; elapsed: number }) {
+function StartPot({ view, start, elapsed }: StationProps & { start: () => void; elapsed: number }) {
   const spray = view.spray;
   const pot = view.pots.find((p) => p.id === spray.start);
   const waits = pot?.state === "inducting" && pot.counts_s ? Math.max(0, pot.counts_s - elapsed) : null;

@@ -141,11 +141,7 @@ function StirAgain({ view, pot }: Props) {
   const { write } = useWrite(view.id);
   return (
     <div className="actions">
-      <Button
-        variant="outlined"
-        name="stir-again"
-        onClick={() => void write("stirred", { charge: pot.id })}
-      >
+      <Button variant="outlined" name="stir-again" onClick={() => void write("stirred", { charge: pot.id })}>
         Stirred again
       </Button>
       <span className={pot.stir_again?.endsWith("now") ? "word-tell" : "slate"}>{pot.stir_again}</span>

@@ -1,7 +1,7 @@
 // The book of a rig: what was inspected, cleaned and fitted, and every step and tick beside it.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery } from "../api/queries";
@@ -11,6 +11,13 @@ import { Field } from "../ui/Field";
 import { Words } from "../ui/Words";
 import { useRigBook } from "./useRigBook";
 
+/** What is exchanged for another alike: a proof of the ratio does not outlive it. */
+const EXCHANGED = [
+  ["hose", "Hose exchanged"],
+  ["pump", "Pump exchanged"],
+  ["filter", "Filter exchanged"],
+  ["packing", "Packing exchanged"],
+] as const;
 const EMPTY = { text: "", nozzle_mm: "", tip_code: "" };
 
 export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: boolean }) {
@@ -72,6 +79,13 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
           {button("cleaned", "cleaned", "Cleaned", text)}
           {button("fitted", "fitted", "Fitted", fitted, false, Object.keys(fitted).length === 0)}
           {button("note", "note-rig", "Note", text, false, !form.text.trim())}
+        </div>
+        <div className="actions">
+          {EXCHANGED.map(([piece, word]) => (
+            <Fragment key={piece}>
+              {button("exchanged", `exchanged-${piece}`, word, { piece, ...text })}
+            </Fragment>
+          ))}
         </div>
         {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
       </form>

@@ -39,6 +39,7 @@ const CUP: Record<string, string> = {
 const LADDER: Record<Schemas["LadderSchool"], string> = {
   fives: "in small steps from the second rung",
   tens: "in even steps",
+  hundreds: "in hundreds of psi, airless with air assist",
 };
 export const KINDS: Option[] = Object.entries(KIND);
 export const CLASSES: Option[] = Object.entries(CLASS);

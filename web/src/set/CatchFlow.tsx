@@ -59,12 +59,7 @@ export function CatchFlow({ view }: StationProps) {
           {field("caught_ml", "Measured")}
         </div>
         <div className="actions">
-          <Button
-            type="submit"
-            variant="contained"
-            name="take-catch"
-            disabled={!ready || !view.set.rig}
-          >
+          <Button type="submit" variant="contained" name="take-catch" disabled={!ready || !view.set.rig}>
             Take this catch
           </Button>
           {!view.set.rig && (

@@ -4,12 +4,14 @@ import type { Option } from "../ui/Choice";
 export const READ_AT: Option[] = [
   ["", "not said"],
   ["gun", "at the gun"],
+  ["cap", "at the cap"],
   ["hose", "at the hose"],
   ["wall", "at the wall"],
 ];
 export const HOW: Option[] = [
   ["", "not said"],
   ["pulled", "trigger pulled"],
+  ["half", "half pulled"],
   ["air_stage", "air stage, fluid shut"],
   ["closed", "trigger closed"],
 ];

@@ -237,6 +237,12 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
           {quantity("wet_um", "Wet film, aim")}
           {quantity("wet_min_um", "Wet film, least")}
           {quantity("wet_max_um", "Wet film, most")}
+          {choice("film_proof", "The film is proved by", [
+            ["comb", "the comb, in every zone"],
+            ["use", "what was weighed and is gone"],
+            ["look", "the eye"],
+            ["not_asked", "nothing: no film is asked"],
+          ])}
           {choice("stream", "Stream school", [
             ["general_pot", "6 to 8 in, general pot"],
             ["high_transfer", "8 to 10 in, high transfer"],

@@ -12,6 +12,7 @@ export const BLANK: Form = {
   basis: "",
   thinner_basis: "",
   stream: "industrial",
+  film_proof: "comb",
   hazards: [],
 };
 /** Fields of each list, and how many rows a sheet may have. */
@@ -29,23 +30,15 @@ export function asForm(row: Row): Form {
   const form: Form = { ...BLANK };
   for (const [key, value] of Object.entries(row.sheet)) {
     if (value === null || value === undefined || NAMES.includes(key as ListName)) continue;
-    const shown = row.shown[key];
-    // A ratio is typed as parts to one; everything else with its unit.
-    form[key] =
-      shown && typeof value === "number"
-        ? key === "ratio"
-          ? shown.figure
-          : shown.text
-        : typeof value === "number"
-          ? String(value)
-          : (value as string);
+    // As it was typed, or a text that reads back as the very figure: opened and saved, nothing changes.
+    form[key] = row.texts[key] ?? (typeof value === "number" ? String(value) : (value as string));
   }
   for (const list of NAMES) {
     (row.sheet[list] ?? []).forEach((entry, i) => {
       for (const field of LISTS[list].fields) {
         const value = (entry as Record<string, unknown>)[field];
         if (value !== null && value !== undefined)
-          form[slot(list, i, field)] = row.shown[slot(list, i, field)]?.text ?? String(value);
+          form[slot(list, i, field)] = row.texts[slot(list, i, field)] ?? String(value);
       }
     });
   }

@@ -103,12 +103,14 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
         }
         Payload::DenyBirth(d) => match record.charge(d.charge).and_then(Charge::birth_in_doubt) {
             Some(_) => Ok(()),
-            None => Err(Refusal::conflict("no-birth-in-doubt", "No struck entry says that this pot is older: there is nothing to deny.")),
+            None => Err(Refusal::conflict(
+                "no-birth-in-doubt",
+                "No struck entry says that this pot is older: there is nothing to deny.",
+            )),
         },
         Payload::Answer(a) => {
             let known = record.deviations.iter().find(|d| d.entry == a.entry && d.code == a.code);
-            let known =
-                known.ok_or_else(|| Refusal::bad_input("unknown-deviation", "entry", "There is no such deviation."))?;
+            let known = known.ok_or_else(|| Refusal::bad_input("unknown-deviation", "entry", "There is no such deviation."))?;
             entry.payload["about"] = known.text.clone().into();
             Ok(())
         }

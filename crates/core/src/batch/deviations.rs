@@ -196,20 +196,16 @@ fn asked_before_rules(record: &Record, hold: &Hold) -> bool {
 }
 
 /// A check that failed says that the ratio may have been off since the last good one.
-fn failed_since(
-    record: &Record,
-    charge: &Charge,
-    passes: &[&Stamped<Pass>],
-    marked: &[Uuid],
-    found: &mut Found,
-) {
+fn failed_since(record: &Record, charge: &Charge, passes: &[&Stamped<Pass>], marked: &[Uuid], found: &mut Found) {
     let Some(aim) = record.aim() else { return };
-    let verdict = |c: &Stamped<Catch>| gates::catch_said(&aim.sheet, &c.it).map_or(Verdict::CannotTell, |s| s.tolerance.judge(s.measured));
+    let verdict =
+        |c: &Stamped<Catch>| gates::catch_said(&aim.sheet, &c.it).map_or(Verdict::CannotTell, |s| s.tolerance.judge(s.measured));
     let catches: Vec<&Stamped<Catch>> = record.catches.iter().filter(|c| c.it.charge == charge.id).collect();
     for (i, failed) in catches.iter().enumerate().filter(|(_, c)| verdict(c).is_out()) {
         let good = catches[..i].iter().rev().find(|c| verdict(c) == Verdict::In).map(|c| c.at);
         for pass in passes.iter().filter(|p| p.at <= failed.at && good.is_none_or(|g| p.at > g)) {
-            let known = marked.contains(&pass.entry) || found.iter().any(|(e, code, _)| *e == pass.entry && *code == "check-failed-after");
+            let known = marked.contains(&pass.entry)
+                || found.iter().any(|(e, code, _)| *e == pass.entry && *code == "check-failed-after");
             if !known {
                 let ago = crate::quantity::show_duration(failed.at.duration_since(pass.at).as_secs_f64());
                 let text = format!("Sprayed {ago} before a check of the ratio that failed, and after the last good one.");

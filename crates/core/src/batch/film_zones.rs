@@ -102,8 +102,7 @@ impl Record {
                     .filter(|p| by_then(p.at) && (p.it.zones.is_empty() || id.is_none_or(|id| p.it.zones.contains(&id))))
                     .map(|p| (p.at, p.seq))
                     .collect();
-                let mut combs: Vec<&Stamped<CombRead>> =
-                    self.combs.iter().filter(|c| by_then(c.at) && here(c.it.zone)).collect();
+                let mut combs: Vec<&Stamped<CombRead>> = self.combs.iter().filter(|c| by_then(c.at) && here(c.it.zone)).collect();
                 combs.sort_by_key(|c| (c.at, c.seq));
                 let mut reads: Vec<ZoneRead> = Vec::new();
                 for comb in combs {
@@ -131,7 +130,8 @@ impl Record {
     /// films the eye. **Source:** common practice in the trade.
     pub fn film_proof(&self) -> FilmProof {
         let Some(aim) = self.aim() else { return FilmProof::Comb };
-        let twin_feed = aim.sheet.charge == ChargeKind::AtGun && matches!(aim.sheet.basis, Some(Basis::ByVolume | Basis::ByWeight));
+        let twin_feed =
+            aim.sheet.charge == ChargeKind::AtGun && matches!(aim.sheet.basis, Some(Basis::ByVolume | Basis::ByWeight));
         let by_eye = twin_feed || self.rig().is_some_and(Rig::is_judged_by_eye);
         aim.sheet.film_proof.unwrap_or(if by_eye { FilmProof::Look } else { FilmProof::Comb })
     }
@@ -194,9 +194,7 @@ fn read_after(comb: &Stamped<CombRead>, after_pass: usize, before: &[ZoneRead]) 
         CombOf::Total if every_pass => (read, film::less(read, known), false),
         // Of several passes: at the most all of what came since the last reading.
         CombOf::Total => (read, Measured { lo: 0.0, ..film::less(read, known) }, false),
-        CombOf::ThisPass => {
-            (film::plus(known, read), read, !every_pass || earlier.is_some_and(|r| r.open_ended))
-        }
+        CombOf::ThisPass => (film::plus(known, read), read, !every_pass || earlier.is_some_and(|r| r.open_ended)),
     };
     let fell_from_um = earlier.filter(|r| comb.it.of == CombOf::Total && read.hi < known.lo && r.after_pass > 0).map(|_| known);
     ZoneRead { entry: comb.entry, after_pass, total_um, pass_um, open_ended, fell_from_um }

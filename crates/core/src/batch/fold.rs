@@ -136,9 +136,7 @@ fn settle_births(record: &mut Record) {
     if record.births.iter().all(|b| !b.struck) {
         return;
     }
-    let lots_of = |c: &Charge| -> Vec<Uuid> {
-        c.pours.iter().filter_map(|p| p.it.lot.as_ref().map(|l| l.id)).collect()
-    };
+    let lots_of = |c: &Charge| -> Vec<Uuid> { c.pours.iter().filter_map(|p| p.it.lot.as_ref().map(|l| l.id)).collect() };
     let gone = |id: Uuid| record.charges.iter().find(|c| c.id == id).is_none_or(|c| c.combined_now().is_none());
     let found: Vec<Option<jiff::Timestamp>> = record
         .charges

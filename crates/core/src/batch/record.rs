@@ -8,9 +8,7 @@ use crate::conditions::Readings;
 use crate::film::{self, CombOf};
 use crate::lists::Tick;
 use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, RescueTo, Weighed};
-use crate::pot_life::{
-    self, CAN_READING_FRESH_S, Clocked, HeldTemperature, POT_READING_FRESH_S, Place, SafeSide, Temperatures,
-};
+use crate::pot_life::{self, CAN_READING_FRESH_S, Clocked, HeldTemperature, POT_READING_FRESH_S, Place, SafeSide, Temperatures};
 use crate::quantity::Prefs;
 use crate::rigs::ChooseRig;
 use crate::schedule::{Beside, CoatOver};

@@ -240,7 +240,10 @@ pub(super) fn may_set(record: &Record, s: &SetUp, prefs: Prefs) -> Result<(), Re
         let say = |v: f64| show(v, Quantity::Pressure, prefs).text;
         let (air, most) = (say(over.kpa), say(over.most_kpa));
         let (code, text) = if over.printed {
-            ("over-printed", format!("{air} of air is over the {most} printed on this gun. Never over it: look at cap, hose and fluid."))
+            (
+                "over-printed",
+                format!("{air} of air is over the {most} printed on this gun. Never over it: look at cap, hose and fluid."),
+            )
         } else {
             let text = format!(
                 "{air} of air is over the {most} of a {} gun. Where the gun itself allows more, put its printed limit down on the rig.",

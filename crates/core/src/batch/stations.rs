@@ -87,7 +87,9 @@ fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stan
             Lots => gates::lot_words_of(hold.item.as_deref().unwrap_or_default()),
             Conditions if hold.trouble == "old-reading" => "read conditions again".into(),
             Conditions if hold.item.as_deref() == Some("humidity") => "too humid".into(),
-            Conditions if hold.item.as_deref() != Some("dew-margin") => format!("{} out of band", hold.item.as_deref().unwrap_or("it")),
+            Conditions if hold.item.as_deref() != Some("dew-margin") => {
+                format!("{} out of band", hold.item.as_deref().unwrap_or("it"))
+            }
             Conditions => format!("dew margin {}", margin.unwrap_or_default()),
             Lists => {
                 let items = lists::states(record, now, prefs);

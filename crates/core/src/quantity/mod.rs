@@ -9,7 +9,7 @@ mod show;
 mod units;
 
 pub use parse::{ParseError, parse};
-pub use resolve::{resolve, understood};
+pub use resolve::{form_texts, resolve, understood};
 pub use show::{Shown, edit_text, show, show_duration, show_to};
 
 use serde::{Deserialize, Serialize};

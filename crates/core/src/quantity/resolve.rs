@@ -1,7 +1,7 @@
 //! One pass over a JSON request: every field whose name ends in a unit takes a number in that unit or a
 //! text as typed. Texts become numbers; what was typed is kept beside them under `typed`.
 
-use super::{Kind, Prefs, Shown, parse, show};
+use super::{Kind, Prefs, Shown, edit_text, parse, show};
 use crate::refusal::Refusal;
 use serde_json::Value;
 use std::collections::BTreeMap;
@@ -20,7 +20,8 @@ pub fn resolve(value: &mut Value, prefs: Prefs) -> Result<BTreeMap<String, Strin
 fn walk(value: &mut Value, path: &str, prefs: Prefs, typed: &mut BTreeMap<String, String>, errors: &mut Vec<Refusal>) {
     match value {
         Value::Object(map) => {
-            for (key, inner) in map.iter_mut() {
+            // What was typed is kept beside the figures; it is no figure of its own.
+            for (key, inner) in map.iter_mut().filter(|(key, _)| *key != "typed") {
                 let here = if path.is_empty() { key.clone() } else { format!("{path}.{key}") };
                 match Kind::of_field(key) {
                     Some(kind) => field(inner, kind, here, prefs, typed, errors),
@@ -77,27 +78,38 @@ fn kind_word(kind: Kind) -> String {
 /// What a resolved object means, shown in the person's units: one entry per quantity field, by its path.
 pub fn understood(value: &Value, prefs: Prefs) -> BTreeMap<String, Shown> {
     let mut out = BTreeMap::new();
-    collect(value, "", prefs, &mut out);
+    figures(value, "", &mut |path, kind, number| drop(out.insert(path, show(number, kind, prefs))));
     out
 }
 
-fn collect(value: &Value, path: &str, prefs: Prefs, out: &mut BTreeMap<String, Shown>) {
+/// Every quantity of a stored object as a form shows it, by path: as it was typed, where this reader would be understood so
+/// too; else a text that reads back as the very figure ([`edit_text`]).
+pub fn form_texts(value: &Value, typed: &BTreeMap<String, String>, prefs: Prefs) -> BTreeMap<String, String> {
+    let mut out = BTreeMap::new();
+    figures(value, "", &mut |path, kind, number| {
+        let as_typed = typed.get(&path).filter(|text| parse(text, kind, prefs) == Ok(number)).cloned();
+        out.insert(path, as_typed.unwrap_or_else(|| edit_text(number, kind, prefs)));
+    });
+    out
+}
+
+/// Every quantity of an object, by its path.
+fn figures(value: &Value, path: &str, each: &mut impl FnMut(String, Kind, f64)) {
     match value {
         Value::Object(map) => {
-            // What was typed is kept beside the figures; it is no figure of its own.
             for (key, inner) in map.iter().filter(|(key, _)| *key != "typed") {
                 let here = if path.is_empty() { key.clone() } else { format!("{path}.{key}") };
                 match (Kind::of_field(key), inner.as_f64()) {
-                    (Some(kind), Some(number)) => drop(out.insert(here, show(number, kind, prefs))),
-                    _ => collect(inner, &here, prefs, out),
+                    (Some(kind), Some(number)) => each(here, kind, number),
+                    _ => figures(inner, &here, each),
                 }
             }
         }
         Value::Array(items) => {
             for (index, inner) in items.iter().enumerate() {
-                collect(inner, &format!("{path}[{index}]"), prefs, out);
+                figures(inner, &format!("{path}[{index}]"), each);
             }
         }
-        _ => {}
+        Value::Null | Value::Bool(_) | Value::Number(_) | Value::String(_) => {}
     }
 }

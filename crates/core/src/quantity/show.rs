@@ -94,7 +94,7 @@ pub fn edit_text(value: f64, kind: Kind, prefs: Prefs) -> String {
         tries.extend([(86_400.0, "d"), (3600.0, "h"), (60.0, "min")].map(|(s, unit)| format!("{} {unit}", value / s)));
     } else if let Some(unit) = by_symbol(kind, &shown.unit) {
         let figure = (value - unit.offset) / unit.factor;
-        tries.extend((1..=4).map(|digits| plain(&typeset(format!("{figure:.digits$}"), prefs.numbers) ) + " " + &shown.unit));
+        tries.extend((1..=4).map(|digits| plain(&typeset(format!("{figure:.digits$}"), prefs.numbers)) + " " + &shown.unit));
     }
     let short = |text: &String| text.chars().count() <= 2 * FIGURE_CHARS;
     if let Some(text) = tries.into_iter().filter(short).find(|text| exact(text)) {

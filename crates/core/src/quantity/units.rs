@@ -52,7 +52,14 @@ fn table(kind: Kind) -> Vec<Unit> {
             plain("mL", &["ml", "cc", "cm3", "cm³", "milliliter", "millilitre"], 1.0),
             unit!("L", ["l", "liter", "litre", "liters", "litres"], Volume, volume, liter, milliliter),
             plain("m³", &["m³", "m3"], 1e6),
-            unit!("fl oz", ["fl oz", "floz", "oz", "ozs", "fluid ounces", "fluid ounce"], Volume, volume, fluid_ounce, milliliter),
+            unit!(
+                "fl oz",
+                ["fl oz", "floz", "oz", "ozs", "fluid ounces", "fluid ounce"],
+                Volume,
+                volume,
+                fluid_ounce,
+                milliliter
+            ),
             unit!("pt", ["pt", "pint", "pints"], Volume, volume, pint_liquid, milliliter),
             unit!("qt", ["qt", "quart", "quarts"], Volume, volume, quart_liquid, milliliter),
             unit!("gal", ["gal", "gallon", "gallons", "us gal"], Volume, volume, gallon, milliliter),
@@ -165,7 +172,14 @@ fn table(kind: Kind) -> Vec<Unit> {
         Kind::MassPerVolume => vec![
             plain("g/L", &["g/l", "kg/m3", "kg/m³"], 1.0),
             plain("g/gal", &["g/gal"], 1.0 / (gallon_ml() / litre_ml())),
-            unit!("oz wt/gal", ["oz wt/gal", "oz(wt)/gal", "ozwt/gal", "wt oz/gal"], MassDensity, mass_density, ounce_per_gallon, kilogram_per_cubic_meter),
+            unit!(
+                "oz wt/gal",
+                ["oz wt/gal", "oz(wt)/gal", "ozwt/gal", "wt oz/gal"],
+                MassDensity,
+                mass_density,
+                ounce_per_gallon,
+                kilogram_per_cubic_meter
+            ),
             unit!("lb/gal", ["lb/gal", "lbs/gal"], MassDensity, mass_density, pound_per_gallon, kilogram_per_cubic_meter),
         ],
         Kind::VolumePerArea => vec![
@@ -276,7 +290,7 @@ pub(super) fn find(kind: Kind, name: &str) -> Option<&'static Unit> {
     // `fl. oz`, `sq. ft.`: an abbreviation with its points is the same without.
     let plain: String = folded.replace('.', "").split_whitespace().collect::<Vec<_>>().join(" ");
     // The metre and the mega of a symbol differ by case alone (`mPa·s` is no `MPa`): those never share a kind.
-    units(kind).iter().find(|u| {
-        u.symbol.to_lowercase() == folded || u.names.contains(&folded.as_str()) || u.names.contains(&plain.as_str())
-    })
+    units(kind)
+        .iter()
+        .find(|u| u.symbol.to_lowercase() == folded || u.names.contains(&folded.as_str()) || u.names.contains(&plain.as_str()))
 }

@@ -167,7 +167,10 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], most_kpa: Option<f64>, prefs: Pre
     let to = stepped.clamp(POT_PRESSURE.min, most_kpa.max(POT_PRESSURE.min));
     if (to - p).abs() < 1e-6 || (to < p) != (wanted < p) {
         let most = show(most_kpa, Kind::Pressure, prefs).text;
-        return stuck(format!("{name} is at its limit: the rig bears {most}. Change the nozzle or the needle, then catch again."), w);
+        return stuck(
+            format!("{name} is at its limit: the rig bears {most}. Change the nozzle or the needle, then catch again."),
+            w,
+        );
     }
     w.line("Next", "at most half again in one step", to, Kind::Pressure, prefs);
     let y_then = (to - line.from_kpa) * line.slope;

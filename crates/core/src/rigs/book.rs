@@ -384,11 +384,9 @@ impl RigEntry {
             RigEntry::Changed(_) => {
                 Err(Refusal::bad_input("unknown-kind", "kind", "The figures of a rig are changed on its page."))
             }
-            RigEntry::Exchanged(_)
-            | RigEntry::Inspected(_)
-            | RigEntry::Cleaned(_)
-            | RigEntry::Note(_)
-            | RigEntry::Strike(_) => Ok(()),
+            RigEntry::Exchanged(_) | RigEntry::Inspected(_) | RigEntry::Cleaned(_) | RigEntry::Note(_) | RigEntry::Strike(_) => {
+                Ok(())
+            }
         }
     }
 

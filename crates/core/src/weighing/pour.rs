@@ -1,9 +1,7 @@
 //! The pour in hand while it runs: how far it is, when to slow down, when it may be taken.
 
 use super::{Notice, Pan};
-use crate::mixing::{
-    Component, PlannedPour, Weighed, b_per_a, is_done, pour_stand, said, slack_g, to_go, total_g,
-};
+use crate::mixing::{Component, PlannedPour, Weighed, b_per_a, is_done, pour_stand, said, slack_g, to_go, total_g};
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::sheets::Sheet;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};

@@ -41,7 +41,7 @@ fn figure(text: &str) -> f64 {
 
 fn set(record: &Record, book: &Book) -> SetView {
     let writer = level_keel_core::batch::check::Writer { prefs: MIXED, ..writer(Role::Applicator) };
-    view(Uuid::from_u128(9), record, &Viewer { writer, comb_um: vec![25.4] }, book.now).expect("a begun batch").set
+    view(Uuid::from_u128(9), record, &Viewer { writer, comb_um: vec![25.4], scale_g: 1.0 }, book.now).expect("a begun batch").set
 }
 
 /// Derived, and agreeing with the trade's “8–12 psi gives 8–12 in”: 8 psi 462 mL/min and 8.6 in, 10 psi 564 and 10.5, 12 psi

@@ -263,7 +263,7 @@ fn a_product_without_a_second_component_goes_from_fill_to_card() {
 }
 
 fn seen_by(book: &Book, role: Role) -> level_keel_core::batch::view::BatchView {
-    let viewer = Viewer { writer: writer(role), comb_um: (1..12).map(|t| f64::from(t) * MIL).collect() };
+    let viewer = Viewer { writer: writer(role), comb_um: (1..12).map(|t| f64::from(t) * MIL).collect(), scale_g: 1.0 };
     view(Uuid::from_u128(9), &book.record(), &viewer, book.now).expect("a begun batch")
 }
 

@@ -212,5 +212,8 @@ fn a_line_that_cannot_reach_its_band_says_what_takes_the_pressure() {
     assert!(short(&wide, 5.0 * PSI, false).is_some(), "a vessel of five psi");
     assert_eq!(short(&line, 400.0 * PSI, true), None, "heavy-bodied material is the declared exception");
     let pin = FluidLine { nozzle_mm: 0.6, hose_bore_mm: 12.7, hose_length_mm: 3000.0, ..line };
-    assert_eq!(short_of(&pin, &Fluid { viscosity_mpa_s: 900.0, ..paint }, BEND_MM, lo, PLATE_KPA, false).map(|s| s.takes), Some(Takes::Nozzle));
+    assert_eq!(
+        short_of(&pin, &Fluid { viscosity_mpa_s: 900.0, ..paint }, BEND_MM, lo, PLATE_KPA, false).map(|s| s.takes),
+        Some(Takes::Nozzle)
+    );
 }

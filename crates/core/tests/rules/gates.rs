@@ -410,8 +410,7 @@ fn over_a_coat(book: &Book, ended: Option<jiff::Timestamp>, surface: Option<Surf
     let primer: Sheet = serde_json::from_value(with(sheet(), json!({ "recoat_max_s": 86_400.0 }))).unwrap();
     let mut record = book.record();
     let link = CoatLink { batch: Uuid::from_u128(80), number: 11, coat: "primer".into(), product: "Example".into() };
-    record.beside.beneath =
-        Some(CoatBeneath { link, ended, times: RecoatTimes::of_sheet(&primer), surface, prepare: None });
+    record.beside.beneath = Some(CoatBeneath { link, ended, times: RecoatTimes::of_sheet(&primer), surface, prepare: None });
     let all = gates::all(&record, book.now, Prefs::METRIC);
     all.into_iter().filter(|h| h.gate == GateName::Recoat).map(|h| (h.trouble, h.released.is_some())).collect()
 }
@@ -423,7 +422,8 @@ fn a_release_of_nothing_beneath_is_none_of_too_early() {
     // The release as core would store it.
     let id = Uuid::from_u128(4000);
     let seq = book.record().head_seq + 1;
-    let payload = json!({ "gate": "recoat", "trouble": "not-sprayed", "reason": "a test panel", "seen_seq": seq - 1, "badness": 1e6 });
+    let payload =
+        json!({ "gate": "recoat", "trouble": "not-sprayed", "reason": "a test panel", "seen_seq": seq - 1, "badness": 1e6 });
     let last = book.entries.last().unwrap().clone();
     book.entries.push(Entry { id, seq, kind: Kind::Release, payload, ..last });
     assert_eq!(over_a_coat(&book, None, None), [("not-sprayed".to_string(), true)]);
@@ -553,9 +553,7 @@ fn a_pot_with_a_struck_birth_may_be_released_as_old_as_it_says() {
 fn another_pot_in_its_place_is_as_old() {
     let lot = |n: u128, code: &str| json!({ "id": Uuid::from_u128(n), "code": code });
     let fill = |book: &mut Book, charge: Uuid, lot: &Value| {
-        let pour = |component: &str, g: f64| {
-            json!({ "charge": charge, "component": component, "reading_g": g, "resolution_g": 1.0, "lot": lot })
-        };
+        let pour = |component: &str, g: f64| json!({ "charge": charge, "component": component, "reading_g": g, "resolution_g": 1.0, "lot": lot });
         book.write(Kind::Pour, pour("base", 1900.0)).unwrap();
         book.write(Kind::Combine, json!({ "charge": charge })).unwrap();
         book.write(Kind::Pour, pour("hardener", 2228.0)).unwrap();
@@ -621,7 +619,9 @@ fn the_can_never_overrules_a_fresh_reading_of_the_pot() {
     assert!((rate(&book) - 2.0).abs() < 1e-9, "30 °C of the pot is hotter than 20 °C of the can");
     book.write(Kind::PotTemperature, read(20.0)).unwrap();
     assert!((rate(&book) - 1.0).abs() < 1e-9);
-    book.pass(14.9).write(Kind::Conditions, json!({ "air_c": 31.0, "surface_c": 30.0, "material_c": 30.0, "rh_pct": 40.0 })).unwrap();
+    book.pass(14.9)
+        .write(Kind::Conditions, json!({ "air_c": 31.0, "surface_c": 30.0, "material_c": 30.0, "rh_pct": 40.0 }))
+        .unwrap();
     assert!((rate(&book) - 1.0).abs() < 1e-9, "fresh: the pot's own stands");
     book.pass(0.2);
     assert!((rate(&book) - 2.0).abs() < 1e-9, "stale: the can is hotter");
@@ -787,9 +787,7 @@ fn close(book: &mut Book) {
 #[test]
 fn every_zone_is_asked_for_itself() {
     let mut book = two_zones();
-    for (kind, payload, field) in
-        [(Kind::Pass, pass_on(&[]), "zones"), (Kind::Comb, comb_on(None, 4.0, "total"), "zone")]
-    {
+    for (kind, payload, field) in [(Kind::Pass, pass_on(&[]), "zones"), (Kind::Comb, comb_on(None, 4.0, "total"), "zone")] {
         let refusal = book.write(kind, payload).unwrap_err();
         assert_eq!((refusal.code.as_str(), refusal.field.as_deref()), ("which-zone", Some(field)));
     }
@@ -812,9 +810,8 @@ fn every_zone_is_asked_for_itself() {
         book.write(Kind::Comb, comb_on(Some(HULL), tooth, "total")).unwrap();
     }
     close(&mut book);
-    let of = |zone: Uuid| {
-        holds(&book).into_iter().filter(|h| h.item == Some(zone.to_string())).map(|h| h.trouble).collect::<Vec<_>>()
-    };
+    let of =
+        |zone: Uuid| holds(&book).into_iter().filter(|h| h.item == Some(zone.to_string())).map(|h| h.trouble).collect::<Vec<_>>();
     assert_eq!((of(HULL), of(DECK)), (vec!["under".to_string()], vec!["not-proved".to_string()]));
 }
 

@@ -5,7 +5,6 @@ use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::sheets::Sheet;
 use serde_json::{Value, json};
 
-
 fn sheet(changes: Value) -> Sheet {
     let mut body = crate::book::sheet();
     for (key, value) in changes.as_object().unwrap() {

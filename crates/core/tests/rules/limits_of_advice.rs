@@ -20,7 +20,7 @@ fn with(mut body: Value, changes: Value) -> Value {
 }
 
 fn seen(book: &Book) -> BatchView {
-    let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8] };
+    let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
     view(Uuid::from_u128(9), &book.record(), &viewer, book.now).expect("a begun batch")
 }
 
@@ -138,7 +138,11 @@ fn the_level_is_as_long_as_that_persons_eye() {
 fn a_line_that_cannot_reach_says_so_at_the_first_try() {
     let thin_hose = with(pot_rig(), json!({ "hose_bore_mm": 6.35 }));
     let mut book = Book::with_rig(with(thick(), json!({ "viscosity_mpa_s": 260.0 })), thin_hose);
-    assert!(says(&book).contains("does not reach its band") && says(&book).contains("hose takes most"), "{}", says(&book).to_lowercase());
+    assert!(
+        says(&book).contains("does not reach its band") && says(&book).contains("hose takes most"),
+        "{}",
+        says(&book).to_lowercase()
+    );
     book.write(Kind::SetUp, json!({ "pot_kpa": psi(15.0), "stream_mm": 2.0 * IN })).unwrap();
     assert!(says(&book).contains("does not reach its band"), "it does not climb: {}", says(&book));
     assert!(seen(&book).set.advice.unwrap().to.is_none());
@@ -219,7 +223,14 @@ fn airless_with_air_assist_climbs_in_hundreds_and_is_refused_over_its_class() {
 
 #[test]
 fn fan_and_pattern_are_advised_where_no_stream_is_read() {
-    let mut book = Book::with_rig(sheet(), with(pot_rig(), json!({ "kind": "gun_cup", "hose_bore_mm": null, "hose_length_mm": null, "rating_kpa": null, "relief_kpa": null })));
-    book.write(Kind::SetUp, json!({ "pot_kpa": 0.0, "atomizing_kpa": psi(40.0), "air_at": "gun", "pattern": "heavy_middle" })).unwrap();
+    let mut book = Book::with_rig(
+        sheet(),
+        with(
+            pot_rig(),
+            json!({ "kind": "gun_cup", "hose_bore_mm": null, "hose_length_mm": null, "rating_kpa": null, "relief_kpa": null }),
+        ),
+    );
+    book.write(Kind::SetUp, json!({ "pot_kpa": 0.0, "atomizing_kpa": psi(40.0), "air_at": "gun", "pattern": "heavy_middle" }))
+        .unwrap();
     assert!(says(&book).contains("Heavy in its middle"), "{}", says(&book));
 }

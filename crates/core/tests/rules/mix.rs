@@ -15,7 +15,7 @@ fn near(got: f64, want: f64, within: f64) {
 }
 
 fn seen(book: &Book) -> level_keel_core::batch::view::BatchView {
-    let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8] };
+    let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
     view(Uuid::from_u128(9), &book.record(), &viewer, book.now).expect("a begun batch")
 }
 

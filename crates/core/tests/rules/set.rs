@@ -19,7 +19,7 @@ fn thick_sheet() -> Value {
 }
 
 fn seen_of(record: &Record, book: &Book) -> SetView {
-    let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8] };
+    let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
     view(Uuid::from_u128(9), record, &viewer, book.now).expect("a begun batch").set
 }
 
@@ -138,8 +138,12 @@ fn the_ladder_of_a_machine() {
     book.write(Kind::SetUp, burst(30.0, "heavy_ends")).unwrap();
     book.write(Kind::SetUp, burst(35.0, "even")).unwrap();
     assert!(says(&book).contains("lowest full pattern"));
-    let stations =
-        view(Uuid::from_u128(9), &book.record(), &Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4] }, book.now);
+    let stations = view(
+        Uuid::from_u128(9),
+        &book.record(),
+        &Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4], scale_g: 1.0 },
+        book.now,
+    );
     assert!(stations.unwrap().stations[2].line.ends_with("even"));
     assert_eq!(book.record().set_ups.last().unwrap().it.pattern, Some(Pattern::Even));
     assert_eq!(field(book.write(Kind::SetUp, burst(130.0, "fog"))).0, "over-rating");

@@ -32,7 +32,9 @@ fn the_arc_falls_an_inch_at_its_length() {
 
 #[test]
 fn schools() {
-    let word = |school, inches: f64| judge_stream(school, level_keel_core::delivery::Eye::USUAL.interval(inches * IN), Prefs::default()).level.verdict;
+    let word = |school, inches: f64| {
+        judge_stream(school, level_keel_core::delivery::Eye::USUAL.interval(inches * IN), Prefs::default()).level.verdict
+    };
     assert_eq!(word(StreamSchool::GeneralPot, 7.0), Some(Verdict::In));
     assert_eq!(word(StreamSchool::Industrial, 7.0), Some(Verdict::Low));
     assert_eq!(word(StreamSchool::Industrial, 8.2), Some(Verdict::CannotTell));

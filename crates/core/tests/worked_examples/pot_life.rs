@@ -3,7 +3,7 @@
 use super::near;
 use super::sheet::example;
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::pot_life::{Temperatures, HeldTemperature, PotState, age, clock, induction_s, life_s};
+use level_keel_core::pot_life::{HeldTemperature, PotState, Temperatures, age, clock, induction_s, life_s};
 use level_keel_core::sheets::times::Curve;
 
 const H: f64 = 3600.0;
@@ -41,7 +41,9 @@ fn an_hour_cool_and_an_hour_hot() {
 fn states_in_order() {
     let sheet = example();
     let history = [HeldTemperature { from: at(0.0), temp_c: 20.0 }];
-    let state = |hours, stirred: Option<f64>| clock(&sheet, Temperatures::same(&history), at(0.0), stirred.map(at), at(hours)).unwrap().state;
+    let state = |hours, stirred: Option<f64>| {
+        clock(&sheet, Temperatures::same(&history), at(0.0), stirred.map(at), at(hours)).unwrap().state
+    };
     assert_eq!(state(0.2, None), PotState::Mixing);
     assert_eq!(state(0.3, Some(0.1)), PotState::Inducting);
     assert_eq!(state(0.5, Some(0.1)), PotState::Ready);

@@ -88,7 +88,8 @@ fn when_both_moved_each_stream_needs_its_own_flow() {
 
 #[test]
 fn more_pressure_and_less_paint_is_a_fault_and_no_sum() {
-    let advice = advise(&five_to_one(), &[trial(9.0, 8.0, 12.4, 6.2), trial(13.0, 8.0, 10.0, 6.2)], Some(1000.0), Prefs::METRIC).unwrap();
+    let advice =
+        advise(&five_to_one(), &[trial(9.0, 8.0, 12.4, 6.2), trial(13.0, 8.0, 10.0, 6.2)], Some(1000.0), Prefs::METRIC).unwrap();
     assert_eq!(advice.to_kpa, None);
     assert!(advice.text.contains("clog"));
 }

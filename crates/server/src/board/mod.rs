@@ -3,7 +3,7 @@
 use crate::auth::Person;
 use crate::books::at_head;
 use crate::export::Table;
-use crate::instruments::comb_um;
+use crate::instruments::at_hand;
 use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
@@ -12,7 +12,7 @@ use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
 use level_keel_core::batch::stations::Station;
-use level_keel_core::batch::view::{Next, PotView, Viewer, order, view};
+use level_keel_core::batch::view::{Next, PotView, order, view};
 use level_keel_core::quantity::Shown;
 use level_keel_core::verdict::Level;
 use serde::Serialize;
@@ -75,7 +75,7 @@ pub async fn csv(state: web::Data<State>, person: Person) -> Result<HttpResponse
 async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let now = state.clock.now();
     let mut db = state.db.acquire().await?;
-    let viewer = Viewer { writer: person.writer(), comb_um: comb_um(&mut *db).await? };
+    let viewer = at_hand(&mut *db, &person).await?;
     let rows = sqlx::query!(
         "select b.id, k.head_seq from batch b join book k on k.id = b.id where b.state <> 'accepted' order by b.begun desc"
     )

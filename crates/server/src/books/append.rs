@@ -3,7 +3,7 @@
 use super::chain::{Link, request_hash, stored_before};
 use super::{enrich, store};
 use crate::auth::Person;
-use crate::instruments::usual_comb_um;
+use crate::instruments::viewer;
 use crate::parts::beside;
 use crate::problem::Problem;
 use crate::state::State;
@@ -127,8 +127,9 @@ impl Writing<'_> {
     /// for the book's lock would let writers starve each other.
     pub(super) async fn append_in(&self, tx: &mut PgConnection, book: Uuid, new: NewEntry) -> Result<Made, Problem> {
         let opened = sqlx::query!(
-            r#"select head_seq, (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um
-               from book where id = $1 for update"#,
+            r#"select head_seq, (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
+                 (select min(resolution) from instrument where kind = 'scale') as scale_g
+               from book where id = $1 and kind = 'batch' for update"#,
             book,
         )
         .fetch_optional(&mut *tx)
@@ -137,14 +138,14 @@ impl Writing<'_> {
         let kind = Kind::from_name(&new.kind)
             .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
         let request = request_hash(&new.kind, &new.payload);
-        let mut record = store::at_head(tx, &self.state.books, book, opened.head_seq).await?;
+        let mut record = store::in_hand(tx, &self.state.books, book, opened.head_seq).await?;
         // Its neighbours matter to what is shown, and to the two acts that recoat rules decide.
         if self.view || matches!(kind, Kind::Combine | Kind::StartSpraying | Kind::Release | Kind::Sign | Kind::Accept) {
             let mut beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
             beside.lots = lots_of(&mut *tx, self.state, &record).await?;
             record = Arc::new(Record { beside, ..Record::clone(&record) });
         }
-        let viewer = Viewer { writer: self.person.writer(), comb_um: opened.comb_um.unwrap_or_else(usual_comb_um) };
+        let viewer = viewer(self.person, opened.comb_um, opened.scale_g);
         let (id, view) = (new.id, viewer.clone());
         let made = self.judge(tx, book, kind, new, &record, &request, viewer).await;
         // What is known already shows as an id that is taken or as an act that was done; only then is it asked for.
@@ -251,8 +252,8 @@ impl Writing<'_> {
         record.beside.clone_from(&before.beside);
         // A signature keeps the view as its card, asked for or not.
         let signs = matches!(kind, Kind::Sign | Kind::Accept);
-        let view = if self.view || signs { view(book, &record, viewer, self.now) } else { None };
         if self.dry_run {
+            let view = if self.view || signs { view(book, &record, viewer, self.now) } else { None };
             let written = Written { stored: false, repeated: false, seq, understood, refusals: Vec::new(), view };
             return Ok(Some(Made { written, record: None }));
         }
@@ -260,11 +261,28 @@ impl Writing<'_> {
         if !link.store(tx, &forged).await? {
             return Ok(None);
         }
-        if !store::unchanged(before, &record) {
+        if kind == Kind::Begin {
+            // Its row is what its neighbours are found by: before it stands, the answer would not know the coat beneath.
+            store::project(tx, book, &record, None).await?;
+            let mut beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            beside.lots = lots_of(&mut *tx, self.state, &record).await?;
+            record.beside = beside;
+        }
+        let view = if self.view || signs { view(book, &record, viewer, self.now) } else { None };
+        if kind != Kind::Begin && !store::unchanged(before, &record) {
             let card = self.card(tx, book, kind, &record, view.as_ref()).await?;
             store::project(tx, book, &record, card.as_ref()).await?;
         }
         store::derive(tx, book, &record, Some(before)).await?;
+        // What stands beside it goes by the row: by its rig, its lots, its end. The answer shows what the next read shows.
+        let view = if self.view && !signs && kind != Kind::Begin && !store::unchanged(before, &record) {
+            let mut beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            beside.lots = lots_of(&mut *tx, self.state, &record).await?;
+            record.beside = beside;
+            level_keel_core::batch::view(book, &record, viewer, self.now)
+        } else {
+            view
+        };
         let written = Written { stored: true, repeated: false, seq, understood, refusals: Vec::new(), view };
         Ok(Some(Made { written, record: Some(Arc::new(record)) }))
     }

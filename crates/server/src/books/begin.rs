@@ -9,7 +9,7 @@ use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::RULES;
-use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check};
+use level_keel_core::batch::begin::{FilmIs, Wanted, area_m2, by_method, check};
 use level_keel_core::batch::payload::{Begin, read};
 use level_keel_core::lists::Choosing;
 use level_keel_core::quantity::resolve;
@@ -113,10 +113,16 @@ impl Writing<'_> {
 /// A repeat must ask for the same batch; then the stored entry is sent again.
 fn same(wanted: &Wanted, stored: &Value) -> Result<Value, Problem> {
     let field = |name: &str| stored.get(name).cloned().unwrap_or_default();
+    let film = if wanted.film_is == FilmIs::Dry { field("dry_um") } else { field("wet_um") };
+    let zones: Vec<String> =
+        field("zones").as_array().into_iter().flatten().filter_map(|z| Some(z.get("name")?.as_str()?.to_lowercase())).collect();
     let alike = field("part_name") == wanted.part.trim()
         && field("coat_name") == wanted.coat.trim()
         && (field("area_m2") == wanted.area_m2 || !wanted.takeoff.is_empty())
-        && field("transfer_pct") == wanted.transfer_pct;
+        && field("transfer_pct") == wanted.transfer_pct
+        && film == wanted.film_um
+        && field("thinner_pct") == wanted.thinner_pct.unwrap_or(0.0)
+        && zones == wanted.zones.iter().map(|z| z.trim().to_lowercase()).collect::<Vec<_>>();
     if alike {
         Ok(stored.clone())
     } else {

@@ -54,24 +54,34 @@ impl Writing<'_> {
         let source = self.at_rest(&mut tx, from).await?;
         let target = self.at_rest(&mut tx, wanted.to_batch).await?;
         let out = HandOver { charge: wanted.charge, to_batch: wanted.to_batch, to_number: number(&target) };
+        let mut there = None;
         // A repeat finds the pot closed by itself; then only the stored answer is asked for.
         if source.log.iter().all(|l| l.entry != wanted.id) {
             let taken = take(&source, &target, &out, from, Uuid::new_v5(&wanted.id, b"pot"))?;
             let payload = serde_json::to_value(taken)?;
             let entry = NewEntry { id: Uuid::new_v5(&wanted.id, b"there"), kind: "take_over".into(), payload, ago_s: 0.0 };
-            let made = Box::pin(self.append_in(&mut tx, wanted.to_batch, entry)).await?;
-            if let Some(record) = made.record {
-                self.state.books.put(wanted.to_batch, record);
-            }
+            there = Box::pin(self.append_in(&mut tx, wanted.to_batch, entry)).await?.record;
         }
         let entry = NewEntry { id: wanted.id, kind: "hand_over".into(), payload: serde_json::to_value(out)?, ago_s: 0.0 };
         let result = Box::pin(self.append_in(&mut tx, from, entry)).await;
-        self.end(tx, from, result).await
+        let written = self.end(tx, from, result).await?;
+        // Both books are committed at once, and only then may either be kept.
+        if let Some(record) = there.filter(|_| written.stored && !written.repeated) {
+            self.state.books.put(wanted.to_batch, record);
+        }
+        Ok(written)
     }
 
     async fn at_rest(&self, tx: &mut PgConnection, book: Uuid) -> Result<Record, Problem> {
-        let kept = store::record(tx, &self.state.books, book).await?.filter(|r| r.begin.is_some());
-        Ok(Record::clone(&*kept.ok_or(Problem::NotFound("batch"))?))
+        let head = sqlx::query_scalar!("select head_seq from book where id = $1 and kind = 'batch'", book)
+            .fetch_optional(&mut *tx)
+            .await?
+            .ok_or(Problem::NotFound("batch"))?;
+        let record = store::in_hand(tx, &self.state.books, book, head).await?;
+        if record.begin.is_none() {
+            return Err(Problem::NotFound("batch"));
+        }
+        Ok(Record::clone(&record))
     }
 }
 

@@ -3,7 +3,7 @@
 use super::{NewBatch, NewEntry, Writing, Written, store};
 use crate::auth::Person;
 use crate::export::{Table, download, schema};
-use crate::instruments::usual_comb_um;
+use crate::instruments::viewer;
 use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::sheets::DryRun;
@@ -13,7 +13,7 @@ use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::Record;
 use level_keel_core::batch::card::{Card, card};
 use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
-use level_keel_core::batch::view::{BatchView, Viewer, view};
+use level_keel_core::batch::view::{BatchView, view};
 use serde::Deserialize;
 use serde_json::Value;
 use utoipa::IntoParams;
@@ -64,12 +64,16 @@ pub async fn append(
     Ok(web::Json(writing.append(*id, body.into_inner()).await?))
 }
 
+/// Teeth of the comb and digits of the finest scale, where the shop has put them down.
+type AtHand = (Option<Vec<f64>>, Option<f64>);
+
 /// The record of a batch with all that stands beside it, and the teeth of the shop's comb.
-async fn read(state: &State, id: Uuid) -> Result<(Record, Vec<f64>), Problem> {
+async fn read(state: &State, id: Uuid) -> Result<(Record, AtHand), Problem> {
     let mut db = state.db.acquire().await?;
     let opened = sqlx::query!(
-        r#"select head_seq, (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um
-           from book where id = $1"#,
+        r#"select head_seq, (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
+             (select min(resolution) from instrument where kind = 'scale') as scale_g
+           from book where id = $1 and kind = 'batch'"#,
         id
     )
     .fetch_optional(&mut *db)
@@ -82,7 +86,7 @@ async fn read(state: &State, id: Uuid) -> Result<(Record, Vec<f64>), Problem> {
     let mut record = Record::clone(&kept);
     record.beside = beside(&mut db, &[id]).await?.remove(&id).unwrap_or_default();
     record.beside.lots = lots_of(&mut db, state, &record).await?;
-    Ok((record, opened.comb_um.unwrap_or_else(usual_comb_um)))
+    Ok((record, (opened.comb_um, opened.scale_g)))
 }
 
 pub(crate) async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
@@ -93,8 +97,8 @@ pub(crate) async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
 #[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = BatchView), (status = 404)))]
 #[get("/batches/{id}")]
 pub async fn batch(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
-    let (record, comb_um) = read(&state, *id).await?;
-    let view = view(*id, &record, &Viewer { writer: person.writer(), comb_um }, state.clock.now());
+    let (record, (comb_um, scale_g)) = read(&state, *id).await?;
+    let view = view(*id, &record, &viewer(&person, comb_um, scale_g), state.clock.now());
     // A view is some sixty kilobytes: written into room that is there, not into one that doubles ten times.
     let mut body = Vec::with_capacity(VIEW_BYTES);
     serde_json::to_writer(&mut body, &view.ok_or(Problem::NotFound("batch"))?)?;
@@ -112,9 +116,8 @@ pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<U
     if let Some(signed) = stored.ok_or(Problem::NotFound("batch"))? {
         return Ok(web::Json(signed));
     }
-    let (record, comb_um) = read(&state, *id).await?;
-    let view =
-        view(*id, &record, &Viewer { writer: person.writer(), comb_um }, state.clock.now()).ok_or(Problem::NotFound("batch"))?;
+    let (record, (comb_um, scale_g)) = read(&state, *id).await?;
+    let view = view(*id, &record, &viewer(&person, comb_um, scale_g), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
     Ok(web::Json(serde_json::to_value(card(&record, view, person.prefs))?))
 }
 

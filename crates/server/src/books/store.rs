@@ -139,14 +139,19 @@ pub async fn record(tx: &mut PgConnection, cache: &Cache, book: Uuid) -> Result<
     }
 }
 
-/// The record of a book at the head it has now.
+/// The record of a book at the head it has now, for readers: what they see is committed, and is kept.
 pub async fn at_head(tx: &mut PgConnection, cache: &Cache, book: Uuid, head_seq: i64) -> Result<Arc<Record>, Problem> {
-    if let Some(kept) = cache.get(book, head_seq) {
-        return Ok(kept);
-    }
-    let record = Arc::new(fold(&load(tx, book).await?));
+    let record = in_hand(tx, cache, book, head_seq).await?;
     cache.put(book, record.clone());
     Ok(record)
+}
+
+/// The same for a writer, whose transaction may see what is not committed yet: nothing enters the cache by it.
+pub async fn in_hand(tx: &mut PgConnection, cache: &Cache, book: Uuid, head_seq: i64) -> Result<Arc<Record>, Problem> {
+    match cache.get(book, head_seq) {
+        Some(kept) => Ok(kept),
+        None => Ok(Arc::new(fold(&load(tx, book).await?))),
+    }
 }
 
 /// Whether the indexed row of a batch says what its record says.

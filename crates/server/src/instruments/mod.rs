@@ -5,6 +5,7 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, put, web};
 use level_keel_core::batch::payload::read;
+use level_keel_core::batch::view::Viewer;
 use level_keel_core::limits::{self, check_name};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Kind, Prefs, Shown, resolve, show};
@@ -53,8 +54,27 @@ pub async fn comb_um(db: impl PgExecutor<'_>) -> Result<Vec<f64>, Problem> {
     Ok(row.map_or_else(usual_comb_um, |r| r.teeth_um))
 }
 
+/// What a person has at hand, for what is shown to them: the teeth of the comb, the digits of the finest scale.
+pub async fn at_hand(db: impl PgExecutor<'_>, person: &Person) -> Result<Viewer, Problem> {
+    let row = sqlx::query!(
+        "select (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
+           (select min(resolution) from instrument where kind = 'scale') as scale_g"
+    )
+    .fetch_one(db)
+    .await?;
+    Ok(viewer(person, row.comb_um, row.scale_g))
+}
+
+/// The same of what was read with something else; what a shop has not put down is the usual.
+pub fn viewer(person: &Person, comb_um: Option<Vec<f64>>, scale_g: Option<f64>) -> Viewer {
+    Viewer { writer: person.writer(), comb_um: comb_um.unwrap_or_else(usual_comb_um), scale_g: scale_g.unwrap_or(USUAL_SCALE_G) }
+}
+
+/// Resolution of a usual bench scale; from memory.
+const USUAL_SCALE_G: f64 = 1.0;
+
 /// 1 to 30 mil in the steps combs are usually cut; common practice in the trade.
-pub fn usual_comb_um() -> Vec<f64> {
+fn usual_comb_um() -> Vec<f64> {
     const MIL: f64 = 25.4;
     [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30].map(|t| f64::from(t) * MIL).to_vec()
 }

@@ -110,6 +110,19 @@ pub async fn ensure_lot(
     code: &str,
     now: Timestamp,
 ) -> Result<Uuid, Problem> {
+    // A lot that is there is only read: writing it to learn its id would lock it, and two who pour from the same two lots
+    // would wait for each other.
+    let known = sqlx::query_scalar!(
+        "select id from lot where sheet_id = $1 and component = $2 and lower(code) = lower($3)",
+        sheet,
+        component,
+        code
+    )
+    .fetch_optional(&mut *tx)
+    .await?;
+    if let Some(id) = known {
+        return Ok(id);
+    }
     Ok(sqlx::query_scalar!(
         "insert into lot (id, code, sheet_id, component, created) values ($1, $2, $3, $4, $5)
          on conflict (sheet_id, component, lower(code)) do update set code = lot.code returning id",

@@ -164,13 +164,7 @@ pub async fn write(state: &State, person: &Person, id: Uuid, new: NewEntry, now:
 }
 
 /// Writes down what the figures of a rig are from now on: who put them so stands in its book.
-pub async fn changed(
-    tx: &mut PgConnection,
-    person: &Person,
-    id: Uuid,
-    what: Changed,
-    now: Timestamp,
-) -> Result<(), Problem> {
+pub async fn changed(tx: &mut PgConnection, person: &Person, id: Uuid, what: Changed, now: Timestamp) -> Result<(), Problem> {
     let payload = RigEntry::Changed(what).payload()?;
     let new = NewEntry { id: Uuid::now_v7(), kind: RigEntryKind::Changed.name().into(), payload, ago_s: 0.0 };
     if let Some(small) = Small::open(&mut *tx, (id, "rig"), person, new, cut(now), now).await? {

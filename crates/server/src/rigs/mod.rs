@@ -15,7 +15,7 @@ use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
 use level_keel_core::care::CareView;
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Kind, Prefs, resolve, show};
+use level_keel_core::quantity::{Kind, Prefs, edit_text, resolve};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::rigs::book::Changed;
 use level_keel_core::rigs::pieces::assemble;
@@ -68,7 +68,7 @@ fn texts(value: &Value, prefs: Prefs) -> BTreeMap<String, String> {
     fields
         .filter_map(|(field, v)| {
             let kind = Kind::of_field(field)?;
-            let text = |v: &Value| v.as_f64().map(|v| show(v, kind, prefs).text);
+            let text = |v: &Value| v.as_f64().map(|v| edit_text(v, kind, prefs));
             Some((
                 field.clone(),
                 v.as_array().map_or_else(

@@ -173,7 +173,9 @@ pub async fn put_piece(tx: &mut PgConnection, id: Uuid, piece: &Piece, now: jiff
     }
     let known = sqlx::query!("select kind, name, figures from piece where id = $1", id).fetch_optional(tx).await?;
     match known {
-        Some(k) if k.kind == piece.kind.name() && k.name == piece.name && k.figures == Value::Object(piece.figures.clone()) => Ok(()),
+        Some(k) if k.kind == piece.kind.name() && k.name == piece.name && k.figures == Value::Object(piece.figures.clone()) => {
+            Ok(())
+        }
         Some(_) => Err(Refusal::bad_input("id-taken", "id", "Another piece has this id. Put it down afresh.").into()),
         None => Err(taken().into()),
     }

@@ -1,6 +1,6 @@
 //! Sheets carried as open documents, what changed between versions, their curves and the schools of the trade.
 
-use super::{newest, write};
+use super::{Typed, newest, write};
 use crate::auth::Person;
 use crate::export::{download, schema};
 use crate::problem::{Answer, Problem};
@@ -16,6 +16,7 @@ use level_keel_core::sheets::document::SheetDocument;
 use level_keel_core::sheets::schools::{School, schools};
 use level_keel_core::sheets::times::{CurveView, drawn};
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
@@ -71,7 +72,9 @@ pub async fn import(state: web::Data<State>, person: Person, text: web::Bytes) -
             (id, 1)
         }
     };
-    write(&mut tx, id, edition, &sheet, person.id, now).await?;
+    let typed = Typed { sheet, texts: BTreeMap::new() };
+    write(&mut tx, id, edition, &typed, person.id, now).await?;
+    let sheet = typed.sheet;
     tx.commit().await?;
     Ok(web::Json(SheetImported { id, name: sheet.name, edition, new_version: known.is_some() }))
 }

@@ -11,7 +11,7 @@ use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::payload::read;
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Prefs, Shown, resolve, understood};
+use level_keel_core::quantity::{Prefs, Shown, form_texts, resolve, understood};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::sheets::{Sheet, propose_label};
 use serde::{Deserialize, Serialize};
@@ -31,6 +31,8 @@ pub struct SheetRow {
     pub sheet: Sheet,
     /// Every quantity, shown in the reader's units, by field.
     pub shown: BTreeMap<String, Shown>,
+    /// Every quantity as its form shows it: as it was typed, where that reads back as the very figure for this reader.
+    pub texts: BTreeMap<String, String>,
     pub ratio: String,
     pub written: Timestamp,
     pub written_by: String,
@@ -66,9 +68,17 @@ pub struct DryRun {
     pub dry_run: bool,
 }
 
+/// A sheet with the texts it was typed as.
+pub struct Typed {
+    /// The sheet.
+    pub sheet: Sheet,
+    /// What was typed, by path.
+    pub texts: BTreeMap<String, String>,
+}
+
 /// Parses a typed sheet into a valid one.
-pub fn parse(mut value: Value, prefs: Prefs) -> Result<Sheet, Vec<Refusal>> {
-    resolve(&mut value, prefs)?;
+pub fn parse(mut value: Value, prefs: Prefs) -> Result<Typed, Vec<Refusal>> {
+    let texts = resolve(&mut value, prefs)?;
     if let Value::Object(map) = &mut value {
         let name = map.get("name").and_then(Value::as_str).unwrap_or_default().to_string();
         let label = map.get("label").and_then(Value::as_str).unwrap_or_default().trim().to_string();
@@ -76,7 +86,8 @@ pub fn parse(mut value: Value, prefs: Prefs) -> Result<Sheet, Vec<Refusal>> {
             map.insert("label".into(), Value::from(propose_label(&name)));
         }
     }
-    read::<Sheet>(value).and_then(|s| s.validate(prefs)).map_err(|r| vec![r])
+    let sheet = read::<Sheet>(value).and_then(|s| s.validate(prefs)).map_err(|r| vec![r])?;
+    Ok(Typed { sheet, texts })
 }
 
 /// Newest version of every sheet.
@@ -138,31 +149,32 @@ pub async fn csv(state: web::Data<State>, _person: Person) -> Result<HttpRespons
 
 async fn newest_of_all(state: &State, prefs: Prefs) -> Result<Vec<SheetRow>, Problem> {
     let rows = sqlx::query!(
-        r#"select distinct on (v.sheet_id) v.sheet_id, v.id, v.edition, v.body, v.written as "written: jiff_sqlx::Timestamp", p.name as by
+        r#"select distinct on (v.sheet_id) v.sheet_id, v.id, v.edition, v.body, v.typed, v.written as "written: jiff_sqlx::Timestamp", p.name as by
            from sheet_version v join person p on p.id = v.written_by order by v.sheet_id, v.edition desc"#
     )
     .fetch_all(&state.db)
     .await?;
     let mut all = rows
         .into_iter()
-        .map(|r| row(r.sheet_id, r.id, r.edition, r.body, r.written.to_jiff(), r.by, prefs))
+        .map(|r| row((r.sheet_id, r.id), r.edition, (r.body, r.typed), r.written.to_jiff(), r.by, prefs))
         .collect::<Result<Vec<_>, _>>()?;
     all.sort_by_key(|row| row.sheet.name.to_lowercase());
     Ok(all)
 }
 
 fn row(
-    id: Uuid,
-    version: Uuid,
+    (id, version): (Uuid, Uuid),
     edition: i32,
-    body: Value,
+    (body, typed): (Value, Value),
     written: Timestamp,
     by: String,
     prefs: Prefs,
 ) -> Result<SheetRow, Problem> {
     let shown = understood(&body, prefs);
+    let typed: BTreeMap<String, String> = serde_json::from_value(typed)?;
+    let texts = form_texts(&body, &typed, prefs);
     let sheet: Sheet = serde_json::from_value(body)?;
-    Ok(SheetRow { id, version, edition, ratio: sheet.ratio_words(prefs), sheet, shown, written, written_by: by })
+    Ok(SheetRow { id, version, edition, ratio: sheet.ratio_words(prefs), sheet, shown, texts, written, written_by: by })
 }
 
 /// Every version of a sheet, newest first.
@@ -170,7 +182,7 @@ fn row(
 #[get("/sheets/{id}")]
 pub async fn versions(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Vec<SheetRow>> {
     let rows = sqlx::query!(
-        r#"select v.sheet_id, v.id, v.edition, v.body, v.written as "written: jiff_sqlx::Timestamp", p.name as by
+        r#"select v.sheet_id, v.id, v.edition, v.body, v.typed, v.written as "written: jiff_sqlx::Timestamp", p.name as by
            from sheet_version v join person p on p.id = v.written_by where v.sheet_id = $1 order by v.edition desc"#,
         *id
     )
@@ -179,7 +191,8 @@ pub async fn versions(state: web::Data<State>, person: Person, id: web::Path<Uui
     if rows.is_empty() {
         return Err(Problem::NotFound("sheet"));
     }
-    let all = rows.into_iter().map(|r| row(r.sheet_id, r.id, r.edition, r.body, r.written.to_jiff(), r.by, person.prefs));
+    let all =
+        rows.into_iter().map(|r| row((r.sheet_id, r.id), r.edition, (r.body, r.typed), r.written.to_jiff(), r.by, person.prefs));
     Ok(web::Json(all.collect::<Result<_, _>>()?))
 }
 
@@ -192,7 +205,7 @@ pub async fn understand(person: Person, body: web::Json<TypedSheet>) -> Answer<U
     // Fields that do parse are shown even while others do not yet.
     let _ = resolve(&mut numbers, person.prefs);
     let parsed = parse(value, person.prefs);
-    let ratio = parsed.as_ref().map(|s| s.ratio_words(person.prefs)).unwrap_or_default();
+    let ratio = parsed.as_ref().map(|t| t.sheet.ratio_words(person.prefs)).unwrap_or_default();
     Ok(web::Json(Understood { shown: understood(&numbers, person.prefs), refusals: parsed.err().unwrap_or_default(), ratio }))
 }
 
@@ -201,14 +214,15 @@ pub async fn understand(person: Person, body: web::Json<TypedSheet>) -> Answer<U
 #[post("/sheets")]
 pub async fn create(state: web::Data<State>, person: Person, body: web::Json<TypedSheet>) -> Answer<SheetRow> {
     has_duty(person.role, Duty::Sheets)?;
-    let sheet = parse(body.into_inner().sheet, person.prefs)?;
+    let typed = parse(body.into_inner().sheet, person.prefs)?;
     let now = state.clock.now();
     let mut tx = state.db.begin().await?;
     let id = Uuid::now_v7();
     sqlx::query!("insert into sheet (id, created) values ($1, $2)", id, now.to_sqlx() as _).execute(&mut *tx).await?;
-    let version = write(&mut tx, id, 1, &sheet, person.id, now).await?;
+    let version = write(&mut tx, id, 1, &typed, person.id, now).await?;
     tx.commit().await?;
-    Ok(web::Json(row(id, version, 1, serde_json::to_value(&sheet)?, now, person.name, person.prefs)?))
+    let stored = (serde_json::to_value(&typed.sheet)?, serde_json::to_value(&typed.texts)?);
+    Ok(web::Json(row((id, version), 1, stored, now, person.name, person.prefs)?))
 }
 
 /// Edits a sheet: a new version. Batches begun keep the one they pinned.
@@ -217,7 +231,7 @@ pub async fn create(state: web::Data<State>, person: Person, body: web::Json<Typ
 pub async fn edit(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<TypedSheet>) -> Answer<SheetRow> {
     has_duty(person.role, Duty::Sheets)?;
     let TypedSheet { seen_edition, sheet } = body.into_inner();
-    let sheet = parse(sheet, person.prefs)?;
+    let typed = parse(sheet, person.prefs)?;
     let now = state.clock.now();
     let mut tx = state.db.begin().await?;
     sqlx::query!("select id from sheet where id = $1 for update", *id)
@@ -230,9 +244,23 @@ pub async fn edit(state: web::Data<State>, person: Person, id: web::Path<Uuid>, 
     if seen_edition != Some(newest) {
         return Err(Refusal::conflict("seen-older", "Someone edited this sheet since you opened it. Open it again.").into());
     }
-    let version = write(&mut tx, *id, newest + 1, &sheet, person.id, now).await?;
+    let last = sqlx::query!(
+        r#"select v.id, v.body, v.typed, v.written as "written: jiff_sqlx::Timestamp", p.name as by
+           from sheet_version v join person p on p.id = v.written_by where v.sheet_id = $1 and v.edition = $2"#,
+        *id,
+        newest
+    )
+    .fetch_one(&mut *tx)
+    .await?;
+    // Saved unchanged it is the version it was: no edition that says nothing.
+    if serde_json::from_value::<Sheet>(last.body.clone())? == typed.sheet {
+        let stored = (last.body, last.typed);
+        return Ok(web::Json(row((*id, last.id), newest, stored, last.written.to_jiff(), last.by, person.prefs)?));
+    }
+    let version = write(&mut tx, *id, newest + 1, &typed, person.id, now).await?;
     tx.commit().await?;
-    Ok(web::Json(row(*id, version, newest + 1, serde_json::to_value(&sheet)?, now, person.name, person.prefs)?))
+    let stored = (serde_json::to_value(&typed.sheet)?, serde_json::to_value(&typed.texts)?);
+    Ok(web::Json(row((*id, version), newest + 1, stored, now, person.name, person.prefs)?))
 }
 
 /// Writes a version.
@@ -240,20 +268,21 @@ pub async fn write(
     tx: &mut PgConnection,
     id: Uuid,
     edition: i32,
-    sheet: &Sheet,
+    typed: &Typed,
     by: Uuid,
     now: Timestamp,
 ) -> Result<Uuid, Problem> {
     let version = Uuid::now_v7();
     sqlx::query!(
-        "insert into sheet_version (id, sheet_id, edition, name, body, written_by, written) values ($1, $2, $3, $4, $5, $6, $7)",
+        "insert into sheet_version (id, sheet_id, edition, name, body, written_by, written, typed) values ($1, $2, $3, $4, $5, $6, $7, $8)",
         version,
         id,
         edition,
-        sheet.name,
-        serde_json::to_value(sheet)?,
+        typed.sheet.name,
+        serde_json::to_value(&typed.sheet)?,
         by,
         now.to_sqlx() as _,
+        serde_json::to_value(&typed.texts)?,
     )
     .execute(tx)
     .await?;

@@ -122,7 +122,7 @@ impl Keeping<'_> {
     }
 
     async fn append_in(&self, tx: &mut PgConnection, lot: Uuid, new: NewEntry) -> Result<Stored, Problem> {
-        let row = sqlx::query!("select class from lot where id = $1 for update", lot).fetch_optional(&mut *tx).await?;
+        let row = sqlx::query!("select class from lot where id = $1 for no key update", lot).fetch_optional(&mut *tx).await?;
         let class = StoreClass::from_name(&row.ok_or(Problem::NotFound("lot"))?.class);
         let now = self.state.clock.now();
         open_book(tx, lot, "lot", now).await?;
@@ -192,20 +192,42 @@ impl Keeping<'_> {
         Ok(Stored { lot, stored: true, repeated: false, understood, refusals: Vec::new() })
     }
 
+    async fn place_by_id(&self, tx: &mut PgConnection, named: &Value) -> Result<(Uuid, String), Problem> {
+        let unknown = || Refusal::bad_input("unknown-place", "place", "There is no such place. Send its name.");
+        let id = named.get("id").and_then(Value::as_str).and_then(|t| Uuid::parse_str(t).ok()).ok_or_else(unknown)?;
+        let row = sqlx::query!("select id, name from place where id = $1", id).fetch_optional(tx).await?.ok_or_else(unknown)?;
+        Ok((row.id, row.name))
+    }
+
     /// A place is sent by its name; it becomes a row at once, and both are kept.
     async fn place(&self, tx: &mut PgConnection, kind: LotKind, payload: &mut Value) -> Result<Option<Uuid>, Problem> {
         if !matches!(kind, LotKind::Received | LotKind::Moved) {
             return Ok(None);
         }
-        let Some(name) = payload.get("place").and_then(Value::as_str).map(str::trim).filter(|n| !n.is_empty()).map(String::from)
-        else {
+        let named = match payload.get("place") {
+            None | Some(Value::Null) => None,
+            Some(Value::String(name)) if name.trim().is_empty() => None,
+            Some(Value::String(name)) => {
+                // The same place however many blanks are typed in its name.
+                let name = name.split_whitespace().collect::<Vec<_>>().join(" ");
+                Some(ensure_place(tx, &check_name("place", &name)?, self.state.clock.now()).await?)
+            }
+            // Named by its row, it is that row and no other.
+            Some(other) => Some(self.place_by_id(tx, other).await?),
+        };
+        let Some((id, name)) = named else {
             return match kind {
                 LotKind::Moved => Err(Refusal::bad_input("missing", "place", "Where to?").into()),
-                _ => Ok(None),
+                LotKind::Received
+                | LotKind::Counted
+                | LotKind::Quarantined
+                | LotKind::Freed
+                | LotKind::Damaged
+                | LotKind::Certified
+                | LotKind::Note
+                | LotKind::Strike => Ok(None),
             };
         };
-        let name = check_name("place", &name)?;
-        let (id, name) = ensure_place(tx, &name, self.state.clock.now()).await?;
         payload["place"] = json!({ "id": id, "name": name });
         Ok(Some(id))
     }

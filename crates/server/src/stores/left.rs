@@ -33,7 +33,7 @@ pub async fn give_and_take(tx: &mut PgConnection, batch: Uuid, taken: &[LotUse])
 pub async fn settle(tx: &mut PgConnection, lots: &[Uuid]) -> Result<(), Problem> {
     let rows = sqlx::query!(
         r#"select id, container_g * containers as total_g, counted_g, counted_at as "counted_at: jiff_sqlx::Timestamp"
-           from lot where id = any($1) order by id for update"#,
+           from lot where id = any($1) order by id for no key update"#,
         lots
     )
     .fetch_all(&mut *tx)

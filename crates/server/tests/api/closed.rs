@@ -4,7 +4,8 @@ use super::client::{Client, lead};
 use level_keel_harness::Shop;
 use reqwest::Method;
 use serde_json::{Value, json};
-use sqlx::PgPool;
+use sqlx::postgres::PgConnectOptions;
+use sqlx::{Connection, PgConnection, PgPool};
 use std::collections::BTreeSet;
 
 /// What is open: the names to sign in by, signing in itself, and a document that says nothing of a shop.
@@ -109,4 +110,16 @@ async fn a_zero_byte_and_anothers_id_are_the_clients(db: PgPool) {
     let (_, after) = lead.get("/parts").await;
     assert_eq!(after.as_array().unwrap().len(), parts.as_array().unwrap().len(), "nothing half kept");
     shop.close().await;
+}
+
+#[sqlx::test]
+async fn the_database_lets_nobody_in_without_its_password(db: PgPool) {
+    let known = db.connect_options();
+    let url = format!("postgres://level_keel@{}:{}/postgres?sslmode=disable", known.get_host(), known.get_port());
+    for password in ["", "level_keel", "postgres"] {
+        let tried = url.parse::<PgConnectOptions>().unwrap().password(password);
+        let refused = PgConnection::connect_with(&tried).await.expect_err("a door stands open");
+        let code = refused.as_database_error().and_then(|e| e.code()).map(String::from);
+        assert_eq!(code.as_deref(), Some("28P01"), "{refused}");
+    }
 }

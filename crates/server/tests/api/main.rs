@@ -9,6 +9,7 @@ mod edge;
 mod entries;
 mod exports;
 mod kill;
+mod log;
 mod mixing;
 mod people;
 mod permissions;

@@ -6,7 +6,7 @@ use level_keel_server::books::check_log;
 use level_keel_server::serve::bring_up_to_date;
 use sqlx::PgPool;
 
-/// What migrations 4 to 9 added, taken away again; the books of lots with it, which an older version has not.
+/// What migrations 4 to 10 added, taken away again; the books of lots with it, which an older version has not.
 const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
     delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig'));
@@ -35,6 +35,7 @@ const AS_BEFORE_4: &str = "
     delete from house where key = 'rows';
     alter table session drop column opened_from;
     drop index session_live;
+    alter table sheet_version drop column typed;
     delete from _sqlx_migrations where version >= 4;";
 
 #[sqlx::test]

@@ -35,7 +35,8 @@ fn clock(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
     }
     let found = |gate, trouble, text: String| Found { charge: Some(charge.id), ..Found::hold(gate, trouble, text) };
     let Some(clock) = record.clock(charge, now) else {
-        let text = format!("Pot {}: the sheet states no pot life, so its age cannot be reckoned. Ask for the data sheet.", charge.no);
+        let text =
+            format!("Pot {}: the sheet states no pot life, so its age cannot be reckoned. Ask for the data sheet.", charge.no);
         return found(GateName::Life, "not-known", text).answer(record, None);
     };
     match clock.state {
@@ -45,7 +46,11 @@ fn clock(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
             Found { severity: Severity::Stop, badness: clock.age, ..found }.answer(record, None)
         }
         PotState::Mixing => {
-            let again = if charge.mixes.is_empty() { "it is not stirred. Stir it" } else { "something went in after it was stirred. Stir it again" };
+            let again = if charge.mixes.is_empty() {
+                "it is not stirred. Stir it"
+            } else {
+                "something went in after it was stirred. Stir it again"
+            };
             let text = format!("Pot {} cannot be sprayed yet: {again}.", charge.no);
             let found = found(GateName::Induction, "not-stirred", text);
             Found { badness: UNREAD, reached: false, since: charge.last_added(), ..found }.answer(record, None)
@@ -53,13 +58,16 @@ fn clock(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
         PotState::Inducting => {
             let left = clock.induction_ends.map_or(0.0, |end| end.duration_since(now).as_secs_f64());
             let left_words = show_duration(left);
-            let text = format!("Pot {} cannot be sprayed yet: induction ends in {left_words}. Stir it once more then.", charge.no);
+            let text =
+                format!("Pot {} cannot be sprayed yet: induction ends in {left_words}. Stir it once more then.", charge.no);
             let found = found(GateName::Induction, "inducting", text);
             // A release is of the induction that ran when it was given.
             Found { badness: left, since: charge.stirred, ..found }.answer(record, None)
         }
         PotState::Ready | PotState::Watch | PotState::LastCall => Answer::Go,
         // A mixed pot is neither filling nor open.
-        PotState::Filling | PotState::Open => Answer::NotReached(GateName::Induction, format!("Pot {} holds no hardener yet.", charge.no)),
+        PotState::Filling | PotState::Open => {
+            Answer::NotReached(GateName::Induction, format!("Pot {} holds no hardener yet.", charge.no))
+        }
     }
 }

@@ -53,7 +53,9 @@ fn age(record: &Record, at: Option<Timestamp>, now: Timestamp) -> Answer {
         return Answer::NotNeeded;
     }
     // Without any reading the gate says so itself.
-    let Some(read) = record.conditions_at(then) else { return Answer::NotReached(GateName::Conditions, "Conditions are not read yet.".into()) };
+    let Some(read) = record.conditions_at(then) else {
+        return Answer::NotReached(GateName::Conditions, "Conditions are not read yet.".into());
+    };
     let age = then.duration_since(read.at).as_secs_f64();
     if age <= GOOD_FOR_S {
         return Answer::Go;

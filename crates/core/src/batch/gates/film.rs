@@ -57,7 +57,9 @@ impl Gate<'_> {
         let what = match self.band.judge(um) {
             Verdict::In => return Answer::Go,
             Verdict::Low if !self.done => return Answer::NotReached(GateName::Film, format!("{place} is not at its film yet.")),
-            Verdict::CannotTell if !self.done => return Answer::NotReached(GateName::Film, format!("{place} is not proved yet.")),
+            Verdict::CannotTell if !self.done => {
+                return Answer::NotReached(GateName::Film, format!("{place} is not proved yet."));
+            }
             Verdict::Low => "is under the sheet",
             Verdict::High => "is over the sheet",
             Verdict::CannotTell => "cannot be told from its limit",
@@ -74,7 +76,11 @@ impl Gate<'_> {
                 let (item, place) = (zone.item(), zone.name.as_str());
                 let worst = zone.last.iter().map(|r| r.total_um).max_by(|a, b| self.badness(*a).total_cmp(&self.badness(*b)));
                 // Whatever is not known of the rest, this much is on: too much stays too much.
-                if self.band.hi.is_some_and(|hi| self.band.judge(Measured::pm(zone.at_least_um(), 0.0)) == Verdict::High && hi > 0.0) {
+                if self
+                    .band
+                    .hi
+                    .is_some_and(|hi| self.band.judge(Measured::pm(zone.at_least_um(), 0.0)) == Verdict::High && hi > 0.0)
+                {
                     let on = worst.unwrap_or(Measured::pm(zone.at_least_um(), 0.0));
                     let text = format!("{place}: wet film {} is over the sheet. Let it level; do not add.", self.film(on));
                     return self.held(&item, "over", text, self.badness(on));
@@ -118,7 +124,8 @@ impl Gate<'_> {
         match self.record.film_by_use_um(self.prefs) {
             Some(um) => self.against_band(USE_ITEM, "By use", um),
             None => {
-                let text = "Film not proved: by use it is reckoned of what was weighed, and nothing was. Weigh the pots, or use a comb.";
+                let text =
+                    "Film not proved: by use it is reckoned of what was weighed, and nothing was. Weigh the pots, or use a comb.";
                 self.held(USE_ITEM, "not-proved", text.into(), UNREAD)
             }
         }
@@ -135,7 +142,12 @@ impl Gate<'_> {
             }
             Some(l) if last_pass.is_none_or(|p| l.at >= p) => Answer::Go,
             _ if !self.done => Answer::NotReached(GateName::Film, "The film is not looked at yet.".into()),
-            _ => self.held(LOOK_ITEM, "not-proved", "Film not proved: nobody looked at it. Look, and say so at Spray.".into(), UNREAD),
+            _ => self.held(
+                LOOK_ITEM,
+                "not-proved",
+                "Film not proved: nobody looked at it. Look, and say so at Spray.".into(),
+                UNREAD,
+            ),
         }
     }
 }

@@ -8,13 +8,7 @@ use crate::quantity::Prefs;
 use jiff::Timestamp;
 
 /// One answer an item; `before` narrows them to those an act waits for.
-pub(super) fn judge(
-    record: &Record,
-    before: Option<Before>,
-    at: Option<Timestamp>,
-    now: Timestamp,
-    prefs: Prefs,
-) -> Vec<Answer> {
+pub(super) fn judge(record: &Record, before: Option<Before>, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Vec<Answer> {
     if at.is_none() && over(record) {
         return vec![Answer::NotNeeded];
     }

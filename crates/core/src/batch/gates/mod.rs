@@ -210,7 +210,8 @@ pub fn before(record: &Record, act: Before, at: Option<Timestamp>, now: Timestam
 /// What stands before this charge goes on the part.
 pub fn before_spraying(record: &Record, charge: &Charge, now: Timestamp, prefs: Prefs) -> Standing {
     let mut standing = before(record, Before::Spray, None, now, prefs);
-    let mut own = vec![recoat::judge(record, now), ratio::judge(record, charge, None, now, prefs), thinner::judge(record, charge, prefs)];
+    let mut own =
+        vec![recoat::judge(record, now), ratio::judge(record, charge, None, now, prefs), thinner::judge(record, charge, prefs)];
     own.extend(clocks::judge(record, charge, now));
     // What is too heavy already is not made heavier.
     own.extend(film::judge(record, None, prefs));

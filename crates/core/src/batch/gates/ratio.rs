@@ -189,5 +189,6 @@ pub fn proof_stale(
     let proved_at = catch.it.a_kpa.or(before).or_else(|| after.next())?;
     let is = after.last()?;
     let off = (is - proved_at).abs();
-    (is_over(off, PRESSURE_OFF * proved_at)).then(|| ("stale-pressure", "the pressure was moved by more than a tenth since".into()))
+    (is_over(off, PRESSURE_OFF * proved_at))
+        .then(|| ("stale-pressure", "the pressure was moved by more than a tenth since".into()))
 }

@@ -1,11 +1,12 @@
 //! The Mix station: the plan, the pour in hand, the cup, the ratio as it stands.
 
 use crate::batch::record::{Charge, Record};
+use crate::batch::view::Viewer;
 use crate::batch::view::plan::{PlanView, plan};
 use crate::film;
 use crate::mixing::{self, Component, Judgement, PlannedPour, RescueTo, Said, Way};
 use crate::pot_life::{self, PotState};
-use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
+use crate::quantity::{Kind, Prefs, Shown, show, show_duration, show_to};
 use crate::schedule::HandTo;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::verdict::{Level, Verdict};
@@ -84,6 +85,8 @@ pub struct MixPot {
     pub stir_again: Option<String>,
     /// How much thicker than fresh, and what that does.
     pub thicker: Option<String>,
+    /// What the kit's can of the pour in hand holds: emptied whole it needs no scale.
+    pub whole_can: Option<Shown>,
     /// Cautions of this pot: heat, a life in minutes.
     pub cautions: Vec<String>,
     /// Where it came from.
@@ -152,7 +155,8 @@ pub(super) fn ratio(sheet: &Sheet, charge: &Charge, prefs: Prefs) -> Option<(Sai
     Some((said, w))
 }
 
-pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
+pub(super) fn mix(record: &Record, viewer: &Viewer, now: Timestamp) -> MixView {
+    let prefs = viewer.writer.prefs;
     let Some(aim) = record.aim() else {
         let none = show(0.0, Kind::Volume, prefs);
         return MixView {
@@ -173,7 +177,7 @@ pub(super) fn mix(record: &Record, now: Timestamp, prefs: Prefs) -> MixView {
     let one_pot = plan.as_ref().and_then(|p| p.pots.first()).map_or(f64::MAX, |p| p.ml);
     let missing = (need - mixed).max(need * 0.05);
     let open = record.charges.iter().rev().filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot);
-    let pots: Vec<MixPot> = open.map(|c| pot(record, &aim.sheet, c, need, now, prefs)).collect();
+    let pots: Vec<MixPot> = open.map(|c| pot(record, &aim.sheet, c, need, viewer.scale_g, now, prefs)).collect();
     MixView {
         need: show(need, Kind::Volume, prefs),
         propose: show(missing.min(one_pot), Kind::Volume, prefs),
@@ -207,17 +211,20 @@ fn ways(record: &Record, sheet: &Sheet, prefs: Prefs) -> Vec<Way> {
     all
 }
 
-fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Timestamp, prefs: Prefs) -> MixPot {
+#[allow(clippy::too_many_arguments)] // what one pot is shown by
+fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: f64, now: Timestamp, prefs: Prefs) -> MixPot {
     let thinner_pct = record.thinner_pct();
     let plan = record.plan(charge);
     let weighed = charge.weighed();
     let go = mixing::to_go(sheet, &plan, &weighed);
     let division_g = weighed.last().map_or(1.0, |w| w.resolution_g);
+    // Masses stand to the digits of the scale that weighs them: the one in use, before the first pour the finest at hand.
+    let digits_g = weighed.last().map_or(finest_g, |w| w.resolution_g);
+    let say_g = |g: f64| show_to(g, Kind::Mass, digits_g, prefs);
     let stand = |p: &PlannedPour, left: &PlannedPour| {
         mixing::pour_stand(sheet, &weighed, p.component, mixing::total_g(&weighed, p.component) + left.mass_g)
     };
-    let done =
-        |p: &PlannedPour, left: &PlannedPour| mixing::is_done(sheet, &weighed, p.component, left.mass_g, division_g);
+    let done = |p: &PlannedPour, left: &PlannedPour| mixing::is_done(sheet, &weighed, p.component, left.mass_g, division_g);
     let hand = plan.iter().zip(&go).find(|(p, left)| !done(p, left)).map(|(p, left)| (p.component, *left));
     let lines = plan
         .iter()
@@ -243,8 +250,8 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Times
                     .find(|x| x.it.weighed.component == p.component)
                     .and_then(|x| x.it.lot.clone())
                     .map(|l| l.code),
-                plan: show(target, Kind::Mass, prefs),
-                poured: (poured > 0.0).then(|| show(poured, Kind::Mass, prefs)),
+                plan: say_g(target),
+                poured: (poured > 0.0).then(|| say_g(poured)),
                 word: word.into(),
                 in_hand,
             }
@@ -262,9 +269,9 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Times
         lines,
         hand: hand.map(|(c, _)| c),
         hand_name: hand.map(|(c, _)| sheet.component_name(c)),
-        to_reading: hand.map(|(_, left)| show(weighed.last().map_or(0.0, |w| w.reading_g) + left.mass_g, Kind::Mass, prefs)),
-        to_go: hand.map(|(_, left)| show(left.mass_g, Kind::Mass, prefs)),
-        on_scale: show(weighed.last().map_or(0.0, |w| w.reading_g), Kind::Mass, prefs),
+        to_reading: hand.map(|(_, left)| say_g(weighed.last().map_or(0.0, |w| w.reading_g) + left.mass_g)),
+        to_go: hand.map(|(_, left)| say_g(left.mass_g)),
+        on_scale: say_g(weighed.last().map_or(0.0, |w| w.reading_g)),
         level: pour_level(&plan, &go, charge, sheet, prefs),
         ratio: ratio_level,
         marks: marks(sheet, charge, &plan, &go, prefs),
@@ -311,6 +318,11 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, now: Times
         dose_for_litre: matching_g_l(charge).map(|g_l| show(g_l, Kind::MassPerVolume, prefs)),
         stir_again: stir_again(sheet, charge, now),
         thicker: thicker(record, charge, now),
+        whole_can: hand.zip(sheet.kit()).and_then(|((c, _), kit)| match c {
+            Component::Base => Some(show(kit.base_g, Kind::Mass, prefs)),
+            Component::Hardener => Some(show(kit.hardener_g, Kind::Mass, prefs)),
+            Component::Thinner | Component::Additive1 | Component::Additive2 | Component::Additive3 => None,
+        }),
         cautions: cautions(record, sheet, charge, &plan, now, prefs),
         born: charge.born.map(|b| match b.of_batch {
             Some(number) => format!("pot {} of batch {number:04}", b.of_no),

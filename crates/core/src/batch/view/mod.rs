@@ -44,6 +44,8 @@ pub struct Viewer {
     pub writer: Writer,
     /// Teeth of the shop's comb.
     pub comb_um: Vec<f64>,
+    /// Resolution of the shop's finest scale.
+    pub scale_g: f64,
 }
 
 /// A caution at the top of a station.
@@ -143,7 +145,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         can_release: crate::people::may(viewer.writer.role, EntryKind::Release) == crate::people::May::Yes,
         cautions: cautions(record),
         ready: ready::ready(record, &holds, now, prefs),
-        mix: mix::mix(record, now, prefs),
+        mix: mix::mix(record, viewer, now),
         set: set::set(record, viewer, now),
         close: close::close(record, viewer, now),
         next: next(id, record, &holds, now, prefs),

@@ -234,7 +234,9 @@ fn zones(record: &Record, prefs: Prefs) -> Vec<ZoneFilm> {
         let newest = zone.reads.last();
         let word = match newest {
             None => String::new(),
-            Some(_) if zone.open_ended && band.judge(Measured::pm(zone.at_least_um(), 0.0)) != Verdict::High => "not proved".into(),
+            Some(_) if zone.open_ended && band.judge(Measured::pm(zone.at_least_um(), 0.0)) != Verdict::High => {
+                "not proved".into()
+            }
             Some(r) => band.judge(r.total_um).word().into(),
         };
         let readings = (by_comb && zone.passes > 0).then(|| format!("{} of {}", zone.last.len().min(zone.asked), zone.asked));

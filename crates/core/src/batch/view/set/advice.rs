@@ -105,7 +105,11 @@ pub(super) fn stream(
         )
     };
     Some(SetAdvice {
-        text: format!("To {}. {how}{}{held}{differs}", say(to.to_kpa, Kind::Pressure).text, crossing(last.pot_kpa, to.to_kpa, rig, prefs)),
+        text: format!(
+            "To {}. {how}{}{held}{differs}",
+            say(to.to_kpa, Kind::Pressure).text,
+            crossing(last.pot_kpa, to.to_kpa, rig, prefs)
+        ),
         to: Some(say(to.to_kpa, Kind::Pressure)),
         down,
     })
@@ -127,11 +131,14 @@ fn crossing(from_kpa: f64, to_kpa: f64, rig: &Rig, prefs: Prefs) -> String {
 /// Why the band is out of reach, and what would bring it.
 fn short_words(short: &Short, rig: &Rig, prefs: Prefs) -> String {
     let say = |v: f64, k: Kind| show(v, k, prefs).text;
-    let hose = rig.hose_bore_mm.zip(rig.hose_length_mm).map(|(bore, length)| {
-        format!("{} of {}", say(length, Kind::Length), say(bore, Kind::Length))
-    });
+    let hose = rig
+        .hose_bore_mm
+        .zip(rig.hose_length_mm)
+        .map(|(bore, length)| format!("{} of {}", say(length, Kind::Length), say(bore, Kind::Length)));
     let cause = match short.takes {
-        Takes::Hose => format!("the hose takes most of it{}: a wider or shorter one", hose.map_or(String::new(), |h| format!(" ({h})"))),
+        Takes::Hose => {
+            format!("the hose takes most of it{}: a wider or shorter one", hose.map_or(String::new(), |h| format!(" ({h})")))
+        }
         Takes::Nozzle => "the nozzle takes most of it: a larger one".into(),
         Takes::Lift => "the lift takes most of it: the vessel nearer to the gun".into(),
     };

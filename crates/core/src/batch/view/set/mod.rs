@@ -142,9 +142,7 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
             stream: s.it.stream_mm.map(|mm| show(mm, Kind::Length, prefs)),
             expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, Kind::Length, prefs)),
             pattern: s.it.pattern.map(|p| p.word().into()),
-            word: s.it.stream_mm.map_or(String::new(), |mm| {
-                stream_verdict(school, record.eye(s.who).interval(mm)).word().into()
-            }),
+            word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, record.eye(s.who).interval(mm)).word().into()),
             step: s.it.step.map(|step| step.word().into()),
             gauge: s.it.gauge_pot_kpa.map(|p| show(p, Kind::Pressure, prefs)),
             photo: s.it.photo.as_ref().map(|p| p.sha256.clone()),
@@ -152,8 +150,11 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
         })
         .collect();
     let known = line.zip(paint);
-    let advice =
-        if climbs { advice::climb(record, rig, prefs) } else { advice::stream(record, school, known, rig, (bend_mm, now), prefs) };
+    let advice = if climbs {
+        advice::climb(record, rig, prefs)
+    } else {
+        advice::stream(record, school, known, rig, (bend_mm, now), prefs)
+    };
     let at_kpa = last.map(|s| s.it.pot_kpa).filter(|kpa| *kpa > 0.0);
     let modelled = known.zip(rig).map(|((l, p), rig)| modelled((&l, &p), rig, school, at_kpa, bend_mm, prefs));
     let drops = known.zip(at_kpa).map(|((l, p), kpa)| l.at(&p.fluid, kpa));

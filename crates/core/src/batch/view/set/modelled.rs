@@ -7,8 +7,8 @@ use crate::delivery::{Drops, FluidLine, calibrate, drawn};
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::Rig;
 use crate::sheets::StreamSchool;
-use crate::working::Working;
 use crate::verdict::is_over;
+use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -102,7 +102,8 @@ pub(super) fn modelled(
 ) -> Modelled {
     let say = |v: f64, k: Kind| show(v, k, prefs);
     let (lo, hi) = school.band_mm();
-    let kpa = at_kpa.unwrap_or_else(|| start_kpa(line, &paint.fluid, bend_mm, (lo * hi).sqrt(), rig.most_kpa().unwrap_or(f64::MAX)));
+    let kpa =
+        at_kpa.unwrap_or_else(|| start_kpa(line, &paint.fluid, bend_mm, (lo * hi).sqrt(), rig.most_kpa().unwrap_or(f64::MAX)));
     let at = line.at(&paint.fluid, kpa);
     let most_kpa = (line.for_stream(&paint.fluid, hi, bend_mm).total_kpa * 1.3).max(LOOK_FROM_KPA * 1.1).max(kpa * 1.1);
     let most_kpa = rig.most_kpa().map_or(most_kpa, |rating| most_kpa.min(rating * 1.1));
