@@ -73,6 +73,7 @@ fn core(c: &mut Criterion) {
     let viewer = Viewer {
         writer: Writer { id: Uuid::from_u128(9), role: Role::Lead, prefs: Prefs::default() },
         comb_um: (1..=20).map(|n| f64::from(n) * 25.4).collect(),
+        scale_g: 0.1,
     };
     let now = Timestamp::from_second(1_700_008_000).expect("a time");
     c.bench_function("see it", |b| b.iter(|| view(Uuid::nil(), black_box(&record), &viewer, now)));

@@ -88,7 +88,8 @@ struct ErrorBox {
 impl ErrorBox {
     fn of(pours: &[Weighed]) -> ErrorBox {
         let part = |c: Component, of: Component| if c == of { 1.0 } else { 0.0 };
-        let (mut readings, mut starts): (Vec<(f64, f64, f64)>, Vec<(f64, f64, f64)>) = Default::default();
+        let mut readings: Vec<(f64, f64, f64)> = Vec::new();
+        let mut starts = Vec::new();
         for pour in pours {
             let (a, b) = (part(pour.component, Component::Base), part(pour.component, Component::Hardener));
             let half = pour.resolution_g / 2.0;

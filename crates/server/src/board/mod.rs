@@ -75,7 +75,7 @@ pub async fn csv(state: web::Data<State>, person: Person) -> Result<HttpResponse
 async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let now = state.clock.now();
     let mut db = state.db.acquire().await?;
-    let viewer = at_hand(&mut *db, &person).await?;
+    let viewer = at_hand(&mut *db, person).await?;
     let rows = sqlx::query!(
         "select b.id, k.head_seq from batch b join book k on k.id = b.id where b.state <> 'accepted' order by b.begun desc"
     )

@@ -187,7 +187,7 @@ pub fn proof_stale(
     let mut after = set.iter().filter(|s| s.at > catch.at).map(|s| s.it.pot_kpa);
     // Caught without a pressure said: at the one set before, else at the first one set after.
     let proved_at = catch.it.a_kpa.or(before).or_else(|| after.next())?;
-    let is = after.last()?;
+    let is = after.next_back()?;
     let off = (is - proved_at).abs();
     (is_over(off, PRESSURE_OFF * proved_at))
         .then(|| ("stale-pressure", "the pressure was moved by more than a tenth since".into()))
