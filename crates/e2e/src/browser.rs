@@ -38,6 +38,8 @@ pub struct Browser {
     /// The WebDriver client.
     pub client: Client,
     driver: Child,
+    /// The session at its driver, as an address: what a failed test is looked at by.
+    session: String,
     profile: std::path::PathBuf,
 }
 
@@ -55,7 +57,7 @@ impl Browser {
         let profile = std::env::temp_dir().join(format!("level-keel-{}", uuid::Uuid::now_v7()));
         let mut flags: Vec<String> = FLAGS.iter().map(ToString::to_string).collect();
         flags.push(format!("--user-data-dir={}", profile.display()));
-        let caps = json!({ "goog:chromeOptions": { "args": flags } });
+        let caps = json!({ "goog:chromeOptions": { "args": flags }, "goog:loggingPrefs": { "browser": "ALL" } });
         let Value::Object(caps) = caps else { unreachable!("an object literal") };
         let mut builder = ClientBuilder::new(hyper_util::client::legacy::connect::HttpConnector::new());
         builder.capabilities(caps);
@@ -68,9 +70,16 @@ impl Browser {
             }
             tokio::time::sleep(Duration::from_millis(100)).await;
         };
-        let browser = Browser { client, driver, profile };
+        let session = client.session_id().await.expect("an answer").expect("a session");
+        let session = format!("http://127.0.0.1:{port}/session/{session}");
+        let browser = Browser { client, driver, session, profile };
         browser.size(1280, 800).await;
         browser
+    }
+
+    /// Keeps the page as it is: its picture, its text and its console.
+    pub fn keep(&self, folder: &std::path::Path, test: &str) {
+        crate::failed::keep(&self.session, folder, test);
     }
 
     /// Sets the size of the page itself.
@@ -102,6 +111,25 @@ impl Browser {
         self.cdp("Network.enable", json!({})).await;
         let urls = if fail { json!(["*/api/v1/*"]) } else { json!([]) };
         self.cdp("Network.setBlockedURLs", json!({ "urls": urls })).await;
+    }
+
+    /// Lets the page hear the answer to everything it sends this much later; what it reads comes as always.
+    pub async fn slow_answers(&self, ms: u32) {
+        let source = format!(
+            "const quick = window.fetch; window.fetch = async (asked, how) => {{
+                const answer = await quick(asked, how);
+                const method = asked instanceof Request ? asked.method : how?.method;
+                if (method === 'POST' && !answer.url.includes('/session')) await new Promise((go) => setTimeout(go, {ms}));
+                return answer;
+            }};"
+        );
+        self.cdp("Page.addScriptToEvaluateOnNewDocument", json!({ "source": source })).await;
+    }
+
+    /// A tap as a finger gives it: nothing waits for the button to be ready, and one that is off swallows it.
+    pub async fn tap(&self, name: &str) {
+        let tap = "document.querySelector(`button[name='${arguments[0]}']`)?.click()";
+        self.client.execute(tap, vec![name.into()]).await.expect("a script");
     }
 
     async fn cdp(&self, cmd: &str, params: Value) {
@@ -256,6 +284,9 @@ impl Browser {
 
 impl Drop for Browser {
     fn drop(&mut self) {
+        if std::thread::panicking() {
+            self.keep(&crate::failed::folder(), std::thread::current().name().unwrap_or("a_test"));
+        }
         // The whole group: chromedriver and every browser it started.
         // By the system call and not by the kill program, which reads a negative number in its own way.
         let group = rustix::process::Pid::from_child(&self.driver);

@@ -15,10 +15,11 @@ const ONE_TAP_MS = 400;
 
 /** What was pressed last in each book, and the answer it got or waits for. */
 type Press = { key: string; at: number; answer: Promise<Written | null> };
+/** One line for a book, whichever form was pressed: a pour pressed after “Add hardener” arrives after it. */
+const lastOf = new Map<string, Press>();
 
 export function useWrite(book: string) {
   const client = useQueryClient();
-  const last = useRef<Press | null>(null);
   const armed = useRef(new Map<string, { id: string; since: number }>());
   const mutation = useMutation({
     mutationFn: async ({ kind, payload, own }: { kind: string; payload: Payload; own?: string }) => {
@@ -54,12 +55,12 @@ export function useWrite(book: string) {
   const write = (kind: string, payload: Payload, own?: string): Promise<Written | null> => {
     const key = `${kind} ${JSON.stringify(payload)}`;
     const now = performance.now();
-    const before = last.current;
+    const before = lastOf.get(book);
     if (before?.key === key && now - before.at < ONE_TAP_MS) return before.answer;
     // Sent in the order pressed: what comes next may hang on what went before.
     const send = () => mutation.mutateAsync({ kind, payload, ...(own ? { own } : {}) }).catch(() => null);
     const answer = before ? before.answer.then(send) : send();
-    last.current = { key, at: now, answer };
+    lastOf.set(book, { key, at: now, answer });
     return answer;
   };
   return {

@@ -2920,6 +2920,7 @@ export interface components {
             station: number;
             text: string;
             tone: components["schemas"]["Tone"];
+            waits: components["schemas"]["Waits"];
             why: string;
         };
         /**
@@ -4580,6 +4581,11 @@ export interface components {
          * @enum {string}
          */
         Vessel: "pot" | "line";
+        /**
+         * @description What is lost while it waits: the order of the list, before the time.
+         * @enum {string}
+         */
+        Waits: "loss" | "mixed" | "person" | "chore";
         /** @description One way of asking, as a form draws it. */
         Way: {
             /** @description It asks besides whether the figure is of base or of finished paint. */

@@ -23,7 +23,9 @@ export function BoardView() {
     <>
       <div className="board-head">
         <h1>Hands next</h1>
-        <span className="slate">everything in the shop that waits for someone, soonest first</span>
+        <span className="slate">
+          what is lost first, then what holds up mixed paint, then people, then chores
+        </span>
         <Button
           variant="contained"
           sx={{ ml: "auto" }}
@@ -51,7 +53,9 @@ export function BoardView() {
               className="next"
             >
               <span className={`bar ${n.tone}`} />
-              <span className="at mono">{left > 5 ? shopTime(n.at, zone) : "now"}</span>
+              <span className="at mono">
+                {left > 5 ? shopTime(n.at, zone) : n.waits === "chore" ? "" : "now"}
+              </span>
               <b className={`mono nowrap tone-${TONES[n.tone]}`}>
                 {left > 5 ? `${time.figure} ${time.unit}` : ""}
               </b>

@@ -1,24 +1,26 @@
 // The book of a rig: what was inspected, cleaned and fitted, and every step and tick beside it.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { Fragment, useState } from "react";
+import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery } from "../api/queries";
 import { AskReason } from "../ui/AskReason";
 import { shopTime } from "../ui/clock";
+import { Choice, type Option } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Words } from "../ui/Words";
 import { useRigBook } from "./useRigBook";
 
 /** What is exchanged for another alike: a proof of the ratio does not outlive it. */
-const EXCHANGED = [
-  ["hose", "Hose exchanged"],
-  ["pump", "Pump exchanged"],
-  ["filter", "Filter exchanged"],
-  ["packing", "Packing exchanged"],
-] as const;
-const EMPTY = { text: "", nozzle_mm: "", tip_code: "" };
+const EXCHANGED: Option[] = [
+  ["", " "],
+  ["hose", "hose"],
+  ["pump", "pump"],
+  ["filter", "filter"],
+  ["packing", "packing"],
+];
+const EMPTY = { text: "", nozzle_mm: "", tip_code: "", piece: "" };
 
 export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: boolean }) {
   const me = useQuery(meQuery).data;
@@ -72,20 +74,22 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
               {...(at("nozzle_mm", refused?.fields) ? { error: at("nozzle_mm", refused?.fields) ?? "" } : {})}
             />
           )}
+          <Choice
+            name="exchanged_piece"
+            label="For another alike"
+            value={form.piece}
+            set={(piece) => setForm((f) => ({ ...f, piece }))}
+            options={EXCHANGED}
+            hint="hose, pump, filter, packing"
+          />
         </div>
         <div className="actions">
           {button("inspected", "inspected", "Inspected, sound", { sound: true, ...text }, true)}
           {button("inspected", "not-sound", "Not sound", { sound: false, ...text })}
           {button("cleaned", "cleaned", "Cleaned", text)}
           {button("fitted", "fitted", "Fitted", fitted, false, Object.keys(fitted).length === 0)}
+          {button("exchanged", "exchanged", "Exchanged", { piece: form.piece, ...text }, false, !form.piece)}
           {button("note", "note-rig", "Note", text, false, !form.text.trim())}
-        </div>
-        <div className="actions">
-          {EXCHANGED.map(([piece, word]) => (
-            <Fragment key={piece}>
-              {button("exchanged", `exchanged-${piece}`, word, { piece, ...text })}
-            </Fragment>
-          ))}
         </div>
         {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
       </form>

@@ -358,6 +358,8 @@ pub struct Paint {
     pub temp_c: f64,
     /// Age of the pot it is reckoned at.
     pub age: f64,
+    /// The thin paint, running turbulent, that would have given the same catch.
+    pub or_thin_mpa_s: Option<f64>,
 }
 
 impl Record {
@@ -426,14 +428,17 @@ impl Record {
     pub fn stream_stand(&self, now: Timestamp) -> Option<StreamStand> {
         let school = self.aim()?.sheet.stream;
         let last = self.set_ups.last()?;
-        let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some());
+        // A stream seen stands for the pressure it was seen at, with this rig, whatever was written of the air since.
+        let chosen = self.rig.as_ref().map_or(0, |r| r.seq);
+        let same = |s: &Stamped<SetUp>| (s.it.pot_kpa - last.it.pot_kpa).abs() <= 1e-3 * last.it.pot_kpa;
+        let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some() && s.seq > chosen && same(s));
         let known = self.rig().and_then(Rig::line).zip(self.paint(now)).filter(|(_, p)| p.from == KnownFrom::Catch);
         if let Some((line, paint)) = known.filter(|_| last.it.pot_kpa > 0.0) {
             let mm = line.at(&paint.fluid, last.it.pot_kpa).stream_mm(BEND_MM);
             let length_mm = Measured::pm(mm, mm * CATCH_OFF);
             return Some(StreamStand { length_mm, verdict: stream_verdict(school, length_mm), by_catch: true });
         }
-        let seen = seen.filter(|s| s.seq == last.seq)?;
+        let seen = seen?;
         let length_mm = self.eye(seen.who).interval(seen.it.stream_mm?);
         Some(StreamStand { length_mm, verdict: stream_verdict(school, length_mm), by_catch: false })
     }
@@ -494,7 +499,7 @@ impl Record {
         let flow_index = self.aim()?.sheet.flow_index.unwrap_or(1.0);
         let fluid = Fluid { viscosity_mpa_s, density_kg_l: self.density_kg_l()?, flow_index };
         let (temp_c, age) = self.warm_and_old(now);
-        Some(Paint { fluid, from: KnownFrom::Asked, temp_c, age })
+        Some(Paint { fluid, from: KnownFrom::Asked, temp_c, age, or_thin_mpa_s: None })
     }
 
     /// What the paint's viscosity is taken to be: the last catch, else the last cup, else the sheet; brought to the
@@ -513,27 +518,28 @@ impl Record {
         let brought = |mpa_s: f64, at: Timestamp, from| {
             let (was_c, was_age) = self.warm_and_old(at);
             let now_mpa_s = at_temperature(mpa_s, was_c, temp_c, steep) * aged(1.0, age) / aged(1.0, was_age);
-            Paint { fluid: fluid(now_mpa_s), from, temp_c, age }
+            Paint { fluid: fluid(now_mpa_s), from, temp_c, age, or_thin_mpa_s: None }
         };
         let by_catch = self.flow_catches.last().and_then(|c| {
             let line: FluidLine = self.rig()?.line()?;
             let guess = fluid(stated.map_or(100.0, |(mpa_s, _)| mpa_s));
             let flow = c.it.flow_ml_min(density_kg_l);
             let mpa_s = calibrate::viscosity_mpa_s(&line, &guess, c.it.pot_kpa, flow).ok()?;
-            Some((c.at, mpa_s, KnownFrom::Catch))
+            let thin = calibrate::thin_mpa_s(&line, &guess, c.it.pot_kpa, flow, mpa_s);
+            Some((c.at, mpa_s, KnownFrom::Catch, thin))
         });
         // An older log has its cups among the tries.
         let older = self.set_ups.iter().filter_map(|s: &Stamped<SetUp>| Some((s.at, s.it.cup?, s.it.run_cup_s?)));
         let ran = older.chain(self.cup_runs.iter().map(|c| (c.at, c.it.cup, c.it.run_cup_s))).max_by_key(|(at, ..)| *at);
         let by_cup = ran.and_then(|(at, cup, run_cup_s)| {
             let mpa_s = by_cup_mpa_s(cup, run_cup_s, density_kg_l, Prefs::METRIC).ok()?;
-            Some((at, mpa_s, KnownFrom::Cup))
+            Some((at, mpa_s, KnownFrom::Cup, None))
         });
-        if let Some((at, mpa_s, from)) = by_catch.or(by_cup) {
-            return Some(brought(mpa_s, at, from));
+        if let Some((at, mpa_s, from, or_thin_mpa_s)) = by_catch.or(by_cup) {
+            return Some(Paint { or_thin_mpa_s, ..brought(mpa_s, at, from) });
         }
         let (mpa_s, at_c) = stated?;
         let now_mpa_s = aged(at_temperature(mpa_s, at_c, temp_c, steep), age);
-        Some(Paint { fluid: fluid(now_mpa_s), from: KnownFrom::Sheet, temp_c, age })
+        Some(Paint { fluid: fluid(now_mpa_s), from: KnownFrom::Sheet, temp_c, age, or_thin_mpa_s: None })
     }
 }

@@ -64,6 +64,32 @@ pub fn viscosity_mpa_s(line: &FluidLine, fluid: &Fluid, pot_kpa: f64, flow_ml_mi
     find_root_brent(low, high, wants, &mut until).map(f64::exp).map_err(|_| too_much())
 }
 
+/// The thin paint, running turbulent in the hose, that would give the same catch as the thick one of [`viscosity_mpa_s`];
+/// `None` where only one paint explains it.
+///
+/// **Formula:** the root of [`FluidLine::drops`] over µ on the turbulent side of Re 2,300. **Units:** mPa·s. **Source:** the
+/// inverse of the line, whose pressure steps up at the join, so that two paints may meet one pressure.
+pub fn thin_mpa_s(line: &FluidLine, fluid: &Fluid, pot_kpa: f64, flow_ml_min: f64, thick_mpa_s: f64) -> Option<f64> {
+    let drops = |log: f64| line.drops(&Fluid { viscosity_mpa_s: log.exp(), ..*fluid }, flow_ml_min);
+    let low = 0.05_f64.ln();
+    // The thickest that still runs turbulent: halved until it stands.
+    let (mut turbulent, mut laminar) = (low, thick_mpa_s.ln());
+    let is_turbulent = |log: f64| drops(log).regime == Regime::Turbulent;
+    if !is_turbulent(turbulent) || is_turbulent(laminar) {
+        return None;
+    }
+    for _ in 0..60 {
+        let middle = f64::midpoint(turbulent, laminar);
+        if is_turbulent(middle) { turbulent = middle } else { laminar = middle }
+    }
+    let wants = |log: f64| drops(log).total_kpa - pot_kpa;
+    if wants(low) > 0.0 || wants(turbulent) < 0.0 {
+        return None;
+    }
+    let mut until = SimpleConvergency { eps: 1e-12, max_iter: 200 };
+    find_root_brent(low, turbulent, wants, &mut until).map(f64::exp).ok()
+}
+
 /// The fall at which this gun and this person call a stream bent.
 ///
 /// **Formula:** `s = g/2·(L/v)²`. **Units:** mm, m/s. **Source:** free fall.

@@ -65,7 +65,9 @@ impl FlowCup {
         match self {
             FlowCup::Ford2 => (40.0, 100.0),
             FlowCup::Ford3 | FlowCup::Ford4 => (20.0, 100.0),
-            FlowCup::Zahn1 | FlowCup::Zahn2 | FlowCup::Zahn3 | FlowCup::Zahn4 | FlowCup::Zahn5 => (20.0, 80.0),
+            // Near 29 s its formula reaches nothing.
+            FlowCup::Zahn1 => (35.0, 80.0),
+            FlowCup::Zahn2 | FlowCup::Zahn3 | FlowCup::Zahn4 | FlowCup::Zahn5 => (20.0, 80.0),
             FlowCup::Iso3 | FlowCup::Iso4 | FlowCup::Iso5 | FlowCup::Iso6 => (30.0, 100.0),
         }
     }

@@ -73,6 +73,34 @@ pub enum Kind {
     Count,
 }
 
+/// What a field's name ends in when it holds a quantity. Longest first, so that `_ml_min` is not read as something else.
+const SUFFIXES: [(&str, Kind); 24] = [
+    ("_nl_min", Kind::AirFlow),
+    ("_count", Kind::Count),
+    ("_index", Kind::Count),
+    ("_mpa_s", Kind::Viscosity),
+    ("_mm2_s", Kind::Kinematic),
+    ("_cup_s", Kind::CupSeconds),
+    ("_ml_m2", Kind::VolumePerArea),
+    ("_m2_l", Kind::AreaPerVolume),
+    ("_g_l", Kind::MassPerVolume),
+    ("_m_s", Kind::Speed),
+    ("_deg", Kind::Angle),
+    ("_watch_s", Kind::Stopwatch),
+    ("_ml_min", Kind::Flow),
+    ("_kg_l", Kind::Density),
+    ("_kpa", Kind::Pressure),
+    ("_pct", Kind::Percent),
+    ("_ml", Kind::Volume),
+    ("_mm", Kind::Length),
+    ("_um", Kind::Film),
+    ("_m2", Kind::Area),
+    ("_dk", Kind::TempDiff),
+    ("_c", Kind::Temperature),
+    ("_g", Kind::Mass),
+    ("_s", Kind::Time),
+];
+
 impl Kind {
     /// Every kind, for tests and documentation.
     pub const ALL: [Kind; 26] = [
@@ -115,33 +143,6 @@ impl Kind {
     /// assert_eq!(Kind::of_field("note"), None);
     /// ```
     pub fn of_field(field: &str) -> Option<Kind> {
-        // Longest suffix first, so that `_ml_min` is not read as something else.
-        const SUFFIXES: [(&str, Kind); 24] = [
-            ("_nl_min", Kind::AirFlow),
-            ("_count", Kind::Count),
-            ("_index", Kind::Count),
-            ("_mpa_s", Kind::Viscosity),
-            ("_mm2_s", Kind::Kinematic),
-            ("_cup_s", Kind::CupSeconds),
-            ("_ml_m2", Kind::VolumePerArea),
-            ("_m2_l", Kind::AreaPerVolume),
-            ("_g_l", Kind::MassPerVolume),
-            ("_m_s", Kind::Speed),
-            ("_deg", Kind::Angle),
-            ("_watch_s", Kind::Stopwatch),
-            ("_ml_min", Kind::Flow),
-            ("_kg_l", Kind::Density),
-            ("_kpa", Kind::Pressure),
-            ("_pct", Kind::Percent),
-            ("_ml", Kind::Volume),
-            ("_mm", Kind::Length),
-            ("_um", Kind::Film),
-            ("_m2", Kind::Area),
-            ("_dk", Kind::TempDiff),
-            ("_c", Kind::Temperature),
-            ("_g", Kind::Mass),
-            ("_s", Kind::Time),
-        ];
         match field {
             "ratio" => return Some(Kind::Ratio),
             "thinner_pct" | "thinner_max_pct" => return Some(Kind::Thinner),
@@ -150,6 +151,18 @@ impl Kind {
             _ => {}
         }
         SUFFIXES.iter().find(|(s, _)| field.ends_with(s)).map(|(_, k)| *k)
+    }
+
+    /// A field's name without its unit, for a label.
+    ///
+    /// ```
+    /// use level_keel_core::quantity::Kind;
+    /// assert_eq!(Kind::bare("viscosity_mpa_s"), "viscosity");
+    /// assert_eq!(Kind::bare("hazards"), "hazards");
+    /// ```
+    pub fn bare(field: &str) -> &str {
+        let units = SUFFIXES.iter().map(|(suffix, _)| *suffix).chain(["_days", "_minor_l"]);
+        units.into_iter().find_map(|suffix| field.strip_suffix(suffix)).unwrap_or(field)
     }
 
     /// The trade's word for the kind, for messages.

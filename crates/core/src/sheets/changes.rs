@@ -89,7 +89,7 @@ fn walk(value: &Value, path: &str, prefs: Prefs, out: &mut BTreeMap<String, Stri
 
 /// Fields that hold one of our own words and not a person's text.
 fn is_word_of_ours(path: &str) -> bool {
-    matches!(path, "charge" | "basis" | "thinner_basis" | "stream" | "stir" | "overlap")
+    matches!(path, "charge" | "basis" | "thinner_basis" | "stream" | "stir" | "overlap" | "film_proof")
 }
 
 fn spaced(word: &str) -> String {
@@ -103,7 +103,7 @@ fn label(path: &str) -> String {
         .map(|part| {
             let (name, index) =
                 part.split_once('[').map_or((part, None), |(n, i)| (n, i.trim_end_matches(']').parse::<usize>().ok()));
-            let plain = Kind::of_field(name).and_then(|_| SUFFIXES.iter().find_map(|s| name.strip_suffix(s))).unwrap_or(name);
+            let plain = Kind::bare(name);
             index.map_or(spaced(plain), |i| format!("{} {}", spaced(plain), i + 1))
         })
         .collect();
@@ -111,7 +111,3 @@ fn label(path: &str) -> String {
     let mut letters = text.chars();
     letters.next().map(|c| c.to_uppercase().collect::<String>() + letters.as_str()).unwrap_or_default()
 }
-
-/// Unit suffixes, longest first.
-const SUFFIXES: [&str; 14] =
-    ["_count", "_kg_l", "_g_l", "_kpa", "_pct", "_days", "_ml", "_mm", "_um", "_m2", "_dk", "_c", "_g", "_s"];

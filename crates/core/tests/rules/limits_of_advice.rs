@@ -234,3 +234,79 @@ fn fan_and_pattern_are_advised_where_no_stream_is_read() {
         .unwrap();
     assert!(says(&book).contains("Heavy in its middle"), "{}", says(&book));
 }
+
+/// The regulator of the catalyst air has a plate of its own.
+#[test]
+fn catalyst_air_never_goes_over_its_regulators_plate() {
+    let machine = json!({ "name": "Machine", "kind": "gel_coat_machine", "pump_most_kpa": psi(120.0), "hose_bore_mm": 9.525,
+        "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521", "catalyst_most_kpa": psi(30.0) });
+    let mut book = Book::with_rig(sheet(), machine);
+    let catalyst = |p: f64| json!({ "pot_kpa": psi(40.0), "catalyst_kpa": psi(p), "pattern": "even" });
+    assert_eq!(stopped(&mut book, catalyst(30.5)), ("over-rating".into(), "catalyst_kpa".into()));
+    book.write(Kind::SetUp, catalyst(30.0)).expect("on the plate is not over it");
+}
+
+/// What a stream and a catch say together is believed of an eye only while it is a fall an eye could see.
+#[test]
+fn a_bend_nobody_could_see_teaches_nothing() {
+    let taught = |stream_in: f64| {
+        let mut book = Book::with_rig(thick(), pot_rig());
+        book.write(Kind::SetUp, json!({ "pot_kpa": psi(9.0), "stream_mm": stream_in * IN })).unwrap();
+        let record = book.record();
+        let line = record.rig().and_then(level_keel_core::rigs::Rig::line).unwrap();
+        let flow = line.at(&record.paint(book.now).unwrap().fluid, psi(9.0)).flow_ml_min;
+        book.write(Kind::FlowCatch, json!({ "pot_kpa": psi(9.0), "caught_ml": flow, "caught_watch_s": 60.0 })).unwrap();
+        book.record().seen_bend().map(|b| b.mm)
+    };
+    // The stream bends by an inch at about 9.6 in: by the square of the length, 2.5 in is 1.7 mm and 40 in is 440 mm.
+    assert!(taught(9.6).is_some_and(|mm| (20.0..30.0).contains(&mm)), "{:?}", taught(9.6));
+    assert_eq!((taught(2.5), taught(40.0)), (None, None));
+    assert!(taught(3.0).is_some() && taught(29.0).is_some());
+}
+
+/// A thick paint running laminar and a thin one running turbulent may give one catch: the thick is taken, the other named.
+#[test]
+fn a_catch_two_paints_explain_says_so() {
+    let caught = |mpa_s: f64| {
+        let rig = with(pot_rig(), json!({ "hose_length_mm": 15_240.0, "lift_mm": 0.0, "nozzle_mm": 4.0 }));
+        let mut book = Book::with_rig(with(sheet(), json!({ "viscosity_mpa_s": 20.0, "viscosity_at_c": 20.0 })), rig);
+        let record = book.record();
+        let line = record.rig().and_then(level_keel_core::rigs::Rig::line).unwrap();
+        let fluid = record.paint_of(mpa_s, book.now).unwrap().fluid;
+        let flow = line.at(&fluid, psi(9.0)).flow_ml_min;
+        book.write(Kind::FlowCatch, json!({ "pot_kpa": psi(9.0), "caught_ml": flow / 6.0, "caught_watch_s": 10.0 })).unwrap();
+        let paint = book.record().paint(book.now).unwrap();
+        let said = seen(&book).set.modelled.unwrap().viscosity_of;
+        (
+            paint.fluid.viscosity_mpa_s,
+            paint.or_thin_mpa_s.map(|thin| line.drops(&record.paint_of(thin, book.now).unwrap().fluid, flow)),
+            said,
+        )
+    };
+    // Water-thin just inside the laminar range: Reynolds about 2,000.
+    let (thick, thin, said) = caught(5.5);
+    assert!((thick - 5.5).abs() < 1e-3, "{thick}");
+    let thin = thin.expect("two paints give this catch");
+    assert!((thin.total_kpa - psi(9.0)).abs() < 1e-6 && thin.regime == level_keel_core::delivery::Regime::Turbulent);
+    assert!(said.contains("turbulent in the hose, would have given the same catch"), "{said}");
+    let (_, thin, said) = caught(100.0);
+    assert!(thin.is_none() && !said.contains("turbulent"), "{said}");
+}
+
+/// The air is tried after the fluid: a stream seen stands while the pressure and the rig it was seen with do.
+#[test]
+fn a_stream_seen_stands_for_its_pressure_and_its_rig() {
+    let mut book = Book::with_rig(thick(), pot_rig());
+    let at = |p: f64| json!({ "pot_kpa": psi(p), "atomizing_kpa": psi(40.0), "air_at": "gun", "pattern": "heavy_middle" });
+    book.write(Kind::SetUp, json!({ "pot_kpa": psi(9.0), "stream_mm": 9.6 * IN })).unwrap();
+    book.write(Kind::SetUp, at(9.0)).unwrap();
+    assert!(says(&book).contains("Heavy in its middle"), "{}", says(&book));
+    book.write(Kind::SetUp, at(11.0)).unwrap();
+    assert!(book.record().stream_stand(book.now).is_none(), "nobody saw it at eleven");
+    book.write(Kind::SetUp, at(9.0)).unwrap();
+    assert!(book.record().stream_stand(book.now).is_some());
+    let other = json!({ "rig": Uuid::from_u128(31), "fitted": with(pot_rig(), json!({ "name": "Other", "nozzle_mm": 1.4 })) });
+    book.write(Kind::ChooseRig, other).unwrap();
+    book.write(Kind::SetUp, at(9.0)).unwrap();
+    assert!(book.record().stream_stand(book.now).is_none(), "it was another rig's");
+}

@@ -7,6 +7,7 @@ mod care;
 mod delivery;
 mod deviations;
 mod gates;
+mod hands_next;
 mod judgements;
 mod level;
 mod limits_of_advice;

@@ -437,3 +437,19 @@ fn change(changes: Value) -> Value {
     }
     sheet
 }
+
+/// What left a pot is the larger of what was filled out of it and what its passes say they took; never the sum.
+#[test]
+fn the_larger_of_filled_and_sprayed_left_the_pot() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let used = |book: &Book| book.record().used_ml(&book.record().charges[0]);
+    book.write(Kind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 600.0, "dose_g": null })).unwrap();
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    let pass = |ml: f64| json!({ "charge": POT, "zones": [], "used_ml": ml });
+    book.write(Kind::Pass, pass(400.0)).unwrap();
+    near(used(&book), 600.0, 1e-9);
+    book.pass(1.0).write(Kind::Pass, pass(500.0)).unwrap();
+    near(used(&book), 900.0, 1e-9);
+}

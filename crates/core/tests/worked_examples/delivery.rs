@@ -153,6 +153,9 @@ fn cups() {
     let refused = |cup: FlowCup, s| cup.mm2_s(s, Prefs::METRIC).unwrap_err();
     assert!(refused(FlowCup::Ford4, 15.0).text.contains("Ford 3 would"), "{}", refused(FlowCup::Ford4, 15.0).text);
     assert!(refused(FlowCup::Zahn2, 120.0).text.contains("Zahn 3"), "{}", refused(FlowCup::Zahn2, 120.0).text);
+    // Zahn 1 says nothing near 29 s: from 35 s on. 1.1·(35 − 29) = 6.6.
+    near(FlowCup::Zahn1.mm2_s(35.0, Prefs::METRIC).unwrap(), 6.6, 1e-9);
+    assert_eq!(refused(FlowCup::Zahn1, 34.9).code, "cup-out-of-range");
     for s in [f64::NAN, -5.0, 0.0, f64::INFINITY] {
         assert_eq!(
             (refused(FlowCup::Iso4, s).code.as_str(), refused(FlowCup::Iso4, s).field.as_deref()),

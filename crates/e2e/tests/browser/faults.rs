@@ -25,6 +25,8 @@ async fn stamps_made_offline_wait_and_land_once(db: PgPool) {
     browser.wait("[data-waiting='1']").await;
     browser.wait_text("The server does not answer").await;
     browser.wait_text("1 stamp waits in this browser").await;
+    // Another pass says something else: the same once more at once is one tap of a gloved hand.
+    browser.fill("used_ml", "150 mL").await;
     browser.press("stamp-pass").await;
     browser.wait("[data-waiting='2']").await;
     browser.press("see-waiting").await;
@@ -139,6 +141,30 @@ async fn views_opened_without_an_answer_say_so(db: PgPool) {
         browser.wait_text(words).await;
         browser.wait_text("Try again").await;
     }
+    drop(browser);
+    shop.close().await;
+}
+
+/// What a failed browser test leaves: the picture, and the page's words and console beside it.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_failed_test_leaves_its_picture_and_log(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.go(&shop.address).await;
+    browser.wait(".names button").await;
+    browser.client.execute("console.error('said to the console')", vec![]).await.expect("a script");
+    let folder = std::env::temp_dir().join(format!("level-keel-kept-{}", uuid::Uuid::now_v7()));
+    for _ in 0..2 {
+        browser.keep(&folder, "faults::one");
+    }
+    let picture = image::open(folder.join("faults__one.png")).expect("a picture");
+    assert_eq!((picture.width(), picture.height()), (1280, 800));
+    assert!(folder.join("faults__one-2.png").exists(), "a second does not overwrite the first");
+    let log = std::fs::read_to_string(folder.join("faults__one.log")).expect("a log");
+    for said in [shop.address.as_str(), "Ansa Reef", "said to the console"] {
+        assert!(log.contains(said), "{log}");
+    }
+    std::fs::remove_dir_all(&folder).expect("it goes away");
     drop(browser);
     shop.close().await;
 }

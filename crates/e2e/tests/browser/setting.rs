@@ -1,6 +1,6 @@
 //! Set through the page: a rig kept, chosen, a stream in two tries, a catch, the ladder, the last good set-up.
 
-use crate::pot::begun;
+use crate::pot::{begun, choose};
 use level_keel_core::conditions::probe::ProbeOf;
 use level_keel_core::delivery::{BEND_MM, Fluid, FluidLine};
 use level_keel_devices::{modbus, weather::Weather};
@@ -15,20 +15,6 @@ const PSI: f64 = 6.894_757_293_168_361;
 
 async fn set(browser: &Browser, book: &str) -> Value {
     browser.read(&format!("/api/v1/batches/{book}")).await["set"].clone()
-}
-
-async fn choose(browser: &Browser, address: &str, book: &str, name: &str) {
-    browser.go(&format!("{address}/batches/{book}?at=3")).await;
-    browser.press("set-rig").await;
-    let rigs = browser.read("/api/v1/rigs").await;
-    let rig = rigs.as_array().expect("rigs").iter().find(|r| r["rig"]["name"] == name).expect("the rig")["id"].clone();
-    browser.wait("select[name='rig'] option").await;
-    browser.fill("rig", rig.as_str().expect("an id")).await;
-    browser.press("choose-rig").await;
-    // Chosen: its steps stand there, unticked.
-    browser.wait("[name='guide-backed_off']:not(:disabled)").await;
-    browser.press("set-try").await;
-    browser.wait(".advice").await;
 }
 
 /// The steps of a shut-down up to and with one; a step of zero with what the gauge reads.
@@ -163,7 +149,8 @@ async fn up_the_ladder_to_the_lowest_full_pattern(db: PgPool) {
     browser.wait_text("Catalyst air first").await;
     for (psi, pattern, then) in [
         ("20", "round_fingers", "30.0 psi at the pump"),
-        ("30", "oval_fingers", "35.0 psi at the pump"),
+        // The last small fingers ask for refinement air, not for more pressure.
+        ("30", "oval_fingers", "half a turn of refinement air"),
         ("35", "lopsided", "turn the cap half round"),
         ("35", "even", "35.0 psi is the lowest full pattern"),
     ] {

@@ -186,3 +186,45 @@ async fn a_jump_is_said_and_gone_on_from(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// A glove does not wait for an answer: what is pressed while one is under way is sent after it, once, in the order pressed.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_press_while_an_answer_is_under_way_is_not_lost(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    // The server's word comes by the live stream at once; the answer to a press comes a second and a half later.
+    browser.slow_answers(1500).await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let book = begun(&shop, &browser, "Buoy 55").await;
+    browser.fill("wanted_ml", "1 L").await;
+    browser.press("open-pot").await;
+    browser.wait_text("Pour base onto").await;
+    let planned = async || {
+        let view = browser.read(&format!("/api/v1/batches/{book}")).await;
+        view["mix"]["pots"][0]["to_reading"]["text"].as_str().expect("a reading").to_string()
+    };
+    browser.fill("reading_g", &planned().await).await;
+    browser.tap("take-reading").await;
+    browser.wait("button[name='combine']").await;
+    browser.tap("combine").await;
+    browser.wait_text("Pour hardener onto").await;
+    browser.fill("reading_g", &planned().await).await;
+    for _ in 0..2 {
+        browser.tap("take-reading").await;
+    }
+    browser.wait("button[name='stirred']").await;
+    browser.tap("stirred").await;
+    browser.wait_text("It stands on the rack with its clock").await;
+    let view = browser.read(&format!("/api/v1/batches/{book}")).await;
+    assert_eq!(view["mix"]["pots"][0]["ratio"]["verdict"], "in", "{}", view["mix"]["pots"][0]["ratio"]);
+    let kinds: Vec<String> = sqlx::query_scalar(
+        "select kind from entry where book_id = $1::uuid and kind in ('pour', 'combine', 'stirred') order by seq",
+    )
+    .bind(&book)
+    .fetch_all(&shop.state.db)
+    .await
+    .expect("the log");
+    assert_eq!(kinds, ["pour", "combine", "pour", "stirred"]);
+    drop(browser);
+    shop.close().await;
+}

@@ -1,7 +1,7 @@
 //! What happened at the island works: three finished batches, and a shift in full swing.
 
 use super::crew::{Crew, Job, id};
-use super::rigs::{BUOY_POT, FLUME_MACHINE};
+use super::rigs::{BUOY_POT, COLLAR_POTS, FLUME_MACHINE};
 use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER};
 use crate::problem::Problem;
 use jiff::SignedDuration;
@@ -165,6 +165,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     .await?;
     collar.wait(3.0).ready(read(22.4, 21.6, 21.0, 58.0), &PRIMER_GUARDS, &["K-0055", "V-0018"]).await?;
     let gun = id(&format!("{key}/collar/gun"));
+    collar.write("choose_rig", json!({ "rig": id(COLLAR_POTS) })).await?;
     collar.wait(2.0).write("open_charge", json!({ "charge": gun, "kind": "at_gun", "wanted_ml": 700 })).await?;
     let caught = |a_kpa: &str, a_g: f64, b_g: f64| json!({ "charge": gun, "a_g": a_g, "b_g": b_g, "resolution_g": 0.1, "a_kpa": a_kpa, "b_kpa": "8 psi", "caught_watch_s": "15 s" });
     collar.wait(4.0).write("catch", caught("9 psi", 24.8, 6.2)).await?;

@@ -12,7 +12,7 @@ mod spray;
 
 pub use close::CloseView;
 pub use mix::{CupMark, FillView, MixPot, MixView, PourLine, RescueView};
-pub use next::{Next, Tone, next, order};
+pub use next::{Next, Tone, Waits, next, order};
 pub use plan::{PlanView, PlannedPotView, WhatIf, what_if};
 pub use pots::{PotView, Vessel, pots};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};

@@ -7,7 +7,7 @@ use crate::batch::view::recoat_clock;
 use crate::lists::{self, ItemStand};
 use crate::pot_life::{PotState, after};
 use crate::quantity::{Kind, Prefs, show};
-use crate::schedule::window_of;
+use crate::schedule::{WindowState, window_of};
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -28,6 +28,20 @@ pub enum Tone {
     Quiet,
 }
 
+/// What is lost while it waits: the order of the list, before the time.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Waits {
+    /// Paint that dies or sets, a window that closes: by the time it does.
+    Loss,
+    /// Paint already mixed is held up.
+    Mixed,
+    /// A person is held up.
+    Person,
+    /// A chore; it can wait and is never marked as now.
+    Chore,
+}
+
 /// One line of *Hands next*.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
@@ -40,35 +54,49 @@ pub struct Next {
     pub why: String,
     pub part: String,
     pub tone: Tone,
+    pub waits: Waits,
     /// Station that answers it.
     pub station: u8,
 }
 
-/// Soonest first; of what wants hands now, the worst first.
+/// Loss first, by the time it comes; then what holds up mixed paint, then what holds up a person, then chores. Of what
+/// wants hands at one time, the worst first.
 pub fn order(list: &mut [Next], now: Timestamp) {
-    list.sort_by_key(|n| (n.at.max(now), n.tone));
+    list.sort_by_key(|n| (n.waits, n.at.max(now), n.tone));
 }
 
-/// What this batch wants, soonest first.
+/// What this batch wants, in the order of [`order`].
 pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Next> {
     let Some(aim) = record.aim() else { return Vec::new() };
     let mut out: Vec<Next> = Vec::new();
-    let mut add = |at: Timestamp, station: u8, tone: Tone, text: String, why: String| {
+    let mut add = |waits: Waits, at: Timestamp, station: u8, tone: Tone, text: String, why: String| {
         let in_s = at.duration_since(now).as_secs_f64();
-        out.push(Next { batch, at, in_s, text, why, part: format!("{} · {}", aim.part_label, aim.coat_name), tone, station });
+        out.push(Next {
+            batch,
+            at,
+            in_s,
+            text,
+            why,
+            part: format!("{} · {}", aim.part_name, aim.coat_name),
+            tone,
+            waits,
+            station,
+        });
     };
     if record.acceptance.is_some() {
         return out; // a closed card wants nothing; its recoat stands with the part
     }
     if record.signature.is_some() {
-        add(now, 6, Tone::Quiet, "Accept the work".into(), "signed, waits for a lead or inspector".into());
+        add(Waits::Chore, now, 6, Tone::Quiet, "Accept the work".into(), "signed, waits for a lead or inspector".into());
         let earliest = window_of(record).and_then(|w| w.earliest).filter(|t| *t > now);
         if let Some(earliest) = earliest.filter(|_| record.beside.next.is_none()) {
-            add(earliest, 6, Tone::Quiet, "Next coat may go on".into(), "earliest recoat by sheet".into());
+            add(Waits::Chore, earliest, 6, Tone::Quiet, "Next coat may go on".into(), "earliest recoat by sheet".into());
         }
         return out;
     }
     let work_left = !over(record);
+    let mixed = record.charges.iter().any(|c| c.combined().is_some() && c.closed.is_none());
+    let held = if mixed { Waits::Mixed } else { Waits::Person };
     for hold in holds.iter().filter(|h| h.released.is_none() && h.reached) {
         let what = match (hold.gate, &hold.item) {
             (GateName::Conditions, _) if hold.trouble == "old-reading" => "Read the conditions again",
@@ -87,33 +115,56 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             ) => continue,
         };
         let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
-        add(now, 1, tone, what.into(), hold.text.clone());
+        add(held, now, 1, tone, what.into(), hold.text.clone());
     }
     for (item, state) in lists::states(record, now, prefs).into_iter().filter(|_| work_left) {
         let Some(s) = state.changes_s else { continue };
         match state.stand {
-            ItemStand::Running => add(after(now, s), 1, Tone::Calm, item.text.clone(), format!("then stop it; {}", state.line)),
-            ItemStand::Watch => add(after(now, s), 1, Tone::Watch, item.text.clone(), format!("{}, then it holds", state.line)),
+            ItemStand::Running => {
+                add(Waits::Person, after(now, s), 1, Tone::Calm, item.text.clone(), format!("then stop it; {}", state.line))
+            }
+            ItemStand::Watch => {
+                add(Waits::Person, after(now, s), 1, Tone::Watch, item.text.clone(), format!("{}, then it holds", state.line))
+            }
             _ => {}
         }
     }
     let waiting = holds.iter().filter(|h| h.gate == GateName::Lists && h.released.is_none() && !h.reached).count();
     if waiting > 0 && !record.conditions.is_empty() {
-        add(now, 1, Tone::Calm, "Go through the lists".into(), format!("{waiting} to do before it is sprayed"));
+        add(
+            if mixed { Waits::Mixed } else { Waits::Chore },
+            now,
+            1,
+            Tone::Calm,
+            "Go through the lists".into(),
+            format!("{waiting} to do before it is sprayed"),
+        );
     }
     if record.conditions.is_empty() {
-        add(now, 1, Tone::Calm, "Read the conditions".into(), "nothing may be combined before".into());
+        add(held, now, 1, Tone::Calm, "Read the conditions".into(), "nothing may be combined before".into());
     } else if holds.iter().any(|h| h.gate == GateName::Guards && h.released.is_none()) {
-        add(now, 1, Tone::Calm, "Put the guards on".into(), "each hazard of the sheet, ticked".into());
+        add(held, now, 1, Tone::Calm, "Put the guards on".into(), "each hazard of the sheet, ticked".into());
     } else if record.charges.is_empty() {
         let what = if aim.sheet.charge == ChargeKind::AtGun { (4, "Catch both streams") } else { (2, "Mix the first pot") };
-        add(now, what.0, Tone::Calm, what.1.into(), "conditions are go".into());
+        add(Waits::Chore, now, what.0, Tone::Calm, what.1.into(), "conditions are go".into());
     }
     if let Some(hold) = holds.iter().find(|h| h.gate == GateName::Recoat && h.released.is_none() && h.reached) {
         let clock = recoat_clock(record, now).and_then(|c| c.changes_s);
         let at = clock.map_or(now, |s| after(now, s));
         let what = if clock.is_some() { "The coat beneath may be coated" } else { "Abrade the coat beneath" };
-        add(at, 1, if clock.is_some() { Tone::Quiet } else { Tone::Watch }, what.into(), hold.text.clone());
+        add(held, at, 1, if clock.is_some() { Tone::Quiet } else { Tone::Watch }, what.into(), hold.text.clone());
+    }
+    // The window of the coat beneath closes whether or not somebody looks.
+    let window = recoat_clock(record, now).filter(|c| c.state == WindowState::Open && record.passes.is_empty());
+    if let Some(latest) = window.and_then(|c| c.latest).filter(|_| work_left) {
+        add(
+            Waits::Loss,
+            latest,
+            1,
+            Tone::Watch,
+            "Coat before the window closes".into(),
+            "after it the coat beneath is abraded".into(),
+        );
     }
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
         let no = charge.no;
@@ -123,29 +174,44 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             if let Some(hold) = ratio.filter(|_| charge.kind == ChargeKind::AtGun) {
                 let tone = if hold.reached { Tone::Watch } else { Tone::Calm };
                 let what = if hold.reached { "Move one pressure, catch again" } else { "Prove the ratio" };
-                add(now, 4, tone, what.into(), hold.text.clone());
+                add(held, now, 4, tone, what.into(), hold.text.clone());
             } else if charge.started.is_none() && charge.kind == ChargeKind::Pot {
-                add(now, 2, Tone::Calm, format!("Fill pot {no}"), "base first".into());
+                add(Waits::Chore, now, 2, Tone::Calm, format!("Fill pot {no}"), "base first".into());
             }
             continue;
         };
         match clock.state {
-            PotState::Spent => add(now, 5, Tone::Urgent, format!("Discard pot {no}"), "its life is spent".into()),
-            PotState::LastCall => {
-                add(clock.spent_at, 5, Tone::Urgent, format!("Empty pot {no} or set it aside"), format!("last call, {left} left"))
-            }
-            PotState::Watch => {
-                add(clock.spent_at, 5, Tone::Watch, format!("Use pot {no} up"), format!("last quarter of its life, {left} left"))
-            }
+            PotState::Spent => add(Waits::Loss, now, 5, Tone::Urgent, format!("Discard pot {no}"), "its life is spent".into()),
+            PotState::LastCall => add(
+                Waits::Loss,
+                clock.spent_at,
+                5,
+                Tone::Urgent,
+                format!("Empty pot {no} or set it aside"),
+                format!("last call, {left} left"),
+            ),
+            PotState::Watch => add(
+                Waits::Loss,
+                clock.spent_at,
+                5,
+                Tone::Watch,
+                format!("Use pot {no} up"),
+                format!("last quarter of its life, {left} left"),
+            ),
             PotState::Ready => {
-                add(clock.spent_at, 5, Tone::Quiet, format!("Pot {no} must be empty"), format!("ready, {left} left"))
+                add(Waits::Loss, clock.spent_at, 5, Tone::Quiet, format!("Pot {no} must be empty"), format!("ready, {left} left"))
             }
-            PotState::Mixing => {
-                add(now, 2, Tone::Calm, format!("Stir pot {no}"), "hardener is in; induction starts when stirred".into())
-            }
+            PotState::Mixing => add(
+                Waits::Mixed,
+                now,
+                2,
+                Tone::Calm,
+                format!("Stir pot {no}"),
+                "hardener is in; induction starts when stirred".into(),
+            ),
             PotState::Inducting => {
                 let at = clock.induction_ends.unwrap_or(now);
-                add(at, 5, Tone::Calm, format!("Pot {no} is ready: stir once, then load"), "induction ends".into());
+                add(Waits::Mixed, at, 5, Tone::Calm, format!("Pot {no} is ready: stir once, then load"), "induction ends".into());
             }
             PotState::Filling | PotState::Open => {}
         }
@@ -155,9 +221,9 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
     if let Some(line) = record.line(now) {
         let why = format!("it still holds {} of pot {}", show(line.hose_ml, Kind::Volume, prefs).text, line.no);
         match line.clock.state {
-            PotState::Spent => add(now, 5, Tone::Urgent, "Flush the hose: it is spent".into(), why),
-            PotState::LastCall => add(line.clock.spent_at, 5, Tone::Urgent, "Flush the hose".into(), why),
-            _ if idle => add(line.clock.spent_at, 5, Tone::Watch, "Flush the hose".into(), why),
+            PotState::Spent => add(Waits::Loss, now, 5, Tone::Urgent, "Flush the hose: it is spent".into(), why),
+            PotState::LastCall => add(Waits::Loss, line.clock.spent_at, 5, Tone::Urgent, "Flush the hose".into(), why),
+            _ if idle => add(Waits::Loss, line.clock.spent_at, 5, Tone::Watch, "Flush the hose".into(), why),
             _ => {}
         }
     }
@@ -167,15 +233,24 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
         let spent = record.clock(charge, now).is_some_and(|c| c.state == PotState::Spent);
         if !spent {
             let tone = if due <= now { Tone::Watch } else { Tone::Quiet };
-            add(due, 2, tone, format!("Stir pot {} again", charge.no), "it settles: at every fill and after every pause".into());
+            add(
+                Waits::Mixed,
+                due,
+                2,
+                tone,
+                format!("Stir pot {} again", charge.no),
+                "it settles: at every fill and after every pause".into(),
+            );
         }
     }
     if !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some()) {
         let open = record.deviations.iter().filter(|d| d.answer.is_none()).count();
         if open > 0 {
-            add(now, 6, Tone::Watch, "Answer the deviations".into(), format!("{open} open before signing"));
+            add(Waits::Person, now, 6, Tone::Watch, "Answer the deviations".into(), format!("{open} open before signing"));
+        } else if let Some(hold) = holds.iter().find(|h| h.gate == GateName::Film && h.released.is_none()) {
+            add(Waits::Person, now, 5, Tone::Watch, "Prove the film".into(), hold.text.clone());
         } else {
-            add(now, 6, Tone::Calm, "Sign the work".into(), "every pot is closed".into());
+            add(Waits::Chore, now, 6, Tone::Calm, "Sign the work".into(), "every pot is closed".into());
         }
     }
     order(&mut out, now);

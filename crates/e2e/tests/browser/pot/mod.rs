@@ -30,6 +30,26 @@ pub async fn made_ready(shop: &Shop, browser: &Browser, part: &str) -> String {
     id
 }
 
+/// A rig chosen at Set.
+pub async fn pick_rig(browser: &Browser, address: &str, book: &str, name: &str) {
+    browser.go(&format!("{address}/batches/{book}?at=3")).await;
+    browser.press("set-rig").await;
+    let rigs = browser.read("/api/v1/rigs").await;
+    let rig = rigs.as_array().expect("rigs").iter().find(|r| r["rig"]["name"] == name).expect("the rig")["id"].clone();
+    browser.wait("select[name='rig'] option").await;
+    browser.fill("rig", rig.as_str().expect("an id")).await;
+    browser.press("choose-rig").await;
+    browser.wait("button[name='choose-rig'][disabled]").await;
+}
+
+/// A rig chosen, its steps unticked, and its first advice on the page.
+pub async fn choose(browser: &Browser, address: &str, book: &str, name: &str) {
+    pick_rig(browser, address, book, name).await;
+    browser.wait("[name='guide-backed_off']:not(:disabled)").await;
+    browser.press("set-try").await;
+    browser.wait(".advice").await;
+}
+
 /// The newest pot weighed in as planned, by typed readings, and stirred. Each step waits for the page to show the one
 /// before, so that a reading is never typed for the pour it does not belong to.
 pub async fn weigh_in_typed(browser: &Browser, book: &str) {

@@ -127,6 +127,9 @@ pub(super) fn modelled(
     } else {
         String::new()
     };
+    let thin = paint.or_thin_mpa_s.map_or(String::new(), |mpa_s| {
+        format!("; a thin paint of {}, turbulent in the hose, would have given the same catch", say(mpa_s, Kind::Viscosity).text)
+    });
     let share = |word: &str, kpa: f64| PressureShare {
         word: word.into(),
         kpa: say(kpa, Kind::Pressure),
@@ -136,7 +139,7 @@ pub(super) fn modelled(
         viscosity: say(paint.fluid.viscosity_mpa_s, Kind::Viscosity),
         viscosity_of: match paint.from {
             KnownFrom::Asked => paint.from.word().into(),
-            from => format!("{}, at {}{age}", from.word(), say(paint.temp_c, Kind::Temperature).text),
+            from => format!("{}, at {}{age}{thin}", from.word(), say(paint.temp_c, Kind::Temperature).text),
         },
         curve: FlowCurve {
             points,
