@@ -1,7 +1,7 @@
 //! What the Set station answers before anything is tried: the line asked both ways, laps from above; and what the shop keeps
 //! of its tips and scales.
 
-use crate::pot::begun;
+use crate::pot::{begun, pick_rig};
 use level_keel_e2e::Browser;
 use level_keel_harness::Shop;
 use level_keel_server::settings::DEMO_RIG;
@@ -18,12 +18,7 @@ async fn the_line_answers_both_ways(db: PgPool) {
     browser.go(&format!("{base}/batches/{book}?at=3")).await;
     browser.press("set-ask").await;
     browser.wait_text("Choose the rig first").await;
-    browser.press("set-rig").await;
-    let rigs = browser.read("/api/v1/rigs").await;
-    let rig = rigs.as_array().expect("rigs").iter().find(|r| r["rig"]["name"] == DEMO_RIG).expect("the rig")["id"].clone();
-    browser.wait("select[name='rig'] option").await;
-    browser.fill("rig", rig.as_str().expect("an id")).await;
-    browser.press("choose-rig").await;
+    pick_rig(&browser, &base, &book, DEMO_RIG).await;
     browser.wait("[name='guide-backed_off']:not(:disabled)").await;
     browser.press("set-ask").await;
     // One figure given: the two others stand under their fields, the stream on its level.
