@@ -28,6 +28,8 @@ export function SprayStation({ view }: StationProps) {
   const [pulled, setPulled] = useState("");
   const [discarding, setDiscarding] = useState<{ id: string; no: number } | null>(null);
   const spray = view.spray;
+  // With more than one zone the button that takes a reading says of which: the picture may be off the screen.
+  const where = view.zones.length > 1 ? view.zones.find((z) => z.id === zone)?.name : undefined;
   const stamp = () => {
     if (!spray.charge) return;
     const zones = zone ? [zone] : [];
@@ -144,6 +146,7 @@ export function SprayStation({ view }: StationProps) {
                   }
                 >
                   Take {(!dry?.stale && dry?.view?.spray.total?.shown.text) || "this reading"}
+                  {where && ` · ${where}`}
                 </Button>
                 <Button variant="outlined" onClick={() => setTooth(null)}>
                   Leave it

@@ -76,11 +76,11 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
           )}
           <Choice
             name="exchanged_piece"
-            label="For another alike"
+            label="Piece exchanged"
             value={form.piece}
             set={(piece) => setForm((f) => ({ ...f, piece }))}
             options={EXCHANGED}
-            hint="hose, pump, filter, packing"
+            hint="for another alike"
           />
         </div>
         <div className="actions">

@@ -1,7 +1,7 @@
 //! The log book of a batch: gates, holds, deviations, strikes, signatures; and payloads that must parse for ever.
 
 use jiff::SignedDuration;
-use level_keel_core::batch::check::check;
+use level_keel_core::batch::check::{Writer, check, permitted};
 use level_keel_core::batch::payload::Payload;
 use level_keel_core::batch::view::Viewer;
 use level_keel_core::batch::{Entry, Kind, card, fold, fold_on, view};
@@ -237,6 +237,39 @@ fn more_than_a_day_back_is_refused() {
     assert_eq!(check(&record, &mut entry, &writer(Role::Lead), book.now).unwrap_err().code, "too-long-ago");
     entry.happened = book.now + SignedDuration::from_secs(60);
     assert_eq!(check(&record, &mut entry, &writer(Role::Lead), book.now).unwrap_err().code, "in-the-future");
+    // Both limits are inside: a day back to the second, and a second ahead for a clock that runs a little fast.
+    for s in [-24 * 3600, 1] {
+        entry.happened = book.now + SignedDuration::from_secs(s);
+        assert!(check(&record, &mut entry.clone(), &writer(Role::Lead), book.now).is_ok(), "{s}");
+    }
+}
+
+/// Who did not work on a batch does not sign it; who worked on it alone does not accept it.
+#[test]
+fn a_signature_is_a_workers_and_an_acceptance_is_not_the_only_workers() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    let record = book.record();
+    let asked = |kind: Kind, id: Uuid, role: Role| {
+        let payload = Payload::decode(kind, 1, &book.seen()).unwrap();
+        permitted(&record, kind, &payload, &Writer { id, ..writer(role) }).map_err(|r| r.text)
+    };
+    let (worker, other) = (person(Role::Applicator), Uuid::from_u128(77));
+    assert!(asked(Kind::Sign, worker, Role::Applicator).is_ok());
+    assert!(asked(Kind::Sign, other, Role::Applicator).unwrap_err().contains("did not work on this batch"));
+    assert!(asked(Kind::Accept, other, Role::Lead).is_ok());
+    assert!(asked(Kind::Accept, worker, Role::Lead).unwrap_err().contains("did this work alone"));
+}
+
+/// Nothing is stirred before both are in: not an empty pot, not base alone, not a pot whose pour was never entered.
+#[test]
+fn a_pot_without_both_is_not_stirred() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    assert_eq!(book.write(Kind::Stirred, on()).unwrap_err().code, "not-combined");
+    book.pour("base", 1900.0).unwrap();
+    assert_eq!(book.write(Kind::Stirred, on()).unwrap_err().code, "not-combined");
 }
 
 #[test]
