@@ -3,7 +3,6 @@
 use super::gates::{self, Hold, Severity};
 use super::payload::GateName;
 use super::record::{Charge, Record};
-use super::view;
 use crate::atomizing::ladder::Pattern;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};
@@ -96,7 +95,7 @@ fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stan
                 items.into_iter().find(|(i, _)| Some(&i.key) == hold.item.as_ref()).map_or(String::new(), |(i, _)| i.text.clone())
             }
             _ => {
-                let left = view::recoat_clock(record, now).and_then(|c| c.changes_s);
+                let left = gates::recoat_clock(record, now).and_then(|c| c.changes_s);
                 left.map_or("abrade first".into(), |s| format!("recoat in {}", show_duration(s)))
             }
         };

@@ -15,6 +15,7 @@ mod thinner;
 pub use film::{LOOK_ITEM, USE_ITEM};
 pub use lots::words_of as lot_words_of;
 pub use ratio::{PROOF_GOOD_FOR_S, proof_stale, said_of as catch_said};
+pub use recoat::recoat_clock;
 
 use super::payload::GateName;
 use super::record::{Charge, Record, Stamped};

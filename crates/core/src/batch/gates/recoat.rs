@@ -3,7 +3,7 @@
 use super::{Answer, Found, UNREAD};
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
-use crate::schedule::{self, WindowState};
+use crate::schedule::{self, RecoatClock, WindowState};
 use jiff::Timestamp;
 
 /// Past the latest recoat: one figure whatever the delay, so that a release after abrading stands.
@@ -21,4 +21,10 @@ pub(super) fn judge(record: &Record, now: Timestamp) -> Answer {
     };
     let reached = state != WindowState::NotSprayed;
     Found { badness, reached, ..Found::hold(GateName::Recoat, trouble, text) }.answer(record, None)
+}
+
+/// The clock of the coat beneath a batch.
+pub fn recoat_clock(record: &Record, now: Timestamp) -> Option<RecoatClock> {
+    let beneath = record.beside.beneath.as_ref()?;
+    Some(schedule::clock(schedule::window_beneath(record), beneath.ended, Some(beneath.link.clone()), now))
 }

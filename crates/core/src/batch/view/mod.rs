@@ -16,7 +16,7 @@ pub use next::{Next, Tone, Waits, next, order};
 pub use plan::{PlanView, PlannedPotView, WhatIf, what_if};
 pub use pots::{PotView, Vessel, pots};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};
-pub use ready::{ReadyView, recoat_clock};
+pub use ready::ReadyView;
 pub use set::{
     AskLine, FlowCurve, FlowMark, FlowPoint, GuideStep, LineAsked, Modelled, OtherPiece, PatternView, Preset, PressureShare,
     SetAdvice, SetView, StepSetting, Try, ask,

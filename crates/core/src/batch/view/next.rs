@@ -1,9 +1,8 @@
 //! What needs hands next, soonest first.
 
-use crate::batch::gates::{Hold, Severity, over};
+use crate::batch::gates::{Hold, Severity, over, recoat_clock};
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
-use crate::batch::view::recoat_clock;
 use crate::lists::{self, ItemStand};
 use crate::pot_life::{PotState, after};
 use crate::quantity::{Kind, Prefs, show};

@@ -1,13 +1,13 @@
 //! The Ready station: conditions on their levels and over time, the lists, the coat beneath.
 
-use crate::batch::gates::{Hold, lot_words_of};
+use crate::batch::gates::{self, Hold, lot_words_of};
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::conditions;
 use crate::lists::{self, Group, ItemStand, ListItem, What};
 use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, Shown, show};
-use crate::schedule::{self, RecoatClock};
+use crate::schedule::RecoatClock;
 use crate::verdict::Level;
 use crate::working::Working;
 use jiff::Timestamp;
@@ -109,12 +109,6 @@ pub struct ItemView {
     pub component_name: Option<String>,
 }
 
-/// The clock of the coat beneath a batch.
-pub fn recoat_clock(record: &Record, now: Timestamp) -> Option<RecoatClock> {
-    let beneath = record.beside.beneath.as_ref()?;
-    Some(schedule::clock(schedule::window_beneath(record), beneath.ended, Some(beneath.link.clone()), now))
-}
-
 pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> ReadyView {
     let last = record.conditions.iter().max_by_key(|c| (c.at, c.seq));
     let groups = groups(record, holds, now, prefs);
@@ -147,7 +141,7 @@ pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Pref
         groups,
         substrate: record.aim().and_then(|b| b.substrate).map(|s| s.word().into()),
         method: record.aim().and_then(|b| b.method).map(|m| m.word().into()),
-        beneath: recoat_clock(record, now),
+        beneath: gates::recoat_clock(record, now),
         prepare: record.beside.beneath.as_ref().and_then(|b| b.prepare.clone()),
     }
 }
