@@ -120,6 +120,7 @@ impl Browser {
                 const answer = await quick(asked, how);
                 const method = asked instanceof Request ? asked.method : how?.method;
                 if (method === 'POST' && !answer.url.includes('/session')) await new Promise((go) => setTimeout(go, {ms}));
+                if (method === 'POST') window.answered = (window.answered ?? 0) + 1;
                 return answer;
             }};"
         );

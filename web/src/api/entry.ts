@@ -6,17 +6,10 @@ import { v7 } from "uuid";
 import { Refused, type Refusal, type Written } from "./client";
 import { mayWait, post, putAway, type Payload } from "./outbox";
 import { meQuery } from "./queries";
+import { inTurn } from "./turns";
 
 /** Stands for an answer while an entry waits for the server. */
 const WAITS = { stored: false, repeated: false, seq: 0, understood: {}, refusals: [] } as Written;
-
-/** A second press of the same this soon is one tap of a gloved hand, not two. */
-const ONE_TAP_MS = 400;
-
-/** What was pressed last in each book, and the answer it got or waits for. */
-type Press = { key: string; at: number; answer: Promise<Written | null> };
-/** One line for a book, whichever form was pressed: a pour pressed after “Add hardener” arrives after it. */
-const lastOf = new Map<string, Press>();
 
 export function useWrite(book: string) {
   const client = useQueryClient();
@@ -54,14 +47,10 @@ export function useWrite(book: string) {
   const refused = mutation.error instanceof Refused ? mutation.error.problem : null;
   const write = (kind: string, payload: Payload, own?: string): Promise<Written | null> => {
     const key = `${kind} ${JSON.stringify(payload)}`;
-    const now = performance.now();
-    const before = lastOf.get(book);
-    if (before?.key === key && now - before.at < ONE_TAP_MS) return before.answer;
     // Sent in the order pressed: what comes next may hang on what went before.
-    const send = () => mutation.mutateAsync({ kind, payload, ...(own ? { own } : {}) }).catch(() => null);
-    const answer = before ? before.answer.then(send) : send();
-    lastOf.set(book, { key, at: now, answer });
-    return answer;
+    return inTurn(book, key, () =>
+      mutation.mutateAsync({ kind, payload, ...(own ? { own } : {}) }).catch(() => null),
+    );
   };
   return {
     /** `own`: an id every screen agrees on, where several may write the same. */

@@ -6,6 +6,7 @@ import { useKeys } from "../app/keys";
 import type { Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
+import { emptied } from "../api/turns";
 import { minutes, shopTime, stopwatch, useElapsed } from "../ui/clock";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
@@ -36,8 +37,8 @@ export function SprayStation({ view }: StationProps) {
     const sprayed = pulled.trim() ? { sprayed_watch_s: pulled } : {};
     void write("pass", { charge: spray.charge, zones, used_ml: used || null, ...sprayed }).then((ok) => {
       if (!ok) return;
-      setUsed("");
-      setPulled("");
+      setUsed(emptied(used, ""));
+      setPulled(emptied(pulled, ""));
     });
   };
   useKeys((key) => (key === "p" ? (stamp(), true) : false));
@@ -142,7 +143,8 @@ export function SprayStation({ view }: StationProps) {
                   variant="contained"
                   name="take-comb"
                   onClick={() =>
-                    combPayload && void write("comb", combPayload).then((ok) => ok && setTooth(null))
+                    combPayload &&
+                    void write("comb", combPayload).then((ok) => ok && setTooth(emptied(tooth, null)))
                   }
                 >
                   Take {(!dry?.stale && dry?.view?.spray.total?.shown.text) || "this reading"}

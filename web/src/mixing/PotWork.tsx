@@ -7,6 +7,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
 import type { StationProps } from "../batch/station";
+import { emptied } from "../api/turns";
 import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { shopTime } from "../ui/clock";
@@ -159,7 +160,7 @@ function TransferForm({ view, pot }: Props) {
       onSubmit={(e) => {
         e.preventDefault();
         const payload = { charge: pot.id, reading_g: reading, resolution_g: 1, instrument: scale.instrument };
-        void write("transfer", payload).then((ok) => ok && setReading(""));
+        void write("transfer", payload).then((ok) => ok && setReading(emptied(reading, "")));
       }}
     >
       <Field
@@ -194,7 +195,7 @@ function DivideForm({ view, pot }: Props) {
         void write("divide", { charge: pot.id, new_charge: next.current, part_ml: part }).then((ok) => {
           if (!ok) return;
           next.current = v7();
-          setPart("");
+          setPart(emptied(part, ""));
         });
       }}
     >

@@ -7,7 +7,7 @@ import { useRigBook } from "./useRigBook";
 
 export function CareLists({ id, care }: { id: string; care: Schemas["CareView"] }) {
   const me = useQuery(meQuery).data;
-  const { say, busy, refused } = useRigBook(id);
+  const { say, refused } = useRigBook(id);
   return (
     <div className="care">
       {care.open && <p className="word-out">Nothing comes off now. {care.open}</p>}
@@ -30,7 +30,7 @@ export function CareLists({ id, care }: { id: string; care: Schemas["CareView"] 
               type="button"
               className="step-row"
               name={`care-${item.id}`}
-              disabled={busy || Boolean(item.held)}
+              disabled={Boolean(item.held)}
               onClick={() => void say("cared", { item: item.id })}
             >
               <svg viewBox="0 0 24 24" width="24" height="24" aria-hidden>

@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery } from "../api/queries";
+import { emptied } from "../api/turns";
 import { AskReason } from "../ui/AskReason";
 import { shopTime } from "../ui/clock";
 import { Choice, type Option } from "../ui/Choice";
@@ -31,7 +32,7 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
   const put = (kind: string, payload: object) =>
     void say(kind, payload).then((ok) => {
       if (!ok) return;
-      setForm(EMPTY);
+      setForm(emptied(form, EMPTY));
       setStriking(null);
     });
   const fitted = {
@@ -52,7 +53,7 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
     <Button
       variant={main ? "contained" : "outlined"}
       name={name}
-      disabled={busy || off}
+      disabled={off}
       onClick={() => put(kind, payload)}
     >
       {word}

@@ -6,6 +6,7 @@ import { useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery, rigQuery } from "../api/queries";
+import { emptied } from "../api/turns";
 import { shopTime } from "../ui/clock";
 import { Field } from "../ui/Field";
 import { LiveGauges, useGauges } from "./LiveGauges";
@@ -24,7 +25,7 @@ export function ShutDown({ rig: id, solvent, station }: Props) {
   const rig = useQuery(rigQuery(id)).data;
   const me = useQuery(meQuery).data;
   const gauges = useGauges(id);
-  const { say, busy, refused, forget } = useRigBook(id);
+  const { say, refused, forget } = useRigBook(id);
   const [read, setRead] = useState("");
   const [chosen, setChosen] = useState<string | null>(null);
   const care = rig?.care;
@@ -38,8 +39,8 @@ export function ShutDown({ rig: id, solvent, station }: Props) {
       ...(step.is === "zero" ? { gauge_kpa: read } : {}),
     }).then((ok) => {
       if (!ok) return;
-      setRead("");
-      setChosen(null);
+      setRead(emptied(read, ""));
+      setChosen(emptied(chosen, null));
     });
   const stop = refused && !at("gauge_kpa", refused.fields) ? refused.detail : null;
   return (
@@ -80,7 +81,7 @@ export function ShutDown({ rig: id, solvent, station }: Props) {
                     <Button
                       variant="contained"
                       name={`step-${step.id}`}
-                      disabled={busy || (step.is === "zero" && read.trim() === "")}
+                      disabled={step.is === "zero" && read.trim() === ""}
                       onClick={() => tick(step)}
                     >
                       {step.is === "zero" ? "It reads this" : "Done"}

@@ -3,6 +3,7 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { filledOf } from "../api/compute";
+import { emptied } from "../api/turns";
 import { Asked } from "../ui/Asked";
 import { Level } from "../ui/Level";
 import { WorkingSheet } from "../ui/WorkingSheet";
@@ -12,7 +13,7 @@ const EMPTY = { pot_kpa: "", caught_ml: "", caught_watch_s: "" };
 
 export function TipWear({ rig }: { rig: Schemas["RigView"] }) {
   const [form, setForm] = useState(EMPTY);
-  const { say, busy, refused } = useRigBook(rig.id);
+  const { say, refused } = useRigBook(rig.id);
   const filled = filledOf(form);
   const field = (name: keyof typeof EMPTY, label: string, hint?: string) => (
     <Asked form={form} set={setForm} name={name} label={label} hint={hint} refusals={refused?.fields} />
@@ -22,7 +23,7 @@ export function TipWear({ rig }: { rig: Schemas["RigView"] }) {
       className="tip-wear"
       onSubmit={(e) => {
         e.preventDefault();
-        void say("tip_flow", filled).then((ok) => ok && setForm(EMPTY));
+        void say("tip_flow", filled).then((ok) => ok && setForm(emptied(form, EMPTY)));
       }}
     >
       {rig.wear && (
@@ -46,7 +47,7 @@ export function TipWear({ rig }: { rig: Schemas["RigView"] }) {
           type="submit"
           variant="outlined"
           name="take-tip-flow"
-          disabled={busy || Object.keys(filled).length < 3}
+          disabled={Object.keys(filled).length < 3}
         >
           Take this flow
         </Button>

@@ -3,6 +3,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused } from "../api/client";
+import { inTurn } from "../api/turns";
 
 export function useRigBook(id: string) {
   const client = useQueryClient();
@@ -33,7 +34,10 @@ export function useRigBook(id: string) {
     },
   });
   return {
-    say: (kind: string, payload: object) => mutation.mutateAsync({ kind, payload }).catch(() => null),
+    say: (kind: string, payload: object) =>
+      inTurn(id, `${kind} ${JSON.stringify(payload)}`, () =>
+        mutation.mutateAsync({ kind, payload }).catch(() => null),
+      ),
     busy: mutation.isPending,
     refused: mutation.error instanceof Refused ? mutation.error.problem : null,
     forget: mutation.reset,
