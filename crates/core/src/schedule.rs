@@ -205,6 +205,8 @@ pub struct Beside {
     pub lots: HashMap<Uuid, LotStand>,
     /// What was exchanged on the rig of this batch, by the rig's own book.
     pub rig_exchanged: Vec<Exchanged>,
+    /// The zone the shop works in today, for a book that names none.
+    pub zone: Option<String>,
     /// What such coats really took.
     pub learned: Option<Learned>,
     /// Last good set-ups of the same product and rig, newest first.

@@ -755,6 +755,65 @@ fn a_proof_at_the_gun_goes_stale_with_its_reason() {
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
 }
 
+/// What nobody wrote cannot be compared, so it does not let a proof stand.
+#[test]
+fn a_proof_whose_pressure_or_day_nobody_knows_goes_stale() {
+    // Caught before any pressure was said: the first one set after it may be another.
+    let mut book = at_gun(gel(json!({})));
+    book.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
+    book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure-unknown"]);
+    held(start(&mut book), "nobody wrote at what pressure it was caught");
+    // Caught again it is known, by the pressure that was set before it.
+    book.pass(1.0).write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
+    book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 111.0 })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure"]);
+
+    // A book that names no zone goes by the zone of the shop today.
+    let mut book = Book { entries: Vec::new(), now: "2026-05-04T22:20:00Z".parse().unwrap() };
+    let begin = Book::begun(gel(json!({}))).entries[0].payload.clone();
+    book.write(Kind::Begin, with(begin, json!({ "zone": null }))).unwrap();
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
+    book.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    let after = |minutes: i64, zone: Option<&str>| {
+        let mut record = book.record();
+        record.beside.zone = zone.map(str::to_owned);
+        let now = book.now + SignedDuration::from_mins(minutes);
+        let all = gates::all(&record, now, Prefs::METRIC);
+        all.iter().filter(|h| h.gate == GateName::Ratio).map(|h| h.trouble.clone()).collect::<Vec<_>>()
+    };
+    assert_eq!(after(39, Some("Europe/Lisbon")), Vec::<String>::new());
+    assert_eq!(after(40, Some("Europe/Lisbon")), ["stale-day"], "midnight in Lisbon is 23:00 UTC in May");
+    // Without any zone it stands until the next quarter of an hour: every zone has its midnight on one.
+    assert_eq!(after(9, None), Vec::<String>::new());
+    assert_eq!(after(10, None), ["stale-day-unknown"]);
+    assert_eq!(after(9, Some("Nowhere/None")), Vec::<String>::new());
+    assert_eq!(after(10, Some("Nowhere/None")), ["stale-day-unknown"]);
+}
+
+/// A lot of which neither the stores nor the entry say anything is not in date: nobody knows.
+#[test]
+fn a_lot_nobody_knows_holds() {
+    let items = json!([{ "key": "lot_base", "group": "material", "text": "Base lot", "what": { "kind": "lot", "component": "base" }, "before": "combine" }]);
+    let mut book = Book::begun_with(sheet(), json!({ "items": items }));
+    book.ready();
+    let lot = json!({ "id": Uuid::from_u128(61), "code": "P-1" });
+    force(&mut book, Kind::TakeLot, json!({ "component": "base", "lot": lot }));
+    assert_eq!(troubles(&book, GateName::Lots), ["unknown-lot"]);
+    open(&mut book, POT);
+    book.pour("base", 1900.0).unwrap();
+    held(book.write(Kind::Combine, on()), "P-1");
+    // Combined all the same: marked where the rules asked it, and not in a book begun before they did.
+    force(&mut book, Kind::Combine, on());
+    assert_eq!(codes(&book), ["combined-with-lot-held"]);
+    book.entries[0].payload["rules"] = json!(0);
+    assert_eq!(codes(&book), Vec::<String>::new());
+    assert_eq!(troubles(&book, GateName::Lots), ["unknown-lot"], "an open one is held by the rules of today");
+}
+
 #[test]
 fn a_stale_proof_that_was_sprayed_on_is_marked_and_a_release_is_of_one_proof() {
     let mut book = at_gun(gel(json!({ "film_proof": "not_asked" })));

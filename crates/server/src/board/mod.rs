@@ -82,7 +82,7 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     .fetch_all(&mut *db)
     .await?;
     let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
-    let mut beside = beside(&mut db, &ids).await?;
+    let mut beside = beside(&mut db, &state.settings.zone, &ids).await?;
     let mut board = Board {
         as_of: now,
         clock_rate: state.clock.rate(),

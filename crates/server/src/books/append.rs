@@ -141,7 +141,7 @@ impl Writing<'_> {
         let mut record = store::in_hand(tx, &self.state.books, book, opened.head_seq).await?;
         // Its neighbours matter to what is shown, and to the two acts that recoat rules decide.
         if self.view || matches!(kind, Kind::Combine | Kind::StartSpraying | Kind::Release | Kind::Sign | Kind::Accept) {
-            let mut beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            let mut beside = beside(&mut *tx, &self.state.settings.zone, &[book]).await?.remove(&book).unwrap_or_default();
             beside.lots = lots_of(&mut *tx, self.state, &record).await?;
             record = Arc::new(Record { beside, ..Record::clone(&record) });
         }
@@ -264,7 +264,7 @@ impl Writing<'_> {
         if kind == Kind::Begin {
             // Its row is what its neighbours are found by: before it stands, the answer would not know the coat beneath.
             store::project(tx, book, &record, None).await?;
-            let mut beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            let mut beside = beside(&mut *tx, &self.state.settings.zone, &[book]).await?.remove(&book).unwrap_or_default();
             beside.lots = lots_of(&mut *tx, self.state, &record).await?;
             record.beside = beside;
         }
@@ -276,7 +276,7 @@ impl Writing<'_> {
         store::derive(tx, book, &record, Some(before)).await?;
         // What stands beside it goes by the row: by its rig, its lots, its end. The answer shows what the next read shows.
         let view = if self.view && !signs && kind != Kind::Begin && !store::unchanged(before, &record) {
-            let mut beside = beside(&mut *tx, &[book]).await?.remove(&book).unwrap_or_default();
+            let mut beside = beside(&mut *tx, &self.state.settings.zone, &[book]).await?.remove(&book).unwrap_or_default();
             beside.lots = lots_of(&mut *tx, self.state, &record).await?;
             record.beside = beside;
             level_keel_core::batch::view(book, &record, viewer, self.now)

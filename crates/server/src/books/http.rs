@@ -84,7 +84,7 @@ async fn read(state: &State, id: Uuid) -> Result<(Record, AtHand), Problem> {
         return Err(Problem::NotFound("batch"));
     }
     let mut record = Record::clone(&kept);
-    record.beside = beside(&mut db, &[id]).await?.remove(&id).unwrap_or_default();
+    record.beside = beside(&mut db, &state.settings.zone, &[id]).await?.remove(&id).unwrap_or_default();
     record.beside.lots = lots_of(&mut db, state, &record).await?;
     Ok((record, (opened.comb_um, opened.scale_g)))
 }

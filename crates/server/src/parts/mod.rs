@@ -150,7 +150,9 @@ const HANDED: i64 = 12;
 /// The coat beneath is the newest earlier batch of an earlier coat of the same part; the one that follows the oldest later
 /// batch of a later coat. Learned goes by product, method and kind of part, and by rig once one is chosen; good set-ups by
 /// product and rig; bends by gun: the newest few of each.
-pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<Uuid, Beside>, Problem> {
+///
+/// `shop_zone` is the zone the shop works in, for a book that names none.
+pub async fn beside(tx: &mut PgConnection, shop_zone: &str, batches: &[Uuid]) -> Result<HashMap<Uuid, Beside>, Problem> {
     let rows = sqlx::query!(
         r#"select b.id as "id!",
              u.id as "beneath?", u.number as "beneath_number?", u.coat as "beneath_coat?", u.product as "beneath_product?",
@@ -231,6 +233,7 @@ pub async fn beside(tx: &mut PgConnection, batches: &[Uuid]) -> Result<HashMap<U
             let beside = Beside {
                 beneath,
                 next: link(r.next, r.next_number, r.next_coat, r.next_product),
+                zone: Some(shop_zone.to_owned()),
                 rig_exchanged: listed::<RigWritten>(r.exchanged)?.into_iter().filter_map(RigWritten::exchanged).collect(),
                 learned: Learned::of(listed(r.took)?),
                 last_good: listed(r.good)?,

@@ -1,10 +1,12 @@
 //! The lots in use: in date, not quarantined, of the right colour, certified, one for the part.
 
 use super::{Answer, Found};
+use crate::batch::RULES;
 use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::lists::What;
 use crate::mixing::Component;
+use crate::stores::LotStand;
 use jiff::Timestamp;
 
 /// What is wrong with which lot, in a few words: `no certificate P-2204`.
@@ -25,7 +27,13 @@ pub(super) fn judge(record: &Record, at: Option<Timestamp>, now: Timestamp) -> V
         let Some(taken) = in_use.iter().rev().find(|l| l.component == component) else { continue };
         // What the stores know now stands before what they knew when it was taken.
         let known = record.beside.lots.get(&taken.lot.id).filter(|_| at.is_none()).or(taken.lot.stand.as_ref());
-        let Some(stand) = known else { continue };
+        // Of a lot nobody knows it is judged as of one that was never received; a book of older rules is not marked for it.
+        let unknown = LotStand::default();
+        let stand = match known {
+            Some(stand) => stand,
+            None if at.is_some() && aim.rules < RULES => continue,
+            None => &unknown,
+        };
         for trouble in stand.troubles(&taken.lot.code, &aim.sheet, component, then) {
             let found = Found::hold(GateName::Lots, trouble.code, trouble.text);
             let item = Some(format!("{} {}", trouble.code, taken.lot.code));

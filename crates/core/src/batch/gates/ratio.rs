@@ -152,7 +152,8 @@ pub fn said_of(sheet: &Sheet, catch: &Catch) -> Option<Said> {
 ///
 /// **Rule:** 12 h, another shop day, another lot, a pressure over 10 % off the one it was caught at, another rig, an
 /// exchanged tip, hose, pump, filter or packing. **Source:** common practice in the trade; hours and per cent from memory.
-/// With `at`, by what the book knew then; the shop day is asked only where the book says in which zone its shop works.
+/// What nobody wrote cannot be compared and makes it stale: a pressure at the catch once one is set, a zone for its day.
+/// With `at`, by what the book knew then.
 pub fn proof_stale(
     record: &Record,
     catch: &Stamped<Catch>,
@@ -163,9 +164,8 @@ pub fn proof_stale(
     if then.duration_since(catch.at).as_secs_f64() > PROOF_GOOD_FOR_S {
         return Some(("stale-time", "it is more than 12 h old".into()));
     }
-    let zone = record.aim().and_then(|b| b.zone.as_deref()).and_then(|name| TimeZone::get(name).ok());
-    if zone.is_some_and(|zone| catch.at.to_zoned(zone.clone()).date() != then.to_zoned(zone).date()) {
-        return Some(("stale-day", "it is of another day".into()));
+    if let Some(stale) = of_another_day(record, catch.at, then) {
+        return Some(stale);
     }
     let in_use = |component: Component, when: Timestamp| {
         record.lots_at(when).into_iter().rev().find(|l| l.component == component).map(|l| (l.lot.id, l.lot.code.clone()))
@@ -185,10 +185,25 @@ pub fn proof_stale(
     let set: Vec<_> = record.set_ups.iter().filter(|s| s.at <= then).collect();
     let before = set.iter().rev().find(|s| s.at <= catch.at).map(|s| s.it.pot_kpa);
     let mut after = set.iter().filter(|s| s.at > catch.at).map(|s| s.it.pot_kpa);
-    // Caught without a pressure said: at the one set before, else at the first one set after.
-    let proved_at = catch.it.a_kpa.or(before).or_else(|| after.next())?;
     let is = after.next_back()?;
+    // Caught without a pressure said: at the one set before.
+    let Some(proved_at) = catch.it.a_kpa.or(before) else {
+        return Some(("stale-pressure-unknown", "nobody wrote at what pressure it was caught, and one was set since".into()));
+    };
     let off = (is - proved_at).abs();
     (is_over(off, PRESSURE_OFF * proved_at))
         .then(|| ("stale-pressure", "the pressure was moved by more than a tenth since".into()))
+}
+
+/// Whether the shop's day is another by now. The zone is the one in the book, else the shop's of today; where neither is
+/// known a proof stands until the next quarter of an hour, since every zone has its midnight on one.
+fn of_another_day(record: &Record, caught: Timestamp, then: Timestamp) -> Option<(&'static str, String)> {
+    let named = record.aim().and_then(|b| b.zone.as_deref()).or(record.beside.zone.as_deref());
+    let Some(zone) = named.and_then(|name| TimeZone::get(name).ok()) else {
+        let quarter = |at: Timestamp| at.as_second().div_euclid(15 * 60);
+        let why = "no zone of the shop is known, so nobody can say whether it is of today";
+        return (quarter(caught) != quarter(then)).then(|| ("stale-day-unknown", why.into()));
+    };
+    let another = caught.to_zoned(zone.clone()).date() != then.to_zoned(zone).date();
+    another.then(|| ("stale-day", "it is of another day".into()))
 }
