@@ -151,30 +151,32 @@ impl Browser {
         }
     }
 
-    /// Waits until nothing fits a CSS selector any more.
-    pub async fn gone(&self, css: &str) {
+    /// Asks again until it is so. The one place where a test lets time pass; what never comes names itself and the page.
+    pub async fn until(&self, what: &str, mut so: impl AsyncFnMut() -> bool) {
         let end = std::time::Instant::now() + PATIENCE;
-        while self.client.find(Locator::Css(css)).await.is_ok() {
+        while !so().await {
             if std::time::Instant::now() > end {
-                panic!("never went: {css}\n--- the page says:\n{}", self.text().await);
+                panic!("{what}\n--- the page says:\n{}", self.text().await);
             }
             tokio::time::sleep(Duration::from_millis(100)).await;
         }
     }
 
+    /// Waits until nothing fits a CSS selector any more.
+    pub async fn gone(&self, css: &str) {
+        self.until(&format!("never went: {css}"), async || self.client.find(Locator::Css(css)).await.is_err()).await;
+    }
+
     /// Waits until the page holds a text.
     pub async fn wait_text(&self, text: &str) {
         let words: String = text.split_whitespace().collect::<Vec<_>>().join(" ");
-        let end = std::time::Instant::now() + PATIENCE;
-        loop {
-            if self.text().await.contains(&words) {
-                return;
-            }
-            if std::time::Instant::now() > end {
-                panic!("never said: {words}\n--- the page says:\n{}", self.text().await);
-            }
-            tokio::time::sleep(Duration::from_millis(100)).await;
-        }
+        self.until(&format!("never said: {words}"), async || self.text().await.contains(&words)).await;
+    }
+
+    /// How many answers the page has heard since [`Browser::slow_answers`].
+    pub async fn answered(&self) -> u64 {
+        let heard = self.client.execute("return window.answered ?? 0", vec![]).await.expect("a script");
+        heard.as_u64().unwrap_or(0)
     }
 
     /// All text of the page, spaces folded (no-break ones too).

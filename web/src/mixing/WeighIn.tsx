@@ -30,10 +30,12 @@ export function WeighIn({
   const { write, busy, refused } = useWrite(view.id);
   const [auto, setAuto] = useState(() => localStorage.getItem(AUTO) !== "no");
   const [sound, setSound] = useState(() => localStorage.getItem(SOUND) === "yes");
-  // An id is sent once: the server has it, and says no to another content of it.
+  // An id is sent once: the server has it, and says no to another content of it. A press for what comes next is never lost:
+  // it waits its turn behind the answer that is under way.
   const sent = useRef("");
   const take = () => {
     if (!weigh?.component || weigh.load_g === null || weigh.load_g === undefined) return;
+    if (busy && sent.current === weigh.entry) return;
     sent.current = weigh.entry;
     void write(
       "pour",
@@ -51,6 +53,7 @@ export function WeighIn({
     if (sound) chime();
   };
   const combine = () => {
+    if (busy && sent.current === `combine ${pot.id}`) return;
     sent.current = `combine ${pot.id}`;
     void write("combine", { charge: pot.id });
   };
@@ -60,6 +63,7 @@ export function WeighIn({
     else if (weigh.accept && sent.current !== weigh.entry) take();
   });
   const slow = weigh?.pace === "slow";
+  const weighable = weigh?.component && weigh.stable && !(weigh.notice && !weigh.tared);
   return (
     <div style={{ display: "grid", gap: 8 }}>
       <span className="label">
@@ -93,7 +97,8 @@ export function WeighIn({
         <Button
           variant="contained"
           name="take-weight"
-          disabled={busy || !weigh?.component || !weigh.stable || Boolean(weigh.notice && !weigh.tared)}
+          disabled={!weigh?.combines && !weighable}
+          // That hardener runs in is true from its first drop: it waits for no steady figure, since the pot ages from then.
           onClick={() => (weigh?.combines ? combine() : take())}
         >
           {weigh?.combines ? "Hardener is running in" : "Take this weight"}

@@ -416,20 +416,12 @@ async fn a_gauge_typed_while_an_answer_is_under_way_stays(db: PgPool) {
     browser.press("rig-Flume gel-coat machine").await;
     browser.press("rig-shut").await;
     steps(&browser, &["catalyst_off", "power_off", "pail"]).await;
-    let answered = async || browser.client.execute("return window.answered ?? 0", vec![]).await.expect("a script").as_u64();
     browser.wait("button[name='step-drain']").await;
     browser.tap("step-drain").await;
     // The live stream shows the next step before the answer to this one is here.
     browser.wait("[name='gauge_kpa']").await;
     browser.fill("gauge_kpa", "0 psi").await;
-    for _ in 0..100 {
-        if answered().await >= Some(4) {
-            break;
-        }
-        browser.wait("[name='gauge_kpa']").await;
-        tokio::time::sleep(std::time::Duration::from_millis(100)).await;
-    }
-    assert!(answered().await >= Some(4), "every step was answered");
+    browser.until("every step was answered", async || browser.answered().await >= 4).await;
     browser.tap("step-zero").await;
     browser.wait_text("Not under pressure").await;
     drop(browser);

@@ -228,3 +228,32 @@ async fn a_press_while_an_answer_is_under_way_is_not_lost(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// The same with a scale that speaks: its word comes by the live stream, before the answer to what was taken.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_weight_taken_while_an_answer_is_under_way_is_not_lost(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.slow_answers(4000).await;
+    let (scale, tasks) = with_scale(&shop).await;
+    let book = cup_on_scale(&shop, &browser, &scale).await;
+    browser.click("input[name='auto']").await;
+    let base = to_pour(&browser, &book).await;
+    hand(&scale, &format!("pour {base} 500")).await;
+    browser.click("button[name='take-weight']").await;
+    browser.wait_text("Pour hardener").await;
+    let hardener = to_pour(&browser, &book).await;
+    hand(&scale, &format!("pour {hardener} 300")).await;
+    browser.wait_text("Hardener is running in").await;
+    browser.tap("take-weight").await;
+    browser.wait_text("Take this weight").await;
+    browser.press("take-weight").await;
+    browser.press("stirred").await;
+    browser.wait_text("It stands on the rack with its clock").await;
+    let view = browser.read(&format!("/api/v1/batches/{book}")).await;
+    assert_eq!(view["mix"]["pots"][0]["ratio"]["verdict"], "in", "{}", view["mix"]["pots"][0]["ratio"]);
+    end(tasks).await;
+    scale.close().await;
+    drop(browser);
+    shop.close().await;
+}
