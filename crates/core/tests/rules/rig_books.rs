@@ -78,6 +78,23 @@ fn what_cannot_be_read_is_refused_at_its_field() {
     }
 }
 
+/// A limit of today is of what is written today: what is in a book already is read, whatever it says.
+#[test]
+fn what_was_written_is_read_though_todays_limits_refuse_it() {
+    for (kind, payload) in [
+        (RigEntryKind::Inspected, json!({ "sound": false })),
+        (RigEntryKind::Fitted, json!({ "nozzle_mm": 400.0 })),
+        (RigEntryKind::TipFlow, json!({ "pot_kpa": 900_000.0, "caught_ml": 0.0, "caught_watch_s": 15.0 })),
+        (RigEntryKind::ShutStep, json!({ "step": "zero", "gauge_kpa": -200.0 })),
+        (RigEntryKind::Note, json!({ "text": "x".repeat(5000) })),
+    ] {
+        assert!(RigEntry::new(kind, &payload, Prefs::METRIC).is_err(), "today it is refused: {payload}");
+        let read = RigEntry::decode(kind, &payload).unwrap_or_else(|r| panic!("{payload}: {}", r.text));
+        assert!(!read.words(Prefs::METRIC).is_empty());
+        assert_eq!(RigEntry::decode(kind, &read.payload().unwrap()).unwrap(), read);
+    }
+}
+
 #[test]
 fn what_the_rig_does_not_bear_or_have_is_refused() {
     let (machine, tips) = (rig(json!({})), [TipRow { code: "K19".into(), angle_deg: 40.0, hole_mm: 0.48 }]);

@@ -427,3 +427,33 @@ async fn a_gauge_typed_while_an_answer_is_under_way_stays(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// With the network cut the steps of the stream test and a run of the flow cup wait like every fact of the hand, and land once.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn steps_and_cups_made_offline_wait_and_land_once(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let book = begun(&shop, &browser, "Buoy 63").await;
+    choose(&browser, &shop.address, &book, DEMO_RIG).await;
+    browser.press("set-rig").await;
+    browser.wait("[name='guide-backed_off']").await;
+    browser.offline(true).await;
+    browser.press("guide-backed_off").await;
+    browser.wait("[data-waiting='1']").await;
+    browser.press("set-catch").await;
+    browser.fill("run_cup_s", "30 s").await;
+    browser.press("take-cup").await;
+    browser.wait("[data-waiting='2']").await;
+    browser.offline(false).await;
+    browser.gone("[data-waiting]").await;
+    let kinds: Vec<String> =
+        sqlx::query_scalar("select kind from entry where book_id = $1::uuid and kind in ('set_step', 'cup_run') order by seq")
+            .bind(&book)
+            .fetch_all(&shop.state.db)
+            .await
+            .expect("the log");
+    assert_eq!(kinds, ["set_step", "cup_run"]);
+    drop(browser);
+    shop.close().await;
+}

@@ -1,6 +1,7 @@
 //! Closed to strangers: every operation of the wire, as its own document lists them.
 
-use super::client::{Client, lead};
+use super::client::{APPLICATOR, Client, lead};
+use super::program::Program;
 use level_keel_harness::Shop;
 use reqwest::Method;
 use serde_json::{Value, json};
@@ -122,4 +123,35 @@ async fn the_database_lets_nobody_in_without_its_password(db: PgPool) {
         let code = refused.as_database_error().and_then(|e| e.code()).map(String::from);
         assert_eq!(code.as_deref(), Some("28P01"), "{refused}");
     }
+}
+
+/// Lines of a log of the program; that the page is not built beside the tests is none of theirs.
+fn warned(log: &str) -> Vec<String> {
+    log.lines().filter(|l| !l.contains("actix_files")).map(str::to_owned).collect()
+}
+
+/// A wrong PIN is everyday and no warning; a name that is locked after many is one, once.
+#[sqlx::test]
+async fn a_refused_sign_in_is_no_warning_until_it_locks(db: PgPool) {
+    let program = Program::start(&db, "true");
+    let client = Client::unsigned(&program.address);
+    let mut answers = Vec::new();
+    let (name, _) = APPLICATOR;
+    for _ in 0..4 {
+        answers.push(client.post("/session", json!({ "name": name, "pin": "0000" })).await.0.as_u16());
+    }
+    answers.push(client.post("/session", json!({ "name": "Nobody Known", "pin": "0000" })).await.0.as_u16());
+    answers.push(client.get("/board").await.0.as_u16());
+    answers.push(client.post("/session", json!({ "name": 5 })).await.0.as_u16());
+    assert_eq!(answers, [422, 422, 422, 422, 422, 401, 400]);
+    assert_eq!(warned(&program.stop()), Vec::<String>::new(), "nothing is written of what is everyday");
+
+    let program = Program::start(&db, "true");
+    let client = Client::unsigned(&program.address);
+    let (status, _) = client.post("/session", json!({ "name": name, "pin": "0000" })).await;
+    assert_eq!(status, 429, "the fifth wrong PIN locks, whichever run of the program counted the others");
+    let log = program.stop();
+    let warned = warned(&log);
+    assert!(warned.len() == 1 && warned[0].contains("signing in is locked"), "{log}");
+    assert!(!log.contains("0000") && !log.contains(name), "neither PIN nor name is written");
 }

@@ -1,53 +1,24 @@
 //! The real program, killed between entries: what was acknowledged is there, once, and pots aged right.
 
 use super::client::{APPLICATOR, Client};
+use super::program::Program;
 use level_keel_server::books::check_log;
 use serde_json::{Value, json};
 use sqlx::PgPool;
-use std::io::{BufRead, BufReader};
-use std::process::{Child, Command, Stdio};
 use uuid::Uuid;
-
-struct Program(Child, String);
-
-impl Program {
-    fn start(db: &PgPool) -> Program {
-        let options = db.connect_options();
-        let url = std::env::var("DATABASE_URL").unwrap();
-        let base = url.rsplit_once('/').unwrap().0;
-        let mut child = Command::new(env!("CARGO_BIN_EXE_level-keel"))
-            .arg("serve")
-            .env("LEVEL_KEEL_DATABASE_URL", format!("{base}/{}", options.get_database().unwrap()))
-            .env("LEVEL_KEEL_DEMO", "true")
-            .env("LEVEL_KEEL_PORT", "0")
-            .stdout(Stdio::piped())
-            .stderr(Stdio::null())
-            .spawn()
-            .unwrap();
-        let mut line = String::new();
-        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
-        Program(child, line.trim().to_string())
-    }
-
-    /// SIGKILL: no goodbye.
-    fn kill(mut self) {
-        self.0.kill().unwrap();
-        self.0.wait().unwrap();
-    }
-}
 
 #[sqlx::test]
 async fn killed_between_entries_nothing_is_lost_or_doubled(db: PgPool) {
-    let program = Program::start(&db);
-    let client = Client::signed(&program.1, APPLICATOR).await;
+    let program = Program::start(&db, "true");
+    let client = Client::signed(&program.address, APPLICATOR).await;
     let book = client.begun().await;
     let mut written: Vec<Value> = Vec::new();
     let (_, before) = client.get("/board").await;
     program.kill();
     for round in 0..3 {
-        let program = Program::start(&db);
+        let program = Program::start(&db, "true");
         // The session survived, too.
-        let client = Client { base: format!("{}/api/v1", program.1), ..client.clone() };
+        let client = Client { base: format!("{}/api/v1", program.address), ..client.clone() };
         let path = format!("/books/{book}/entries");
         if let Some(last) = written.last() {
             let (_, again) = client.post(&path, last.clone()).await;

@@ -14,6 +14,7 @@ mod mixing;
 mod people;
 mod permissions;
 mod probes;
+mod program;
 mod records;
 mod rigs;
 mod setting;
