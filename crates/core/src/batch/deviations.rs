@@ -143,7 +143,7 @@ fn passes(record: &Record, prefs: Prefs, found: &mut Found) {
                 }
             };
             let trouble = if state == Some(PotState::Inducting) { "inducting" } else { "not-stirred" };
-            let since = if state == Some(PotState::Inducting) { charge.stirred } else { None };
+            let since = if state == Some(PotState::Inducting) { charge.stirred_by(pass.at) } else { None };
             // A spent pot is a stop: no release reaches it.
             let released = state != Some(PotState::Spent)
                 && record.releases.iter().any(|r| {

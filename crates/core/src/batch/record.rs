@@ -202,15 +202,26 @@ impl Charge {
     }
 
     fn last_addition(&self) -> Option<(Timestamp, i64)> {
+        self.additions().max()
+    }
+
+    /// Instant and sequence of every pour of base or hardener.
+    fn additions(&self) -> impl Iterator<Item = (Timestamp, i64)> {
         let proportioned = |c: Component| matches!(c, Component::Base | Component::Hardener);
-        self.pours.iter().filter(|p| proportioned(p.it.weighed.component)).map(|p| (p.at, p.seq)).max()
+        self.pours.iter().filter(move |p| proportioned(p.it.weighed.component)).map(|p| (p.at, p.seq))
     }
 
     /// Stirring counts from the first time after base or hardener went in last: stirring once more changes nothing, an
     /// addition begins induction anew.
     pub fn settle_stirring(&mut self) {
-        let added = self.last_addition();
-        self.stirred = self.mixes.iter().filter(|m| added.is_none_or(|a| **m >= a)).min().map(|(at, _)| *at);
+        self.stirred = self.stirred_by(Timestamp::MAX);
+    }
+
+    /// The stirring that counted at an instant: what went in after it, and was stirred after it, did not matter then.
+    pub fn stirred_by(&self, at: Timestamp) -> Option<Timestamp> {
+        let added = self.additions().filter(|a| a.0 <= at).max();
+        let mixes = self.mixes.iter().filter(|m| m.0 <= at);
+        mixes.filter(|m| added.is_none_or(|a| **m >= a)).min().map(|(at, _)| *at)
     }
 
     /// Volume in the pot by what was weighed, in millilitres.
@@ -445,7 +456,7 @@ impl Record {
         let (hotter, colder) =
             (self.held_temperatures(charge, SafeSide::Hotter), self.held_temperatures(charge, SafeSide::Colder));
         let held = Temperatures { hotter: &hotter, colder: &colder };
-        pot_life::clock(&self.aim()?.sheet, held, charge.combined()?, charge.stirred, until)
+        pot_life::clock(&self.aim()?.sheet, held, charge.combined()?, charge.stirred_by(until), until)
     }
 
     /// The pouring plan of a charge. Empty when it has none.

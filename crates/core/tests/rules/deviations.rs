@@ -167,6 +167,65 @@ fn more_sprayed_than_mixed_more_thinner_than_allowed_more_film_than_wanted() {
     }
 }
 
+/// What a release of the induction covers: passes after it, of its own pot, of that stirring.
+#[test]
+fn a_release_of_the_induction_is_of_one_stirring_and_reaches_forward() {
+    let pass = json!({ "charge": POT, "zones": [], "used_ml": 100.0 });
+    let release = |book: &mut Book| {
+        let seen = book.record().head_seq;
+        let body = json!({ "gate": "induction", "charge": POT, "reason": "the maker says so", "seen_seq": seen });
+        book.write_as(Role::Lead, Kind::Release, body).unwrap();
+    };
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    release(&mut book);
+    book.pass(1.0).write(Kind::Pass, pass.clone()).unwrap();
+    assert_eq!(codes(&book), ["pass-without-start"], "released before it");
+    // More goes in and is stirred: its induction begins anew, and the release was of the one before.
+    book.pass(1.0).pour("base", 2328.0).unwrap();
+    book.pour("hardener", 2345.0).unwrap();
+    book.write(Kind::Stirred, on()).unwrap();
+    book.pass(1.0).write(Kind::Pass, pass.clone()).unwrap();
+    assert_eq!(codes(&book), ["pass-without-start", "sprayed-inducting"]);
+    // Given after the pass it does not reach back.
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    book.write(Kind::Pass, pass).unwrap();
+    book.pass(1.0);
+    release(&mut book);
+    assert_eq!(codes(&book), ["pass-without-start", "sprayed-inducting"]);
+}
+
+/// What was sprayed ready stays sprayed ready, though more goes into the pot afterwards and is not stirred yet.
+#[test]
+fn what_goes_in_later_marks_no_pass_made_before() {
+    let mut book = Book::begun(with(sheet(), json!({ "film_proof": "not_asked" })));
+    book.ready();
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 100.0 })).unwrap();
+    book.pass(1.0).pour("base", 2328.0).unwrap();
+    assert_eq!(codes(&book), Vec::<String>::new(), "not stirred yet");
+    book.pour("hardener", 2345.0).unwrap();
+    book.write(Kind::Stirred, on()).unwrap();
+    assert_eq!(codes(&book), Vec::<String>::new(), "inducting anew");
+}
+
+/// 1,900 g at 1.42 kg/L and 328 g at 0.98 kg/L are 1,672.7 mL: a thousandth more is no contradiction, two are.
+#[test]
+fn a_thousandth_more_sprayed_than_mixed_is_no_contradiction() {
+    for (used_ml, marked) in [(1674.0, false), (1676.0, true)] {
+        let mut book = Book::begun(with(sheet(), json!({ "film_proof": "not_asked" })));
+        book.ready();
+        book.mixed(328.0);
+        book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+        book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": used_ml })).unwrap();
+        assert_eq!(codes(&book).contains(&"sprayed-more-than-mixed".to_string()), marked, "{used_ml}");
+    }
+}
+
 /// An answer stands beside its deviation with a name; struck, the deviation is open again.
 #[test]
 fn an_answer_is_given_by_someone_and_can_be_struck() {

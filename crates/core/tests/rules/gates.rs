@@ -210,11 +210,12 @@ fn thinner_where_none_is_allowed_and_over_the_most_holds_the_spraying() {
     {
         let mut book = ready(sheet);
         book.mixed(328.0);
-        book.pour("thinner", 2228.0 + g).unwrap();
+        let thinned = book.pour("thinner", 2228.0 + g).unwrap();
         book.pass(25.0);
         assert_eq!(troubles(&book, GateName::Thinner), [trouble]);
         held(start(&mut book), "of thinner in it");
-        assert_eq!(codes(&book), [code]);
+        let marked: Vec<_> = book.record().deviations.into_iter().map(|d| (d.code, d.entry)).collect();
+        assert_eq!(marked, [(code.to_string(), thinned)], "it stands at the pour of thinner");
         release_pot(&mut book, "thinner").unwrap();
         start(&mut book).unwrap();
     }
@@ -536,6 +537,45 @@ fn striking_and_entering_anew_leaves_the_birth_where_it_was() {
     start(&mut book).unwrap();
 }
 
+/// Hardener named alone by a slip, while base stands in another pot, is no birth.
+#[test]
+fn a_slip_of_the_hand_beside_another_pot_is_no_birth() {
+    let mut book = ready(sheet());
+    open(&mut book, OTHER);
+    let base = json!({ "charge": OTHER, "component": "base", "reading_g": 1900.0, "resolution_g": 1.0, "lot": null });
+    book.write(Kind::Pour, base).unwrap();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 2, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    let slip = book.pour("hardener", 5.0).unwrap();
+    book.write(Kind::Strike, json!({ "entry": slip, "reason": "that was the base" })).unwrap();
+    book.pass(30.0).pour("base", 1900.0).unwrap();
+    book.ready();
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 2228.0).unwrap();
+    book.write(Kind::Stirred, on()).unwrap();
+    let record = book.record();
+    assert_eq!(record.clock(record.charge(POT).unwrap(), book.now).unwrap().age, 0.0);
+    assert_eq!(troubles(&book, GateName::Life), Vec::<String>::new());
+}
+
+/// A lead's denial is of one vessel.
+#[test]
+fn a_denied_birth_leaves_another_pots_where_it_was() {
+    let mut book = ready(sheet());
+    open(&mut book, OTHER);
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 2, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    for charge in [OTHER, POT] {
+        let pour = |component: &str, g: f64| json!({ "charge": charge, "component": component, "reading_g": g, "resolution_g": 1.0, "lot": null });
+        book.write(Kind::Pour, pour("base", 1900.0)).unwrap();
+        book.write(Kind::Combine, json!({ "charge": charge })).unwrap();
+        book.pass(2.0).write(Kind::Pour, pour("hardener", 2228.0)).unwrap();
+    }
+    strike(&mut book, Kind::Combine);
+    assert_eq!(troubles(&book, GateName::Life), ["birth-in-doubt", "birth-in-doubt"]);
+    book.write_as(Role::Lead, Kind::DenyBirth, json!({ "charge": POT, "reason": "never combined" })).unwrap();
+    let doubted: Vec<_> = holds(&book).into_iter().filter(|h| h.gate == GateName::Life).map(|h| h.charge).collect();
+    assert_eq!(doubted, [Some(OTHER)]);
+}
+
 #[test]
 fn a_pot_with_a_struck_birth_may_be_released_as_old_as_it_says() {
     let mut book = ready(sheet());
@@ -680,6 +720,13 @@ fn a_pass_onto_too_much_film_is_marked() {
     assert_eq!(troubles(&book, GateName::Film), ["over"], "held while the work goes on");
     book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
     assert_eq!(codes(&book), ["film-over", "sprayed-over-film"]);
+    // Read at the very instant of the pass it was not known before it.
+    let mut book = ready(sheet());
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.comb(7.0).unwrap();
+    assert_eq!(codes(&book), ["film-over"]);
 }
 
 #[test]
@@ -690,12 +737,14 @@ fn a_failed_check_marks_every_pass_since_the_last_good_one() {
     let before = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
     book.pass(1.0).write(Kind::Catch, catch(800.0, 16.2)).unwrap();
     let between = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    let second = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
     book.pass(1.0).write(Kind::Catch, catch(800.0, 26.0)).unwrap();
     assert!(holds(&book).iter().any(|h| h.gate == GateName::Ratio && h.severity == Severity::Stop));
     let after = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
     let record = book.record();
     let of = |entry: Uuid| record.deviations.iter().filter(|d| d.entry == entry).map(|d| d.code.as_str()).collect::<Vec<_>>();
     assert_eq!((of(before), of(between), of(after)), (vec![], vec!["check-failed-after"], vec!["catalyst-outside-band"]));
+    assert_eq!(of(second), ["check-failed-after"], "every pass since, not the first one only");
 }
 
 #[test]
