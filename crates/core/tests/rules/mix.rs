@@ -1,7 +1,7 @@
 //! Pots from the pour to the part, by the book: rescues chosen, cups changed, pots divided, fills, the line.
 
 use level_keel_core::batch::view::{Vessel, Viewer};
-use level_keel_core::batch::{Kind, view};
+use level_keel_core::batch::{Entry, Kind, view};
 use level_keel_core::people::Role;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -110,6 +110,66 @@ fn a_divided_pot_conserves_what_is_in_it_and_ages_as_one() {
     let record = book.record();
     near(record.left_ml(record.charge(POT).unwrap()), mixed, 1e-6);
     assert!(record.deviations.iter().any(|d| d.code == "names-nothing"));
+}
+
+/// A part divided off a pot on the gun is a vessel of its own: its age and its paint came along, its work did not.
+#[test]
+fn what_is_divided_off_brings_its_age_and_not_its_work() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 100.0 })).unwrap();
+    book.pass(1.0).write(Kind::Divide, json!({ "charge": POT, "new_charge": SECOND, "no": 2, "part_ml": 400.0 })).unwrap();
+    let record = book.record();
+    let (one, two) = (record.charge(POT).unwrap(), record.charge(SECOND).unwrap());
+    near(two.wanted_ml, 400.0, 1e-9);
+    assert!(one.started.is_some() && two.started.is_none() && two.fills.is_empty());
+    near(two.out_ml, 0.0, 1e-9);
+    near(one.out_ml, 400.0, 1e-9);
+    let born = two.born.clone().expect("it says where it came from");
+    assert_eq!((born.of_no, born.of_batch), (1, None));
+    assert_eq!(two.combined(), one.combined());
+    // Its plan is the part of the plan of the first: 400 mL of 1,672.7 mL.
+    let (whole, part) = (record.plan(one), record.plan(two));
+    near(part[0].mass_g / whole[0].mass_g, 400.0 / (1900.0 / 1.42 + 328.0 / 0.98), 1e-9);
+    book.write(Kind::Pass, json!({ "charge": SECOND, "zones": [], "used_ml": 10.0 })).unwrap();
+    assert!(book.record().deviations.iter().any(|d| d.code == "pass-without-start"));
+    // Of a pot that holds nothing, and of one that is not there, nothing is divided off.
+    let mut book = Book::begun(sheet());
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    assert!(book.write(Kind::Divide, json!({ "charge": POT, "new_charge": SECOND, "no": 2, "part_ml": 400.0 })).is_err());
+}
+
+/// What comes from another batch is as old as it was there, with its stirring, its temperatures and its birthplace.
+#[test]
+fn what_is_taken_over_is_as_it_was_there() {
+    let mut source = Book::begun(sheet());
+    source.ready();
+    source.mixed(328.0);
+    source.write(Kind::PotTemperature, json!({ "charge": POT, "temp_c": 31.0 })).unwrap();
+    let (from, to) = (Uuid::from_u128(40), Uuid::from_u128(41));
+    let mut target = Book::begun_with(sheet(), json!({ "number": 13 }));
+    target.now = source.now;
+    target.ready();
+    let wanted = serde_json::from_value(json!({ "charge": POT, "to_batch": to })).unwrap();
+    let taken = level_keel_core::batch::hand_over::take(&source.record(), &target.record(), &wanted, from, SECOND).unwrap();
+    let payload = serde_json::to_value(&taken).unwrap();
+    let last = target.entries.last().unwrap().clone();
+    let seq = last.seq + 1;
+    target.entries.push(Entry { id: Uuid::from_u128(4001), seq, kind: Kind::TakeOver, payload, ..last });
+    source.pass(12.0);
+    target.pass(12.0);
+    let (here, there) = (target.record(), source.record());
+    let (two, one) = (here.charge(SECOND).expect("it stands here"), there.charge(POT).unwrap());
+    assert_eq!((two.no, two.combined(), two.stirred, &two.stirs), (1, one.combined(), one.stirred, &one.stirs));
+    let (a, b) = (here.clock(two, target.now).unwrap(), there.clock(one, source.now).unwrap());
+    near(a.age, b.age, 1e-9);
+    assert_eq!((a.state, a.induction_ends), (b.state, b.induction_ends));
+    assert_eq!(two.temperatures.last(), one.temperatures.last());
+    let born = two.born.clone().expect("it says where it came from");
+    assert_eq!((born.of_no, born.of_batch), (1, Some(12)));
+    near(here.left_ml(two), 1900.0 / 1.42 + 328.0 / 0.98, 1e-6);
 }
 
 #[test]
