@@ -2,6 +2,7 @@
 
 use level_keel_core::batch::view::{Vessel, Viewer};
 use level_keel_core::batch::{Entry, Kind, view};
+use level_keel_core::mixing::Component;
 use level_keel_core::people::Role;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -69,6 +70,11 @@ fn a_transfer_is_weighed_again_and_the_ratio_stays() {
     book.pour("base", 1900.0).unwrap();
     let moved = |g: f64| json!({ "charge": POT, "reading_g": g, "resolution_g": 1.0 });
     refused(book.write(Kind::Transfer, moved(1950.0)), "more-than-before");
+    refused(book.write(Kind::Transfer, moved(0.0)), "more-than-before");
+    // What both scales may be off by is no more than before: a step of each.
+    refused(book.write(Kind::Transfer, json!({ "charge": POT, "reading_g": 1904.5, "resolution_g": 3.0 })), "more-than-before");
+    let edge = book.write(Kind::Transfer, json!({ "charge": POT, "reading_g": 1904.0, "resolution_g": 3.0 })).unwrap();
+    book.write(Kind::Strike, json!({ "entry": edge, "reason": "read wrong" })).unwrap();
     // 57 g stay on the wall of the old cup: 3 % of what is in, and so of what is wanted.
     book.write(Kind::Transfer, moved(1843.0)).unwrap();
     let record = book.record();
@@ -76,10 +82,33 @@ fn a_transfer_is_weighed_again_and_the_ratio_stays() {
     near(record.charges[0].pours[0].it.taken_g, 1900.0, 1e-9);
     book.write(Kind::Combine, on()).unwrap();
     book.pour("hardener", 1843.0 + 318.0).unwrap();
+    let ratio = |book: &Book| level_keel_core::mixing::b_per_a(&book.record().charges[0].weighed()).unwrap().value;
+    near(ratio(&book), 318.0 / 1843.0, 1e-9);
+    // Moved once more it is still the same, and what stands on the scale is the last weight and no pour.
+    book.write(Kind::Transfer, moved(2053.0)).unwrap();
+    near(ratio(&book), 318.0 / 1843.0, 1e-9);
+    let pot = book.record().charges[0].clone();
+    let total = |weighed: &[level_keel_core::mixing::Weighed]| -> f64 {
+        Component::ALL.into_iter().map(|c| level_keel_core::mixing::total_g(weighed, c)).sum()
+    };
+    near(total(&pot.weighed()), 2053.0, 1e-6);
+    near(total(&pot.standing()), 2053.0, 1e-6);
+    near(pot.standing().last().unwrap().reading_g, 2053.0, 1e-9);
+}
+
+/// The pours struck away under a move leave nothing to share, and the plan as it was.
+#[test]
+fn a_move_of_nothing_leaves_the_plan() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    refused(book.write(Kind::Transfer, json!({ "charge": POT, "reading_g": 5.0, "resolution_g": 1.0 })), "empty-pot");
+    let pour = book.pour("base", 1900.0).unwrap();
+    book.write(Kind::Transfer, json!({ "charge": POT, "reading_g": 1843.0, "resolution_g": 1.0 })).unwrap();
+    book.write(Kind::Strike, json!({ "entry": pour, "reason": "another pot" })).unwrap();
     let record = book.record();
-    let weighed = record.charges[0].weighed();
-    let ratio = level_keel_core::mixing::b_per_a(&weighed).unwrap();
-    near(ratio.value, 318.0 / 1843.0, 1e-9);
+    near(record.plan(&record.charges[0])[0].mass_g, 1700.0 * 0.8 * 1.42, 0.01);
+    near(record.charges[0].kept, 1.0, 1e-12);
 }
 
 #[test]
@@ -185,6 +214,11 @@ fn fills_empty_the_pot_and_the_next_dose_matches() {
     let pot = seen(&book).mix.pots[0].clone();
     assert_eq!(pot.dose_for_litre.map(|d| d.text.replace('\u{a0}', " ")), Some("15.00 g/L".into()));
     refused(book.write(Kind::Fill, fill(5000.0, Value::Null)), "more-than-left");
+    // A thousandth and half a millilitre are rounding, not more than is left: 1,072.7 mL are.
+    refused(book.write(Kind::Fill, fill(mixed - 600.0 + 1.7, Value::Null)), "more-than-left");
+    let all = book.write(Kind::Fill, fill(mixed - 600.0 + 1.5, Value::Null)).unwrap();
+    book.write(Kind::Strike, json!({ "entry": all, "reason": "into the other gun" })).unwrap();
+    refused(book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "handed_over" })), "not-this-way");
     refused(
         book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "late", "waste_ml": 9000.0 })),
         "more-than-left",
@@ -193,6 +227,63 @@ fn fills_empty_the_pot_and_the_next_dose_matches() {
     let closed = book.record().charges[0].closed.clone().unwrap();
     near(closed.it.waste_ml.unwrap(), mixed - 600.0, 1e-6);
     refused(book.write(Kind::Fill, fill(10.0, Value::Null)), "charge-closed");
+}
+
+/// Thrown away is what a person says, else what is left; nothing is thrown away of a pot that was emptied.
+#[test]
+fn waste_is_what_was_said_of_it() {
+    let closed = |how: Value| {
+        let mut book = Book::begun(sheet());
+        book.ready();
+        book.mixed(328.0);
+        book.write(Kind::CloseCharge, how).unwrap();
+        book.record().charges[0].closed.clone().unwrap().it.waste_ml
+    };
+    assert_eq!(closed(json!({ "charge": POT, "how": "discarded", "reason": "late", "waste_ml": 10.0 })), Some(10.0));
+    assert_eq!(closed(json!({ "charge": POT, "how": "emptied" })), None);
+    // Of a product that keeps in its can nothing need have been poured to be thrown away.
+    let mut body = sheet();
+    for field in ["basis", "ratio", "hardener_density_kg_l", "tolerance_pct", "pot_life_s", "pot_life_at_c", "induction_s"] {
+        body.as_object_mut().unwrap().remove(field);
+    }
+    body["has_hardener"] = json!(false);
+    let mut single = Book::begun(body);
+    single.ready();
+    single.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    single
+        .write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "skinned", "waste_ml": 300.0 }))
+        .unwrap();
+    // 250 mL at 42.10 a litre are 10.525, said to the hundredth.
+    let priced = serde_json::from_value(with_price(4210)).unwrap();
+    assert_eq!(level_keel_core::batch::mixed::cost_words(&priced, 250.0), Some("10.53".into()));
+    let free = serde_json::from_value(sheet()).unwrap();
+    assert_eq!(level_keel_core::batch::mixed::cost_words(&free, 250.0), None);
+}
+
+fn with_price(minor: i64) -> Value {
+    let mut body = sheet();
+    body["price_minor_l"] = json!(minor);
+    body
+}
+
+/// The words of the log for where a fill went.
+#[test]
+fn a_fill_says_into_what() {
+    use level_keel_core::batch::mixed::FillInto;
+    let words = [FillInto::GunCup, FillInto::PressurePot, FillInto::Tray].map(FillInto::word);
+    assert_eq!(words, ["gun cup", "pressure pot", "tray"]);
+}
+
+/// A pot of an older book, written before transfers were kept, is whole.
+#[test]
+fn a_pot_written_before_transfers_is_whole() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let mut old = serde_json::to_value(&book.record().charges[0]).unwrap();
+    old.as_object_mut().unwrap().remove("kept");
+    let read: level_keel_core::batch::record::Charge = serde_json::from_value(old).unwrap();
+    near(read.kept, 1.0, 1e-12);
 }
 
 #[test]
@@ -300,6 +391,7 @@ fn paint_by_time_and_flow() {
     let record = book.record();
     near(record.passes[0].it.used_ml.unwrap(), 500.0, 1e-9);
     near(record.left_ml(&record.charges[0]), before - 500.0, 1e-9);
+    near(book.entries.last().unwrap().payload["used_ml"].as_f64().expect("it is kept in the book"), 500.0, 1e-9);
 }
 
 /// A percentage poured as an amount, a volume ratio weighed as weight, thinner by the wrong basis.
