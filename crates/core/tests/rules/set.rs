@@ -1,8 +1,9 @@
 //! Set by the book: the rig chosen, tries, what a catch teaches, the ladder, what was good last time.
 
-use level_keel_core::batch::set_up::KnownFrom;
+use level_keel_core::batch::set_up::{FlowCatch, KnownFrom, SeenBend, SetStep};
 use level_keel_core::batch::view::{SetView, Viewer};
 use level_keel_core::batch::{Kind, Record, view};
+use level_keel_core::delivery::Eye;
 use level_keel_core::people::Role;
 use level_keel_core::rigs::Rig;
 use level_keel_core::schedule::GoodSetUp;
@@ -181,4 +182,132 @@ fn drift_from_the_last_good_set_up() {
     // What is kept of this one when it is signed.
     let (rig, kept) = book.record().good_set_up().expect("its stream is in");
     assert_eq!((rig, kept.pot_kpa, kept.nozzle_mm), (Uuid::from_u128(30), 14.0 * PSI, Some(1.8)));
+}
+
+// ---- What is known of the paint and of an eye.
+
+/// 4:1 by volume at 1.42 and 0.98 kg/L: (4 × 1.42 + 0.98) / 5 = 1.332 kg/L. 133.2 g in 30 s are 200 mL a minute.
+#[test]
+fn a_weighed_catch_is_a_flow_by_the_density_of_the_finished_paint() {
+    let book = Book::with_rig(thick_sheet(), pot_rig());
+    let density = book.record().density_kg_l().unwrap();
+    assert!((density - 1.332).abs() < 1e-9, "{density}");
+    let caught = |body: Value| serde_json::from_value::<FlowCatch>(body).unwrap().flow_ml_min(density);
+    let weighed = caught(json!({ "pot_kpa": 60.0, "caught_g": 133.2, "caught_watch_s": 30.0 }));
+    assert!((weighed - 200.0).abs() < 1e-9, "{weighed}");
+    let measured = caught(json!({ "pot_kpa": 60.0, "caught_ml": 100.0, "caught_watch_s": 30.0 }));
+    assert!((measured - 200.0).abs() < 1e-9, "{measured}");
+}
+
+/// Two points of a sheet: 100 mPa·s at 20 °C and 60 at 30 °C are ln(100/60) / (1/293.15 − 1/303.15) = 4,540 K.
+#[test]
+fn a_sheet_with_two_points_says_how_steeply_it_thins() {
+    let mut body = thick_sheet();
+    (body["viscosity_warm_mpa_s"], body["viscosity_warm_at_c"]) = (json!(60.0), json!(30.0));
+    let steep = Book::begun(body).record().steepness_k();
+    assert!((steep - 4539.7).abs() < 0.5, "{steep}");
+    assert_eq!(Book::begun(thick_sheet()).record().steepness_k(), 4500.0, "from memory, where a sheet says nothing");
+}
+
+/// A catch of an older pot is brought to the age of today's: thicker by 2 to the power of the age between.
+#[test]
+fn a_catch_ages_with_its_pot_and_a_closed_pot_ages_no_paint() {
+    let mut book = Book::with_rig(thick_sheet(), pot_rig());
+    book.mixed(328.0);
+    book.pass(35.0).write(Kind::FlowCatch, json!({ "pot_kpa": 69.0, "caught_ml": 300.0, "caught_watch_s": 60.0 })).unwrap();
+    let first = book.record().paint(book.now).unwrap();
+    book.pass(60.0);
+    let later = book.record().paint(book.now).unwrap();
+    assert!(first.age > 0.1 && later.age > first.age + 0.2, "{first:?} {later:?}");
+    let ratio = later.fluid.viscosity_mpa_s / first.fluid.viscosity_mpa_s;
+    assert!((ratio - 2f64.powf(later.age - first.age)).abs() < 1e-9, "{ratio}");
+    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    book.pass(1.0);
+    assert_eq!(book.record().paint(book.now).unwrap().age, 0.0);
+}
+
+/// A rig is under pressure since it was pressed last; a gauge at nought presses nothing.
+#[test]
+fn only_pressure_puts_a_rig_under_pressure() {
+    let mut book = Book::with_rig(thick_sheet(), pot_rig());
+    assert_eq!(book.record().pressed_at(), None);
+    book.write(Kind::SetUp, json!({ "pot_kpa": 69.0, "stream_mm": 250.0 })).unwrap();
+    let pressed = Some(book.now);
+    book.pass(5.0).write(Kind::SetUp, json!({ "pot_kpa": 0.0 })).unwrap();
+    assert_eq!(book.record().pressed_at(), pressed);
+    book.pass(5.0).write(Kind::FlowCatch, json!({ "pot_kpa": 69.0, "caught_ml": 300.0, "caught_watch_s": 60.0 })).unwrap();
+    assert_eq!(book.record().pressed_at(), Some(book.now), "a catch presses it too");
+    // A stream written beside no pressure is nobody's look; the one before it still teaches.
+    book.write(Kind::SetUp, json!({ "pot_kpa": 0.0, "stream_mm": 250.0 })).unwrap();
+    assert!(book.record().seen_bend().is_some());
+    book.write(Kind::SetUp, json!({ "pot_kpa": 0.0 })).unwrap();
+    let stands = book.record().stream_stand(book.now);
+    assert!(stands.is_none_or(|s| !s.by_catch), "without pressure no catch says what leaves the nozzle");
+}
+
+/// Two bends known are chance; three are an eye, by their geometric mean, of this person and this gun alone.
+#[test]
+fn an_eye_is_known_from_three_bends_of_its_own() {
+    let me = person(Role::Applicator);
+    let bend = |by: Uuid, gun: &str, mm: f64| SeenBend { gun: gun.into(), by, mm };
+    let known = |bends: Vec<SeenBend>| {
+        let mut record = Book::with_rig(thick_sheet(), pot_rig()).record();
+        record.beside.bends = bends;
+        (record.bend_mm(me), record.eye(me))
+    };
+    let mine = |mm: &[f64]| -> Vec<SeenBend> { mm.iter().map(|mm| bend(me, "Pot gun", *mm)).collect() };
+    assert_eq!(known(mine(&[16.0, 36.0])), (25.4, Eye::USUAL));
+    // √[3](16 × 24 × 36) = 24; the widest is √(36/24) − 1 = 22.47 %.
+    let (mm, eye) = known(mine(&[16.0, 24.0, 36.0]));
+    assert!((mm - 24.0).abs() < 1e-9, "{mm}");
+    assert!(matches!(eye, Eye::Part(part) if (part - 0.224_745).abs() < 1e-6), "{eye:?}");
+    let (mm, _) = known(mine(&[16.0, 24.0, 36.0, 24.0]));
+    assert!((mm - 24.0).abs() < 1e-9, "{mm}");
+    // Alike to the hair they are still no better than a twentieth.
+    assert_eq!(known(mine(&[25.0, 25.0, 25.0])).1, Eye::Part(0.05));
+    for (by, gun) in [(person(Role::Lead), "Pot gun"), (me, "Another gun")] {
+        let others = [16.0, 24.0, 36.0].map(|mm| bend(by, gun, mm)).to_vec();
+        assert_eq!(known(others), (25.4, Eye::USUAL), "{gun}");
+    }
+}
+
+/// Words of the log and the page.
+#[test]
+fn steps_and_sources_have_their_words() {
+    let word = |step: &str| SetStep { step: step.into() }.words();
+    assert_eq!(word("nothing of ours"), "A step");
+    let all = ["backed_off", "gauge", "hose_laid", "up_slowly", "prime", "vent_back", "full_trigger"].map(word);
+    assert_eq!(all.iter().collect::<std::collections::BTreeSet<_>>().len(), all.len(), "{all:?}");
+    assert!(all.iter().all(|w| *w != "A step"), "{all:?}");
+    assert!(word("gauge").to_lowercase().contains("gauge") && word("hose_laid").to_lowercase().contains("hose"), "{all:?}");
+    let from = [KnownFrom::Catch, KnownFrom::Cup, KnownFrom::Sheet, KnownFrom::Asked].map(KnownFrom::word);
+    assert_eq!(from, ["by the catch", "by the cup", "by the sheet, rougher", "as asked"]);
+}
+
+/// A cup's seconds want the cup; its range, a catch and a plate their limits.
+#[test]
+fn what_is_set_is_well_formed() {
+    let mut book = Book::with_rig(thick_sheet(), pot_rig());
+    let ran = json!({ "pot_kpa": 69.0, "run_cup_s": 30.0 });
+    assert_eq!(field(book.write(Kind::SetUp, ran)), ("missing".into(), "cup".into()));
+    let cup = |s: f64| json!({ "cup": "ford4", "run_cup_s": s });
+    assert_eq!(field(book.write(Kind::CupRun, cup(5.0))), ("cup-out-of-range".into(), "run_cup_s".into()));
+    book.write(Kind::CupRun, cup(30.0)).unwrap();
+    let empty = json!({ "pot_kpa": 69.0, "caught_g": 0.0, "caught_watch_s": 30.0 });
+    assert_eq!(field(book.write(Kind::FlowCatch, empty)), ("nothing-caught".into(), "caught_g".into()));
+    assert_eq!(field(book.write(Kind::SetStep, json!({ "step": "dance" }))), ("unknown".into(), "step".into()));
+}
+
+/// Worth keeping is a stream that is in or an even pattern, and nothing else.
+#[test]
+fn what_was_good_of_a_set_up() {
+    let kept = |body: Value| {
+        let mut book = Book::with_rig(thick_sheet(), pot_rig());
+        book.write(Kind::SetUp, body).unwrap();
+        book.record().good_set_up().map(|(rig, good)| (rig, good.number, good.stream_mm, good.temp_c))
+    };
+    assert_eq!(kept(json!({ "pot_kpa": 69.0, "stream_mm": 100.0 })), None);
+    assert_eq!(kept(json!({ "pot_kpa": 69.0, "stream_mm": 250.0 })), Some((Uuid::from_u128(30), 12, Some(250.0), Some(20.0))));
+    assert_eq!(kept(json!({ "pot_kpa": 69.0, "pattern": "heavy_middle" })), None);
+    assert_eq!(kept(json!({ "pot_kpa": 69.0, "pattern": "even" })), Some((Uuid::from_u128(30), 12, None, Some(20.0))));
 }
