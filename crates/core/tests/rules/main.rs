@@ -19,3 +19,4 @@ mod refusals;
 mod resolve;
 mod rig_books;
 mod set;
+mod stations;
