@@ -156,7 +156,7 @@ fn what_is_divided_off_brings_its_age_and_not_its_work() {
     assert!(one.started.is_some() && two.started.is_none() && two.fills.is_empty());
     near(two.out_ml, 0.0, 1e-9);
     near(one.out_ml, 400.0, 1e-9);
-    let born = two.born.clone().expect("it says where it came from");
+    let born = two.born.expect("it says where it came from");
     assert_eq!((born.of_no, born.of_batch), (1, None));
     assert_eq!(two.combined(), one.combined());
     // Its plan is the part of the plan of the first: 400 mL of 1,672.7 mL.
@@ -196,7 +196,7 @@ fn what_is_taken_over_is_as_it_was_there() {
     near(a.age, b.age, 1e-9);
     assert_eq!((a.state, a.induction_ends), (b.state, b.induction_ends));
     assert_eq!(two.temperatures.last(), one.temperatures.last());
-    let born = two.born.clone().expect("it says where it came from");
+    let born = two.born.expect("it says where it came from");
     assert_eq!((born.of_no, born.of_batch), (1, Some(12)));
     near(here.left_ml(two), 1900.0 / 1.42 + 328.0 / 0.98, 1e-6);
 }
