@@ -120,7 +120,7 @@ impl Browser {
                 const answer = await quick(asked, how);
                 const method = asked instanceof Request ? asked.method : how?.method;
                 if (method === 'POST' && !answer.url.includes('/session')) await new Promise((go) => setTimeout(go, {ms}));
-                if (method === 'POST') window.answered = (window.answered ?? 0) + 1;
+                if (method === 'POST' && !answer.url.includes('dry_run=true')) window.answered = (window.answered ?? 0) + 1;
                 return answer;
             }};"
         );
@@ -173,7 +173,7 @@ impl Browser {
         self.until(&format!("never said: {words}"), async || self.text().await.contains(&words)).await;
     }
 
-    /// How many answers the page has heard since [`Browser::slow_answers`].
+    /// How many answers to what it stores the page has heard since [`Browser::slow_answers`].
     pub async fn answered(&self) -> u64 {
         let heard = self.client.execute("return window.answered ?? 0", vec![]).await.expect("a script");
         heard.as_u64().unwrap_or(0)

@@ -17,7 +17,18 @@ export function inTurn<T>(book: string, key: string, send: () => Promise<T>): Pr
   return answer;
 }
 
-/** Empties what was sent; what was typed since the press stays. */
-export function emptied<T>(sent: T, empty: T) {
-  return (now: T): T => (now === sent ? empty : now);
+/**
+ * Empties a form as it is sent, so that whatever is typed meanwhile, the same once more too, is of the next entry. Where it was
+ * refused or lost, what was sent is put back, unless something else was typed since.
+ */
+export async function emptying<T, A>(
+  sent: T,
+  empty: T,
+  set: (change: (now: T) => T) => void,
+  answer: Promise<A>,
+): Promise<A> {
+  set(() => empty);
+  const answered = await answer;
+  if (!answered) set((now) => (now === empty ? sent : now));
+  return answered;
 }

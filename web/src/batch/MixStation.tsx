@@ -5,6 +5,7 @@ import { useState } from "react";
 import { v7 } from "uuid";
 import type { Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
+import { emptying } from "../api/turns";
 import { scalesQuery } from "../api/queries";
 import { MarkedCup } from "../mixing/MarkedCup";
 import { PlanPots } from "../mixing/PlanPots";
@@ -259,16 +260,13 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
   const dry = useDry(view.id, "pour", payload);
   const seen = dry?.view?.mix.pots.find((p) => p.id === pot.id) ?? pot;
   const refusals = refused?.fields ?? dry?.refusals;
-  const take = () =>
-    payload &&
-    void write("pour", payload).then((ok) => {
-      if (ok) {
-        // What was typed meanwhile is the next reading and stays.
-        setReading((now) => (now === reading ? "" : now));
-        setLot((now) => (now === lot ? "" : now));
-        setTared(false);
-      }
-    });
+  const take = () => {
+    if (!payload) return;
+    const answer = write("pour", payload);
+    void emptying(reading, "", setReading, answer);
+    void emptying(lot, "", setLot, answer);
+    void emptying(tared, false, setTared, answer);
+  };
   return (
     <>
       <div className="do">

@@ -5,7 +5,7 @@ import { v7 } from "uuid";
 import type { Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
 import { useKeys } from "../app/keys";
-import { emptied } from "../api/turns";
+import { emptying } from "../api/turns";
 import { stopwatch } from "../ui/clock";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
@@ -114,7 +114,7 @@ function Catches({ view, charge }: StationProps & { charge: string }) {
         className="do"
         onSubmit={(e) => {
           e.preventDefault();
-          if (payload) void write("catch", payload).then((ok) => ok && setForm(emptied(form, CATCH)));
+          if (payload) void emptying(form, CATCH, setForm, write("catch", payload));
         }}
       >
         <span className="label">Catch both streams, full trigger, the same time, clean tared cups</span>

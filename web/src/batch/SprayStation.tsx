@@ -6,7 +6,7 @@ import { useKeys } from "../app/keys";
 import type { Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
-import { emptied } from "../api/turns";
+import { emptying } from "../api/turns";
 import { minutes, shopTime, stopwatch, useElapsed } from "../ui/clock";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
@@ -35,11 +35,9 @@ export function SprayStation({ view }: StationProps) {
     if (!spray.charge) return;
     const zones = zone ? [zone] : [];
     const sprayed = pulled.trim() ? { sprayed_watch_s: pulled } : {};
-    void write("pass", { charge: spray.charge, zones, used_ml: used || null, ...sprayed }).then((ok) => {
-      if (!ok) return;
-      setUsed(emptied(used, ""));
-      setPulled(emptied(pulled, ""));
-    });
+    const answer = write("pass", { charge: spray.charge, zones, used_ml: used || null, ...sprayed });
+    void emptying(used, "", setUsed, answer);
+    void emptying(pulled, "", setPulled, answer);
   };
   useKeys((key) => (key === "p" ? (stamp(), true) : false));
   const teeth = spray.teeth.map((t) => t.tooth_um);
@@ -143,8 +141,7 @@ export function SprayStation({ view }: StationProps) {
                   variant="contained"
                   name="take-comb"
                   onClick={() =>
-                    combPayload &&
-                    void write("comb", combPayload).then((ok) => ok && setTooth(emptied(tooth, null)))
+                    combPayload && void emptying(tooth, null, setTooth, write("comb", combPayload))
                   }
                 >
                   Take {(!dry?.stale && dry?.view?.spray.total?.shown.text) || "this reading"}
@@ -162,8 +159,8 @@ export function SprayStation({ view }: StationProps) {
           <div className="actions">
             <Button
               variant="outlined"
-              name="emptied"
-              onClick={() => void write("close_charge", { charge: spray.charge, how: "emptied" })}
+              name="emptying"
+              onClick={() => void write("close_charge", { charge: spray.charge, how: "emptying" })}
             >
               {view.at_gun ? "Charge is done" : `Pot ${spray.pot} is empty`}
             </Button>

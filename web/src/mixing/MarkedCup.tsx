@@ -5,7 +5,7 @@ import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../api/client";
 import { at, useDebounced, useDry, useWrite } from "../api/entry";
 import type { StationProps } from "../batch/station";
-import { emptied } from "../api/turns";
+import { emptying } from "../api/turns";
 import { Field } from "../ui/Field";
 import { Level } from "../ui/Level";
 import { spread } from "../ui/spread";
@@ -71,7 +71,7 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
         className="do"
         onSubmit={(e) => {
           e.preventDefault();
-          if (payload) void write("pour", payload).then((ok) => ok && setLevel(emptied(level, "")));
+          if (payload) void emptying(level, "", setLevel, write("pour", payload));
         }}
       >
         <span className="label">The cup, measured inside</span>

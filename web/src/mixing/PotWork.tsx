@@ -7,7 +7,7 @@ import { api, ask, type Schemas } from "../api/client";
 import { at, useDry, useWrite } from "../api/entry";
 import { meQuery } from "../api/queries";
 import type { StationProps } from "../batch/station";
-import { emptied } from "../api/turns";
+import { emptying } from "../api/turns";
 import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { shopTime } from "../ui/clock";
@@ -92,7 +92,7 @@ function FillForm({ view, pot }: Props) {
       onSubmit={(e) => {
         e.preventDefault();
         if (payload)
-          void write("fill", payload).then((ok) => ok && setForm((f) => ({ ...f, fill_ml: "", dose_g: "" })));
+          void emptying(form, { ...form, fill_ml: "", dose_g: "" }, setForm, write("fill", payload));
       }}
     >
       <div className="fields">
@@ -160,7 +160,7 @@ function TransferForm({ view, pot }: Props) {
       onSubmit={(e) => {
         e.preventDefault();
         const payload = { charge: pot.id, reading_g: reading, resolution_g: 1, instrument: scale.instrument };
-        void write("transfer", payload).then((ok) => ok && setReading(emptied(reading, "")));
+        void emptying(reading, "", setReading, write("transfer", payload));
       }}
     >
       <Field
@@ -192,11 +192,8 @@ function DivideForm({ view, pot }: Props) {
       className="actions"
       onSubmit={(e) => {
         e.preventDefault();
-        void write("divide", { charge: pot.id, new_charge: next.current, part_ml: part }).then((ok) => {
-          if (!ok) return;
-          next.current = v7();
-          setPart(emptied(part, ""));
-        });
+        const answer = write("divide", { charge: pot.id, new_charge: next.current, part_ml: part });
+        void emptying(part, "", setPart, answer).then((ok) => ok && (next.current = v7()));
       }}
     >
       <Field

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Written } from "../api/client";
 import { at, useWrite } from "../api/entry";
+import { emptying } from "../api/turns";
 import { probesQuery } from "../api/queries";
 import type { StationProps } from "../batch/station";
 import { minutes } from "../ui/clock";
@@ -21,7 +22,7 @@ const PROBE_OF: Record<string, keyof Typed> = {
 
 type Props = StationProps & {
   typed: Typed;
-  setTyped: (typed: Typed) => void;
+  setTyped: (change: (now: Typed) => Typed) => void;
   dry: Written | undefined;
   elapsed: number;
 };
@@ -64,7 +65,7 @@ export function Conditions({ view, typed, setTyped, dry, elapsed }: Props) {
       name={name}
       label={label}
       value={typed[name]}
-      onChange={(v) => setTyped({ ...typed, [name]: v })}
+      onChange={(v) => setTyped((t) => ({ ...t, [name]: v }))}
       understood={dry?.understood}
       error={at(name, refusals)}
       autoFocus={name === "air_c" && !ready.read_at}
@@ -75,11 +76,8 @@ export function Conditions({ view, typed, setTyped, dry, elapsed }: Props) {
       style={{ display: "grid", gap: 4 }}
       onSubmit={(e) => {
         e.preventDefault();
-        void write("conditions", typed).then((ok) => {
-          if (!ok) return;
-          setTyped(EMPTY);
-          setAgain(false);
-        });
+        const answer = write("conditions", typed);
+        void emptying(typed, EMPTY, setTyped, answer).then((ok) => ok && setAgain(false));
       }}
     >
       <span className="label">Read air, surface, material and humidity at the part</span>
@@ -93,7 +91,7 @@ export function Conditions({ view, typed, setTyped, dry, elapsed }: Props) {
         <Button type="submit" variant="contained" disabled={!full} name="take-conditions">
           Take these readings
         </Button>
-        <FromProbes take={(filled) => setTyped({ ...typed, ...filled })} />
+        <FromProbes take={(filled) => setTyped((t) => ({ ...t, ...filled }))} />
         {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
       </div>
     </form>

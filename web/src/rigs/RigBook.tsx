@@ -5,7 +5,7 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery } from "../api/queries";
-import { emptied } from "../api/turns";
+import { emptying } from "../api/turns";
 import { AskReason } from "../ui/AskReason";
 import { shopTime } from "../ui/clock";
 import { Choice, type Option } from "../ui/Choice";
@@ -30,11 +30,7 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
   const { say, busy, refused } = useRigBook(rig.id);
   const text = form.text.trim() ? { text: form.text } : {};
   const put = (kind: string, payload: object) =>
-    void say(kind, payload).then((ok) => {
-      if (!ok) return;
-      setForm(emptied(form, EMPTY));
-      setStriking(null);
-    });
+    void emptying(form, EMPTY, setForm, say(kind, payload)).then((ok) => ok && setStriking(null));
   const fitted = {
     ...(form.nozzle_mm.trim() ? { nozzle_mm: form.nozzle_mm } : {}),
     ...(form.tip_code.trim() ? { tip_code: form.tip_code } : {}),

@@ -6,7 +6,7 @@ import { useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery, rigQuery } from "../api/queries";
-import { emptied } from "../api/turns";
+import { emptying } from "../api/turns";
 import { shopTime } from "../ui/clock";
 import { Field } from "../ui/Field";
 import { LiveGauges, useGauges } from "./LiveGauges";
@@ -33,15 +33,11 @@ export function ShutDown({ rig: id, solvent, station }: Props) {
   const halves = station ? (["do", "see"] as const) : (["shut-down", "shut-see"] as const);
   const hand = chosen ?? care.next ?? null;
   const zone = me?.zone ?? "UTC";
-  const tick = (step: Step) =>
-    void say("shut_step", {
-      step: step.id,
-      ...(step.is === "zero" ? { gauge_kpa: read } : {}),
-    }).then((ok) => {
-      if (!ok) return;
-      setRead(emptied(read, ""));
-      setChosen(emptied(chosen, null));
-    });
+  const tick = (step: Step) => {
+    const answer = say("shut_step", { step: step.id, ...(step.is === "zero" ? { gauge_kpa: read } : {}) });
+    void emptying(read, "", setRead, answer);
+    void emptying(chosen, null, setChosen, answer);
+  };
   const stop = refused && !at("gauge_kpa", refused.fields) ? refused.detail : null;
   return (
     <Halves station={station ?? false}>

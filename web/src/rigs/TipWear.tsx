@@ -3,7 +3,7 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { filledOf } from "../api/compute";
-import { emptied } from "../api/turns";
+import { emptying } from "../api/turns";
 import { Asked } from "../ui/Asked";
 import { Level } from "../ui/Level";
 import { WorkingSheet } from "../ui/WorkingSheet";
@@ -23,7 +23,7 @@ export function TipWear({ rig }: { rig: Schemas["RigView"] }) {
       className="tip-wear"
       onSubmit={(e) => {
         e.preventDefault();
-        void say("tip_flow", filled).then((ok) => ok && setForm(emptied(form, EMPTY)));
+        void emptying(form, EMPTY, setForm, say("tip_flow", filled));
       }}
     >
       {rig.wear && (

@@ -2,6 +2,7 @@
 import { Button } from "@mui/material";
 import { useEffect, useRef, useState } from "react";
 import { at, useDry, useWrite } from "../api/entry";
+import { emptying } from "../api/turns";
 import type { StationProps } from "../batch/station";
 import { CUPS } from "../rigs/words";
 import { stopwatch } from "../ui/clock";
@@ -45,9 +46,7 @@ export function CatchFlow({ view }: StationProps) {
         className="do"
         onSubmit={(e) => {
           e.preventDefault();
-          void write("flow_catch", filled).then(
-            (ok) => ok && setForm((f) => ({ ...EMPTY, pot_kpa: f.pot_kpa })),
-          );
+          void emptying(form, { ...EMPTY, pot_kpa: form.pot_kpa }, setForm, write("flow_catch", filled));
         }}
       >
         <span className="label">Full trigger into a tared cup, air off, by the watch</span>
@@ -90,7 +89,7 @@ export function CatchFlow({ view }: StationProps) {
             disabled={!cupPayload || Boolean(cupError)}
             onClick={() =>
               cupPayload &&
-              void write("cup_run", cupPayload).then((ok) => ok && setCup((c) => ({ ...c, run_cup_s: "" })))
+              void emptying(cup, { ...cup, run_cup_s: "" }, setCup, write("cup_run", cupPayload))
             }
           >
             Take it

@@ -3,6 +3,7 @@ import { Button } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { useDry, useWrite } from "../api/entry";
+import { emptying } from "../api/turns";
 import type { StationProps } from "../batch/station";
 import { LiveGauges, useGauges } from "../rigs/LiveGauges";
 import { Asked } from "../ui/Asked";
@@ -90,11 +91,9 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
         className="do"
         onSubmit={(e) => {
           e.preventDefault();
-          void write("set_up", payload).then((ok) => {
-            if (!ok) return;
-            setForm(kept);
-            setPhoto(null);
-          });
+          const answer = write("set_up", payload);
+          void emptying(form, kept(form), setForm, answer);
+          void emptying(photo, null, setPhoto, answer);
         }}
       >
         {set.advice && (

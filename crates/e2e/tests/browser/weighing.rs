@@ -257,3 +257,32 @@ async fn a_weight_taken_while_an_answer_is_under_way_is_not_lost(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// What is chosen anew while an answer is under way is of the next entry, also when it is the same once more.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_tooth_tapped_while_an_answer_is_under_way_stays(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.slow_answers(3000).await;
+    browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
+    let book = browser.batch("Buoy 7").await;
+    let log = async || -> i64 {
+        sqlx::query_scalar("select count(*) from entry where book_id = $1::uuid and kind = 'comb'")
+            .bind(&book)
+            .fetch_one(&shop.state.db)
+            .await
+            .expect("the log")
+    };
+    let before = log().await;
+    browser.go(&format!("{}/batches/{book}?at=5", shop.address)).await;
+    browser.click(".comb .tooth[aria-label^='3']").await;
+    browser.press("take-comb").await;
+    browser.until("the first reading is in the log", async || log().await == before + 1).await;
+    browser.click(".comb .tooth[aria-label^='3']").await;
+    // After the answer what was chosen is still there, and is taken.
+    browser.until("the first was answered", async || browser.answered().await >= 1).await;
+    browser.tap("take-comb").await;
+    browser.until("the second reading is in the log", async || log().await == before + 2).await;
+    drop(browser);
+    shop.close().await;
+}
