@@ -2,12 +2,12 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
-use level_keel_core::batch::check::Writer;
 use level_keel_core::batch::view::{Viewer, view};
 use level_keel_core::batch::{Entry, Kind, fold};
 use level_keel_core::delivery::{Fluid, FluidLine};
 use level_keel_core::mixing::{Component, Weighed, b_per_a, plan};
 use level_keel_core::people::Role;
+use level_keel_core::people::Writer;
 use level_keel_core::quantity::{Kind as Quantity, Prefs, parse};
 use level_keel_core::sheets::Sheet;
 use serde_json::{Value, json};

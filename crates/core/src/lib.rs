@@ -54,6 +54,7 @@ pub mod stores;
 pub mod takeoff;
 pub mod verdict;
 pub mod weighing;
+pub mod wire;
 pub mod working;
 
 /// The version printed on every signed card, so that a later fix never silently changes a signed verdict.

@@ -1,10 +1,11 @@
-//! Roles, and the one table of what each may do.
+//! Roles, who writes, and what each role may do outside the books of batches.
 
-use crate::batch::Kind;
+use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::stores::LotKind;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 /// What a person is in the shop.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -35,6 +36,17 @@ impl Role {
     }
 }
 
+/// Who writes.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Writer {
+    /// Id.
+    pub id: Uuid,
+    /// Role.
+    pub role: Role,
+    /// How they read numbers.
+    pub prefs: Prefs,
+}
+
 /// What a person may do outside the books.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Duty {
@@ -57,62 +69,6 @@ pub enum May {
     OwnEntry,
     /// Never.
     No,
-}
-
-/// The table: entry kind and role. A new kind does not compile until it is placed here.
-pub fn may(role: Role, kind: Kind) -> May {
-    use Role::{Applicator, Inspector, Lead, Owner};
-    match kind {
-        Kind::Begin
-        | Kind::Conditions
-        | Kind::Guards
-        | Kind::TakeLot
-        | Kind::Tick
-        | Kind::OpenCharge
-        | Kind::Pour
-        | Kind::Combine
-        | Kind::Stirred
-        | Kind::PotTemperature
-        | Kind::ChooseRig
-        | Kind::SetUp
-        | Kind::SetStep
-        | Kind::CupRun
-        | Kind::FlowCatch
-        | Kind::Catch
-        | Kind::StartSpraying
-        | Kind::Pass
-        | Kind::Comb
-        | Kind::FilmLook
-        | Kind::CloseCharge
-        | Kind::PlanMix
-        | Kind::Rescue
-        | Kind::Transfer
-        | Kind::Fill
-        | Kind::Divide
-        | Kind::HandOver
-        | Kind::TakeOver
-        | Kind::Flush
-        | Kind::Note
-        | Kind::Answer => May::Yes,
-        Kind::Sign => match role {
-            Applicator => May::OwnBatch,
-            Lead | Owner => May::Yes,
-            Inspector => May::No,
-        },
-        Kind::Accept => match role {
-            Applicator => May::No,
-            Lead => May::NotAlone,
-            Inspector | Owner => May::Yes,
-        },
-        Kind::Release | Kind::DenyBirth | Kind::Reopen => match role {
-            Lead | Owner => May::Yes,
-            Applicator | Inspector => May::No,
-        },
-        Kind::Strike => match role {
-            Lead | Owner => May::Yes,
-            Applicator | Inspector => May::OwnEntry,
-        },
-    }
 }
 
 /// The table for the books of lots: kind of entry and role.

@@ -212,7 +212,7 @@ pub struct Beside {
     /// Last good set-ups of the same product and rig, newest first.
     pub last_good: Vec<GoodSetUp>,
     /// What people called a bend with this gun, newest first.
-    pub bends: Vec<crate::batch::set_up::SeenBend>,
+    pub bends: Vec<crate::batch::stream::SeenBend>,
     /// Other open batches of the same version of the sheet: a remainder may go to them.
     pub hand_to: Vec<HandTo>,
 }

@@ -1,9 +1,10 @@
 //! The batch card: what is printed, signed and stored. It carries the head hash and the version of core.
 
+use super::charge::Charge;
 use super::document::{CardDocument, document};
+use super::entries::cost_words;
 use super::log::LogLine;
-use super::mixed::cost_words;
-use super::record::{Charge, Deviation, Record, Signature};
+use super::record::{Deviation, Record, Signature};
 use super::view::BatchView;
 use crate::CORE_VERSION;
 use crate::mixing::{self, Component, RescueTo};

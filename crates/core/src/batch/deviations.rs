@@ -3,10 +3,11 @@
 //! Of a batch begun under older rules only what those asked is marked; of a signed one only what was answered.
 
 use super::RULES;
+use super::charge::Charge;
+use super::gates::GateName;
 use super::gates::{self, Answer, Hold, Severity, Standing};
-use super::payload::GateName;
-use super::record::{Charge, Deviation, Record, Stamped};
-use crate::batch::payload::{Catch, Pass};
+use super::record::{Deviation, Record, Stamped};
+use crate::batch::entries::{Catch, Pass};
 use crate::lists::Before;
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;

@@ -167,11 +167,11 @@ impl Record {
     }
 
     /// What left a pot for the part: all that was mixed, without what was thrown away, divided off or handed over.
-    fn gone_ml(&self, charge: &super::record::Charge) -> f64 {
+    fn gone_ml(&self, charge: &super::charge::Charge) -> f64 {
         let Some(aim) = self.aim() else { return 0.0 };
         let mixed: f64 = Component::ALL.into_iter().map(|c| charge.poured_ml(&aim.sheet, c)).sum();
         match &charge.closed {
-            Some(closed) if closed.it.how == super::payload::Ended::HandedOver => self.used_ml(charge),
+            Some(closed) if closed.it.how == super::entries::Ended::HandedOver => self.used_ml(charge),
             closed => {
                 let waste = closed.as_ref().and_then(|c| c.it.waste_ml).unwrap_or(0.0);
                 (mixed - charge.out_ml - waste).max(0.0)

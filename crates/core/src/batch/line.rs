@@ -1,8 +1,8 @@
 //! Mixed paint in the hose: a vessel of its own on the rack.
 
 use super::Record;
-use super::mixed::FillInto;
-use super::record::Charge;
+use super::charge::Charge;
+use super::entries::FillInto;
 use crate::coats::Method;
 use crate::mixing;
 use crate::pot_life::Clocked;

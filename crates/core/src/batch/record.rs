@@ -1,18 +1,20 @@
 //! What the entries of a batch add up to. No clock is read here.
 
-use super::Kind;
-use super::mixed::{Born, Fill, Flush, PlanMix};
-use super::payload::{Answer, Begin, Catch, CloseCharge, DenyBirth, FilmLook, LotRef, Pass, Payload, Release, TakeLot};
-use super::set_up::{CupRun, FlowCatch, SetStep, SetUp};
+use super::charge::Charge;
+use super::entries::{
+    Answer, Begin, Catch, CupRun, DenyBirth, FilmLook, FlowCatch, Flush, Kind, LotRef, Pass, Payload, PlanMix, Release, SetStep,
+    SetUp, TakeLot,
+};
 use crate::conditions::Readings;
 use crate::film::{self, CombOf};
 use crate::lists::Tick;
-use crate::mixing::{self, Amount, Component, OnThePart, PlannedPour, RescueTo, Weighed};
+use crate::mixing::{self, Component, OnThePart, PlannedPour};
 use crate::pot_life::{self, CAN_READING_FRESH_S, Clocked, HeldTemperature, POT_READING_FRESH_S, Place, SafeSide, Temperatures};
 use crate::quantity::Prefs;
+use crate::refusal::Refusal;
 use crate::rigs::ChooseRig;
-use crate::schedule::{Beside, CoatOver};
-use crate::sheets::{ChargeKind, Hazard, Sheet};
+use crate::schedule::Beside;
+use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Measured;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -37,202 +39,6 @@ pub struct Stamped<T> {
     pub who: Uuid,
     /// What.
     pub it: T,
-}
-
-/// One accepted pour.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Poured {
-    /// As weighed.
-    pub weighed: Weighed,
-    /// The lot.
-    pub lot: Option<LotRef>,
-    /// What it took out of its can, whatever was lost since.
-    #[serde(default)]
-    pub taken_g: f64,
-    /// Read at a mark of a cup.
-    #[serde(default)]
-    pub by_mark: bool,
-    /// A can of the kit, emptied whole.
-    #[serde(default)]
-    pub whole_can: bool,
-}
-
-/// A charge as it stands.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Charge {
-    /// Id.
-    pub id: Uuid,
-    /// Pot number.
-    pub no: i64,
-    /// Pot or at the gun.
-    pub kind: ChargeKind,
-    /// Wanted in it.
-    pub wanted_ml: f64,
-    /// How it was asked, when not as a finished volume.
-    #[serde(default)]
-    pub amount: Option<Amount>,
-    /// When it was opened.
-    pub opened: Timestamp,
-    /// The sequence of that entry.
-    #[serde(default)]
-    pub opened_seq: i64,
-    /// Pours in order.
-    pub pours: Vec<Stamped<Poured>>,
-    /// Entry and time of the combine act.
-    pub combine: Option<Stamped<()>>,
-    /// When it was stirred with all that is in it: what is added later wants stirring again.
-    pub stirred: Option<Timestamp>,
-    /// Every time it was stirred as a step of its own, by instant and sequence.
-    #[serde(default)]
-    pub mixes: Vec<(Timestamp, i64)>,
-    /// Its own temperatures, read in it.
-    pub temperatures: Vec<HeldTemperature>,
-    /// What the probe at the mixing bench read while it lived.
-    #[serde(default)]
-    pub bench_temperatures: Vec<HeldTemperature>,
-    /// When spraying from it began.
-    pub started: Option<Timestamp>,
-    /// The sequence of that entry.
-    #[serde(default)]
-    pub started_seq: i64,
-    /// The recoat window of the coat beneath, as it was known then.
-    #[serde(default)]
-    pub over: Option<CoatOver>,
-    /// How it ended.
-    pub closed: Option<Stamped<CloseCharge>>,
-    /// The plan a rescue, a division or a transfer made; empty: that of the wanted volume.
-    #[serde(default)]
-    pub retarget: Vec<PlannedPour>,
-    /// Part of what was planned that came along, through transfers and divisions.
-    #[serde(default = "whole")]
-    pub kept: f64,
-    /// What the scale showed of it after it was moved to another cup, until the next pour.
-    #[serde(default)]
-    pub moved_g: Option<f64>,
-    /// Every time it was stirred.
-    #[serde(default)]
-    pub stirs: Vec<Timestamp>,
-    /// Ways back from a wrong pour that were taken.
-    #[serde(default)]
-    pub rescues: Vec<Stamped<RescueTo>>,
-    /// Other cups it was moved to, with what was weighed there.
-    #[serde(default)]
-    pub transfers: Vec<Stamped<f64>>,
-    /// What went to the gun.
-    #[serde(default)]
-    pub fills: Vec<Stamped<Fill>>,
-    /// What went to other vessels.
-    #[serde(default)]
-    pub out_ml: f64,
-    /// Where it came from, when it was not opened here.
-    #[serde(default)]
-    pub born: Option<Born>,
-    /// When hardener met base where it came from.
-    #[serde(default)]
-    pub combined_before: Option<Timestamp>,
-    /// When hardener met base by entries that were struck, and that no lead denied.
-    #[serde(default)]
-    pub born_struck: Option<Timestamp>,
-}
-
-fn whole() -> f64 {
-    1.0
-}
-
-impl Charge {
-    /// A charge as it is opened.
-    pub fn open(id: Uuid, no: i64, kind: ChargeKind, wanted_ml: f64, opened: Timestamp) -> Charge {
-        Charge {
-            id,
-            no,
-            kind,
-            wanted_ml,
-            amount: None,
-            opened,
-            opened_seq: 0,
-            pours: Vec::new(),
-            combine: None,
-            stirred: None,
-            temperatures: Vec::new(),
-            bench_temperatures: Vec::new(),
-            started: None,
-            started_seq: 0,
-            over: None,
-            closed: None,
-            retarget: Vec::new(),
-            kept: 1.0,
-            moved_g: None,
-            stirs: Vec::new(),
-            rescues: Vec::new(),
-            transfers: Vec::new(),
-            fills: Vec::new(),
-            out_ml: 0.0,
-            born: None,
-            combined_before: None,
-            born_struck: None,
-            mixes: Vec::new(),
-        }
-    }
-
-    /// The pours as the scale saw them.
-    pub fn weighed(&self) -> Vec<Weighed> {
-        self.pours.iter().map(|p| p.it.weighed).collect()
-    }
-
-    /// When hardener first met base by what stands: the act of combining, or the first pour of B, whichever is earlier.
-    /// The earlier is the safe side.
-    pub fn combined_now(&self) -> Option<Timestamp> {
-        let poured = self.pours.iter().filter(|p| p.it.weighed.component == Component::Hardener).map(|p| p.at).min();
-        [self.combine.as_ref().map(|c| c.at), poured, self.combined_before].into_iter().flatten().min()
-    }
-
-    /// The birth of the vessel: when hardener first met base, though the entry that says so be struck. Nothing gets younger.
-    pub fn combined(&self) -> Option<Timestamp> {
-        [self.combined_now(), self.born_struck].into_iter().flatten().min()
-    }
-
-    /// A birth that only a struck entry knows, earlier than what stands: a lead denies it, or releases the pot with it.
-    pub fn birth_in_doubt(&self) -> Option<Timestamp> {
-        self.born_struck.filter(|born| self.combined_now().is_none_or(|now| *born < now))
-    }
-
-    /// When base or hardener went in last.
-    pub fn last_added(&self) -> Option<Timestamp> {
-        self.last_addition().map(|(at, _)| at)
-    }
-
-    fn last_addition(&self) -> Option<(Timestamp, i64)> {
-        self.additions().max()
-    }
-
-    /// Instant and sequence of every pour of base or hardener.
-    fn additions(&self) -> impl Iterator<Item = (Timestamp, i64)> {
-        let proportioned = |c: Component| matches!(c, Component::Base | Component::Hardener);
-        self.pours.iter().filter(move |p| proportioned(p.it.weighed.component)).map(|p| (p.at, p.seq))
-    }
-
-    /// Stirring counts from the first time after base or hardener went in last: stirring once more changes nothing, an
-    /// addition begins induction anew.
-    pub fn settle_stirring(&mut self) {
-        self.stirred = self.stirred_by(Timestamp::MAX);
-    }
-
-    /// The stirring that counted at an instant: what went in after it, and was stirred after it, did not matter then.
-    pub fn stirred_by(&self, at: Timestamp) -> Option<Timestamp> {
-        let added = self.additions().filter(|a| a.0 <= at).max();
-        let mixes = self.mixes.iter().filter(|m| m.0 <= at);
-        mixes.filter(|m| added.is_none_or(|a| **m >= a)).min().map(|(at, _)| *at)
-    }
-
-    /// Volume in the pot by what was weighed, in millilitres.
-    pub fn mixed_ml(&self, sheet: &Sheet) -> f64 {
-        Component::ALL.into_iter().map(|c| self.poured_ml(sheet, c)).sum()
-    }
-
-    /// Volume of one component by what was weighed; nothing where the sheet states no density.
-    pub fn poured_ml(&self, sheet: &Sheet, component: Component) -> f64 {
-        sheet.density_kg_l(component).map_or(0.0, |d| mixing::total_g(&self.weighed(), component) / d)
-    }
 }
 
 /// A comb reading.
@@ -389,6 +195,29 @@ pub struct TakenLot<'a> {
 }
 
 impl Record {
+    /// The need by a plan: area with its interval, the wet film of the thinner planned, and what the plan adds.
+    ///
+    /// **Formula:** [`mixing::need`] with the wet film of [`Record::wet_um`]. **Units:** mL. **Errors:** a refusal at
+    /// `more.…` for an allowance outside its limit; `not-begun` for an empty book. **Source:** arithmetic.
+    pub fn need_by(
+        &self,
+        plan: &PlanMix,
+        learned: Option<mixing::Learned>,
+        prefs: Prefs,
+    ) -> Result<(crate::verdict::Measured, crate::working::Working), Refusal> {
+        let Some(aim) = self.aim() else { return Err(Refusal::conflict("not-begun", "This batch is not begun.")) };
+        let stated = crate::verdict::Measured::pm(aim.area_m2, 0.0);
+        let area_m2 = crate::takeoff::area(&aim.takeoff, prefs).map_or(stated, |(m2, _)| m2);
+        let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);
+        let solids_pct = mixing::finished_solids_pct(&aim.sheet, thinner);
+        let wet_um = self.wet_um(solids_pct);
+        let coat = mixing::CoatNeed { area_m2, wet_um, transfer_pct: aim.transfer_pct, solids_pct };
+        mixing::need(&coat, &plan.more, learned, prefs).map_err(|r| match r.field.clone() {
+            Some(field) => Refusal { field: Some(format!("more.{field}")), ..r },
+            None => r,
+        })
+    }
+
     /// Every lot taken or poured by an instant, in time order.
     pub fn lots_at(&self, at: Timestamp) -> Vec<TakenLot<'_>> {
         let taken = self.lots.iter().map(|t| TakenLot { component: t.it.component, lot: &t.it.lot, at: t.at });

@@ -1,8 +1,9 @@
 //! The six stations of a batch and the one line under each, derived.
 
+use super::charge::Charge;
+use super::gates::GateName;
 use super::gates::{self, Hold, Severity};
-use super::payload::GateName;
-use super::record::{Charge, Record};
+use super::record::Record;
 use crate::atomizing::ladder::Pattern;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};

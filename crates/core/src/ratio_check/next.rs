@@ -1,6 +1,6 @@
 //! The next pressure: which of the two to move, and to what, from the catches so far.
 
-use crate::batch::payload::Catch;
+use crate::batch::entries::Catch;
 use crate::limits::POT_PRESSURE;
 use crate::mixing::said;
 use crate::quantity::{Kind, Prefs, show};

@@ -3,11 +3,11 @@
 use super::pieces::PieceKind;
 use super::{Rig, TipFlow, may_press};
 use crate::atomizing::tips::{TipRow, decode};
-use crate::batch::payload::read;
 use crate::care::{self, Stand};
 use crate::limits::{self, check_text};
 use crate::quantity::{Kind as Quantity, Prefs, show};
 use crate::refusal::Refusal;
+use crate::wire::read;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;

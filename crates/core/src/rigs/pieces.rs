@@ -219,7 +219,7 @@ impl Piece {
         for (field, value) in usual {
             map.entry(field).or_insert(value);
         }
-        let rig: Rig = crate::batch::payload::read(Value::Object(map))?;
+        let rig: Rig = crate::wire::read(Value::Object(map))?;
         rig.figures_in_limits(prefs)?;
         let needs: &[&str] = match self.kind {
             PieceKind::Vessel => &["rating_kpa", "relief_kpa"],

@@ -3,8 +3,8 @@
 use super::StoreClass;
 use super::fold::Lot;
 use super::payload::{Certified, LotEntry, LotKind, LotPayload, Received};
-use crate::batch::check::Writer;
 use crate::limits::{self, check_name, check_text};
+use crate::people::Writer;
 use crate::people::{Role, may_lot};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;

@@ -1,8 +1,8 @@
 //! What each kind of entry in the book of a lot says.
 
-use crate::batch::payload::read;
 use crate::mixing::Component;
 use crate::refusal::Refusal;
+use crate::wire::read;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};

@@ -40,7 +40,7 @@ fn figure(text: &str) -> f64 {
 }
 
 fn set(record: &Record, book: &Book) -> SetView {
-    let writer = level_keel_core::batch::check::Writer { prefs: MIXED, ..writer(Role::Applicator) };
+    let writer = level_keel_core::people::Writer { prefs: MIXED, ..writer(Role::Applicator) };
     view(Uuid::from_u128(9), record, &Viewer { writer, comb_um: vec![25.4], scale_g: 1.0 }, book.now).expect("a begun batch").set
 }
 

@@ -1,9 +1,9 @@
 //! A batch book in memory that keeps the rules as the server does, for every test that writes in one.
 
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::batch::check::{Writer, check};
+use level_keel_core::batch::check::check;
 use level_keel_core::batch::{Entry, Kind, RULES, Record, fold};
-use level_keel_core::people::Role;
+use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
 use serde_json::{Value, json};

@@ -1,7 +1,7 @@
 //! Facts that broke a rule: stored all the same, marked with their code, answered before the signature.
 
-use level_keel_core::batch::payload::{GateName, Payload};
 use level_keel_core::batch::{Entry, Kind, fold, gates};
+use level_keel_core::batch::{Payload, gates::GateName};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Why;

@@ -2,8 +2,8 @@
 
 use jiff::SignedDuration;
 use level_keel_core::batch::gates::{self, Answer, Hold, Severity, Standing};
-use level_keel_core::batch::payload::{GateName, Payload};
 use level_keel_core::batch::{Entry, Kind, RULES, fold};
+use level_keel_core::batch::{Payload, gates::GateName};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};

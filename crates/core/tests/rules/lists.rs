@@ -1,13 +1,13 @@
 //! The Ready lists: which items a batch gets, how each stands, what waits for them.
 
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::batch::check::{Writer, check};
+use level_keel_core::batch::check::check;
+use level_keel_core::batch::gates::GateName;
 use level_keel_core::batch::gates::{self, Severity};
-use level_keel_core::batch::payload::GateName;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::coats::Method;
 use level_keel_core::lists::{Before, Choosing, ItemStand, ReadyLists, Substrate, states};
-use level_keel_core::people::Role;
+use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
 use level_keel_core::sheets::Sheet;

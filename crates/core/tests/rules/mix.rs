@@ -182,7 +182,7 @@ fn what_is_taken_over_is_as_it_was_there() {
     target.now = source.now;
     target.ready();
     let wanted = serde_json::from_value(json!({ "charge": POT, "to_batch": to })).unwrap();
-    let taken = level_keel_core::batch::hand_over::take(&source.record(), &target.record(), &wanted, from, SECOND).unwrap();
+    let taken = level_keel_core::batch::entries::take(&source.record(), &target.record(), &wanted, from, SECOND).unwrap();
     let payload = serde_json::to_value(&taken).unwrap();
     let last = target.entries.last().unwrap().clone();
     let seq = last.seq + 1;
@@ -255,9 +255,9 @@ fn waste_is_what_was_said_of_it() {
         .unwrap();
     // 250 mL at 42.10 a litre are 10.525, said to the hundredth.
     let priced = serde_json::from_value(with_price(4210)).unwrap();
-    assert_eq!(level_keel_core::batch::mixed::cost_words(&priced, 250.0), Some("10.53".into()));
+    assert_eq!(level_keel_core::batch::entries::cost_words(&priced, 250.0), Some("10.53".into()));
     let free = serde_json::from_value(sheet()).unwrap();
-    assert_eq!(level_keel_core::batch::mixed::cost_words(&free, 250.0), None);
+    assert_eq!(level_keel_core::batch::entries::cost_words(&free, 250.0), None);
 }
 
 fn with_price(minor: i64) -> Value {
@@ -269,7 +269,7 @@ fn with_price(minor: i64) -> Value {
 /// The words of the log for where a fill went.
 #[test]
 fn a_fill_says_into_what() {
-    use level_keel_core::batch::mixed::FillInto;
+    use level_keel_core::batch::entries::FillInto;
     let words = [FillInto::GunCup, FillInto::PressurePot, FillInto::Tray].map(FillInto::word);
     assert_eq!(words, ["gun cup", "pressure pot", "tray"]);
 }
@@ -282,7 +282,7 @@ fn a_pot_written_before_transfers_is_whole() {
     book.mixed(328.0);
     let mut old = serde_json::to_value(&book.record().charges[0]).unwrap();
     old.as_object_mut().unwrap().remove("kept");
-    let read: level_keel_core::batch::record::Charge = serde_json::from_value(old).unwrap();
+    let read: level_keel_core::batch::charge::Charge = serde_json::from_value(old).unwrap();
     near(read.kept, 1.0, 1e-12);
 }
 

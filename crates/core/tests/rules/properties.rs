@@ -2,7 +2,7 @@
 
 use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::batch::payload::Payload;
+use level_keel_core::batch::Payload;
 use level_keel_core::batch::{Entry, Kind as EntryKind, fold, fold_on};
 use level_keel_core::conditions::{Gate, Readings, dew_point_c, judge, troubles};
 use level_keel_core::mixing::{

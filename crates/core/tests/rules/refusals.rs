@@ -1,6 +1,6 @@
 //! What the book refuses, each rule by its code: with the field it belongs to, and nothing written.
 
-use level_keel_core::batch::hand_over::{HandOver, TakeOver, take};
+use level_keel_core::batch::entries::{HandOver, TakeOver, take};
 use level_keel_core::batch::{Kind, fold};
 use level_keel_core::limits::{self, check_name, check_text};
 use level_keel_core::people::{Role, check_pin};

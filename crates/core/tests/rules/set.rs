@@ -1,6 +1,8 @@
 //! Set by the book: the rig chosen, tries, what a catch teaches, the ladder, what was good last time.
 
-use level_keel_core::batch::set_up::{FlowCatch, KnownFrom, SeenBend, SetStep};
+use level_keel_core::batch::entries::{FlowCatch, SetStep};
+use level_keel_core::batch::paint::KnownFrom;
+use level_keel_core::batch::stream::SeenBend;
 use level_keel_core::batch::view::{SetView, Viewer};
 use level_keel_core::batch::{Kind, Record, view};
 use level_keel_core::delivery::Eye;
@@ -274,7 +276,7 @@ fn an_eye_is_known_from_three_bends_of_its_own() {
 /// Words of the log and the page.
 #[test]
 fn steps_and_sources_have_their_words() {
-    let word = |step: &str| SetStep { step: step.into() }.words();
+    let word = |step: &str| SetStep { step: step.into() }.name();
     assert_eq!(word("nothing of ours"), "A step");
     let all = ["backed_off", "gauge", "hose_laid", "up_slowly", "prime", "vent_back", "full_trigger"].map(word);
     assert_eq!(all.iter().collect::<std::collections::BTreeSet<_>>().len(), all.len(), "{all:?}");

@@ -140,7 +140,7 @@ impl Writing<'_> {
         let request = request_hash(&new.kind, &new.payload);
         let mut record = store::in_hand(tx, &self.state.books, book, opened.head_seq).await?;
         // Its neighbours matter to what is shown, and to the two acts that recoat rules decide.
-        if self.view || matches!(kind, Kind::Combine | Kind::StartSpraying | Kind::Release | Kind::Sign | Kind::Accept) {
+        if self.view || kind.needs_beside() {
             let mut beside = beside(&mut *tx, &self.state.settings.zone, &[book]).await?.remove(&book).unwrap_or_default();
             beside.lots = lots_of(&mut *tx, self.state, &record).await?;
             record = Arc::new(Record { beside, ..Record::clone(&record) });

@@ -7,7 +7,7 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{post, web};
 use level_keel_core::batch::Record;
-use level_keel_core::batch::hand_over::{HandOver, take};
+use level_keel_core::batch::entries::{HandOver, take};
 use serde::Deserialize;
 use sqlx::PgConnection;
 use utoipa::ToSchema;

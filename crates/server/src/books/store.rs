@@ -6,7 +6,7 @@ use crate::rigs;
 use crate::stores;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::set_up::SeenBend;
+use level_keel_core::batch::stream::SeenBend;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::schedule;
 use level_keel_core::stores::uses::uses;

@@ -7,11 +7,11 @@ use crate::problem::Problem;
 use crate::rigs;
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
-use level_keel_core::batch::payload::read;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::{Prefs, resolve};
 use level_keel_core::rigs::pieces::{Piece, assemble};
 use level_keel_core::rigs::{Rig, RigKind};
+use level_keel_core::wire::read;
 use serde_json::{Value, json};
 use sqlx::PgConnection;
 

@@ -3,10 +3,10 @@
 use crate::auth::Person;
 use crate::problem::Answer;
 use actix_web::{post, web};
-use level_keel_core::batch::payload::read;
 use level_keel_core::film::laps::{FanProfile, even_section, from_above, ripple_pct, spread_pct};
 use level_keel_core::film::speed::{Lap, solve};
 use level_keel_core::quantity::{Kind, Shown, resolve, show, show_duration};
+use level_keel_core::wire::read;
 use level_keel_core::working::Working;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;

@@ -8,7 +8,7 @@ use crate::state::State;
 use actix_web::{get, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::payload::Zone;
+use level_keel_core::batch::entries::Zone;
 use level_keel_core::mixing::{LEARN_NEWEST, Learned};
 use level_keel_core::rigs::book::{RigEntry, RigEntryKind};
 use level_keel_core::schedule::{Beside, CoatBeneath, CoatLink, Exchanged, HandTo, PairTimes, RecoatTimes, SurfaceRange};

@@ -9,7 +9,7 @@ use actix_web::{HttpResponse, Responder, get, post, web};
 use actix_web_lab::sse;
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
-use level_keel_core::batch::check::may_combine;
+use level_keel_core::batch::entries::may_combine;
 use level_keel_core::quantity::{Kind, Shown, show};
 use level_keel_core::weighing::{Pouring, WeighIn, weigh_in};
 use serde::{Deserialize, Serialize};

@@ -6,9 +6,10 @@ mod rows;
 
 pub use rows::{HEADS, Row, rows};
 
-use crate::batch::mixed::FillInto;
-use crate::batch::payload::{Ended, GateName};
-use crate::batch::record::{Charge, Record, Signature};
+use crate::batch::charge::Charge;
+use crate::batch::entries::FillInto;
+use crate::batch::record::{Record, Signature};
+use crate::batch::{entries::Ended, gates::GateName};
 use crate::coats::Method;
 use crate::conditions::dew_point_c;
 use crate::lists::{Did, Substrate};

@@ -1,8 +1,9 @@
 //! The clocks of a pot: born when, stirred and through its induction, not spent.
 
 use super::{Answer, Found, Severity, UNREAD};
-use crate::batch::payload::GateName;
-use crate::batch::record::{Charge, Record};
+use crate::batch::charge::Charge;
+use crate::batch::gates::GateName;
+use crate::batch::record::Record;
 use crate::pot_life::PotState;
 use crate::quantity::show_duration;
 use crate::sheets::ChargeKind;

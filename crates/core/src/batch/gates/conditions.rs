@@ -1,7 +1,7 @@
 //! Conditions: read at all, go by the sheet, and not too old.
 
 use super::{Answer, Found, Severity, UNREAD, over, trouble_of};
-use crate::batch::payload::GateName;
+use crate::batch::gates::GateName;
 use crate::batch::record::Record;
 use crate::conditions::{self, Gate};
 use crate::quantity::{Prefs, show_duration};

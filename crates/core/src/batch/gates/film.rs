@@ -1,7 +1,7 @@
 //! Film: what proves it is the sheet's, and every zone is asked for itself.
 
 use super::{Answer, Found, UNREAD, over, trouble_of};
-use crate::batch::payload::GateName;
+use crate::batch::gates::GateName;
 use crate::batch::record::Record;
 use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::FilmProof;

@@ -1,7 +1,7 @@
 //! Guards against the hazards of the sheet, each ticked.
 
 use super::{Answer, Found};
-use crate::batch::payload::GateName;
+use crate::batch::gates::GateName;
 use crate::batch::record::Record;
 use crate::sheets::Hazard;
 use jiff::Timestamp;

@@ -1,7 +1,7 @@
 //! Items of the Ready lists that are not done, or not right.
 
 use super::{Answer, Found, over};
-use crate::batch::payload::GateName;
+use crate::batch::gates::GateName;
 use crate::batch::record::Record;
 use crate::lists::{self, Before, ItemStand};
 use crate::quantity::Prefs;

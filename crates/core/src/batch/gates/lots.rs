@@ -2,7 +2,7 @@
 
 use super::{Answer, Found};
 use crate::batch::RULES;
-use crate::batch::payload::GateName;
+use crate::batch::gates::GateName;
 use crate::batch::record::Record;
 use crate::lists::What;
 use crate::mixing::Component;

@@ -17,16 +17,43 @@ pub use lots::words_of as lot_words_of;
 pub use ratio::{PROOF_GOOD_FOR_S, proof_stale, said_of as catch_said};
 pub use recoat::recoat_clock;
 
-use super::payload::GateName;
-use super::record::{Charge, Record, Stamped};
-use crate::batch::payload::Release;
+use super::charge::Charge;
+use super::entries::Release;
+use super::record::{Record, Stamped};
 use crate::lists::Before;
 use crate::quantity::Prefs;
+use crate::refusal::Refusal;
 use crate::verdict::Verdict;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
+
+/// The gates of a batch.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum GateName {
+    /// Dew margin, humidity, temperatures.
+    Conditions,
+    /// Guards by hazard.
+    Guards,
+    /// Ratio as weighed, or as caught.
+    Ratio,
+    /// Induction of a pot.
+    Induction,
+    /// Life of a pot.
+    Life,
+    /// Film at the end.
+    Film,
+    /// Recoat window of the coat beneath.
+    Recoat,
+    /// A lot taken: date, quarantine, colour, certificate, one for the part.
+    Lots,
+    /// An item of the Ready lists.
+    Lists,
+    /// Thinner in a pot.
+    Thinner,
+}
 
 /// Hold or stop.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -110,6 +137,19 @@ impl Standing {
         }
         standing.holds.sort_by_key(|h| h.severity == Severity::Hold);
         standing
+    }
+}
+
+impl Standing {
+    /// Gates that are closed and not released: the first one refuses, stops before holds.
+    ///
+    /// **Errors:** a stop or a hold with the gate's own text.
+    pub fn refuse(self) -> Result<(), Refusal> {
+        match self.holds.into_iter().find(|h| h.released.is_none()) {
+            None => Ok(()),
+            Some(h) if h.severity == Severity::Stop => Err(Refusal::stop("stop", h.text)),
+            Some(h) => Err(Refusal::hold("hold", h.text)),
+        }
     }
 }
 

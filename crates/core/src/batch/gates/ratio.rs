@@ -1,8 +1,9 @@
 //! The ratio of a charge: as weighed for a pot, as caught at the gun; proved, in, and not gone stale.
 
 use super::{Answer, Found, Severity, UNREAD, trouble_of};
-use crate::batch::payload::{Catch, GateName};
-use crate::batch::record::{Charge, Record, Stamped};
+use crate::batch::charge::Charge;
+use crate::batch::record::{Record, Stamped};
+use crate::batch::{entries::Catch, gates::GateName};
 use crate::mixing::{self, Component, Said};
 use crate::quantity::{Prefs, show};
 use crate::ratio_check;

@@ -1,7 +1,7 @@
 //! Recoat: the coat beneath is on, not too fresh, not past its latest.
 
 use super::{Answer, Found, UNREAD};
-use crate::batch::payload::GateName;
+use crate::batch::gates::GateName;
 use crate::batch::record::Record;
 use crate::schedule::{self, RecoatClock, WindowState};
 use jiff::Timestamp;

@@ -1,8 +1,9 @@
 //! Thinner: none where the sheet allows none, and no more than its most.
 
 use super::{Answer, Found};
-use crate::batch::payload::GateName;
-use crate::batch::record::{Charge, Record};
+use crate::batch::charge::Charge;
+use crate::batch::gates::GateName;
+use crate::batch::record::Record;
 use crate::mixing;
 use crate::quantity::{Kind, Prefs, show};
 

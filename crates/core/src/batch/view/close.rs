@@ -2,9 +2,9 @@
 
 use super::Viewer;
 use crate::batch::Kind;
-use crate::batch::check::{self, permitted};
+use crate::batch::check::permitted;
 use crate::batch::deviations;
-use crate::batch::payload::{Payload, Sign};
+use crate::batch::entries::may_sign;
 use crate::batch::record::{Deviation, Record, Signature};
 use crate::schedule::{self, RecoatClock};
 use jiff::Timestamp;
@@ -29,18 +29,17 @@ pub struct CloseView {
 
 pub(super) fn close(record: &Record, viewer: &Viewer, now: Timestamp) -> CloseView {
     let w = &viewer.writer;
-    let sign = Payload::Sign(Sign { seen_seq: record.head_seq });
     let cannot_sign = match &record.signature {
         Some(_) => Some("The work is signed.".to_string()),
-        None => permitted(record, Kind::Sign, &sign, w)
-            .and_then(|()| check::may_sign(record, record.head_seq, now, w.prefs))
+        None => permitted(record, Kind::Sign, None, w)
+            .and_then(|()| may_sign(record, record.head_seq, now, w.prefs))
             .err()
             .map(|r| r.text),
     };
     let cannot_accept = match (&record.signature, &record.acceptance) {
         (_, Some(_)) => Some("The card is closed.".to_string()),
         (None, _) => Some("The work is not signed yet.".to_string()),
-        (Some(_), None) => permitted(record, Kind::Accept, &sign, w).err().map(|r| r.text),
+        (Some(_), None) => permitted(record, Kind::Accept, None, w).err().map(|r| r.text),
     };
     CloseView {
         deviations: deviations::find(record, w.prefs),
@@ -50,6 +49,6 @@ pub(super) fn close(record: &Record, viewer: &Viewer, now: Timestamp) -> CloseVi
         cannot_accept,
         recoat: schedule::window_of(record)
             .map(|w| schedule::clock(Some(w), schedule::ended(record), record.beside.next.clone(), now)),
-        can_reopen: record.signature.is_some() && permitted(record, Kind::Reopen, &sign, w).is_ok(),
+        can_reopen: record.signature.is_some() && permitted(record, Kind::Reopen, None, w).is_ok(),
     }
 }

@@ -1,6 +1,7 @@
 //! The Mix station: the plan, the pour in hand, the cup, the ratio as it stands.
 
-use crate::batch::record::{Charge, Record};
+use crate::batch::charge::Charge;
+use crate::batch::record::Record;
 use crate::batch::view::Viewer;
 use crate::batch::view::plan::{PlanView, plan};
 use crate::film;

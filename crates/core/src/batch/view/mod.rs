@@ -23,12 +23,12 @@ pub use set::{
 };
 pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 
-use super::check::Writer;
+use super::entries::{Kind as EntryKind, Zone};
 use super::gates::{self, Hold};
 use super::log::{self, LogLine};
 use super::record::Record;
 use super::stations::{self, Station};
-use super::{Kind as EntryKind, payload};
+use crate::people::{May, Writer};
 use crate::quantity::{Kind, Shown, show};
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Level;
@@ -95,7 +95,7 @@ pub struct BatchView {
     pub pots: Vec<PotView>,
     pub next: Vec<Next>,
     pub log: Vec<LogLine>,
-    pub zones: Vec<payload::Zone>,
+    pub zones: Vec<Zone>,
     /// Name of the part, for beginning its next coat.
     pub part_name: String,
     /// Level of the last ratio, for lists.
@@ -142,7 +142,7 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         head_hash: record.head_hash.clone(),
         hands_at: hands_at(&stations),
         stations,
-        can_release: crate::people::may(viewer.writer.role, EntryKind::Release) == crate::people::May::Yes,
+        can_release: EntryKind::Release.may(viewer.writer.role) == May::Yes,
         cautions: cautions(record),
         ready: ready::ready(record, &holds, now, prefs),
         mix: mix::mix(record, viewer, now),

@@ -1,7 +1,7 @@
 //! What needs hands next, soonest first.
 
+use crate::batch::gates::GateName;
 use crate::batch::gates::{Hold, Severity, over, recoat_clock};
-use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::lists::{self, ItemStand};
 use crate::pot_life::{PotState, after};

@@ -1,6 +1,6 @@
 //! The plan of the pots: how much, in how many, each with its mix-by time; what the stores are short of.
 
-use crate::batch::mixed::PlanMix;
+use crate::batch::entries::PlanMix;
 use crate::batch::record::Record;
 use crate::mixing::{self, Component, Learned, PotLimits};
 use crate::pot_life::after;

@@ -1,6 +1,7 @@
 //! The pot rack: each live charge with its liquid and its ring.
 
-use crate::batch::record::{Charge, Record};
+use crate::batch::charge::Charge;
+use crate::batch::record::Record;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
 use crate::sheets::ChargeKind;

@@ -1,7 +1,7 @@
 //! The Prove station: pots as weighed, pairs of catches, and the next pressure.
 
 use super::mix;
-use crate::batch::payload::Catch;
+use crate::batch::entries::Catch;
 use crate::batch::record::Record;
 use crate::mixing;
 use crate::quantity::{Kind, Prefs, Shown, show};

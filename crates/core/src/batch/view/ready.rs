@@ -1,7 +1,7 @@
 //! The Ready station: conditions on their levels and over time, the lists, the coat beneath.
 
+use crate::batch::gates::GateName;
 use crate::batch::gates::{self, Hold, lot_words_of};
-use crate::batch::payload::GateName;
 use crate::batch::record::Record;
 use crate::conditions;
 use crate::lists::{self, Group, ItemStand, ListItem, What};

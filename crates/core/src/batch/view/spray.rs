@@ -1,10 +1,11 @@
 //! The Spray station: passes, comb, film wet and dry.
 
 use super::Viewer;
-use crate::batch::check::may_spray;
+use crate::batch::charge::Charge;
+use crate::batch::entries::Pass;
+use crate::batch::entries::may_spray;
 use crate::batch::film_zones::ZoneState;
-use crate::batch::payload::Pass;
-use crate::batch::record::{Charge, Record, Stamped};
+use crate::batch::record::{Record, Stamped};
 use crate::film::{dry_of_wet_um, less};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, Shown, show};

@@ -3,8 +3,8 @@
 use crate::atomizing::classes::GunClass;
 use crate::atomizing::fan;
 use crate::atomizing::ladder::{self, Climb, LadderSchool, Rung};
+use crate::batch::paint::{KnownFrom, Paint};
 use crate::batch::record::Record;
-use crate::batch::set_up::{KnownFrom, Paint};
 use crate::delivery::FluidLine;
 use crate::delivery::advise::{Held, Seen, Short, Takes, believed, next, short_of, start_kpa};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA};

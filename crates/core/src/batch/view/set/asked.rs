@@ -3,8 +3,8 @@
 
 use super::modelled::{Modelled, modelled};
 use super::notes::of_pressure;
+use crate::batch::paint::Paint;
 use crate::batch::record::Record;
-use crate::batch::set_up::Paint;
 use crate::delivery::viscosity::at_temperature;
 use crate::delivery::{Fluid, FluidLine, judge_stream};
 use crate::limits;

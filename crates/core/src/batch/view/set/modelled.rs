@@ -1,6 +1,6 @@
 //! What the model makes of rig and paint: flow against pressure, where the pressure goes, other nozzles and hoses.
 
-use crate::batch::set_up::{KnownFrom, Paint};
+use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::advise::start_kpa;
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, USUAL_KPA, by_bore};
 use crate::delivery::{Drops, FluidLine, calibrate, drawn};

@@ -2,8 +2,9 @@
 
 use crate::atomizing::classes::{ReadAt, air_notes};
 use crate::atomizing::texture;
+use crate::batch::entries::{CoatStep, SetUp};
+use crate::batch::paint::{KnownFrom, Paint};
 use crate::batch::record::Record;
-use crate::batch::set_up::{CoatStep, KnownFrom, Paint, SetUp};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, smallest_nozzle_mm};
 use crate::delivery::{BEND_MM, FluidLine};
 use crate::quantity::{Kind, Prefs, Shown, show};

@@ -1,7 +1,7 @@
 //! Last good set-ups beside today's, on levels; what it may mean that today wants more.
 
+use crate::batch::entries::SetUp;
 use crate::batch::record::Record;
-use crate::batch::set_up::SetUp;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::Rig;
 use crate::schedule::GoodSetUp;

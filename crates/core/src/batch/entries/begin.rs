@@ -1,0 +1,97 @@
+//! A batch is begun: everything the fold will need, so that the book stands alone.
+
+use super::{Asked, Statement, Told, everyone, stamp};
+use crate::batch::Entry;
+use crate::batch::record::Record;
+use crate::coats::Method;
+use crate::lists::{ListItem, Substrate};
+use crate::people::{May, Role};
+use crate::quantity::{Kind as Quantity, Prefs};
+use crate::refusal::Refusal;
+use crate::sheets::Sheet;
+use crate::takeoff::Piece;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A zone of a part, named.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Zone {
+    /// Id.
+    pub id: Uuid,
+    /// Name.
+    pub name: String,
+}
+
+/// Begin: everything the fold will need, so that the book stands alone.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+#[allow(missing_docs)]
+pub struct Begin {
+    /// Running number of the shop.
+    pub number: i64,
+    pub sheet_version: Uuid,
+    /// Number of that version of the sheet.
+    pub sheet_edition: i32,
+    /// The sheet as pinned.
+    pub sheet: Sheet,
+    pub part: Uuid,
+    pub part_name: String,
+    pub part_label: String,
+    pub zones: Vec<Zone>,
+    pub coat: Uuid,
+    pub coat_name: String,
+    pub area_m2: f64,
+    /// Wet film aimed at, with the thinner the batch began with.
+    pub wet_um: f64,
+    /// Dry film asked for; missing: a wet one was asked.
+    #[serde(default)]
+    pub dry_um: Option<f64>,
+    pub transfer_pct: f64,
+    pub thinner_pct: f64,
+    /// What is coated.
+    #[serde(default)]
+    pub substrate: Option<Substrate>,
+    /// How it is put on; missing: as the sheet is mixed.
+    #[serde(default)]
+    pub method: Option<Method>,
+    /// The shapes the area was taken off from.
+    #[serde(default)]
+    pub takeoff: Vec<Piece>,
+    /// The Ready items that apply, as the lists stood then.
+    #[serde(default)]
+    pub items: Vec<ListItem>,
+    /// The version of the rules it was begun under ([`crate::batch::RULES`]); missing: begun before they had one.
+    #[serde(default)]
+    pub rules: i32,
+    /// The zone the shop works in, for what is of another shop day.
+    #[serde(default)]
+    pub zone: Option<String>,
+}
+
+impl Statement for Begin {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = everyone;
+    const STRIKABLE: bool = false;
+
+    // What is wanted was checked against its sheet before the server pinned it here: `crate::batch::begin`.
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn may(&self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.begin = Some(stamp(entry, self));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        let wet = || format!("{} wet", told.say(self.wet_um, Quantity::Film));
+        let film = self.dry_um.map_or_else(wet, |um| format!("{} dry", told.say(um, Quantity::Film)));
+        let area = told.say(self.area_m2, Quantity::Area);
+        format!("Begun: {} {}, {area}, {film}", self.part_label, self.coat_name)
+    }
+}

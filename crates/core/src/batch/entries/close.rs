@@ -1,0 +1,399 @@
+//! Close and the book itself: notes, answers, releases, strikes, births denied, signature, acceptance, reopening.
+
+use super::{Asked, Phase, Statement, Told, everyone, leads, signature, stamp};
+use crate::batch::Entry;
+use crate::batch::charge::Charge;
+use crate::batch::gates::{self, GateName, Severity};
+use crate::batch::record::Record;
+use crate::limits::{self, check_text};
+use crate::people::{May, Role};
+use crate::quantity::Prefs;
+use crate::refusal::Refusal;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A lead says that a birth which only a struck entry knows never happened.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct DenyBirth {
+    /// Of which pot.
+    pub charge: Uuid,
+    /// How they know.
+    pub reason: String,
+}
+
+/// A note.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Note {
+    /// What.
+    pub text: String,
+}
+
+/// An answer to a deviation.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Answer {
+    /// The entry it hangs on.
+    pub entry: Uuid,
+    /// Its code.
+    pub code: String,
+    /// The answer.
+    pub text: String,
+    /// What was answered, as it read then; core fills it in, so that a signed batch keeps it.
+    #[serde(default)]
+    pub about: Option<String>,
+}
+
+/// A release.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Release {
+    /// Which gate.
+    pub gate: GateName,
+    /// Which charge, for a gate of a charge.
+    #[serde(default)]
+    pub charge: Option<Uuid>,
+    /// Which of several troubles of one gate: an item of the lists, a lot, a reading that is old.
+    #[serde(default)]
+    pub item: Option<String>,
+    /// What was wrong with it, as the hold says; where a gate holds one thing only, core fills it in. Missing in logs written
+    /// before releases named it.
+    #[serde(default)]
+    pub trouble: Option<String>,
+    /// Why.
+    pub reason: String,
+    /// Head the releaser saw.
+    pub seen_seq: i64,
+    /// How far past the limit it was; core fills it in. Worse later reopens the hold.
+    #[serde(default)]
+    pub badness: f64,
+}
+
+/// A strike.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Strike {
+    /// Which entry.
+    pub entry: Uuid,
+    /// Why.
+    pub reason: String,
+}
+
+/// A signature: it signs what was seen.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Sign {
+    /// Head the signer saw.
+    pub seen_seq: i64,
+}
+
+/// An acceptance: it accepts what was seen.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Accept {
+    /// Head the one who accepts saw.
+    pub seen_seq: i64,
+}
+
+/// A reopening.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Reopen {
+    /// Why.
+    pub reason: String,
+}
+
+/// A text that is needed, and readable.
+fn needed_text(field: &str, text: &str) -> Result<(), Refusal> {
+    check_text(field, text, limits::TEXT_CHARS).map(drop)
+}
+
+impl Statement for DenyBirth {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = leads;
+    const IS_WORK: bool = false;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        needed_text("reason", &self.reason)
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        match asked.record.charge(self.charge).and_then(Charge::birth_in_doubt) {
+            Some(_) => Ok(()),
+            None => Err(Refusal::conflict(
+                "no-birth-in-doubt",
+                "No struck entry says that this pot is older: there is nothing to deny.",
+            )),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.denied.push(stamp(entry, self));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        format!("Birth of {} denied: {}", told.pot(self.charge), self.reason)
+    }
+}
+
+impl Statement for Note {
+    const WAITS_AS: Option<&'static str> = Some("Note");
+    const WHO: fn(Role) -> May = everyone;
+    const UNTIL: Phase = Phase::Accepted;
+    const IS_WORK: bool = false;
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        needed_text("text", &self.text)
+    }
+
+    fn may(&self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    // A note stands in the log and changes nothing.
+    fn apply(self, _record: &mut Record, _entry: &Entry) {}
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        format!("Note: {}", self.text)
+    }
+}
+
+impl Statement for Answer {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = everyone;
+    const IS_WORK: bool = false;
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        needed_text("text", &self.text)
+    }
+
+    fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        let known = asked.record.deviations.iter().find(|d| d.entry == self.entry && d.code == self.code);
+        let known = known.ok_or_else(|| Refusal::bad_input("unknown-deviation", "entry", "There is no such deviation."))?;
+        value["about"] = known.text.clone().into();
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.answers.push(stamp(entry, self));
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        format!("Answered: {}", self.text)
+    }
+}
+
+impl Statement for Release {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = leads;
+    const IS_WORK: bool = false;
+    const NEEDS_BESIDE: bool = true;
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        needed_text("reason", &self.reason)
+    }
+
+    fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        seen(asked.record, self.seen_seq)?;
+        let hold = held(asked.record, self, asked.now, asked.prefs())?;
+        if hold.severity == Severity::Stop {
+            return Err(Refusal::stop("stop", format!("{} This is a stop: nobody may release it.", hold.text)));
+        }
+        value["badness"] = hold.badness.into();
+        value["trouble"] = hold.trouble.into();
+        value["item"] = hold.item.into();
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.releases.push(stamp(entry, self));
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        format!("Released: {}", self.reason)
+    }
+}
+
+/// The hold a release names: gate and charge, and its item and trouble where the gate holds several things.
+fn held(record: &Record, r: &Release, now: Timestamp, prefs: Prefs) -> Result<gates::Hold, Refusal> {
+    let named = |h: &gates::Hold| {
+        h.gate == r.gate
+            && h.charge == r.charge
+            && (r.item.is_none() || r.item == h.item)
+            && r.trouble.as_ref().is_none_or(|t| *t == h.trouble)
+    };
+    let mut found: Vec<gates::Hold> =
+        gates::all(record, now, prefs).into_iter().filter(|h| named(h) && h.released.is_none()).collect();
+    match found.len() {
+        0 => Err(Refusal::conflict("nothing-held", "Nothing is on hold there any more.")),
+        1 => Ok(found.remove(0)),
+        _ => {
+            let texts: Vec<String> = found.into_iter().map(|h| h.text).collect();
+            let text = format!("This gate holds several things. Which is released? {}", texts.join(" "));
+            Err(Refusal::bad_input("which-hold", "item", text))
+        }
+    }
+}
+
+impl Statement for Strike {
+    const WAITS_AS: Option<&'static str> = None;
+    const IS_WORK: bool = false;
+    const STRIKABLE: bool = false;
+    const WHO: fn(Role) -> May = |role| match role {
+        Role::Lead | Role::Owner => May::Yes,
+        Role::Applicator | Role::Inspector => May::OwnEntry,
+    };
+
+    fn voids(&self) -> Option<Uuid> {
+        Some(self.entry)
+    }
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        needed_text("reason", &self.reason)
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let line = asked.record.log.iter().find(|l| l.entry == self.entry);
+        let line = line.ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;
+        if line.struck.is_some() {
+            return Err(Refusal::conflict("struck-already", "This entry is struck already."));
+        }
+        if !line.kind.is_strikable() {
+            let text = "This entry cannot be struck. Enter it again, or ask a lead to reopen.";
+            return Err(Refusal::conflict("not-strikable", text));
+        }
+        Ok(())
+    }
+
+    // What it voids was left out when the book was added up.
+    fn apply(self, _record: &mut Record, _entry: &Entry) {}
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        format!("Struck an entry: {}", self.reason)
+    }
+}
+
+impl Statement for Sign {
+    const WAITS_AS: Option<&'static str> = None;
+    const IS_WORK: bool = false;
+    const STRIKABLE: bool = false;
+    const NEEDS_BESIDE: bool = true;
+    const WHO: fn(Role) -> May = |role| match role {
+        Role::Applicator => May::OwnBatch,
+        Role::Lead | Role::Owner => May::Yes,
+        Role::Inspector => May::No,
+    };
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        may_sign(asked.record, self.seen_seq, asked.now, asked.prefs())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.signature = Some(signature(entry));
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        "Work signed".into()
+    }
+}
+
+fn seen(record: &Record, seen_seq: i64) -> Result<(), Refusal> {
+    if seen_seq == record.head_seq {
+        Ok(())
+    } else {
+        Err(Refusal::conflict("seen-older", "Something was written since you looked. Look again, then sign or release."))
+    }
+}
+
+/// No signing with an open deviation or hold, a live pot, or nothing sprayed.
+pub fn may_sign(record: &Record, seen_seq: i64, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
+    seen(record, seen_seq)?;
+    if let Some(open) = record.deviations.iter().find(|d| d.answer.is_none()) {
+        return Err(Refusal::hold("open-deviation", format!("A deviation is not answered: {}", open.text)));
+    }
+    if record.passes.is_empty() {
+        return Err(Refusal::hold("nothing-sprayed", "No pass is stamped yet."));
+    }
+    if let Some(live) = record.charges.iter().find(|c| c.closed.is_none()) {
+        return Err(Refusal::hold("charge-open", format!("Pot {} is still open. Empty or discard it at Spray.", live.no)));
+    }
+    if let Some(line) = record.line(now) {
+        return Err(Refusal::hold(
+            "line-not-flushed",
+            format!("The hose still holds mixed paint of pot {}. Flush it at Spray.", line.no),
+        ));
+    }
+    gates::before_signing(record, prefs).refuse()
+}
+
+impl Statement for Accept {
+    const WAITS_AS: Option<&'static str> = None;
+    const UNTIL: Phase = Phase::Signed;
+    const IS_WORK: bool = false;
+    const STRIKABLE: bool = false;
+    const NEEDS_BESIDE: bool = true;
+    const WHO: fn(Role) -> May = |role| match role {
+        Role::Applicator => May::No,
+        Role::Lead => May::NotAlone,
+        Role::Inspector | Role::Owner => May::Yes,
+    };
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        seen(asked.record, self.seen_seq)?;
+        match asked.record.signature {
+            Some(_) => Ok(()),
+            None => Err(Refusal::conflict("not-signed", "The work is not signed yet.")),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.acceptance = Some(signature(entry));
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        "Accepted".into()
+    }
+}
+
+impl Statement for Reopen {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = leads;
+    const UNTIL: Phase = Phase::Accepted;
+    const IS_WORK: bool = false;
+    const STRIKABLE: bool = false;
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        needed_text("reason", &self.reason)
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        match asked.record.signature {
+            Some(_) => Ok(()),
+            None => Err(Refusal::conflict("not-signed", "There is no signature to void.")),
+        }
+    }
+
+    fn apply(self, record: &mut Record, _entry: &Entry) {
+        (record.signature, record.acceptance) = (None, None);
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        format!("Reopened: {}", self.reason)
+    }
+}

@@ -1,0 +1,220 @@
+//! The kinds of entry of a batch book, a room for each: what it says, when it is well formed, who may write it and when, what
+//! it changes, and its line in the log stand side by side. The registry ([`registry`]) is the only list of them.
+
+mod begin;
+mod close;
+mod mix;
+mod pour;
+mod prove;
+mod ready;
+mod registry;
+mod set;
+mod spray;
+mod vessels;
+
+pub use begin::{Begin, Zone};
+pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign, Strike};
+pub use mix::{Combine, OpenCharge, PlanMix, PotTemperature, Rescue, Stirred};
+pub use pour::{ByMark, LotRef, Pour};
+pub use prove::Catch;
+pub use ready::{Guards, TakeLot};
+pub use registry::{Kind, Payload};
+pub use set::{CoatStep, CupRun, FlowCatch, SetStep, SetUp};
+pub use spray::{CloseCharge, Comb, Ended, FilmLook, Flush, Pass, StartSpraying, cost_words};
+pub use vessels::{Divide, Fill, FillInto, HandOver, TakeOver, Transfer, take};
+
+pub use close::may_sign;
+pub use mix::may_combine;
+pub use spray::may_spray;
+
+use super::Entry;
+use super::charge::Charge;
+use super::record::{Record, Signature, Stamped};
+use crate::people::{May, Role, Writer};
+use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::refusal::Refusal;
+use jiff::Timestamp;
+use serde::de::DeserializeOwned;
+use serde_json::Value;
+use uuid::Uuid;
+
+/// What an entry of one kind says. Whoever writes a new kind answers every question here that has no answer yet.
+pub trait Statement: DeserializeOwned {
+    /// What the page calls it while it waits for the server; `None`: it needs the server's answer at once.
+    const WAITS_AS: Option<&'static str>;
+
+    /// Who may write it.
+    const WHO: fn(Role) -> May;
+
+    /// How far in the life of a batch it may still be written.
+    const UNTIL: Phase = Phase::Open;
+
+    /// Its writer is one of those who did the work.
+    const IS_WORK: bool = true;
+
+    /// A strike may void it.
+    const STRIKABLE: bool = true;
+
+    /// It is judged with what the shop knows beside the book: the coat beneath, the stores.
+    const NEEDS_BESIDE: bool = false;
+
+    /// The charge it is about, where that charge must be there and open.
+    fn charge(&self) -> Option<Uuid> {
+        None
+    }
+
+    /// The entry it voids.
+    fn voids(&self) -> Option<Uuid> {
+        None
+    }
+
+    /// Hardener goes into this vessel by it.
+    fn hardens(&self) -> Option<Hardens> {
+        None
+    }
+
+    /// What core adds before it is judged, in itself and in what is stored.
+    ///
+    /// **Errors:** a [`Refusal`] at the field it cannot be reckoned from.
+    fn complete(&mut self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    /// Every figure inside the limits of sense, every text readable, whatever the record says.
+    ///
+    /// **Errors:** a [`Refusal`] that names the field.
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal>;
+
+    /// May it be written, by what stands in the book? It may add to what is stored what it was judged by.
+    ///
+    /// **Errors:** a [`Refusal`] with its reason and way out.
+    fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal>;
+
+    /// What it changes. Total: about a charge that is not there any more it changes nothing.
+    fn apply(self, record: &mut Record, entry: &Entry);
+
+    /// Its line in the log, in the reader's units.
+    fn words(&self, told: &Told<'_>) -> String;
+}
+
+/// How far a batch has come.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Phase {
+    /// The work goes on.
+    Open,
+    /// The work is signed.
+    Signed,
+    /// The card is closed.
+    Accepted,
+}
+
+/// Hardener goes into a vessel.
+#[derive(Debug, Clone, Copy)]
+pub struct Hardens {
+    /// Which.
+    pub charge: Uuid,
+    /// The lot, where it is named.
+    pub lot: Option<Uuid>,
+    /// It says that base was in; else what was poured before tells.
+    pub onto_base: bool,
+}
+
+/// What an entry is judged with.
+#[derive(Clone, Copy)]
+pub struct Asked<'a> {
+    /// The record so far.
+    pub record: &'a Record,
+    /// Who writes.
+    pub writer: &'a Writer,
+    /// When it happened.
+    pub happened: Timestamp,
+    /// When it is judged.
+    pub now: Timestamp,
+}
+
+impl Asked<'_> {
+    /// How the writer reads numbers.
+    pub fn prefs(&self) -> Prefs {
+        self.writer.prefs
+    }
+
+    /// When it happened, and never later than now.
+    pub fn then(&self) -> Timestamp {
+        self.happened.min(self.now)
+    }
+}
+
+/// What a line of the log is told with.
+#[derive(Clone, Copy)]
+pub struct Told<'a> {
+    /// The record it stands in.
+    pub record: &'a Record,
+    /// How the reader reads numbers.
+    pub prefs: Prefs,
+}
+
+impl Told<'_> {
+    fn say(&self, value: f64, kind: Quantity) -> String {
+        show(value, kind, self.prefs).text
+    }
+
+    fn pot(&self, id: Uuid) -> String {
+        self.record.charge(id).map_or("a struck pot".to_string(), |c| format!("pot {}", c.no))
+    }
+
+    fn zone(&self, id: Uuid) -> String {
+        self.record.aim().and_then(|b| b.zones.iter().find(|z| z.id == id)).map_or(String::new(), |z| z.name.clone())
+    }
+
+    fn component(&self, component: crate::mixing::Component) -> String {
+        self.record.aim().map_or(component.word().into(), |b| b.sheet.component_name(component))
+    }
+}
+
+impl Record {
+    /// How far it has come.
+    pub fn phase(&self) -> Phase {
+        match (&self.signature, &self.acceptance) {
+            (_, Some(_)) => Phase::Accepted,
+            (Some(_), None) => Phase::Signed,
+            (None, None) => Phase::Open,
+        }
+    }
+}
+
+/// Facts and the acts of the work itself: everyone who may sign in may write them.
+fn everyone(_role: Role) -> May {
+    May::Yes
+}
+
+/// What only a lead or the owner may do.
+fn leads(role: Role) -> May {
+    match role {
+        Role::Lead | Role::Owner => May::Yes,
+        Role::Applicator | Role::Inspector => May::No,
+    }
+}
+
+fn stamp<T>(entry: &Entry, it: T) -> Stamped<T> {
+    Stamped { entry: entry.id, seq: entry.seq, at: entry.happened, by: entry.by.clone(), who: entry.who, it }
+}
+
+fn signature(entry: &Entry) -> Signature {
+    Signature { who: entry.who, by: entry.by.clone(), at: entry.happened, hash: entry.hash.clone() }
+}
+
+/// Does something to a charge; to one that was struck away, nothing (a deviation says so).
+fn on(record: &mut Record, charge: Uuid, act: impl FnOnce(&mut Charge)) {
+    if let Some(charge) = record.charges.iter_mut().find(|c| c.id == charge) {
+        act(charge);
+    }
+}
+
+fn known(record: &Record, charge: Uuid) -> Result<&Charge, Refusal> {
+    record.charge(charge).ok_or_else(|| Refusal::bad_input("unknown-charge", "charge", "There is no such pot in this batch."))
+}
+
+fn capital(word: &str) -> String {
+    let mut letters = word.chars();
+    letters.next().map(|c| c.to_uppercase().collect::<String>() + letters.as_str()).unwrap_or_default()
+}

@@ -1,0 +1,86 @@
+//! Prove: the two streams of a twin feed or a machine, caught together.
+
+use super::pour::on_scale;
+use super::{Asked, Statement, Told, everyone, stamp};
+use crate::batch::Entry;
+use crate::batch::record::Record;
+use crate::limits;
+use crate::people::{May, Role};
+use crate::quantity::{Kind as Quantity, Prefs};
+use crate::refusal::Refusal;
+use crate::rigs::may_press;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Two catches.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Catch {
+    /// Which charge.
+    pub charge: Uuid,
+    /// A.
+    pub a_g: f64,
+    /// B.
+    pub b_g: f64,
+    /// Resolution of the scale.
+    pub resolution_g: f64,
+    /// The scale.
+    #[serde(default)]
+    pub instrument: Option<Uuid>,
+    /// Pressure on A while it was caught.
+    #[serde(default)]
+    pub a_kpa: Option<f64>,
+    /// Pressure on B while it was caught.
+    #[serde(default)]
+    pub b_kpa: Option<f64>,
+    /// How long both ran, when it was timed: gives flow.
+    #[serde(default)]
+    pub caught_watch_s: Option<f64>,
+    /// How far the gun hangs above the pots.
+    #[serde(default)]
+    pub lift_mm: Option<f64>,
+}
+
+impl Statement for Catch {
+    const WAITS_AS: Option<&'static str> = Some("Catch");
+    const WHO: fn(Role) -> May = everyone;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::POT_PRESSURE.check_optional("a_kpa", self.a_kpa, prefs)?;
+        limits::POT_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
+        limits::CATCH_TIME.check_optional("caught_watch_s", self.caught_watch_s, prefs)?;
+        limits::LIFT.check_optional("lift_mm", self.lift_mm, prefs)?;
+        for (field, g) in [("a_g", self.a_g), ("b_g", self.b_g)] {
+            on_scale(field, g, self.resolution_g, prefs)?;
+            if g < self.resolution_g {
+                return Err(Refusal::bad_input("nothing-caught", field, "This catch is empty on this scale."));
+            }
+        }
+        Ok(())
+    }
+
+    /// Nobody catches at more than the rig bears.
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let Some(rig) = asked.record.rig() else { return Ok(()) };
+        for (field, kpa) in [("a_kpa", self.a_kpa), ("b_kpa", self.b_kpa)] {
+            if let Some(kpa) = kpa {
+                may_press(rig, field, kpa, asked.prefs())?;
+            }
+        }
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.catches.push(stamp(entry, self));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        format!("Caught A {} to B {}", told.say(self.a_g, Quantity::Mass), told.say(self.b_g, Quantity::Mass))
+    }
+}

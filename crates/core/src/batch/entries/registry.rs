@@ -1,0 +1,225 @@
+//! The one list of the kinds of entry. A line gives a kind its variant, its name on the wire and in the log, its place in the list
+//! of all, and its decoding; what it means stands in its own room.
+
+use super::{
+    Accept, Answer, Asked, Begin, Catch, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch, Flush,
+    Guards, HandOver, Hardens, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, Release, Reopen, Rescue, SetStep,
+    SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
+};
+use crate::batch::{Entry, Record};
+use crate::conditions::Readings;
+use crate::lists::Tick;
+use crate::people::{May, Role};
+use crate::quantity::Prefs;
+use crate::refusal::Refusal;
+use crate::rigs::ChooseRig;
+use crate::wire;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+macro_rules! kinds {
+    ($($(#[$doc:meta])* $kind:ident = $name:literal: $says:ty,)*) => {
+        /// Kinds of entry in a batch book.
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+        pub enum Kind {
+            $($(#[$doc])* #[serde(rename = $name)] $kind,)*
+        }
+
+        impl Kind {
+            /// Every kind.
+            pub const ALL: [Kind; [$(Kind::$kind),*].len()] = [$(Kind::$kind),*];
+
+            /// The name on the wire and in the log.
+            pub fn name(self) -> &'static str {
+                match self { $(Kind::$kind => $name,)* }
+            }
+
+            /// Who may write it.
+            pub fn may(self, role: Role) -> May {
+                match self { $(Kind::$kind => (<$says>::WHO)(role),)* }
+            }
+
+            /// What the page calls it while it waits for the server; `None`: it may not wait.
+            pub fn waits_as(self) -> Option<&'static str> {
+                match self { $(Kind::$kind => <$says>::WAITS_AS,)* }
+            }
+
+            /// How far in the life of a batch it may still be written.
+            pub fn until(self) -> Phase {
+                match self { $(Kind::$kind => <$says>::UNTIL,)* }
+            }
+
+            /// Its writer is one of those who did the work.
+            pub fn is_work(self) -> bool {
+                match self { $(Kind::$kind => <$says>::IS_WORK,)* }
+            }
+
+            /// A strike may void it.
+            pub fn is_strikable(self) -> bool {
+                match self { $(Kind::$kind => <$says>::STRIKABLE,)* }
+            }
+
+            /// It is judged with what the shop knows beside the book.
+            pub fn needs_beside(self) -> bool {
+                match self { $(Kind::$kind => <$says>::NEEDS_BESIDE,)* }
+            }
+        }
+
+        /// What an entry says, decoded.
+        #[derive(Debug, Clone, PartialEq)]
+        pub enum Payload {
+            $($(#[$doc])* $kind(Box<$says>),)*
+        }
+
+        impl Payload {
+            fn read(kind: Kind, value: &Value) -> Result<Payload, Refusal> {
+                Ok(match kind { $(Kind::$kind => Payload::$kind(Box::new(wire::parse::<$says>(value)?)),)* })
+            }
+
+            /// The charge it is about, where that charge must be there and open.
+            pub fn charge(&self) -> Option<Uuid> {
+                match self { $(Payload::$kind(it) => it.charge(),)* }
+            }
+
+            /// The entry it voids.
+            pub fn voids(&self) -> Option<Uuid> {
+                match self { $(Payload::$kind(it) => it.voids(),)* }
+            }
+
+            /// Hardener goes into this vessel by it.
+            pub fn hardens(&self) -> Option<Hardens> {
+                match self { $(Payload::$kind(it) => it.hardens(),)* }
+            }
+
+            pub(in crate::batch) fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+                match self { $(Payload::$kind(it) => it.complete(asked, value),)* }
+            }
+
+            pub(in crate::batch) fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+                match self { $(Payload::$kind(it) => it.well_formed(prefs),)* }
+            }
+
+            pub(in crate::batch) fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+                match self { $(Payload::$kind(it) => it.may(asked, value),)* }
+            }
+
+            pub(in crate::batch) fn apply(self, record: &mut Record, entry: &Entry) {
+                match self { $(Payload::$kind(it) => it.apply(record, entry),)* }
+            }
+
+            pub(in crate::batch) fn words(&self, told: &Told<'_>) -> String {
+                match self { $(Payload::$kind(it) => it.words(told),)* }
+            }
+        }
+    };
+}
+
+kinds! {
+    /// Act: sheet, part, area, film.
+    Begin = "begin": Begin,
+    /// Fact: air, surface, material, humidity.
+    Conditions = "conditions": Readings,
+    /// Fact: guards against hazards are on.
+    Guards = "guards": Guards,
+    /// Act: a lot is taken for a component.
+    TakeLot = "take_lot": TakeLot,
+    /// Fact: an item of the Ready lists is done, tried, timed or read.
+    Tick = "tick": Tick,
+    /// Act: a pot or an at-the-gun charge is opened.
+    OpenCharge = "open_charge": OpenCharge,
+    /// Fact: a reading after a pour.
+    Pour = "pour": Pour,
+    /// Act: hardener goes to base; the pot begins to age.
+    Combine = "combine": Combine,
+    /// Fact: stirred; induction begins.
+    Stirred = "stirred": Stirred,
+    /// Fact: the pot's own temperature.
+    PotTemperature = "pot_temperature": PotTemperature,
+    /// Act: the rig this coat is sprayed with.
+    ChooseRig = "choose_rig": ChooseRig,
+    /// Fact: pressures and stream.
+    SetUp = "set_up": SetUp,
+    /// A step of the stream test, ticked.
+    SetStep = "set_step": SetStep,
+    /// A flow cup was run.
+    CupRun = "cup_run": CupRun,
+    /// Fact: what the gun delivers, by stopwatch and scale or cup.
+    FlowCatch = "flow_catch": FlowCatch,
+    /// Fact: two catches.
+    Catch = "catch": Catch,
+    /// Act: this charge goes on the part.
+    StartSpraying = "start_spraying": StartSpraying,
+    /// Fact: a pass.
+    Pass = "pass": Pass,
+    /// Fact: a comb reading.
+    Comb = "comb": Comb,
+    /// Fact: the film, looked at.
+    FilmLook = "film_look": FilmLook,
+    /// Act: a lead says that a birth a struck entry knows never happened.
+    DenyBirth = "birth_denied": DenyBirth,
+    /// Fact: a charge is emptied or discarded.
+    CloseCharge = "close_charge": CloseCharge,
+    /// Fact: how the coat is to be mixed and sprayed.
+    PlanMix = "plan_mix": PlanMix,
+    /// Act: a way back from a wrong pour is chosen.
+    Rescue = "rescue": Rescue,
+    /// Fact: moved to another cup and weighed again.
+    Transfer = "transfer": Transfer,
+    /// Fact: so much of a pot goes to the gun.
+    Fill = "fill": Fill,
+    /// Act: a pot is divided.
+    Divide = "divide": Divide,
+    /// Act: a live remainder goes to another batch.
+    HandOver = "hand_over": HandOver,
+    /// Act: a live remainder comes from another batch.
+    TakeOver = "take_over": TakeOver,
+    /// Fact: the line is flushed.
+    Flush = "flush": Flush,
+    /// Fact: a note.
+    Note = "note": Note,
+    /// Fact: an answer to a deviation.
+    Answer = "answer": Answer,
+    /// Act: a lead releases a hold.
+    Release = "release": Release,
+    /// Act: an entry is struck.
+    Strike = "strike": Strike,
+    /// Act: the work is signed.
+    Sign = "sign": Sign,
+    /// Act: the work is accepted; the card closes.
+    Accept = "accept": Accept,
+    /// Act: a signature is voided.
+    Reopen = "reopen": Reopen,
+}
+
+impl Kind {
+    /// Reads a wire name.
+    pub fn from_name(name: &str) -> Option<Kind> {
+        Kind::ALL.into_iter().find(|k| k.name() == name)
+    }
+
+    /// The payload version written today. Older versions are upcast in [`Payload::decode`].
+    pub fn version(self) -> i32 {
+        1
+    }
+}
+
+impl Payload {
+    /// Decodes a payload of any version ever written. What was typed (`typed`) is for people, not for sums.
+    ///
+    /// **Errors:** a [`Refusal`] naming the field that is missing, unknown or of the wrong shape.
+    pub fn decode(kind: Kind, version: i32, value: &Value) -> Result<Payload, Refusal> {
+        if version != kind.version() {
+            let text = format!("There is no version {version} of this entry.");
+            return Err(Refusal::bad_input("unknown-version", "version", text));
+        }
+        // What was typed is kept for people; only an entry that has it is copied to leave it out.
+        let plain = value.as_object().filter(|map| map.contains_key("typed")).map(|map| {
+            let mut map = map.clone();
+            map.remove("typed");
+            Value::Object(map)
+        });
+        Payload::read(kind, plain.as_ref().unwrap_or(value))
+    }
+}

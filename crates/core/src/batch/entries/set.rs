@@ -1,0 +1,370 @@
+//! Set: the rig chosen, a try of pressure with all that was set, steps of the stream test, flow cups, and what the gun delivered.
+
+use super::{Asked, Statement, Told, everyone, stamp};
+use crate::atomizing::classes::{AirRead, ReadAt, ReadHow};
+use crate::atomizing::fan::CapTurn;
+use crate::atomizing::ladder::Pattern;
+use crate::batch::Entry;
+use crate::batch::record::Record;
+use crate::care::looked_at;
+use crate::delivery::calibrate;
+use crate::delivery::viscosity::FlowCup;
+use crate::limits;
+use crate::people::{May, Role};
+use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::refusal::Refusal;
+use crate::rigs::{ChooseRig, Rig, RigKind, may_press};
+use crate::stores::Attached;
+use crate::verdict::is_over;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+
+/// Pressures and stream of one try, with every knob that is a setting.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SetUp {
+    /// Fluid pressure at the pot, or at the pump's air motor.
+    pub pot_kpa: f64,
+    /// Atomizing pressure.
+    #[serde(default)]
+    pub atomizing_kpa: Option<f64>,
+    /// Length at which the stream bends.
+    #[serde(default)]
+    pub stream_mm: Option<f64>,
+    /// Where the air was read.
+    #[serde(default)]
+    pub air_at: Option<ReadAt>,
+    /// How it was read.
+    #[serde(default)]
+    pub air_how: Option<ReadHow>,
+    /// Catalyst air.
+    #[serde(default)]
+    pub catalyst_kpa: Option<f64>,
+    /// Turns of the fan knob from shut.
+    #[serde(default)]
+    pub fan_turns_count: Option<f64>,
+    /// Turns of the fluid needle from shut.
+    #[serde(default)]
+    pub needle_turns_count: Option<f64>,
+    /// What the pattern looked like.
+    #[serde(default)]
+    pub pattern: Option<Pattern>,
+    /// A flow cup that was run; since cups have an entry of their own, only in older logs.
+    #[serde(default)]
+    pub cup: Option<FlowCup>,
+    /// How long it ran.
+    #[serde(default)]
+    pub run_cup_s: Option<f64>,
+    /// The step of the coat these settings are for: steps keep the fluid pressure and change the air.
+    #[serde(default)]
+    pub step: Option<CoatStep>,
+    /// Refinement air, turns from shut: quarters.
+    #[serde(default)]
+    pub refine_turns_count: Option<f64>,
+    /// What a lop-sided pattern did when the cap was turned half round.
+    #[serde(default)]
+    pub cap: Option<CapTurn>,
+    /// The abrasive paper its texture looked like.
+    #[serde(default)]
+    pub texture_grit_count: Option<f64>,
+    /// How long after spraying the texture was looked at.
+    #[serde(default)]
+    pub looked_after_s: Option<f64>,
+    /// A picture of the pattern.
+    #[serde(default)]
+    pub photo: Option<Attached>,
+    /// What the pot's transmitter read then; the server fills it in.
+    #[serde(default)]
+    pub gauge_pot_kpa: Option<f64>,
+    /// What the gun's transmitter read then; the server fills it in.
+    #[serde(default)]
+    pub gauge_gun_kpa: Option<f64>,
+}
+
+/// A step of a coat.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum CoatStep {
+    /// A dry first one.
+    Tack,
+    /// The wet one after it.
+    Wet,
+    /// A thin ground.
+    Ground,
+    /// The pattern on it.
+    Pattern,
+    /// Across the one before.
+    Cross,
+}
+
+impl CoatStep {
+    /// Every step.
+    pub const ALL: [CoatStep; 5] = [CoatStep::Tack, CoatStep::Wet, CoatStep::Ground, CoatStep::Pattern, CoatStep::Cross];
+
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            CoatStep::Tack => "tack",
+            CoatStep::Wet => "wet",
+            CoatStep::Ground => "ground",
+            CoatStep::Pattern => "pattern",
+            CoatStep::Cross => "cross",
+        }
+    }
+}
+
+/// A step of the stream test, ticked.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct SetStep {
+    /// Its name.
+    pub step: String,
+}
+
+impl SetUp {
+    /// Its air as it can be judged with this rig; `None` where no air was read.
+    pub fn air(&self, rig: &Rig) -> Option<AirRead> {
+        let kpa = self.atomizing_kpa?;
+        let at_gun_kpa = rig.air().and_then(|(hose, nl_min)| hose.at_gun_kpa(kpa, nl_min).ok());
+        Some(AirRead { kpa, at: self.air_at, how: self.air_how, printed_kpa: rig.printed_air_kpa, at_gun_kpa })
+    }
+}
+
+impl SetStep {
+    /// What it is called, for any kind of rig.
+    pub fn name(&self) -> &'static str {
+        let all = RigKind::ALL.into_iter().flat_map(looked_at);
+        all.filter(|(id, _)| *id == self.step).map(|(_, word)| *word).next().unwrap_or("A step")
+    }
+}
+
+/// A flow cup that was run, at the paint's own temperature.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CupRun {
+    /// Which cup.
+    pub cup: FlowCup,
+    /// How long it ran.
+    pub run_cup_s: f64,
+}
+
+/// What the gun delivered at full trigger.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FlowCatch {
+    /// At this pressure.
+    pub pot_kpa: f64,
+    /// What was caught, weighed.
+    #[serde(default)]
+    pub caught_g: Option<f64>,
+    /// What was caught, measured.
+    #[serde(default)]
+    pub caught_ml: Option<f64>,
+    /// How long.
+    pub caught_watch_s: f64,
+}
+
+impl FlowCatch {
+    /// The flow; of a weighed catch with the density of the paint.
+    pub fn flow_ml_min(&self, density_kg_l: f64) -> f64 {
+        let ml = self.caught_ml.or(self.caught_g.map(|g| g / density_kg_l)).unwrap_or(0.0);
+        ml / self.caught_watch_s * 60.0
+    }
+}
+
+impl Statement for ChooseRig {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = everyone;
+
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        match &self.fitted {
+            // Its tip was read with the shop's own table when it was fitted; a batch keeps the code.
+            Some(rig) => Rig { tip_code: None, ..rig.clone() }.validate(&[], prefs).map(drop),
+            None => Err(Refusal::bad_input("missing", "rig", "Which rig?")),
+        }
+    }
+
+    /// No paint goes through a rig that is new and not flushed.
+    fn may(&self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        match self.fitted.as_ref().filter(|rig| rig.unflushed) {
+            Some(rig) => Err(Refusal::conflict(
+                "new-rig",
+                format!("{} is new and not flushed yet. Flush it, tick so in its book, then take it.", rig.name),
+            )),
+            None => Ok(()),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        if record.rig.as_ref().is_some_and(|had| had.it.rig != self.rig) {
+            let name = self.fitted.as_ref().map_or(String::new(), |rig| rig.name.clone());
+            record.rig_changes.push(stamp(entry, name));
+        }
+        record.rig = Some(stamp(entry, self));
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        format!("Rig: {}", self.fitted.as_ref().map_or(String::new(), |f| f.name.clone()))
+    }
+}
+
+impl Statement for SetUp {
+    const WAITS_AS: Option<&'static str> = Some("Try of pressure");
+    const WHO: fn(Role) -> May = everyone;
+
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::FLUID_PRESSURE.check("pot_kpa", self.pot_kpa, prefs)?;
+        limits::ATOMIZING_PRESSURE.check_optional("atomizing_kpa", self.atomizing_kpa, prefs)?;
+        limits::ATOMIZING_PRESSURE.check_optional("catalyst_kpa", self.catalyst_kpa, prefs)?;
+        limits::TURNS.check_optional("fan_turns_count", self.fan_turns_count, prefs)?;
+        limits::TURNS.check_optional("needle_turns_count", self.needle_turns_count, prefs)?;
+        limits::STREAM.check_optional("stream_mm", self.stream_mm, prefs)?;
+        limits::TURNS.check_optional("refine_turns_count", self.refine_turns_count, prefs)?;
+        limits::GRIT.check_optional("texture_grit_count", self.texture_grit_count, prefs)?;
+        limits::HANDLING_TIME.check_optional("looked_after_s", self.looked_after_s, prefs)?;
+        match (self.cup, self.run_cup_s) {
+            (Some(cup), Some(cup_s)) => cup.mm2_s(cup_s, prefs).map(drop).map_err(|r| r.at("run_cup_s")),
+            (None, Some(_)) => Err(Refusal::bad_input("missing", "cup", "Which cup ran?")),
+            (_, None) => Ok(()),
+        }
+    }
+
+    /// Nobody presses a rig over what it bears.
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let prefs = asked.prefs();
+        let Some(rig) = asked.record.rig() else {
+            return limits::POT_PRESSURE.check("pot_kpa", self.pot_kpa, prefs).map(drop);
+        };
+        may_press(rig, "pot_kpa", self.pot_kpa, prefs)?;
+        let say = |v: f64| show(v, Quantity::Pressure, prefs).text;
+        if let Some(over) = self.air(rig).and_then(|read| read.over(rig.class)) {
+            let (air, most) = (say(over.kpa), say(over.most_kpa));
+            let (code, text) = if over.printed {
+                (
+                    "over-printed",
+                    format!("{air} of air is over the {most} printed on this gun. Never over it: look at cap, hose and fluid."),
+                )
+            } else {
+                let text = format!(
+                    "{air} of air is over the {most} of a {} gun. Where the gun itself allows more, put its printed limit down on the rig.",
+                    rig.class.word()
+                );
+                ("over-class", text)
+            };
+            return Err(Refusal::stop(code, text).at("atomizing_kpa"));
+        }
+        match (self.catalyst_kpa, rig.catalyst_most_kpa) {
+            (Some(kpa), Some(most)) if is_over(kpa, most) => {
+                let text = format!("{} is over the {} of the catalyst regulator's plate. Never over it.", say(kpa), say(most));
+                Err(Refusal::stop("over-rating", text).at("catalyst_kpa"))
+            }
+            _ => Ok(()),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.set_ups.push(stamp(entry, self));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        let stream = match (self.stream_mm, self.pattern) {
+            (Some(mm), _) => format!("stream {}", told.say(mm, Quantity::Length)),
+            (None, Some(pattern)) => pattern.word().to_string(),
+            (None, None) => "no stream read".to_string(),
+        };
+        let step = self.step.map_or(String::new(), |step| format!(" ({})", step.word()));
+        format!("Pot pressure {}, {stream}{step}", told.say(self.pot_kpa, Quantity::Pressure))
+    }
+}
+
+impl Statement for SetStep {
+    const WAITS_AS: Option<&'static str> = Some("Step of the stream test");
+    const WHO: fn(Role) -> May = everyone;
+
+    /// A step of some rig's stream test.
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        let known = RigKind::ALL.into_iter().flat_map(looked_at).any(|(id, _)| *id == self.step);
+        if known { Ok(()) } else { Err(Refusal::bad_input("unknown", "step", "There is no such step.")) }
+    }
+
+    fn may(&self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.set_steps.push(stamp(entry, self));
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        self.name().to_string()
+    }
+}
+
+impl Statement for CupRun {
+    const WAITS_AS: Option<&'static str> = Some("Flow cup");
+    const WHO: fn(Role) -> May = everyone;
+
+    /// The cup may run so long.
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        self.cup.mm2_s(self.run_cup_s, prefs).map(drop).map_err(|r| r.at("run_cup_s"))
+    }
+
+    fn may(&self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.cup_runs.push(stamp(entry, self));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        format!("{} ran {}", self.cup.word(), told.say(self.run_cup_s, Quantity::CupSeconds))
+    }
+}
+
+impl Statement for FlowCatch {
+    const WAITS_AS: Option<&'static str> = Some("Catch of flow");
+    const WHO: fn(Role) -> May = everyone;
+
+    /// Something was caught, in some time.
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::FLUID_PRESSURE.check("pot_kpa", self.pot_kpa, prefs)?;
+        limits::CATCH_TIME.check("caught_watch_s", self.caught_watch_s, prefs)?;
+        limits::SCALE_READING.check_optional("caught_g", self.caught_g, prefs)?;
+        limits::AMOUNT.check_optional("caught_ml", self.caught_ml, prefs)?;
+        match (self.caught_g, self.caught_ml) {
+            (Some(g), None) if g <= 0.0 => Err(Refusal::bad_input("nothing-caught", "caught_g", "This catch is empty.")),
+            (Some(_), None) | (None, Some(_)) => Ok(()),
+            (None, None) => Err(Refusal::bad_input("missing", "caught_g", "What was caught? Weighed, or measured in a cup.")),
+            (Some(_), Some(_)) => Err(Refusal::bad_input("one-of-two", "caught_ml", "Weighed or measured: one of the two.")),
+        }
+    }
+
+    /// Nobody presses a rig over what it bears, and the catch must be one the line can give.
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let Some(rig) = asked.record.rig() else {
+            return Err(Refusal::conflict("no-rig", "Choose the rig first: a catch is reckoned with its hose and nozzle."));
+        };
+        may_press(rig, "pot_kpa", self.pot_kpa, asked.prefs())?;
+        if let (Some(line), Some(paint)) = (rig.line(), asked.record.paint(asked.then())) {
+            let flow = self.flow_ml_min(paint.fluid.density_kg_l);
+            let field = if self.caught_g.is_some() { "caught_g" } else { "caught_ml" };
+            calibrate::viscosity_mpa_s(&line, &paint.fluid, self.pot_kpa, flow).map_err(|r| r.at(field))?;
+        }
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.flow_catches.push(stamp(entry, self));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        let what = match (self.caught_g, self.caught_ml) {
+            (Some(g), _) => told.say(g, Quantity::Mass),
+            (_, ml) => told.say(ml.unwrap_or(0.0), Quantity::Volume),
+        };
+        let (time, pressure) = (told.say(self.caught_watch_s, Quantity::Stopwatch), told.say(self.pot_kpa, Quantity::Pressure));
+        format!("Caught {what} in {time} at {pressure}")
+    }
+}

@@ -1,0 +1,377 @@
+//! Spray: a charge goes on the part, passes, the film as read and looked at, the charge ended, the line flushed.
+
+use super::ready::optional_text;
+use super::vessels::within;
+use super::{Asked, Statement, Told, capital, everyone, known, on, stamp};
+use crate::batch::Entry;
+use crate::batch::gates::{self, GateName};
+use crate::batch::record::{CombRead, Record};
+use crate::film::{self, CombOf};
+use crate::limits::{self, check_text};
+use crate::people::{May, Role};
+use crate::quantity::{Kind as Quantity, Prefs};
+use crate::refusal::Refusal;
+use crate::schedule::{CoatLink, CoatOver, window_beneath};
+use crate::sheets::{ChargeKind, Sheet};
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Spraying begins.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StartSpraying {
+    /// Which charge.
+    pub charge: Uuid,
+    /// The recoat window it goes on in; core fills it in from what the shop knows.
+    #[serde(default)]
+    pub over: Option<CoatOver>,
+}
+
+/// A pass.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Pass {
+    /// Which charge.
+    pub charge: Uuid,
+    /// Which zones; empty means the whole part.
+    #[serde(default)]
+    pub zones: Vec<Uuid>,
+    /// Paint used, when known; core reckons it from the time sprayed and the flow where that is given instead.
+    #[serde(default)]
+    pub used_ml: Option<f64>,
+    /// How long the trigger was pulled.
+    #[serde(default)]
+    pub sprayed_watch_s: Option<f64>,
+}
+
+/// A comb reading.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Comb {
+    /// Where; missing: anywhere on the part.
+    #[serde(default)]
+    pub zone: Option<Uuid>,
+    /// Last wetted tooth; missing: none was.
+    #[serde(default)]
+    pub tooth_um: Option<f64>,
+    /// Teeth of the comb.
+    pub teeth_um: Vec<f64>,
+    /// Total so far or this pass.
+    pub of: CombOf,
+}
+
+/// The film, looked at: where no comb works it is what proves it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FilmLook {
+    /// It is right everywhere: runs, voids, stripes, sheen.
+    pub good: bool,
+    /// What was seen; needed where it is not right.
+    #[serde(default)]
+    pub text: Option<String>,
+}
+
+/// How a charge ended.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Ended {
+    /// Sprayed out.
+    Emptied,
+    /// Thrown away, what was left of it.
+    Discarded,
+    /// Handed over to another batch.
+    HandedOver,
+}
+
+impl Ended {
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            Ended::Emptied => "emptied",
+            Ended::Discarded => "discarded",
+            Ended::HandedOver => "handed over",
+        }
+    }
+}
+
+/// A charge ended.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CloseCharge {
+    /// Which.
+    pub charge: Uuid,
+    /// How.
+    pub how: Ended,
+    /// Why, for a discard.
+    #[serde(default)]
+    pub reason: Option<String>,
+    /// Waste.
+    #[serde(default)]
+    pub waste_ml: Option<f64>,
+}
+
+/// The line is flushed: no mixed paint stands in it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Flush {
+    /// With what.
+    #[serde(default)]
+    pub text: Option<String>,
+}
+
+impl Statement for StartSpraying {
+    const WAITS_AS: Option<&'static str> = Some("Spraying began");
+    const WHO: fn(Role) -> May = everyone;
+    const NEEDS_BESIDE: bool = true;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        may_spray(asked.record, self.charge, asked.then(), asked.prefs())?;
+        let over = asked.record.beside.beneath.as_ref().and_then(|b| {
+            let CoatLink { batch, number, coat, .. } = b.link.clone();
+            window_beneath(asked.record).map(|w| CoatOver { batch, number, coat, earliest: w.earliest, latest: w.latest })
+        });
+        value["over"] = serde_json::to_value(over).unwrap_or_default();
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        on(record, self.charge, |c| {
+            if c.started.is_none() {
+                (c.started, c.started_seq) = (Some(entry.happened), entry.seq);
+            }
+            c.over = self.over;
+        });
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        format!("Spraying from {}", told.pot(self.charge))
+    }
+}
+
+/// No spraying in induction, from a spent pot, with the ratio open or the conditions on hold.
+pub fn may_spray(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
+    let charge = known(record, charge)?;
+    let standing = gates::before_spraying(record, charge, now, prefs);
+    let waits = standing.waits.clone();
+    standing.refuse()?;
+    if charge.kind == ChargeKind::Pot && charge.pours.is_empty() {
+        return Err(Refusal::hold("empty-pot", format!("Pot {} is empty. Fill it at Mix.", charge.no)));
+    }
+    // What these gates wait for is not there yet: absence is never a pass. Film is what the spraying itself brings.
+    let needed = [GateName::Ratio, GateName::Induction, GateName::Life];
+    match waits.into_iter().find(|(gate, _)| needed.contains(gate)) {
+        Some((_, what)) => Err(Refusal::hold("not-combined", what)),
+        None => Ok(()),
+    }
+}
+
+/// Every zone named is one of the part; where it has several, one must be named.
+fn in_zones(record: &Record, field: &str, zones: &[Uuid]) -> Result<(), Refusal> {
+    let all = record.aim().map(|b| b.zones.as_slice()).unwrap_or_default();
+    if zones.is_empty() && all.len() > 1 {
+        return Err(Refusal::bad_input("which-zone", field, "The part has several zones: which of them?"));
+    }
+    match zones.iter().all(|z| all.iter().any(|k| k.id == *z)) {
+        true => Ok(()),
+        false => Err(Refusal::bad_input("unknown-zone", field, "The part has no such zone.")),
+    }
+}
+
+impl Statement for Pass {
+    const WAITS_AS: Option<&'static str> = Some("Pass");
+    const WHO: fn(Role) -> May = everyone;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    /// Paint by the time sprayed and the flow, where it is not said.
+    fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        if let (None, Some(s), Some(flow)) = (self.used_ml, self.sprayed_watch_s, asked.record.flow_ml_min()) {
+            let used_ml = s / 60.0 * flow;
+            self.used_ml = Some(used_ml);
+            value["used_ml"] = used_ml.into();
+        }
+        Ok(())
+    }
+
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::CATCH_TIME.check_optional("sprayed_watch_s", self.sprayed_watch_s, prefs)?;
+        limits::AMOUNT.check_optional("used_ml", self.used_ml, prefs).map(drop)
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        in_zones(asked.record, "zones", &self.zones)
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.passes.push(stamp(entry, self));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        let used = self.used_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, Quantity::Volume)));
+        let zones: Vec<String> = self.zones.iter().map(|z| told.zone(*z)).collect();
+        let place = if zones.is_empty() { String::new() } else { format!(" on {}", zones.join(", ")) };
+        format!("Pass from {}{place}{used}", told.pot(self.charge))
+    }
+}
+
+impl Statement for Comb {
+    const WAITS_AS: Option<&'static str> = Some("Comb reading");
+    const WHO: fn(Role) -> May = everyone;
+
+    // Its teeth are judged with the reading, in the reader's units.
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        film::comb(&self.teeth_um, self.tooth_um, asked.prefs())?;
+        in_zones(asked.record, "zone", self.zone.as_slice())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        if let Ok(read_um) = film::comb_as_written(&self.teeth_um, self.tooth_um, Prefs::METRIC) {
+            record.combs.push(stamp(entry, CombRead { zone: self.zone, of: self.of, read_um }));
+        }
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        let place = self.zone.map_or(String::new(), |z| format!(" at {}", told.zone(z)));
+        match self.tooth_um {
+            Some(um) => format!("Comb{place}: wet to {}", told.say(um, Quantity::Film)),
+            None => format!("Comb{place}: no tooth wet"),
+        }
+    }
+}
+
+impl Statement for FilmLook {
+    const WAITS_AS: Option<&'static str> = Some("Film by look");
+    const WHO: fn(Role) -> May = everyone;
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        let said = self.text.as_deref().is_some_and(|t| !t.trim().is_empty());
+        if !said && !self.good {
+            return Err(Refusal::bad_input("missing", "text", "What is not right with it?"));
+        }
+        optional_text("text", self.text.as_deref())
+    }
+
+    fn may(&self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.film_looks.push(stamp(entry, self));
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        let why = self.text.as_deref().map_or(String::new(), |t| format!(": {t}"));
+        format!("Film by look {}{why}", if self.good { "right" } else { "not right" })
+    }
+}
+
+impl Statement for CloseCharge {
+    const WAITS_AS: Option<&'static str> = Some("Pot closed");
+    const WHO: fn(Role) -> May = everyone;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    /// What is thrown away is what is left, unless it is said otherwise.
+    fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        if asked.record.aim().is_none() || self.how != Ended::Discarded || self.waste_ml.is_some() {
+            return Ok(());
+        }
+        let left = asked.record.charge(self.charge).map_or(0.0, |pot| asked.record.left_ml(pot));
+        if left >= limits::AMOUNT.min {
+            self.waste_ml = Some(left);
+            value["waste_ml"] = left.into();
+        }
+        Ok(())
+    }
+
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::AMOUNT.check_optional("waste_ml", self.waste_ml, prefs)?;
+        if self.how == Ended::Discarded {
+            check_text("reason", self.reason.as_deref().unwrap_or(""), limits::TEXT_CHARS)?;
+        }
+        Ok(())
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let record = asked.record;
+        let Some(charge) = record.charge(self.charge) else { return Ok(()) };
+        match (self.how, self.waste_ml) {
+            (Ended::HandedOver, _) => Err(Refusal::bad_input("not-this-way", "how", "Hand it over to a batch by name.")),
+            // A product without hardener keeps in its can; what was poured is no bound for what is thrown away.
+            (Ended::Emptied | Ended::Discarded, Some(ml)) => {
+                let mixed = record.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
+                if mixed > 0.0 { within(record, charge, "waste_ml", ml, asked.prefs()) } else { Ok(()) }
+            }
+            (Ended::Emptied | Ended::Discarded, None) => Ok(()),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        on(record, self.charge, |c| c.closed = Some(stamp(entry, self)));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        let pot = told.pot(self.charge);
+        match self.how {
+            Ended::Emptied | Ended::HandedOver => capital(&format!("{} {pot}", self.how.word())),
+            Ended::Discarded => {
+                let waste = self.waste_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, Quantity::Volume)));
+                let sheet = told.record.aim().map(|b| &b.sheet);
+                let cost = sheet.zip(self.waste_ml).and_then(|(s, ml)| cost_words(s, ml));
+                let cost = cost.map_or(String::new(), |c| format!(", cost {c}"));
+                format!("Discarded {pot}: {}{waste}{cost}", self.reason.as_deref().unwrap_or_default())
+            }
+        }
+    }
+}
+
+/// What a waste costs, in words; nothing where the sheet states no price.
+///
+/// **Formula:** `price of a litre × waste`, rounded to the hundredth. **Units:** hundredths of the shop's money, mL.
+pub fn cost_words(sheet: &Sheet, waste_ml: f64) -> Option<String> {
+    let minor = (sheet.price_minor_l? as f64 * waste_ml / 1000.0).round();
+    Some(format!("{:.2}", minor / 100.0))
+}
+
+impl Statement for Flush {
+    const WAITS_AS: Option<&'static str> = Some("Line flushed");
+    const WHO: fn(Role) -> May = everyone;
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        optional_text("text", self.text.as_deref())
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        match asked.record.line(asked.now) {
+            Some(_) => Ok(()),
+            None => Err(Refusal::conflict("nothing-in-the-line", "No mixed paint stands in the line.")),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.flushes.push(stamp(entry, self));
+    }
+
+    fn words(&self, _told: &Told<'_>) -> String {
+        self.text.as_deref().map_or("Line flushed".into(), |t| format!("Line flushed: {t}"))
+    }
+}

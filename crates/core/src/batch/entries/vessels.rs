@@ -1,0 +1,399 @@
+//! What is mixed goes to other vessels: another cup, the gun, a part of it, another batch.
+
+use super::pour::on_scale;
+use super::{Asked, CloseCharge, Ended, Statement, Told, capital, everyone, on, stamp};
+use crate::batch::Entry;
+use crate::batch::charge::{Born, Charge, Poured};
+use crate::batch::record::{Record, Stamped};
+use crate::limits;
+use crate::mixing::{Component, total_g};
+use crate::people::{May, Role};
+use crate::pot_life::{HeldTemperature, PotState};
+use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::refusal::Refusal;
+use crate::sheets::ChargeKind;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// Everything in the pot went to another cup and was weighed again.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Transfer {
+    /// Which pot.
+    pub charge: Uuid,
+    /// What stands in the new cup, tared.
+    pub reading_g: f64,
+    /// Resolution of the scale.
+    pub resolution_g: f64,
+    /// The scale.
+    #[serde(default)]
+    pub instrument: Option<Uuid>,
+}
+
+/// Where a fill goes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FillInto {
+    /// The gun's own cup.
+    GunCup,
+    /// The pressure pot.
+    PressurePot,
+    /// A tray or pail for brush and roller.
+    Tray,
+}
+
+impl FillInto {
+    /// In words.
+    pub fn word(self) -> &'static str {
+        match self {
+            FillInto::GunCup => "gun cup",
+            FillInto::PressurePot => "pressure pot",
+            FillInto::Tray => "tray",
+        }
+    }
+}
+
+/// So much of a pot goes to the gun.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Fill {
+    /// From which pot.
+    pub charge: Uuid,
+    /// Into what.
+    pub into: FillInto,
+    /// How much.
+    pub fill_ml: f64,
+    /// Additive put into this fill.
+    #[serde(default)]
+    pub dose_g: Option<f64>,
+    /// Stirred just before.
+    #[serde(default)]
+    pub stirred: bool,
+    /// Through the strainer.
+    #[serde(default)]
+    pub strained: bool,
+}
+
+/// A part of a pot goes into a vessel of its own; both age on as one.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Divide {
+    /// Which pot.
+    pub charge: Uuid,
+    /// The new one.
+    pub new_charge: Uuid,
+    /// Its number; the server gives it.
+    #[serde(default)]
+    pub no: i64,
+    /// What goes into it.
+    pub part_ml: f64,
+}
+
+/// A live remainder goes to another batch of the same sheet.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct HandOver {
+    /// Which pot.
+    pub charge: Uuid,
+    /// To which batch.
+    pub to_batch: Uuid,
+    /// Its number, for people; the server fills it in.
+    #[serde(default)]
+    pub to_number: i64,
+}
+
+/// A live remainder comes from another batch, with all that is known of it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct TakeOver {
+    /// Its id here.
+    pub charge: Uuid,
+    /// Pot number of the shop day, the same as there.
+    pub no: i64,
+    /// From which batch.
+    pub from_batch: Uuid,
+    /// Its number, for people.
+    pub from_number: i64,
+    /// What came.
+    pub ml: f64,
+    /// What was poured into it there, of what came.
+    pub pours: Vec<Stamped<Poured>>,
+    /// When hardener met base.
+    pub combined: Option<Timestamp>,
+    /// When it was stirred.
+    pub stirred: Option<Timestamp>,
+    /// Temperatures that held.
+    pub temperatures: Vec<HeldTemperature>,
+}
+
+impl Statement for Transfer {
+    const WAITS_AS: Option<&'static str> = Some("Another cup");
+    const WHO: fn(Role) -> May = everyone;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        on_scale("reading_g", self.reading_g, self.resolution_g, prefs)
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let Some(charge) = asked.record.charge(self.charge) else { return Ok(()) };
+        let weighed = charge.weighed();
+        let total: f64 = Component::ALL.into_iter().map(|c| total_g(&weighed, c)).sum();
+        if total <= 0.0 {
+            return Err(Refusal::conflict("empty-pot", format!("Pot {} is empty: there is nothing to move.", charge.no)));
+        }
+        let half: f64 = weighed.iter().map(|w| w.resolution_g).sum();
+        if self.reading_g <= 0.0 || self.reading_g > total + half + self.resolution_g {
+            return Err(Refusal::bad_input(
+                "more-than-before",
+                "reading_g",
+                "The new cup cannot hold more than was in the old one. Was it tared?",
+            ));
+        }
+        Ok(())
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        on(record, self.charge, |c| {
+            c.transfers.push(stamp(entry, self.reading_g));
+            c.transferred(self.reading_g);
+        });
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        format!("{} to another cup: {}", capital(&told.pot(self.charge)), told.say(self.reading_g, Quantity::Mass))
+    }
+}
+
+/// No more than is left.
+pub(super) fn within(record: &Record, charge: &Charge, field: &str, ml: f64, prefs: Prefs) -> Result<(), Refusal> {
+    let left = record.left_ml(charge);
+    if ml <= left * 1.001 + 0.5 {
+        return Ok(());
+    }
+    let say = |ml| show(ml, Quantity::Volume, prefs).text;
+    Err(Refusal::bad_input(
+        "more-than-left",
+        field,
+        format!("{} is more than the {} left in pot {}.", say(ml), say(left), charge.no),
+    ))
+}
+
+impl Statement for Fill {
+    const WAITS_AS: Option<&'static str> = Some("Fill");
+    const WHO: fn(Role) -> May = everyone;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::AMOUNT.check("fill_ml", self.fill_ml, prefs)?;
+        limits::SCALE_READING.check_optional("dose_g", self.dose_g, prefs).map(drop)
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let Some(charge) = asked.record.charge(self.charge) else { return Ok(()) };
+        within(asked.record, charge, "fill_ml", self.fill_ml, asked.prefs())?;
+        match asked.record.clock(charge, asked.then()).map(|c| c.state) {
+            Some(PotState::Spent) => {
+                Err(Refusal::stop("spent", format!("Pot {} is spent: nothing of it goes to the gun.", charge.no)))
+            }
+            Some(PotState::Mixing) => {
+                Err(Refusal::hold("unstirred", format!("Pot {} is not stirred yet: stir it, then fill.", charge.no)))
+            }
+            _ => Ok(()),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        on(record, self.charge, |c| {
+            if self.stirred {
+                c.stirs.push(entry.happened);
+            }
+            c.fills.push(stamp(entry, self));
+        });
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        let dose = self.dose_g.map_or(String::new(), |g| format!(", dose {}", told.say(g, Quantity::Mass)));
+        let strained = if self.strained { ", strained" } else { "" };
+        let (much, pot) = (told.say(self.fill_ml, Quantity::Volume), told.pot(self.charge));
+        format!("{much} from {pot} into the {}{dose}{strained}", self.into.word())
+    }
+}
+
+impl Statement for Divide {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = everyone;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::AMOUNT.check("part_ml", self.part_ml, prefs).map(drop)
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let record = asked.record;
+        let Some(charge) = record.charge(self.charge) else { return Ok(()) };
+        if record.charge(self.new_charge).is_some() {
+            return Err(Refusal::conflict("charge-exists", "This pot is open already."));
+        }
+        if record.aim().is_some_and(|b| b.sheet.has_hardener) && charge.combined().is_some() && charge.stirred.is_none() {
+            let text = format!("Stir pot {} first, or the two parts are not alike.", charge.no);
+            return Err(Refusal::hold("unstirred", text));
+        }
+        within(record, charge, "part_ml", self.part_ml, asked.prefs())
+    }
+
+    /// A part of a pot in a vessel of its own: what was poured is shared, the clocks are the same.
+    fn apply(self, record: &mut Record, _entry: &Entry) {
+        let Some(aim) = record.aim() else { return };
+        let Some(from) = record.charge(self.charge) else { return };
+        let mixed = from.mixed_ml(&aim.sheet);
+        if mixed <= 0.0 {
+            return;
+        }
+        let part = self.part_ml / mixed;
+        let plan = record.plan(from).into_iter().map(|p| p.scaled(part)).collect();
+        let new = Charge {
+            id: self.new_charge,
+            no: self.no,
+            wanted_ml: self.part_ml,
+            amount: None,
+            pours: from.share(part),
+            retarget: plan,
+            started: None,
+            over: None,
+            fills: Vec::new(),
+            out_ml: 0.0,
+            born: Some(Born { of_no: from.no, of_batch: None }),
+            combined_before: from.combined(),
+            born_struck: None,
+            combine: None,
+            ..from.clone()
+        };
+        on(record, self.charge, |c| c.out_ml += self.part_ml);
+        record.charges.push(new);
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        format!("{} of {} into pot {}", told.say(self.part_ml, Quantity::Volume), told.pot(self.charge), self.no)
+    }
+}
+
+impl Statement for HandOver {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = everyone;
+
+    fn charge(&self) -> Option<Uuid> {
+        Some(self.charge)
+    }
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        let Some(charge) = asked.record.charge(self.charge) else { return Ok(()) };
+        if asked.record.left_ml(charge) <= 0.0 {
+            return Err(Refusal::conflict("empty-pot", format!("Nothing is left in pot {}.", charge.no)));
+        }
+        match asked.record.clock(charge, asked.then()).map(|c| c.state) {
+            Some(PotState::Spent) => Err(Refusal::stop("spent", format!("Pot {} is spent. Discard it.", charge.no))),
+            _ => Ok(()),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        let closed = CloseCharge { charge: self.charge, how: Ended::HandedOver, reason: None, waste_ml: None };
+        on(record, self.charge, |c| c.closed = Some(stamp(entry, closed)));
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        format!("{} handed over to batch {:04}", capital(&told.pot(self.charge)), self.to_number)
+    }
+}
+
+impl Statement for TakeOver {
+    const WAITS_AS: Option<&'static str> = None;
+    const WHO: fn(Role) -> May = everyone;
+
+    fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
+        Ok(())
+    }
+
+    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        match asked.record.charge(self.charge) {
+            Some(_) => Err(Refusal::conflict("charge-exists", "This pot is here already.")),
+            None => Ok(()),
+        }
+    }
+
+    fn apply(self, record: &mut Record, entry: &Entry) {
+        record.charges.push(Charge {
+            pours: self.pours,
+            combined_before: self.combined,
+            stirred: self.stirred,
+            stirs: self.stirred.into_iter().collect(),
+            // Stirred there with all that was in it then: what is added here comes after.
+            mixes: self.stirred.into_iter().map(|at| (at, i64::MAX)).collect(),
+            temperatures: self.temperatures,
+            born: Some(Born { of_no: self.no, of_batch: Some(self.from_number) }),
+            ..Charge::open(self.charge, self.no, ChargeKind::Pot, self.ml, entry.happened)
+        });
+    }
+
+    fn words(&self, told: &Told<'_>) -> String {
+        let much = told.say(self.ml, Quantity::Volume);
+        format!("Pot {} taken over from batch {:04}: {much}", self.no, self.from_number)
+    }
+}
+
+/// What another batch takes over of a live pot, with all that is known of it.
+///
+/// **Rules:** the same version of the same sheet, thinned alike; masses in proportion to what is left.
+/// **Source:** arithmetic; common practice in the trade (a remainder keeps its clock).
+/// **Errors:** `other-sheet` and `other-thinner` at `to_batch`, `unknown-charge` at `charge`, `not-begun`.
+pub fn take(source: &Record, target: &Record, wanted: &HandOver, from: Uuid, new_charge: Uuid) -> Result<TakeOver, Refusal> {
+    let begun = |record: &Record| record.aim().map(|b| (b.number, b.sheet_version));
+    let (Some((number, here)), Some((_, there))) = (begun(source), begun(target)) else {
+        return Err(Refusal::conflict("not-begun", "This batch is not begun."));
+    };
+    if from == wanted.to_batch || here != there {
+        let text = "A remainder goes only to another batch of the same version of the same sheet.";
+        return Err(Refusal::bad_input("other-sheet", "to_batch", text));
+    }
+    if (source.thinner_pct() - target.thinner_pct()).abs() > THINNED_ALIKE_PCT {
+        let text = "That batch is thinned differently: its film and shade would step.";
+        return Err(Refusal::bad_input("other-thinner", "to_batch", text));
+    }
+    let charge = source
+        .charge(wanted.charge)
+        .filter(|c| c.closed.is_none())
+        .ok_or_else(|| Refusal::bad_input("unknown-charge", "charge", "There is no such live pot in this batch."))?;
+    let mixed = source.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
+    let left = source.left_ml(charge);
+    Ok(TakeOver {
+        charge: new_charge,
+        no: charge.no,
+        from_batch: from,
+        from_number: number,
+        ml: left,
+        pours: charge.share(if mixed > 0.0 { left / mixed } else { 0.0 }),
+        combined: charge.combined(),
+        stirred: charge.stirred,
+        temperatures: source.temperatures(charge),
+    })
+}
+
+/// Two plans this near are thinned alike; from memory.
+const THINNED_ALIKE_PCT: f64 = 0.05;
