@@ -20,7 +20,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 macro_rules! kinds {
-    ($($(#[$doc:meta])* $kind:ident = $name:literal: $says:ty,)*) => {
+    ($($(#[$doc:meta])* $kind:ident = $name:tt: $says:ty,)*) => {
         /// Kinds of entry in a batch book.
         #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
         pub enum Kind {
