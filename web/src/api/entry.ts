@@ -30,8 +30,8 @@ export function useWrite(book: string) {
         const silence = !(e instanceof Refused) || e.problem.status === 0;
         const me = client.getQueryData(meQuery.queryKey);
         // An answer, even a no, uses the id up; silence keeps it: it waits in storage, or for the retry.
-        if (!silence || (me && mayWait(kind))) armed.current.delete(key);
-        if (!silence || !me || !mayWait(kind)) throw e;
+        if (!silence || (me && mayWait(me, kind))) armed.current.delete(key);
+        if (!silence || !me || !mayWait(me, kind)) throw e;
         putAway({ id, book, kind, payload, since, rate }, me);
         return WAITS;
       }

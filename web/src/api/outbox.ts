@@ -10,6 +10,8 @@ export type Waiting = {
   book: string;
   kind: string;
   payload: Payload;
+  /** What the page calls it; missing in what an older page put away. */
+  word?: string;
   /** Who stamped it: nobody else's session may send it. */
   who: string;
   name: string;
@@ -21,32 +23,6 @@ export type Waiting = {
   rate: number;
   /** The server read it and said no: it waits for a person. */
   refused?: string;
-};
-
-/** What may wait: what a hand has done. Signing, releasing and the like need the server's answer at once. */
-const MAY_WAIT: Record<string, string> = {
-  conditions: "Conditions",
-  guards: "Guards on",
-  tick: "List item",
-  take_lot: "Lot taken",
-  pour: "Pour",
-  combine: "Hardener to base",
-  stirred: "Stirred",
-  pot_temperature: "Pot temperature",
-  transfer: "Another cup",
-  fill: "Fill",
-  flush: "Line flushed",
-  set_up: "Try of pressure",
-  set_step: "Step of the stream test",
-  cup_run: "Flow cup",
-  film_look: "Film by look",
-  flow_catch: "Catch of flow",
-  catch: "Catch",
-  start_spraying: "Spraying began",
-  pass: "Pass",
-  comb: "Comb reading",
-  close_charge: "Pot closed",
-  note: "Note",
 };
 
 const KEY = "level-keel-outbox";
@@ -76,8 +52,9 @@ window.addEventListener("storage", (e) => {
   listeners.forEach((l) => l());
 });
 
-export const mayWait = (kind: string) => kind in MAY_WAIT;
-export const waitingWord = (kind: string) => MAY_WAIT[kind] ?? kind;
+/** What a hand has done may wait; signing, releasing and the like need the server's answer at once. Core says which. */
+export const mayWait = (me: Schemas["Me"], kind: string) => kind in me.waits;
+export const waitingWord = (w: Waiting) => w.word ?? w.kind;
 
 export function useWaiting() {
   return useSyncExternalStore(
@@ -100,7 +77,8 @@ export function putAway(
   me: Schemas["Me"],
 ) {
   const wall = Date.now() - (performance.now() - entry.since);
-  keep([...read(), { ...entry, wall, page: PAGE, who: me.id, name: me.name }]);
+  const word = me.waits[entry.kind] ?? entry.kind;
+  keep([...read(), { ...entry, word, wall, page: PAGE, who: me.id, name: me.name }]);
 }
 
 /** Takes a refused entry off the list: its person has seen why. */

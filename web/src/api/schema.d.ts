@@ -2772,6 +2772,10 @@ export interface components {
             units: components["schemas"]["UnitSet"];
             /** @description Version of the application; on a mismatch the page says reload. */
             version: string;
+            /** @description Kinds of entry that may wait in the browser while the server does not answer, with what the page calls them. */
+            waits: {
+                [key: string]: string;
+            };
             /** @description The shop's time zone. */
             zone: string;
         };

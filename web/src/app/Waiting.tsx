@@ -53,7 +53,7 @@ export function Waiting({ me, online }: { me: Schemas["Me"]; online: boolean }) 
                 return (
                   <tr key={w.id}>
                     <td>
-                      <b>{waitingWord(w.kind)}</b>
+                      <b>{waitingWord(w)}</b>
                       <div className="small slate">
                         {w.name}, {ago.figure} {ago.unit} ago
                       </div>

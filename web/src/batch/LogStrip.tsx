@@ -23,7 +23,7 @@ export function LogStrip({ view }: { view: BatchView }) {
         {waiting.slice(0, 2).map((w) => (
           <div key={w.id} className="waits">
             <div className="ellipsis">
-              <b>{waitingWord(w.kind)}</b> {w.refused ?? "waits for the server"}
+              <b>{waitingWord(w)}</b> {w.refused ?? "waits for the server"}
             </div>
             <div className="slate ellipsis">{w.name}</div>
           </div>

@@ -368,6 +368,55 @@ fn the_permission_table() {
     }
 }
 
+/// What a hand has done may wait in a browser for the server; what somebody decides needs its answer at once.
+#[test]
+fn what_may_wait_in_a_browser() {
+    let waits: Vec<&str> = Kind::ALL.into_iter().filter(|k| k.waits_as().is_some()).map(Kind::name).collect();
+    assert_eq!(
+        waits,
+        [
+            "conditions",
+            "guards",
+            "take_lot",
+            "tick",
+            "pour",
+            "combine",
+            "stirred",
+            "pot_temperature",
+            "set_up",
+            "set_step",
+            "cup_run",
+            "flow_catch",
+            "catch",
+            "start_spraying",
+            "pass",
+            "comb",
+            "film_look",
+            "close_charge",
+            "transfer",
+            "fill",
+            "flush",
+            "note"
+        ]
+    );
+    // Two kinds of one name in the list of what waits could not be told apart.
+    let words: std::collections::BTreeSet<&str> = Kind::ALL.into_iter().filter_map(Kind::waits_as).collect();
+    assert_eq!(words.len(), waits.len());
+}
+
+/// How far in the life of a batch each kind may be written, and what a strike never voids.
+#[test]
+fn what_is_written_after_the_signature() {
+    use level_keel_core::batch::entries::Phase;
+    let of = |phase: Phase| Kind::ALL.into_iter().filter(|k| k.until() == phase).map(Kind::name).collect::<Vec<_>>();
+    assert_eq!(of(Phase::Signed), ["accept"]);
+    assert_eq!(of(Phase::Accepted), ["note", "reopen"]);
+    let fixed: Vec<&str> = Kind::ALL.into_iter().filter(|k| !k.is_strikable()).map(Kind::name).collect();
+    assert_eq!(fixed, ["begin", "strike", "sign", "accept", "reopen"]);
+    let no_work: Vec<&str> = Kind::ALL.into_iter().filter(|k| !k.is_work()).map(Kind::name).collect();
+    assert_eq!(no_work, ["birth_denied", "note", "answer", "release", "strike", "sign", "accept", "reopen"]);
+}
+
 /// One committed payload per kind and version: it must parse for ever.
 #[test]
 fn fixtures_parse_for_ever() {

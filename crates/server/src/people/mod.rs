@@ -9,12 +9,14 @@ use crate::state::State;
 use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::Kind;
 use level_keel_core::limits::check_name;
 use level_keel_core::people::{Duty, Role, check_pin, has_duty};
 use level_keel_core::quantity::{NumberFormat, UnitSet};
 use level_keel_core::refusal::Refusal;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -52,6 +54,8 @@ pub struct Me {
     pub zone: String,
     /// Version of the application; on a mismatch the page says reload.
     pub version: String,
+    /// Kinds of entry that may wait in the browser while the server does not answer, with what the page calls them.
+    pub waits: BTreeMap<&'static str, &'static str>,
 }
 
 /// Name and PIN.
@@ -88,6 +92,7 @@ fn me(state: &State, person: &Person) -> Me {
         clock_rate: state.clock.rate(),
         zone: state.settings.zone.clone(),
         version: state.version.clone(),
+        waits: Kind::ALL.into_iter().filter_map(|kind| Some((kind.name(), kind.waits_as()?))).collect(),
     }
 }
 
