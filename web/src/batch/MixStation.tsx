@@ -337,7 +337,13 @@ function Pot({ view, pot, more }: StationProps & { pot: Schemas["MixPot"]; more:
                 slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 40 } }}
               />
             </div>
-            {seen.level && reading.trim() !== "" && dry?.view && <Level level={seen.level} size="big" />}
+            <div className="level-slot">
+              {seen.level && reading.trim() !== "" && dry?.view ? (
+                <Level level={seen.level} size="big" />
+              ) : (
+                <p className="small slate">The level of this pour stands here while the figure is typed.</p>
+              )}
+            </div>
             <div className="actions">
               <Button type="submit" variant="contained" disabled={!payload} name="take-reading">
                 Take this reading

@@ -159,8 +159,8 @@ export function SprayStation({ view }: StationProps) {
           <div className="actions">
             <Button
               variant="outlined"
-              name="emptying"
-              onClick={() => void write("close_charge", { charge: spray.charge, how: "emptying" })}
+              name="emptied"
+              onClick={() => void write("close_charge", { charge: spray.charge, how: "emptied" })}
             >
               {view.at_gun ? "Charge is done" : `Pot ${spray.pot} is empty`}
             </Button>

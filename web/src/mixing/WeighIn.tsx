@@ -85,7 +85,7 @@ export function WeighIn({
               </span>
             )}
           </div>
-          {weigh.level && <Level level={weigh.level} size="big" />}
+          <div className="level-slot">{weigh.level && <Level level={weigh.level} size="big" />}</div>
           {weigh.notice && (
             <p className="refusal" role="alert">
               {weigh.notice}

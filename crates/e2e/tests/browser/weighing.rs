@@ -286,3 +286,28 @@ async fn a_tooth_tapped_while_an_answer_is_under_way_stays(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// The figure under the hand is judged while it is typed; the button it is taken with must not move away from under the finger.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn the_button_stays_while_a_reading_is_judged(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    begun(&shop, &browser, "Buoy 56").await;
+    browser.fill("wanted_ml", "1 L").await;
+    browser.press("open-pot").await;
+    browser.wait("button[name='take-reading']").await;
+    let top = async || {
+        let script = "return document.querySelector(\"button[name='take-reading']\").getBoundingClientRect().top";
+        browser.client.execute(script, vec![]).await.expect("a script").as_f64().expect("a number")
+    };
+    let before = top().await;
+    browser.fill("reading_g", "1136 g").await;
+    browser.wait("form.do .level, .do form .level").await;
+    assert_eq!(top().await, before, "with the level of the reading");
+    browser.fill("reading_g", "no figure").await;
+    browser.wait(".Mui-error").await;
+    assert_eq!(top().await, before, "with a refusal at the field");
+    drop(browser);
+    shop.close().await;
+}
