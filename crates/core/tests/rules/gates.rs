@@ -1070,6 +1070,150 @@ fn recoat_without_a_reading_takes_the_safe_side() {
     assert_eq!(window.latest.unwrap().duration_since(ended).as_secs(), 86_400);
 }
 
+// ---- How far past its limit, and whether it was reached at all.
+
+/// The one hold of a gate.
+#[track_caller]
+fn one(book: &Book, gate: GateName) -> Hold {
+    let mut found: Vec<Hold> = holds(book).into_iter().filter(|h| h.gate == gate).collect();
+    assert_eq!(found.len(), 1, "{found:?}");
+    found.remove(0)
+}
+
+#[track_caller]
+fn near(got: f64, want: f64, within: f64) {
+    assert!((got - want).abs() <= within, "got {got}, want {want} ± {within}");
+}
+
+/// A release is compared by how far past the limit it was: in widths of the band, worked by hand.
+#[test]
+fn badness_is_counted_in_widths_of_the_band() {
+    // 4 : 1 ± 5 % of B per A is 3.8095 to 4.2105, 0.4010 wide. 420 g of hardener: 1,338.03 / 428.57 = 3.1221.
+    let ratio = |hardener_g: f64| {
+        let mut book = ready(sheet());
+        book.mixed(hardener_g);
+        one(&book, GateName::Ratio)
+    };
+    let low = ratio(420.0);
+    near(low.badness, (3.8095 - 3.1221) / 0.4010, 0.05);
+    // 250 g: 1,338.03 / 255.10 = 5.2451.
+    near(ratio(250.0).badness, (5.2451 - 4.2105) / 0.4010, 0.1);
+    assert!(low.reached);
+    // 150 g of thinner at 0.87 kg/L are 172.4 mL; a tenth of 1,672.7 mL is allowed.
+    let thin = with(sheet(), json!({ "thinner_max_pct": 10.0, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.87 }));
+    let mut book = ready(thin);
+    book.mixed(328.0);
+    book.pour("thinner", 2228.0 + 150.0).unwrap();
+    near(one(&book, GateName::Thinner).badness, (150.0 / 0.87) / 167.27, 0.001);
+    // Wet to the first tooth of 1 mil and dry at 2, once every pot is closed: 3 to 6 mil are asked, (3 − 1) / 3 short.
+    let mut book = ready(sheet());
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    for _ in 0..3 {
+        book.write(Kind::Comb, comb_on(None, 1.0, "total")).unwrap();
+    }
+    assert_eq!(troubles(&book, GateName::Film), Vec::<String>::new(), "while the work goes on it is not at its film yet");
+    close(&mut book);
+    let film = one(&book, GateName::Film);
+    assert!(film.trouble == "under" && film.reached, "{film:?}");
+    near(film.badness, 2.0 / 3.0, 1e-6);
+}
+
+/// What was never read or done is worse than any reading, and only waits to be done.
+#[test]
+fn what_was_never_read_is_worse_than_any_reading_and_not_reached() {
+    let unread = |hold: Hold| assert!(hold.badness >= 1e6 && !hold.reached, "{hold:?}");
+    unread(one(&at_gun(gel(json!({}))), GateName::Ratio));
+    let mut book = opened(sheet());
+    book.pour("base", 1900.0).unwrap();
+    book.write(Kind::Combine, on()).unwrap();
+    book.pour("hardener", 2228.0).unwrap();
+    unread(one(&book, GateName::Induction));
+    let mut book = ready(sheet());
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    close(&mut book);
+    unread(one(&book, GateName::Film));
+    // Two of three readings are a reading: it was reached.
+    for _ in 0..2 {
+        book.comb(4.0).unwrap();
+    }
+    let few = one(&book, GateName::Film);
+    assert!(few.reached && few.trouble == "too-few", "{few:?}");
+    near(few.badness, 1.0, 1e-9);
+    // Nothing sprayed beneath only waits; too early for the next coat was reckoned.
+    let mut record = ready(sheet()).record();
+    let primer: Sheet = serde_json::from_value(sheet()).unwrap();
+    let link = CoatLink { batch: Uuid::from_u128(90), number: 11, coat: "primer".into(), product: "Example primer".into() };
+    let now = record.conditions[0].at;
+    for (ended, reached) in [(None, false), (Some(now - SignedDuration::from_hours(1)), true)] {
+        let times = RecoatTimes::of_sheet(&primer);
+        record.beside.beneath = Some(CoatBeneath { link: link.clone(), ended, times, surface: None, prepare: None });
+        let all = gates::all(&record, now, Prefs::METRIC);
+        let recoat = all.iter().find(|h| h.gate == GateName::Recoat).expect("held");
+        assert_eq!(recoat.reached, reached, "{recoat:?}");
+    }
+}
+
+/// A combining stands though its pours were struck: hardener went in, and nobody says how much.
+#[test]
+fn a_combining_without_its_pours_is_not_measured() {
+    let mut book = opened(sheet());
+    let base = book.pour("base", 1900.0).unwrap();
+    book.write(Kind::Combine, on()).unwrap();
+    book.write(Kind::Strike, json!({ "entry": base, "reason": "that was another pot" })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), ["not-measured"]);
+}
+
+/// A tip that was fitted before the catch, or at its instant, was caught with.
+#[test]
+fn what_was_exchanged_before_the_catch_leaves_its_proof() {
+    let mut book = at_gun(gel(json!({})));
+    book.pass(10.0).write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+    let caught = book.now;
+    let stale = |minutes: i64| {
+        let mut record = book.record();
+        let at = caught + SignedDuration::from_mins(minutes);
+        record.beside.rig_exchanged = vec![Exchanged { at, what: "another tip is fitted".into() }];
+        let all = gates::all(&record, caught + SignedDuration::from_mins(20), Prefs::METRIC);
+        all.iter().any(|h| h.trouble == "stale-exchange")
+    };
+    assert_eq!([-5, 0, 5, 25].map(stale), [false, false, true, false], "and what is yet to come is none");
+}
+
+/// Too much stays too much, though a later pass left the total open; what is in is go at the instant it was read.
+#[test]
+fn film_is_judged_as_far_as_it_is_known() {
+    let spraying = |changes: Value| {
+        let mut book = ready(with(sheet(), changes));
+        book.mixed(328.0);
+        book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+        book.write(Kind::Pass, pass_on(&[])).unwrap();
+        book.pass(1.0);
+        book
+    };
+    let mut book = spraying(json!({}));
+    book.comb(7.0).unwrap();
+    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    assert_eq!(troubles(&book, GateName::Film), ["over"]);
+    let mut book = spraying(json!({}));
+    book.film(4.0);
+    assert_eq!(gates::film_at(&book.record(), book.now, Prefs::METRIC), [Answer::Go]);
+    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    let open = gates::film_at(&book.record(), book.now, Prefs::METRIC);
+    assert!(matches!(open[..], [Answer::NotReached(GateName::Film, _)]), "{open:?}");
+    // By look: as of the look it was right, whatever was sprayed after it.
+    let mut book = spraying(json!({ "film_proof": "look" }));
+    book.write(Kind::FilmLook, json!({ "good": true })).unwrap();
+    let looked = book.now;
+    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    assert_eq!(gates::film_at(&book.record(), looked, Prefs::METRIC), [Answer::Go]);
+    let later = gates::film_at(&book.record(), book.now, Prefs::METRIC);
+    assert!(matches!(later[..], [Answer::NotReached(GateName::Film, _)]), "another film: {later:?}");
+}
+
 // ---- What was before.
 
 /// A batch begun before the rules had a version gets holds by today's, and no deviation for what was not asked then.
