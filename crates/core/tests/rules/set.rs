@@ -218,6 +218,10 @@ fn a_catch_ages_with_its_pot_and_a_closed_pot_ages_no_paint() {
     book.mixed(328.0);
     book.pass(35.0).write(Kind::FlowCatch, json!({ "pot_kpa": 69.0, "caught_ml": 300.0, "caught_watch_s": 60.0 })).unwrap();
     let first = book.record().paint(book.now).unwrap();
+    // As old as it was when it was caught, it gives what was caught.
+    let line = book.record().rig().and_then(Rig::line).unwrap();
+    let again = line.at(&first.fluid, 69.0).flow_ml_min;
+    assert!((again - 300.0).abs() < 1e-3, "{again}");
     book.pass(60.0);
     let later = book.record().paint(book.now).unwrap();
     assert!(first.age > 0.1 && later.age > first.age + 0.2, "{first:?} {later:?}");

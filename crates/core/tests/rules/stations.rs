@@ -74,6 +74,20 @@ fn ready_says_the_worst_thing_first() {
     is(&book, "Ready", Stand::Hold, "damaged lot P-1");
 }
 
+/// An item that was tried and is not right is named; of several the one that holds.
+#[test]
+fn ready_names_the_item_that_is_not_right() {
+    let items = json!([
+        { "key": "masked", "group": "surface", "text": "Masked", "what": { "kind": "tick" }, "before": "spray" },
+        { "key": "rinse", "group": "surface", "text": "Rinse sheets", "what": { "kind": "test", "fails": "It beads" }, "before": "spray" }
+    ]);
+    let mut book = Book::begun_with(sheet(), json!({ "items": items }));
+    read(&mut book, 20.0, 55.0);
+    book.write(Kind::Tick, json!({ "item": "masked", "did": "done" })).unwrap();
+    book.write(Kind::Tick, json!({ "item": "rinse", "did": "failed" })).unwrap();
+    is(&book, "Ready", Stand::Hold, "Rinse sheets");
+}
+
 #[test]
 fn ready_is_done_with_guards_on_and_says_what_a_lead_released() {
     let mut book = Book::begun(sheet());
