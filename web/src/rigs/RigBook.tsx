@@ -27,10 +27,11 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
   const me = useQuery(meQuery).data;
   const [form, setForm] = useState(EMPTY);
   const [striking, setStriking] = useState<Schemas["RigLine"] | null>(null);
-  const { say, busy, refused } = useRigBook(rig.id);
+  const { say, refused } = useRigBook(rig.id);
+  // The dialog waits for its own answer alone: one that comes late to another entry neither stops nor closes it.
+  const strike = useRigBook(rig.id);
   const text = form.text.trim() ? { text: form.text } : {};
-  const put = (kind: string, payload: object) =>
-    void emptying(form, EMPTY, setForm, say(kind, payload)).then((ok) => ok && setStriking(null));
+  const put = (kind: string, payload: object) => void emptying(form, EMPTY, setForm, say(kind, payload));
   const fitted = {
     ...(form.nozzle_mm.trim() ? { nozzle_mm: form.nozzle_mm } : {}),
     ...(form.tip_code.trim() ? { tip_code: form.tip_code } : {}),
@@ -119,9 +120,14 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
           text="It stays in the book, struck through, with your name and reason."
           action="Strike it"
           hint="what was wrong with it"
-          busy={busy}
-          error={at("reason", refused?.fields) ?? (refused && !refused.field ? refused.detail : undefined)}
-          submit={(reason) => put("strike", { entry: striking.entry, reason })}
+          busy={strike.busy}
+          error={
+            at("reason", strike.refused?.fields) ??
+            (strike.refused && !strike.refused.field ? strike.refused.detail : undefined)
+          }
+          submit={(reason) =>
+            void strike.say("strike", { entry: striking.entry, reason }).then((ok) => ok && setStriking(null))
+          }
           close={() => setStriking(null)}
         />
       )}

@@ -457,3 +457,23 @@ async fn steps_and_cups_made_offline_wait_and_land_once(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// A dialog opened while an answer is under way stays open for its own, and its press is not lost.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_strike_asked_for_while_an_answer_is_under_way_is_done(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.slow_answers(4000).await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    browser.go(&format!("{}/rigs", shop.address)).await;
+    browser.press("rig-Flume gel-coat machine").await;
+    browser.wait("button[name='inspected']").await;
+    browser.press("inspected").await;
+    browser.click("table.rows button.link").await;
+    browser.fill("reason", "another rig").await;
+    browser.tap("confirm-reason").await;
+    browser.wait("table.rows tr.struck").await;
+    browser.gone("[role='dialog']").await;
+    drop(browser);
+    shop.close().await;
+}
