@@ -137,6 +137,8 @@ async fn own_sheet_to_signed_card(db: PgPool) {
         }
     }
     browser.press("emptied").await;
+    // The rows of the pot go with it, and what stands beneath them moves up: a person sees that before the next press.
+    browser.gone("button[name='emptied']").await;
     // Mixed paint stands in the hose: it is flushed before the work is signed.
     browser.press("flushed").await;
 
