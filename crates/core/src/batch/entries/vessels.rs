@@ -208,7 +208,11 @@ impl Statement for Fill {
             Some(PotState::Mixing) => {
                 Err(Refusal::hold("unstirred", format!("Pot {} is not stirred yet: stir it, then fill.", charge.no)))
             }
-            _ => Ok(()),
+            // Whether it may be sprayed is asked when spraying begins: a fill alone says nothing of it.
+            None
+            | Some(
+                PotState::Open | PotState::Filling | PotState::Inducting | PotState::Ready | PotState::Watch | PotState::LastCall,
+            ) => Ok(()),
         }
     }
 
@@ -309,7 +313,17 @@ impl Statement for HandOver {
         }
         match asked.record.clock(charge, asked.then()).map(|c| c.state) {
             Some(PotState::Spent) => Err(Refusal::stop("spent", format!("Pot {} is spent. Discard it.", charge.no))),
-            _ => Ok(()),
+            // It keeps its clock, and the other batch asks of it what this one would.
+            None
+            | Some(
+                PotState::Open
+                | PotState::Filling
+                | PotState::Mixing
+                | PotState::Inducting
+                | PotState::Ready
+                | PotState::Watch
+                | PotState::LastCall,
+            ) => Ok(()),
         }
     }
 
