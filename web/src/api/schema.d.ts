@@ -2037,6 +2037,11 @@ export interface components {
             at: string;
             /** Format: double */
             atomizing_kpa?: number | null;
+            /**
+             * Format: double
+             * @description At the pot of B, on twin pots.
+             */
+            b_kpa?: number | null;
             by: string;
             /** Format: double */
             catalyst_kpa?: number | null;
@@ -4434,6 +4439,7 @@ export interface components {
             /** @description The stream of this try, for the picture. */
             arc: components["schemas"]["ArcPoint"][];
             atomizing?: components["schemas"]["Shown"] | null;
+            b?: components["schemas"]["Shown"] | null;
             /** Format: uuid */
             entry: string;
             expected?: components["schemas"]["Shown"] | null;

@@ -99,10 +99,10 @@ export function SprayStation({ view }: StationProps) {
                 </span>
               )}
             </div>
-            <div className="fields">
+            <div className={view.mix.plan?.entered ? "fields three" : "fields"}>
               <Field
                 name="used_ml"
-                label="Paint used, if known"
+                label="Paint used"
                 value={used}
                 onChange={setUsed}
                 understood={passDry?.understood}
@@ -111,7 +111,7 @@ export function SprayStation({ view }: StationProps) {
               {view.mix.plan?.entered && (
                 <Field
                   name="sprayed_watch_s"
-                  label="Or trigger pulled for"
+                  label="Or trigger time"
                   value={pulled}
                   onChange={setPulled}
                   hint="paint by time and flow"
@@ -155,50 +155,6 @@ export function SprayStation({ view }: StationProps) {
             )}
           </>
         )}
-        {spray.charge && (
-          <div className="actions">
-            <Button
-              variant="outlined"
-              name="emptied"
-              onClick={() => void write("close_charge", { charge: spray.charge, how: "emptied" })}
-            >
-              {view.at_gun ? "Charge is done" : `Pot ${spray.pot} is empty`}
-            </Button>
-            <Button
-              variant="text"
-              name="discard"
-              onClick={() => spray.charge && setDiscarding({ id: spray.charge, no: spray.pot ?? 0 })}
-              sx={{ color: "text.primary" }}
-            >
-              Discard the rest
-            </Button>
-            {spray.start && <span className="slate">pot {spray.start_pot} waits</span>}
-          </div>
-        )}
-        {!spray.charge && spray.start && (
-          <Button
-            variant="text"
-            name="discard"
-            onClick={() => spray.start && setDiscarding({ id: spray.start, no: spray.start_pot ?? 0 })}
-            sx={{ color: "text.primary", alignSelf: "start" }}
-          >
-            Discard pot {spray.start_pot}
-          </Button>
-        )}
-        {line && (
-          <div className="actions">
-            <Button
-              variant="outlined"
-              name="flushed"
-              onClick={() => void write("flush", view.flush_with ? { text: view.flush_with } : {})}
-            >
-              Line flushed
-            </Button>
-            <span className={line.state === "spent" || line.state === "last_call" ? "word-tell" : "slate"}>
-              The hose holds {line.left.text} of pot {line.no}, mixed{line.note ? `; ${line.note}` : ""}
-            </span>
-          </div>
-        )}
         {spray.others.length > 0 && (
           <div className="list others">
             {spray.others.map((o) => (
@@ -213,6 +169,52 @@ export function SprayStation({ view }: StationProps) {
             ))}
           </div>
         )}
+        <div className={tooth === null ? "foot" : "foot loose"}>
+          {(line ?? spray.start) && (
+            <p className="small">
+              {line && (
+                <span
+                  className={line.state === "spent" || line.state === "last_call" ? "word-tell" : "slate"}
+                >
+                  The hose holds {line.left.text} of pot {line.no}, mixed{line.note ? `; ${line.note}` : ""}
+                  .{" "}
+                </span>
+              )}
+              {spray.charge && spray.start && <span className="slate">Pot {spray.start_pot} waits.</span>}
+            </p>
+          )}
+          <div className="actions">
+            {spray.charge && (
+              <>
+                <Button
+                  variant="outlined"
+                  name="emptied"
+                  onClick={() => void write("close_charge", { charge: spray.charge, how: "emptied" })}
+                >
+                  {view.at_gun ? "Charge is done" : `Pot ${spray.pot} is empty`}
+                </Button>
+                <Button
+                  variant="text"
+                  name="discard"
+                  onClick={() => spray.charge && setDiscarding({ id: spray.charge, no: spray.pot ?? 0 })}
+                  sx={{ color: "text.primary" }}
+                >
+                  Discard the rest
+                </Button>
+              </>
+            )}
+            {line && (
+              <Button
+                className="last"
+                variant="outlined"
+                name="flushed"
+                onClick={() => void write("flush", view.flush_with ? { text: view.flush_with } : {})}
+              >
+                Line flushed
+              </Button>
+            )}
+          </div>
+        </div>
       </div>
       <div className="see">
         {live && !spray.charge && (

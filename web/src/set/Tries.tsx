@@ -20,6 +20,7 @@ import { CAP, HOW, READ_AT, STEPS } from "./words";
 
 const EMPTY = {
   pot_kpa: "",
+  b_kpa: "",
   atomizing_kpa: "",
   stream_mm: "",
   catalyst_kpa: "",
@@ -60,6 +61,7 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
   const seen = (ready ? dry?.view?.set : undefined) ?? set;
   const stream = (typed ? seen.stream : set.stream) ?? null;
   const machine = set.rig_kind === "gel_coat_machine";
+  const twin = set.rig_kind === "twin_pots";
   const fan = !set.ladder && air;
   const field = (name: keyof Form, label: string, hint?: string) => (
     <Asked
@@ -108,7 +110,8 @@ export function Tries({ view, toRig }: StationProps & { toRig: () => void }) {
             : "Full trigger, atomizing air off. Where does the stream start to bend?"}
         </span>
         <div className="fields three">
-          {field("pot_kpa", set.ladder ? "Pump pressure" : "Pot pressure")}
+          {field("pot_kpa", set.ladder ? "Pump pressure" : twin ? "Pressure of A" : "Pot pressure")}
+          {twin && field("b_kpa", "Pressure of B", "the proof is of both")}
           {set.ladder
             ? machine && field("catalyst_kpa", "Catalyst air")
             : field("stream_mm", "Stream", set.school)}

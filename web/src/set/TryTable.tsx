@@ -3,13 +3,15 @@ import type { Schemas } from "../api/client";
 
 export function TryTable({ tries, ladder }: { tries: Schemas["Try"][]; ladder: boolean }) {
   if (tries.length === 0) return null;
+  const twin = tries.some((t) => t.b);
   const gauged = tries.some((t) => t.gauge);
   return (
     <table className="rows">
       <thead>
         <tr>
           <th>Try</th>
-          <th className="num">{ladder ? "Pump" : "Pot"}</th>
+          <th className="num">{ladder ? "Pump" : twin ? "Pot A" : "Pot"}</th>
+          {twin && <th className="num">Pot B</th>}
           {gauged && <th className="num">Gauge</th>}
           <th className={ladder ? "" : "num"}>{ladder ? "Pattern" : "Stream"}</th>
           {!ladder && <th className="num">Reckoned</th>}
@@ -22,6 +24,7 @@ export function TryTable({ tries, ladder }: { tries: Schemas["Try"][]; ladder: b
           <tr key={t.entry} className={i === tries.length - 1 ? "now" : ""}>
             <td>{i + 1}</td>
             <td className="num">{t.pot.text}</td>
+            {twin && <td className="num">{t.b?.text ?? "–"}</td>}
             {gauged && <td className="num slate">{t.gauge?.text ?? "–"}</td>}
             <td className={ladder ? "" : "num"}>
               {ladder ? (t.pattern ?? "–") : (t.stream?.text ?? t.pattern ?? "–")}

@@ -12,6 +12,7 @@ use crate::lists::Before;
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show};
+use crate::rigs::{Rig, RigKind};
 use crate::sheets::ChargeKind;
 use crate::verdict::{Tolerance, Verdict, is_over};
 use jiff::Timestamp;
@@ -236,27 +237,58 @@ fn under_way(record: &Record, prefs: Prefs, found: &mut Found) {
     }
 }
 
+/// What a pressure was put on.
+#[derive(Clone, Copy, PartialEq)]
+enum PutOn {
+    Fluid,
+    CatalystAir,
+}
+
 /// Pressures of tries and catches without a plate that is known, or over it: a fact is kept, and asks for the rig.
 fn pressures(record: &Record, prefs: Prefs, found: &mut Found) {
-    let tries = record.set_ups.iter().map(|s| (s.entry, s.it.pot_kpa));
-    let catches = record.catches.iter().flat_map(|c| [c.it.a_kpa, c.it.b_kpa].into_iter().flatten().map(|kpa| (c.entry, kpa)));
-    let most = record.rig().map(|rig| rig.fluid_most_kpa());
+    let tries = record.set_ups.iter().flat_map(|s| {
+        let fluid = [Some(s.it.pot_kpa), s.it.b_kpa].into_iter().flatten().map(|kpa| (PutOn::Fluid, kpa));
+        let air = s.it.catalyst_kpa.map(|kpa| (PutOn::CatalystAir, kpa));
+        fluid.chain(air).map(|(put, kpa)| (s.entry, put, kpa))
+    });
+    let catches = record
+        .catches
+        .iter()
+        .flat_map(|c| [c.it.a_kpa, c.it.b_kpa].into_iter().flatten().map(|kpa| (c.entry, PutOn::Fluid, kpa)));
     let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
-    let mut marked: Vec<Uuid> = Vec::new();
-    for (entry, kpa) in tries.chain(catches).filter(|(_, kpa)| *kpa > 0.0) {
-        let (code, text) = match most {
-            None => ("plate-unknown", format!("{} without a rig: what it bears is not known. Choose the rig at Set.", say(kpa))),
-            // A gun's cup has no vessel and no plate.
-            Some(None) => continue,
-            Some(Some(most)) if is_over(kpa, most) => {
-                ("over-plate", format!("{} is over the {} the rig bears.", say(kpa), say(most)))
-            }
-            Some(Some(_)) => continue,
-        };
-        if !marked.contains(&entry) {
-            marked.push(entry);
+    let mut marked: Vec<(Uuid, PutOn)> = Vec::new();
+    for (entry, put, kpa) in tries.chain(catches).filter(|(_, _, kpa)| *kpa > 0.0) {
+        let Some((code, text)) = of_plate(record.rig(), put, kpa, say) else { continue };
+        if !marked.contains(&(entry, put)) {
+            marked.push((entry, put));
             found.push((entry, code, text));
         }
+    }
+}
+
+/// What is wrong with a pressure by the plate of what it was put on; `None` where it is on the plate or under it.
+fn of_plate(rig: Option<&Rig>, put: PutOn, kpa: f64, say: impl Fn(f64) -> String) -> Option<(&'static str, String)> {
+    let Some(rig) = rig else {
+        let text = format!("{} without a rig: what it bears is not known. Choose the rig at Set.", say(kpa));
+        return Some(("plate-unknown", text));
+    };
+    let (most, what) = match put {
+        // A gun's cup has no vessel and no plate.
+        PutOn::Fluid if rig.kind == RigKind::GunCup => return None,
+        PutOn::Fluid => (rig.fluid_most_kpa(), "of fluid: what this rig bears"),
+        PutOn::CatalystAir => (rig.catalyst_most_kpa, "of catalyst air: what its regulator bears"),
+    };
+    match most {
+        None => {
+            let text =
+                format!("{} {what} is not put down on the rig. Read its plate, put it down, choose the rig again.", say(kpa));
+            Some(("plate-unknown", text))
+        }
+        Some(most) if is_over(kpa, most) => {
+            let bears = if put == PutOn::Fluid { "the rig bears" } else { "the catalyst regulator bears" };
+            Some(("over-plate", format!("{} is over the {} {bears}.", say(kpa), say(most))))
+        }
+        Some(_) => None,
     }
 }
 

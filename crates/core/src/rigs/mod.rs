@@ -355,10 +355,14 @@ pub fn may_press(rig: &Rig, field: &str, kpa: f64, prefs: Prefs) -> Result<(), R
             let mut stop = Refusal::stop(
                 "over-rating",
                 format!(
-                    "{} is over the {} this {} bears. Never over it, and never with another relief valve than its own.",
+                    "{} is over the {} {} bears. Never over it, and never with another relief valve than its own.",
                     show(kpa, Kind::Pressure, prefs).text,
                     show(most, Kind::Pressure, prefs).text,
-                    rig.kind.word()
+                    if rig.kind == RigKind::TwinPots {
+                        "either of these pots".into()
+                    } else {
+                        format!("this {}", rig.kind.word())
+                    }
                 ),
             );
             stop.field = Some(field.into());

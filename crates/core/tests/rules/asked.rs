@@ -182,7 +182,7 @@ fn a_pump_too_near_its_regulator_pulses() {
 #[test]
 fn catalyst_air_is_judged_by_the_sheet_first() {
     let machine = json!({ "name": "Machine", "kind": "gel_coat_machine", "pump_most_kpa": 120.0 * PSI, "hose_bore_mm": 9.525,
-        "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521" });
+        "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521", "catalyst_most_kpa": 60.0 * PSI });
     let says = |sheet: Value, psi: f64| {
         let mut book = Book::with_rig(sheet, machine.clone());
         book.write(Kind::SetUp, json!({ "pot_kpa": 30.0 * PSI, "catalyst_kpa": psi * PSI, "pattern": "even" })).unwrap();

@@ -843,6 +843,82 @@ fn a_proof_whose_pressure_or_day_nobody_knows_goes_stale() {
     assert_eq!(after(10, Some("Nowhere/None")), ["stale-day-unknown"]);
 }
 
+/// On twin pots a proof is of both pressures: that of B moves the ratio as much as that of A.
+#[test]
+fn a_proof_goes_stale_by_the_pressure_of_b_too() {
+    let twin =
+        json!({ "rig": Uuid::from_u128(30), "fitted": with(pot_rig(), json!({ "kind": "twin_pots", "class": "twin_feed" })) });
+    let proved = |at: Value| {
+        let mut book = at_gun(gel(json!({})));
+        book.write(Kind::ChooseRig, twin.clone()).unwrap();
+        book.write(Kind::Catch, with(catch(800.0, 16.0), at)).unwrap();
+        book.pass(1.0);
+        book
+    };
+    let both = json!({ "a_kpa": 100.0, "b_kpa": 50.0 });
+    for (a, b, stale) in
+        [(100.0, 55.0, false), (100.0, 55.6, true), (100.0, 45.0, false), (100.0, 44.4, true), (111.0, 50.0, true)]
+    {
+        let mut book = proved(both.clone());
+        book.write(Kind::SetUp, json!({ "pot_kpa": a, "b_kpa": b })).unwrap();
+        assert_eq!(troubles(&book, GateName::Ratio) == ["stale-pressure"], stale, "{a} {b}");
+    }
+    // A try that says nothing of B leaves it unknown, until one says it.
+    let mut book = proved(both.clone());
+    book.write(Kind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure-unknown"]);
+    held(start(&mut book), "pressure of B");
+    book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 50.0 })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
+    // Caught without a pressure of B said: at the one set before, else at none that is known.
+    let mut book = proved(json!({ "a_kpa": 100.0 }));
+    book.write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 50.0 })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure-unknown"]);
+    book.pass(1.0).write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+    book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 60.0 })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure"]);
+    // B's pot has the plate of its rig.
+    let refusal = book.write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 600.0 })).unwrap_err();
+    assert_eq!((refusal.code.as_str(), refusal.field.as_deref()), ("over-rating", Some("b_kpa")));
+    let refusal = book.write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": -1.0 })).unwrap_err();
+    assert_eq!((refusal.why, refusal.field.as_deref()), (Why::BadInput, Some("b_kpa")));
+}
+
+/// What was caught for its flow was caught at a pressure that was set for it.
+#[test]
+fn a_flow_caught_at_another_pressure_makes_a_proof_stale() {
+    for (kpa, stale) in [(110.0, false), (111.0, true)] {
+        let mut book = at_gun(gel(json!({})));
+        book.write(Kind::ChooseRig, json!({ "rig": Uuid::from_u128(30), "fitted": pot_rig() })).unwrap();
+        book.write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+        book.pass(1.0);
+        book.write(Kind::FlowCatch, json!({ "pot_kpa": kpa, "caught_ml": 200.0, "caught_watch_s": 60.0 })).unwrap();
+        assert_eq!(troubles(&book, GateName::Ratio) == ["stale-pressure"], stale, "{kpa}");
+    }
+}
+
+/// Nothing goes to the gun of a pot that holds no hardener, or whose age nobody can reckon.
+#[test]
+fn a_fill_waits_for_hardener_and_for_a_known_life() {
+    let fill = json!({ "charge": POT, "into": "gun_cup", "fill_ml": 400.0 });
+    let mut book = ready(sheet());
+    open(&mut book, POT);
+    book.pour("base", 1900.0).unwrap();
+    held(book.write(Kind::Fill, fill.clone()), "holds no hardener yet");
+    // A paint without hardener is filled as it is.
+    let mut plain = ready(with(sheet(), json!({ "has_hardener": false, "basis": null, "ratio": null })));
+    open(&mut plain, POT);
+    plain.pour("base", 1900.0).unwrap();
+    plain.write(Kind::Fill, fill.clone()).unwrap();
+    // Without a pot life a lead may release it, as for spraying.
+    let mut ageless = ready(with(sheet(), json!({ "pot_life_s": null })));
+    ageless.mixed(328.0);
+    ageless.pass(25.0);
+    held(ageless.write(Kind::Fill, fill.clone()), "states no pot life");
+    release_pot(&mut ageless, "life").unwrap();
+    ageless.write(Kind::Fill, fill).unwrap();
+}
+
 /// A lot of which neither the stores nor the entry say anything is not in date: nobody knows.
 #[test]
 fn a_lot_nobody_knows_holds() {

@@ -186,7 +186,7 @@ fn air_is_judged_where_it_was_read() {
 fn schools_of_the_ladder_are_paired_and_the_sheet_rules() {
     let machine = |ladder: &str| {
         json!({ "name": "Machine", "kind": "gel_coat_machine", "pump_most_kpa": psi(120.0), "hose_bore_mm": 9.525,
-            "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521", "ladder": ladder })
+            "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521", "ladder": ladder, "catalyst_most_kpa": psi(60.0) })
     };
     let first = |ladder: &str, sheet: Value| says(&Book::with_rig(sheet, machine(ladder)));
     assert!(first("fives", sheet()).contains("137.9 to 172.4 kPa"), "{}", first("fives", sheet()));
@@ -244,6 +244,48 @@ fn catalyst_air_never_goes_over_its_regulators_plate() {
     let catalyst = |p: f64| json!({ "pot_kpa": psi(40.0), "catalyst_kpa": psi(p), "pattern": "even" });
     assert_eq!(stopped(&mut book, catalyst(30.5)), ("over-rating".into(), "catalyst_kpa".into()));
     book.write(Kind::SetUp, catalyst(30.0)).expect("on the plate is not over it");
+}
+
+/// A plate nobody wrote bounds nothing: the figure is kept and marked, and no pressure is advised.
+#[test]
+fn a_plate_nobody_wrote_is_marked_and_nothing_is_advised_without_it() {
+    let machine = json!({ "name": "Machine", "kind": "gel_coat_machine", "hose_bore_mm": 9.525, "hose_length_mm": 9000.0,
+        "gun": "Gun", "class": "air_assisted", "tip_code": "521" });
+    let begun = |plates: Value| Book::with_rig(sheet(), with(machine.clone(), plates));
+    let marked = |book: &Book| book.record().deviations.into_iter().map(|d| (d.code, d.text)).collect::<Vec<_>>();
+    let burst = json!({ "pot_kpa": psi(30.0), "catalyst_kpa": psi(22.0), "pattern": "round_fingers" });
+    for (plates, wanting) in [
+        (json!({ "pump_most_kpa": psi(120.0), "catalyst_most_kpa": psi(60.0) }), vec![]),
+        (json!({ "pump_most_kpa": psi(120.0) }), vec!["catalyst"]),
+        (json!({ "catalyst_most_kpa": psi(60.0) }), vec!["fluid"]),
+        (json!({}), vec!["fluid", "catalyst"]),
+    ] {
+        let mut book = begun(plates.clone());
+        let advised = |book: &Book| seen(book).set.advice.is_some_and(|a| a.to.is_some() || a.text.contains("137.9"));
+        assert_eq!(advised(&book), wanting.is_empty(), "{plates}: {}", says(&book));
+        book.write(Kind::SetUp, burst.clone()).unwrap();
+        let found = marked(&book);
+        assert!(found.iter().all(|(code, _)| code == "plate-unknown"), "{found:?}");
+        assert_eq!(found.len(), wanting.len(), "{plates}: {found:?}");
+        for (word, (_, text)) in wanting.iter().zip(&found) {
+            assert!(text.contains(word), "{text}");
+        }
+        assert_eq!(
+            seen(&book).set.advice.is_some_and(|a| a.to.is_some()),
+            !wanting.contains(&"fluid"),
+            "{plates}: {}",
+            says(&book)
+        );
+    }
+    // A pump is driven to no pressure of which nobody knows whether it bears it; a gun's cup has no vessel and no plate.
+    let other = |kind: &str| with(pot_rig(), json!({ "kind": kind, "rating_kpa": null, "relief_kpa": null }));
+    let mut pump = Book::with_rig(thick(), other("pump"));
+    assert!(seen(&pump).set.advice.unwrap().to.is_none() && says(&pump).contains("not put down"), "{}", says(&pump));
+    pump.write(Kind::SetUp, json!({ "pot_kpa": psi(9.0), "stream_mm": 9.0 * IN })).unwrap();
+    assert_eq!(marked(&pump).len(), 1);
+    let mut cup = Book::with_rig(thick(), other("gun_cup"));
+    cup.write(Kind::SetUp, json!({ "pot_kpa": psi(2.0), "atomizing_kpa": psi(30.0) })).unwrap();
+    assert_eq!(marked(&cup), []);
 }
 
 /// What a stream and a catch say together is believed of an eye only while it is a fall an eye could see.

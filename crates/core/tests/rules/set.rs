@@ -129,7 +129,7 @@ fn colder_paint_and_an_older_pot_are_thicker() {
 #[test]
 fn the_ladder_of_a_machine() {
     let machine = json!({ "name": "Machine", "kind": "gel_coat_machine", "pump_most_kpa": 120.0 * PSI, "hose_bore_mm": 9.525,
-        "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521" });
+        "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521", "catalyst_most_kpa": 60.0 * PSI });
     let mut book = Book::with_rig(sheet(), machine);
     let says = |book: &Book| seen(book).advice.expect("a next rung").text.replace('\u{a0}', " ");
     assert!(says(&book).starts_with("Catalyst air first"), "{}", says(&book));

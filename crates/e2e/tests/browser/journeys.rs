@@ -136,9 +136,15 @@ async fn own_sheet_to_signed_card(db: PgPool) {
             browser.wait_text("Total wet so far").await;
         }
     }
+    // The rows of the pot go with it; the hose's own button stays under the finger.
+    let top = async || {
+        let script = "return document.querySelector(\"button[name='flushed']\").getBoundingClientRect().top";
+        browser.client.execute(script, vec![]).await.expect("a script").as_f64().expect("a number")
+    };
+    let before = top().await;
     browser.press("emptied").await;
-    // The rows of the pot go with it, and what stands beneath them moves up: a person sees that before the next press.
     browser.gone("button[name='emptied']").await;
+    assert!((top().await - before).abs() < 1.0, "{} after {before}", top().await);
     // Mixed paint stands in the hose: it is flushed before the work is signed.
     browser.press("flushed").await;
 

@@ -1,6 +1,6 @@
 //! Set through the page: a rig kept, chosen, a stream in two tries, a catch, the ladder, the last good set-up.
 
-use crate::pot::{begun, choose};
+use crate::pot::{begun, choose, pick_rig};
 use level_keel_core::conditions::probe::ProbeOf;
 use level_keel_core::delivery::{BEND_MM, Fluid, FluidLine};
 use level_keel_devices::{modbus, weather::Weather};
@@ -191,6 +191,32 @@ async fn up_the_ladder_to_the_lowest_full_pattern(db: PgPool) {
     browser.fill("fitted_tip", "517").await;
     browser.press("fitted").await;
     browser.wait_text("Fitted tip 517").await;
+    drop(browser);
+    shop.close().await;
+}
+
+/// On twin pots a try says both pressures; the one of B has its own pot's plate.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn twin_pots_say_both_pressures(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    let base = shop.address.clone();
+    browser.sign_in(&base, "Brok Tarn", "2468").await;
+    let fields = [("part", "Collar 14"), ("coat", "bond"), ("area_m2", "2 m2"), ("film_um", "3 mil")];
+    browser.begin(&base, "Collar", &fields).await;
+    browser.wait(".station-tab").await;
+    let book = browser.batch("Collar 14").await;
+    pick_rig(&browser, &base, &book, "Collar twin pots").await;
+    browser.press("set-try").await;
+    browser.fill("pot_kpa", "12 psi").await;
+    browser.fill("b_kpa", "90 psi").await;
+    browser.wait_text("either of these pots bears").await;
+    browser.fill("b_kpa", "8 psi").await;
+    browser.fill("stream_mm", "9 in").await;
+    browser.press("take-try").await;
+    browser.wait_text("Pot B").await;
+    let tries = set(&browser, &book).await["tries"].clone();
+    assert_eq!((&tries[0]["pot"]["figure"], &tries[0]["b"]["figure"]), (&"12.0".into(), &"8.0".into()), "{tries}");
     drop(browser);
     shop.close().await;
 }

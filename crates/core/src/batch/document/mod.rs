@@ -195,6 +195,9 @@ pub struct DocSetUp {
     pub at: Timestamp,
     pub by: String,
     pub pot_kpa: f64,
+    /// At the pot of B, on twin pots.
+    #[serde(default)]
+    pub b_kpa: Option<f64>,
     pub atomizing_kpa: Option<f64>,
     pub stream_mm: Option<f64>,
     pub catalyst_kpa: Option<f64>,
@@ -355,6 +358,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         at: s.at,
         by: s.by.clone(),
         pot_kpa: s.it.pot_kpa,
+        b_kpa: s.it.b_kpa,
         atomizing_kpa: s.it.atomizing_kpa,
         stream_mm: s.it.stream_mm,
         catalyst_kpa: s.it.catalyst_kpa,

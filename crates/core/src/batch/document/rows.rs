@@ -98,6 +98,7 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
             }
         }
         let more = [
+            ("pressure of B", s.b_kpa, "kPa"),
             ("refinement air", s.refine_turns, "turns"),
             ("texture like grit", s.texture_grit, ""),
             ("pot transmitter", s.gauge_pot_kpa, "kPa"),

@@ -26,6 +26,9 @@ use utoipa::ToSchema;
 pub struct SetUp {
     /// Fluid pressure at the pot, or at the pump's air motor.
     pub pot_kpa: f64,
+    /// Fluid pressure at the pot of B, on twin pots: the one above is that of A.
+    #[serde(default)]
+    pub b_kpa: Option<f64>,
     /// Atomizing pressure.
     #[serde(default)]
     pub atomizing_kpa: Option<f64>,
@@ -215,6 +218,7 @@ impl Statement for SetUp {
 
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
         limits::FLUID_PRESSURE.check("pot_kpa", self.pot_kpa, prefs)?;
+        limits::FLUID_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
         limits::ATOMIZING_PRESSURE.check_optional("atomizing_kpa", self.atomizing_kpa, prefs)?;
         limits::ATOMIZING_PRESSURE.check_optional("catalyst_kpa", self.catalyst_kpa, prefs)?;
         limits::TURNS.check_optional("fan_turns_count", self.fan_turns_count, prefs)?;
@@ -234,9 +238,13 @@ impl Statement for SetUp {
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let prefs = asked.prefs();
         let Some(rig) = asked.record.rig() else {
+            limits::POT_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
             return limits::POT_PRESSURE.check("pot_kpa", self.pot_kpa, prefs).map(drop);
         };
         may_press(rig, "pot_kpa", self.pot_kpa, prefs)?;
+        if let Some(kpa) = self.b_kpa {
+            may_press(rig, "b_kpa", kpa, prefs)?;
+        }
         let say = |v: f64| show(v, Quantity::Pressure, prefs).text;
         if let Some(over) = self.air(rig).and_then(|read| read.over(rig.class)) {
             let (air, most) = (say(over.kpa), say(over.most_kpa));
@@ -259,7 +267,8 @@ impl Statement for SetUp {
                 let text = format!("{} is over the {} of the catalyst regulator's plate. Never over it.", say(kpa), say(most));
                 Err(Refusal::stop("over-rating", text).at("catalyst_kpa"))
             }
-            _ => Ok(()),
+            // On the plate is not over it. A plate nobody wrote refuses no fact: it is marked (`plate-unknown`).
+            (Some(_), Some(_) | None) | (None, _) => Ok(()),
         }
     }
 
@@ -274,7 +283,8 @@ impl Statement for SetUp {
             (None, None) => "no stream read".to_string(),
         };
         let step = self.step.map_or(String::new(), |step| format!(" ({})", step.word()));
-        format!("Pot pressure {}, {stream}{step}", told.say(self.pot_kpa, Quantity::Pressure))
+        let b = self.b_kpa.map_or(String::new(), |kpa| format!(" and {} on B", told.say(kpa, Quantity::Pressure)));
+        format!("Pot pressure {}{b}, {stream}{step}", told.say(self.pot_kpa, Quantity::Pressure))
     }
 }
 

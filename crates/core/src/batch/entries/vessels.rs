@@ -4,6 +4,7 @@ use super::pour::on_scale;
 use super::{Asked, CloseCharge, Ended, Statement, Told, capital, everyone, on, stamp};
 use crate::batch::Entry;
 use crate::batch::charge::{Born, Charge, Poured};
+use crate::batch::gates;
 use crate::batch::record::{Record, Stamped};
 use crate::limits;
 use crate::mixing::{Component, total_g};
@@ -201,6 +202,7 @@ impl Statement for Fill {
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let Some(charge) = asked.record.charge(self.charge) else { return Ok(()) };
         within(asked.record, charge, "fill_ml", self.fill_ml, asked.prefs())?;
+        let hardened = asked.record.aim().is_none_or(|b| b.sheet.has_hardener);
         match asked.record.clock(charge, asked.then()).map(|c| c.state) {
             Some(PotState::Spent) => {
                 Err(Refusal::stop("spent", format!("Pot {} is spent: nothing of it goes to the gun.", charge.no)))
@@ -208,9 +210,13 @@ impl Statement for Fill {
             Some(PotState::Mixing) => {
                 Err(Refusal::hold("unstirred", format!("Pot {} is not stirred yet: stir it, then fill.", charge.no)))
             }
+            None if charge.kind == ChargeKind::Pot && hardened && charge.combined().is_none() => {
+                Err(Refusal::hold("no-hardener", format!("Pot {} holds no hardener yet: mix and stir it, then fill.", charge.no)))
+            }
+            // Its age cannot be reckoned: what a lead releases for spraying is released for the fill.
+            None => gates::life(asked.record, charge, asked.then()).refuse(),
             // Whether it may be sprayed is asked when spraying begins: a fill alone says nothing of it.
-            None
-            | Some(
+            Some(
                 PotState::Open | PotState::Filling | PotState::Inducting | PotState::Ready | PotState::Watch | PotState::LastCall,
             ) => Ok(()),
         }

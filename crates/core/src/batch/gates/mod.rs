@@ -8,13 +8,15 @@ mod film;
 mod guards;
 mod lists;
 mod lots;
+mod proof;
 mod ratio;
 mod recoat;
 mod thinner;
 
 pub use film::{LOOK_ITEM, USE_ITEM};
 pub use lots::words_of as lot_words_of;
-pub use ratio::{PROOF_GOOD_FOR_S, proof_stale, said_of as catch_said};
+pub use proof::{PROOF_GOOD_FOR_S, proof_stale};
+pub use ratio::said_of as catch_said;
 pub use recoat::recoat_clock;
 
 use super::charge::Charge;
@@ -271,6 +273,11 @@ pub fn before_signing(record: &Record, prefs: Prefs) -> Standing {
 /// The ratio of a charge as of an instant (`None`: now).
 pub fn ratio(record: &Record, charge: &Charge, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Answer {
     ratio::judge(record, charge, at, now, prefs)
+}
+
+/// The clocks of a charge: its birth, its induction and its life.
+pub fn life(record: &Record, charge: &Charge, now: Timestamp) -> Standing {
+    Standing::of(clocks::judge(record, charge, now))
 }
 
 /// The conditions as read by an instant, whatever their age.

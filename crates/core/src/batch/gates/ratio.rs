@@ -1,21 +1,16 @@
-//! The ratio of a charge: as weighed for a pot, as caught at the gun; proved, in, and not gone stale.
+//! The ratio of a charge: as weighed for a pot, as caught at the gun; proved, and in.
 
+use super::proof::proof_stale;
 use super::{Answer, Found, Severity, UNREAD, trouble_of};
 use crate::batch::charge::Charge;
-use crate::batch::record::{Record, Stamped};
+use crate::batch::record::Record;
 use crate::batch::{entries::Catch, gates::GateName};
 use crate::mixing::{self, Component, Said};
 use crate::quantity::{Prefs, show};
 use crate::ratio_check;
 use crate::sheets::{ChargeKind, Hardener, Sheet};
-use crate::verdict::{Measured, Verdict, is_over};
-use jiff::{Timestamp, tz::TimeZone};
-
-/// A twin-feed or machine proof holds so long at most; from memory.
-pub const PROOF_GOOD_FOR_S: f64 = 12.0 * 3600.0;
-
-/// A pressure further off than this from the one it was caught at makes a proof stale, as a part of it; from memory.
-const PRESSURE_OFF: f64 = 0.10;
+use crate::verdict::{Measured, Verdict};
+use jiff::Timestamp;
 
 /// How far an interval reaches past a band, relative to the band.
 fn outside(m: Measured, lo: f64, hi: f64) -> f64 {
@@ -147,64 +142,4 @@ impl Gate<'_> {
 /// A pair of catches in the sheet's words; `None` where the scale cannot bound it.
 pub fn said_of(sheet: &Sheet, catch: &Catch) -> Option<Said> {
     mixing::said(sheet, ratio_check::b_per_a_of(catch.a_g, catch.b_g, catch.resolution_g)?)
-}
-
-/// Why a proof by two catches does not stand any more, if it does not: the trouble's word and the reason.
-///
-/// **Rule:** 12 h, another shop day, another lot, a pressure over 10 % off the one it was caught at, another rig, an
-/// exchanged tip, hose, pump, filter or packing. **Source:** common practice in the trade; hours and per cent from memory.
-/// What nobody wrote cannot be compared and makes it stale: a pressure at the catch once one is set, a zone for its day.
-/// With `at`, by what the book knew then.
-pub fn proof_stale(
-    record: &Record,
-    catch: &Stamped<Catch>,
-    at: Option<Timestamp>,
-    now: Timestamp,
-) -> Option<(&'static str, String)> {
-    let then = at.unwrap_or(now);
-    if then.duration_since(catch.at).as_secs_f64() > PROOF_GOOD_FOR_S {
-        return Some(("stale-time", "it is more than 12 h old".into()));
-    }
-    if let Some(stale) = of_another_day(record, catch.at, then) {
-        return Some(stale);
-    }
-    let in_use = |component: Component, when: Timestamp| {
-        record.lots_at(when).into_iter().rev().find(|l| l.component == component).map(|l| (l.lot.id, l.lot.code.clone()))
-    };
-    for component in [Component::Base, Component::Hardener] {
-        let (was, is) = (in_use(component, catch.at), in_use(component, then));
-        if let Some((_, code)) = is.filter(|is| was.as_ref().map(|w| w.0) != Some(is.0)) {
-            return Some(("stale-lot", format!("lot {code} is another than it was caught with")));
-        }
-    }
-    if let Some(rig) = record.rig_changes.iter().find(|c| c.at > catch.at && c.at <= then) {
-        return Some(("stale-rig", format!("the rig is another: {}", rig.it)));
-    }
-    if let Some(changed) = record.beside.rig_exchanged.iter().find(|c| at.is_none() && c.at > catch.at && c.at <= then) {
-        return Some(("stale-exchange", changed.what.clone()));
-    }
-    let set: Vec<_> = record.set_ups.iter().filter(|s| s.at <= then).collect();
-    let before = set.iter().rev().find(|s| s.at <= catch.at).map(|s| s.it.pot_kpa);
-    let mut after = set.iter().filter(|s| s.at > catch.at).map(|s| s.it.pot_kpa);
-    let is = after.next_back()?;
-    // Caught without a pressure said: at the one set before.
-    let Some(proved_at) = catch.it.a_kpa.or(before) else {
-        return Some(("stale-pressure-unknown", "nobody wrote at what pressure it was caught, and one was set since".into()));
-    };
-    let off = (is - proved_at).abs();
-    (is_over(off, PRESSURE_OFF * proved_at))
-        .then(|| ("stale-pressure", "the pressure was moved by more than a tenth since".into()))
-}
-
-/// Whether the shop's day is another by now. The zone is the one in the book, else the shop's of today; where neither is
-/// known a proof stands until the next quarter of an hour, since every zone has its midnight on one.
-fn of_another_day(record: &Record, caught: Timestamp, then: Timestamp) -> Option<(&'static str, String)> {
-    let named = record.aim().and_then(|b| b.zone.as_deref()).or(record.beside.zone.as_deref());
-    let Some(zone) = named.and_then(|name| TimeZone::get(name).ok()) else {
-        let quarter = |at: Timestamp| at.as_second().div_euclid(15 * 60);
-        let why = "no zone of the shop is known, so nobody can say whether it is of today";
-        return (quarter(caught) != quarter(then)).then(|| ("stale-day-unknown", why.into()));
-    };
-    let another = caught.to_zoned(zone.clone()).date() != then.to_zoned(zone).date();
-    another.then(|| ("stale-day", "it is of another day".into()))
 }

@@ -61,7 +61,7 @@ pub(super) fn stream(
         return Some(only(text));
     };
     let (line, paint) = known?;
-    let vessel = rig.most_kpa()?;
+    let Some(vessel) = rig.most_kpa() else { return (rig.kind != RigKind::GunCup).then(|| no_plate(rig)) };
     let caught = paint.from == KnownFrom::Catch;
     // What the looks say of the paint; at the first try, the sheet or the cup.
     let as_seen = if caught { None } else { believed(&line, &paint.fluid, bend_mm, &tries) };
@@ -113,6 +113,14 @@ pub(super) fn stream(
         to: Some(say(to.to_kpa, Kind::Pressure)),
         down,
     })
+}
+
+/// A pressure whose most nobody put down is not advised.
+fn no_plate(rig: &Rig) -> SetAdvice {
+    only(format!(
+        "What this {} bears is not put down: read its plate, put it down on the rig, choose the rig again. No pressure is advised without it.",
+        rig.kind.word()
+    ))
 }
 
 /// A step up that crosses a mark of the trade names it.
@@ -184,13 +192,20 @@ pub(super) fn climb(record: &Record, rig: Option<&Rig>, prefs: Prefs) -> Option<
     let catalyst = !machine || record.set_ups.iter().any(|s| s.it.catalyst_kpa.is_some());
     let last = record.set_ups.last().map(|s| &s.it);
     let refined = last.and_then(|s| s.refine_turns_count).filter(|t| *t > 0.0);
-    Some(match ladder::next(school, catalyst, &tried) {
+    let next = ladder::next(school, catalyst, &tried);
+    if let Some(rig) = rig.filter(|r| r.fluid_most_kpa().is_none() && matches!(next, Climb::CatalystAir | Climb::To(_))) {
+        return Some(no_plate(rig));
+    }
+    Some(match next {
         Climb::CatalystAir => {
             let (lo, hi, long) = school.catalyst_air_kpa();
             // The sheet's own band rules over both schools.
             let sheet = record.aim().map(|b| (b.sheet.catalyst_air_min_kpa, b.sheet.catalyst_air_max_kpa)).unwrap_or_default();
             let (lo, hi) = (sheet.0.unwrap_or(lo), sheet.1.unwrap_or(hi));
-            let most = rig.and_then(|r| r.catalyst_most_kpa).unwrap_or(f64::MAX);
+            let Some(most) = rig.and_then(|r| r.catalyst_most_kpa) else {
+                let text = "Catalyst air first; but what its regulator bears is not put down: read its plate, put it down on the rig, choose the rig again. No pressure is advised without it.";
+                return Some(only(text));
+            };
             let (lo, hi, long) = (lo.min(most), hi.min(most), long.max(hi).min(most));
             only(format!(
                 "Catalyst air first: {} to {} (to {} on long hoses), refinement air off. Then the ladder: {}.",

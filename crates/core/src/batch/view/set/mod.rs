@@ -33,6 +33,8 @@ use uuid::Uuid;
 pub struct Try {
     pub entry: Uuid,
     pub pot: Shown,
+    /// At the pot of B, on twin pots.
+    pub b: Option<Shown>,
     pub atomizing: Option<Shown>,
     pub stream: Option<Shown>,
     /// What the model expected at this pressure.
@@ -138,6 +140,7 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
         .map(|s| Try {
             entry: s.entry,
             pot: show(s.it.pot_kpa, Kind::Pressure, prefs),
+            b: s.it.b_kpa.map(|p| show(p, Kind::Pressure, prefs)),
             atomizing: s.it.atomizing_kpa.map(|p| show(p, Kind::Pressure, prefs)),
             stream: s.it.stream_mm.map(|mm| show(mm, Kind::Length, prefs)),
             expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, Kind::Length, prefs)),
