@@ -105,10 +105,20 @@ impl LotStand {
             );
         }
         if component == Component::Base
-            && let (Some(wanted), Some(is)) = (&sheet.colour, &self.colour)
-            && wanted.trim().to_lowercase() != is.trim().to_lowercase()
+            && let Some(wanted) = &sheet.colour
         {
-            add(Severity::Hold, "other-colour", format!("Lot {code} is {is}; the sheet says {wanted}."));
+            match &self.colour {
+                Some(is) if wanted.trim().to_lowercase() == is.trim().to_lowercase() => {}
+                Some(is) => add(Severity::Hold, "other-colour", format!("Lot {code} is {is}; the sheet says {wanted}.")),
+                None if self.received => {
+                    let text = format!(
+                        "Lot {code} has no colour written; the sheet says {wanted}. Read its label, write it in the stores."
+                    );
+                    add(Severity::Hold, "colour-unknown", text);
+                }
+                // A lot nobody received is said to be unknown, with all that is not known of it.
+                None => {}
+            }
         }
         if sheet.certificate_needed && aged && self.received && !self.certified {
             add(

@@ -86,6 +86,7 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
         (json!({ "expires_at": null }), "has no date"),
         (json!({ "damaged": "lid dented" }), "lid dented"),
         (json!({ "colour": "white" }), "is white; the sheet says signal red"),
+        (json!({ "colour": null }), "has no colour written"),
         (json!({ "certified": false }), "no certificate"),
         (json!({ "on_part": "P-0" }), "second on this part, after P-0"),
     ] {
@@ -106,6 +107,12 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
         book.write(Kind::Combine, on()).unwrap();
         assert_eq!(codes(&book), Vec::<String>::new(), "{word}");
     }
+    // An unknown colour was not asked by older rules: held by those of today, and not marked.
+    let mut book = begun(&with(sound.clone(), json!({ "colour": null })));
+    book.entries[0].payload["rules"] = json!(0);
+    force(&mut book, Kind::Combine, on());
+    assert_eq!(codes(&book), Vec::<String>::new());
+    assert!(gates::all(&book.record(), book.now, Prefs::METRIC).iter().any(|h| h.trouble == "colour-unknown"));
     // What nobody may take is refused where it is taken.
     for (change, code) in [
         (json!({ "quarantined": "gelled in the can" }), "quarantined-lot"),

@@ -96,6 +96,9 @@ fn troubles_of_a_lot() {
     assert_eq!(codes(&LotStand { belongs_to: Some("hardener of X".into()), ..good.clone() }, base), [(true, "wrong-lot")]);
     assert_eq!(codes(&LotStand { damaged: Some("dent".into()), ..good.clone() }, base), [(false, "damaged-lot")]);
     assert_eq!(codes(&LotStand { colour: Some("white".into()), ..good.clone() }, base), [(false, "other-colour")]);
+    assert_eq!(codes(&LotStand { colour: None, ..good.clone() }, base), [(false, "colour-unknown")]);
+    assert_eq!(codes(&LotStand { colour: None, ..good.clone() }, Component::Hardener), [], "only the base has a colour");
+    assert_eq!(codes(&LotStand { colour: None, received: false, ..good.clone() }, base), [(false, "unknown-lot")], "said once");
     assert_eq!(codes(&LotStand { certified: false, ..good.clone() }, base), [(false, "no-certificate")]);
     assert_eq!(codes(&LotStand { on_part: Some("P-0".into()), ..good.clone() }, base), [(false, "second-lot")]);
     assert_eq!(codes(&LotStand { expires_at: None, ..good.clone() }, base), [(false, "undated-lot")]);

@@ -27,14 +27,19 @@ pub(super) fn judge(record: &Record, at: Option<Timestamp>, now: Timestamp) -> V
         let Some(taken) = in_use.iter().rev().find(|l| l.component == component) else { continue };
         // What the stores know now stands before what they knew when it was taken.
         let known = record.beside.lots.get(&taken.lot.id).filter(|_| at.is_none()).or(taken.lot.stand.as_ref());
-        // Of a lot nobody knows it is judged as of one that was never received; a book of older rules is not marked for it.
+        // Of a lot nobody knows it is judged as of one that was never received.
         let unknown = LotStand::default();
+        // A book of older rules is not marked for what they did not ask.
+        let older = at.is_some() && aim.rules < RULES;
         let stand = match known {
             Some(stand) => stand,
-            None if at.is_some() && aim.rules < RULES => continue,
+            None if older => continue,
             None => &unknown,
         };
         for trouble in stand.troubles(&taken.lot.code, &aim.sheet, component, then) {
+            if older && trouble.code == "colour-unknown" {
+                continue;
+            }
             let found = Found::hold(GateName::Lots, trouble.code, trouble.text);
             let item = Some(format!("{} {}", trouble.code, taken.lot.code));
             answers.push(Found { item, severity: trouble.severity, badness: 1.0, ..found }.answer(record, at));
