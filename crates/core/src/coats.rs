@@ -5,48 +5,55 @@ use crate::limits::{self, check_text};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// How a coat is put on.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    Hash,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum Method {
     /// Pressure pot and gun.
+    #[strum(serialize = "pressure pot")]
     Pot,
     /// A gun with its own cup.
+    #[strum(serialize = "gun cup")]
     GunCup,
     /// Airless, with or without air assist, from a mixed pail.
+    #[strum(serialize = "airless")]
     Airless,
     /// A machine that adds the catalyst at the gun.
+    #[strum(serialize = "gel-coat machine")]
     GelCoatMachine,
     /// Two pots, mixed at the gun.
+    #[strum(serialize = "twin feed")]
     TwinFeed,
     /// Brush.
+    #[strum(serialize = "brush")]
     Brush,
     /// Roller or foam.
+    #[strum(serialize = "roller")]
     Roller,
 }
 
+impl Worded for Method {}
+
 impl Method {
-    /// Every method.
-    pub const ALL: [Method; 7] =
-        [Method::Pot, Method::GunCup, Method::Airless, Method::GelCoatMachine, Method::TwinFeed, Method::Brush, Method::Roller];
-
-    /// The words.
-    pub fn word(self) -> &'static str {
-        match self {
-            Method::Pot => "pressure pot",
-            Method::GunCup => "gun cup",
-            Method::Airless => "airless",
-            Method::GelCoatMachine => "gel-coat machine",
-            Method::TwinFeed => "twin feed",
-            Method::Brush => "brush",
-            Method::Roller => "roller",
-        }
-    }
-
     /// Where the two components meet.
     pub fn charge(self) -> ChargeKind {
         match self {

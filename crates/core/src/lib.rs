@@ -55,6 +55,7 @@ pub mod takeoff;
 pub mod verdict;
 pub mod weighing;
 pub mod wire;
+pub mod worded;
 pub mod working;
 
 /// The version printed on every signed card, so that a later fix never silently changes a signed verdict.

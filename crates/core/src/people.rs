@@ -3,38 +3,32 @@
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::stores::LotKind;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// What a person is in the shop.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum Role {
     /// Does the work.
+    #[strum(serialize = "applicator")]
     Applicator,
     /// Releases work.
+    #[strum(serialize = "lead")]
     Lead,
     /// Measures and accepts.
+    #[strum(serialize = "inspector")]
     Inspector,
     /// Answers for the records.
+    #[strum(serialize = "owner")]
     Owner,
 }
 
-impl Role {
-    /// Every role.
-    pub const ALL: [Role; 4] = [Role::Applicator, Role::Lead, Role::Inspector, Role::Owner];
-
-    /// The word.
-    pub fn word(self) -> &'static str {
-        match self {
-            Role::Applicator => "applicator",
-            Role::Lead => "lead",
-            Role::Inspector => "inspector",
-            Role::Owner => "owner",
-        }
-    }
-}
+impl Worded for Role {}
 
 /// Who writes.
 #[derive(Debug, Clone, PartialEq)]

@@ -2,6 +2,7 @@
 
 use crate::sheets::Sheet;
 use crate::sheets::times::Curve;
+use crate::worded::Worded;
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -112,42 +113,36 @@ pub fn age(life: &Curve, usual_c: f64, history: &[HeldTemperature], from: Timest
 }
 
 /// The state of a pot.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum PotState {
     /// No B yet: nothing ages.
+    #[strum(serialize = "Filling")]
     Filling,
     /// B is in, not yet stirred.
+    #[strum(serialize = "Stir it")]
     Mixing,
     /// Stirred, induction running.
+    #[strum(serialize = "Inducting")]
     Inducting,
     /// May be sprayed.
+    #[strum(serialize = "Ready")]
     Ready,
     /// Last quarter of its life.
+    #[strum(serialize = "Watch")]
     Watch,
     /// Last tenth.
+    #[strum(serialize = "Last call")]
     LastCall,
     /// Life used up.
+    #[strum(serialize = "Spent")]
     Spent,
     /// No second component: does not age.
+    #[strum(serialize = "Open")]
     Open,
 }
 
-impl PotState {
-    /// The word on the rack.
-    pub fn word(self) -> &'static str {
-        match self {
-            PotState::Filling => "Filling",
-            PotState::Mixing => "Stir it",
-            PotState::Inducting => "Inducting",
-            PotState::Ready => "Ready",
-            PotState::Watch => "Watch",
-            PotState::LastCall => "Last call",
-            PotState::Spent => "Spent",
-            PotState::Open => "Open",
-        }
-    }
-}
+impl Worded for PotState {}
 
 /// The last quarter of a life is watched. Common practice in the trade.
 pub const WATCH_FROM: f64 = 0.75;

@@ -1,6 +1,7 @@
 //! A value with its uncertainty against a tolerance: in, out, or cannot tell; and the level that shows it.
 
 use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -120,29 +121,26 @@ pub fn is_under(value: f64, least: f64) -> bool {
 }
 
 /// The judgement of a measured value.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Verdict {
     /// Wholly inside.
+    #[strum(serialize = "in")]
     In,
     /// Wholly under the lower limit.
+    #[strum(serialize = "out")]
     Low,
     /// Wholly over the upper limit.
+    #[strum(serialize = "out")]
     High,
     /// Across a limit.
+    #[strum(serialize = "cannot tell")]
     CannotTell,
 }
 
-impl Verdict {
-    /// The word beside the level.
-    pub fn word(self) -> &'static str {
-        match self {
-            Verdict::In => "in",
-            Verdict::Low | Verdict::High => "out",
-            Verdict::CannotTell => "cannot tell",
-        }
-    }
+impl Worded for Verdict {}
 
+impl Verdict {
     /// Wholly past a limit.
     pub fn is_out(self) -> bool {
         matches!(self, Verdict::Low | Verdict::High)

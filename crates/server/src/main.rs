@@ -2,6 +2,8 @@
 
 use clap::{Parser, Subcommand};
 use level_keel_core::people::Role;
+use level_keel_core::worded::VariantArray;
+use level_keel_core::worded::Worded;
 use level_keel_server::{books, demo, people, routes, serve, settings::Settings};
 
 /// A view is thousands of short texts: an allocator made for many small pieces. Its own share was not measured apart.
@@ -86,7 +88,8 @@ async fn run(command: Command) -> Result<(), String> {
         }
         Command::AddPerson { name, role } => {
             let state = serve::state(settings).await.map_err(|e| text(&e))?;
-            let role = Role::ALL.into_iter().find(|r| r.word() == role).ok_or("role: applicator, lead, inspector or owner")?;
+            let role =
+                Role::VARIANTS.iter().copied().find(|r| r.word() == role).ok_or("role: applicator, lead, inspector or owner")?;
             let pin = std::env::var("PIN").map_err(|_| "set PIN to the person's PIN")?;
             people::add(&state.db, uuid::Uuid::now_v7(), &name, role, &pin, state.clock.now()).await.map_err(|e| text(&e))?;
             println!("{name} may sign in.");

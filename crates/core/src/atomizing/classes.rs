@@ -2,6 +2,7 @@
 
 use crate::quantity::{Kind, Prefs, show};
 use crate::verdict::{is_over, is_under};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -9,30 +10,44 @@ use utoipa::ToSchema;
 const PSI: f64 = 6.894_757_293_168_361;
 
 /// A class of guns.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum GunClass {
     /// High pressure at the cap.
+    #[strum(serialize = "conventional")]
     Conventional,
     /// High volume, low pressure: at most 10 psi at the cap.
+    #[strum(serialize = "high volume, low pressure")]
     Hvlp,
     /// Reduced pressure, delivering more than HVLP.
+    #[strum(serialize = "reduced pressure")]
     ReducedPressure,
     /// Low volume, low pressure.
+    #[strum(serialize = "low volume, low pressure")]
     Lvlp,
     /// Airless, with air around it.
+    #[strum(serialize = "airless with air assist")]
     AirAssisted,
     /// Airless.
+    #[strum(serialize = "airless")]
     Airless,
     /// Two streams that meet outside.
+    #[strum(serialize = "twin feed, mixing outside")]
     TwinFeed,
     /// Heavy fillers.
+    #[strum(serialize = "filler")]
     Filler,
     /// Textures: pressure sets the texture.
+    #[strum(serialize = "texture")]
     Texture,
     /// Release films.
+    #[strum(serialize = "release film")]
     ReleaseFilm,
 }
+
+impl Worded for GunClass {}
 
 /// What the air of a class is.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -46,36 +61,6 @@ pub struct AirRule {
 }
 
 impl GunClass {
-    /// Every class.
-    pub const ALL: [GunClass; 10] = [
-        GunClass::Conventional,
-        GunClass::Hvlp,
-        GunClass::ReducedPressure,
-        GunClass::Lvlp,
-        GunClass::AirAssisted,
-        GunClass::Airless,
-        GunClass::TwinFeed,
-        GunClass::Filler,
-        GunClass::Texture,
-        GunClass::ReleaseFilm,
-    ];
-
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            GunClass::Conventional => "conventional",
-            GunClass::Hvlp => "high volume, low pressure",
-            GunClass::ReducedPressure => "reduced pressure",
-            GunClass::Lvlp => "low volume, low pressure",
-            GunClass::AirAssisted => "airless with air assist",
-            GunClass::Airless => "airless",
-            GunClass::TwinFeed => "twin feed, mixing outside",
-            GunClass::Filler => "filler",
-            GunClass::Texture => "texture",
-            GunClass::ReleaseFilm => "release film",
-        }
-    }
-
     /// Its atomizing air as read at the gun's inlet.
     ///
     /// **Source:** common practice in the trade; a gun's printed limit rules over it. **Units:** kPa.
@@ -120,56 +105,44 @@ impl GunClass {
 }
 
 /// Where the air was read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ReadAt {
     /// At the cap, by a test cap.
+    #[strum(serialize = "at the cap")]
     Cap,
     /// On the gun.
+    #[strum(serialize = "at the gun")]
     Gun,
     /// At the end of the hose.
+    #[strum(serialize = "at the hose")]
     Hose,
     /// On the wall.
+    #[strum(serialize = "at the wall")]
     Wall,
 }
 
-impl ReadAt {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            ReadAt::Cap => "at the cap",
-            ReadAt::Gun => "at the gun",
-            ReadAt::Hose => "at the hose",
-            ReadAt::Wall => "at the wall",
-        }
-    }
-}
+impl Worded for ReadAt {}
 
 /// How it was read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ReadHow {
     /// Trigger pulled.
+    #[strum(serialize = "trigger pulled")]
     Pulled,
     /// Trigger half pulled.
+    #[strum(serialize = "half pulled")]
     Half,
     /// Trigger at its air stage, fluid shut.
+    #[strum(serialize = "air stage, fluid shut")]
     AirStage,
     /// Trigger closed: the reading is no pressure of work.
+    #[strum(serialize = "trigger closed")]
     Closed,
 }
 
-impl ReadHow {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            ReadHow::Pulled => "trigger pulled",
-            ReadHow::Half => "half pulled",
-            ReadHow::AirStage => "air stage, fluid shut",
-            ReadHow::Closed => "trigger closed",
-        }
-    }
-}
+impl Worded for ReadHow {}
 
 /// An atomizing pressure as it was read.
 #[derive(Debug, Clone, Copy, PartialEq)]

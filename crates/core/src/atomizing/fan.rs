@@ -1,28 +1,23 @@
 //! The fan check of air spray: what a short burst on paper says, and what to turn.
 
 use super::ladder::Pattern;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What a lop-sided pattern did when the cap was turned half round.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum CapTurn {
     /// It turned with the cap: the cap.
+    #[strum(serialize = "turned with the cap")]
     Turned,
     /// It stayed: needle and nozzle.
+    #[strum(serialize = "stayed where it was")]
     Stayed,
 }
 
-impl CapTurn {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            CapTurn::Turned => "turned with the cap",
-            CapTurn::Stayed => "stayed where it was",
-        }
-    }
-}
+impl Worded for CapTurn {}
 
 /// What to do about a lop-sided pattern.
 ///

@@ -1,13 +1,14 @@
 //! The pattern ladder: pressure goes up a rung at a time to the lowest full pattern.
 
 use crate::quantity::{Kind, Prefs, show};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 const PSI: f64 = 6.894_757_293_168_361;
 
 /// A school of climbing.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum LadderSchool {
     /// 20, 30, then five more each.
@@ -20,9 +21,6 @@ pub enum LadderSchool {
 }
 
 impl LadderSchool {
-    /// Every school.
-    pub const ALL: [LadderSchool; 3] = [LadderSchool::Fives, LadderSchool::Tens, LadderSchool::Hundreds];
-
     /// Its rungs in words, in the reader's unit: “20, 30, 35, 40 … 60 psi”.
     pub fn words(self, prefs: Prefs) -> String {
         let say = |kpa: &f64| show(*kpa, Kind::Pressure, prefs);
@@ -61,55 +59,40 @@ impl LadderSchool {
 }
 
 /// What the pattern on the paper looks like.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Pattern {
     /// Round, with fingers.
+    #[strum(serialize = "round, with fingers")]
     RoundFingers,
     /// An oval with fingers at its ends.
+    #[strum(serialize = "oval, fingers at its ends")]
     OvalFingers,
     /// Full, with heavy ends.
+    #[strum(serialize = "full, heavy ends")]
     HeavyEnds,
     /// An even oval, droplets about a millimetre.
+    #[strum(serialize = "even oval")]
     Even,
     /// Heavy in its middle: air spray short of air.
+    #[strum(serialize = "heavy middle")]
     HeavyMiddle,
     /// Even, and fogging.
+    #[strum(serialize = "even, fogging")]
     Fog,
     /// Heavier on one side.
+    #[strum(serialize = "heavier on one side")]
     Lopsided,
 }
 
-impl Pattern {
-    /// In the order they are seen going up; the lop-sided one is of no rung.
-    pub const ALL: [Pattern; 7] = [
-        Pattern::RoundFingers,
-        Pattern::OvalFingers,
-        Pattern::HeavyMiddle,
-        Pattern::HeavyEnds,
-        Pattern::Even,
-        Pattern::Fog,
-        Pattern::Lopsided,
-    ];
+impl Worded for Pattern {}
 
+impl Pattern {
     /// What is chosen from on the ladder of an airless gun.
     pub const LADDER: [Pattern; 6] =
         [Pattern::RoundFingers, Pattern::OvalFingers, Pattern::HeavyEnds, Pattern::Even, Pattern::Fog, Pattern::Lopsided];
     /// What is chosen from at the fan check of air spray.
     pub const FAN: [Pattern; 5] = [Pattern::HeavyMiddle, Pattern::Even, Pattern::HeavyEnds, Pattern::Fog, Pattern::Lopsided];
-
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            Pattern::RoundFingers => "round, with fingers",
-            Pattern::OvalFingers => "oval, fingers at its ends",
-            Pattern::HeavyMiddle => "heavy middle",
-            Pattern::HeavyEnds => "full, heavy ends",
-            Pattern::Even => "even oval",
-            Pattern::Fog => "even, fogging",
-            Pattern::Lopsided => "heavier on one side",
-        }
-    }
 
     /// Every droplet is made: the pattern is full.
     pub fn is_full(self) -> bool {

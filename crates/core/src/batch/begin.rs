@@ -9,6 +9,7 @@ use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::takeoff::{self, Piece};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

@@ -11,6 +11,7 @@ use crate::mixing::{self, Component, RescueTo};
 use crate::quantity::{Kind, Prefs, show};
 use crate::schedule::{RecoatWindow, window_of};
 use crate::sheets::{ChargeKind, Sheet};
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -6,6 +6,7 @@ use crate::mixing::{self, Amount, Component, PlannedPour, RescueTo, Weighed};
 use crate::pot_life::HeldTemperature;
 use crate::schedule::CoatOver;
 use crate::sheets::{ChargeKind, Sheet};
+use crate::worded::VariantArray;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use uuid::Uuid;
@@ -197,7 +198,7 @@ impl Charge {
 
     /// Volume in the pot by what was weighed, in millilitres.
     pub fn mixed_ml(&self, sheet: &Sheet) -> f64 {
-        Component::ALL.into_iter().map(|c| self.poured_ml(sheet, c)).sum()
+        Component::VARIANTS.iter().copied().map(|c| self.poured_ml(sheet, c)).sum()
     }
 
     /// Volume of one component by what was weighed; nothing where the sheet states no density.
@@ -241,7 +242,7 @@ impl Charge {
     /// Everything in another cup: what is missing stayed in the old one, of all alike.
     pub fn transferred(&mut self, reading_g: f64) {
         let weighed = self.weighed();
-        let total: f64 = Component::ALL.into_iter().map(|c| mixing::total_g(&weighed, c)).sum();
+        let total: f64 = Component::VARIANTS.iter().copied().map(|c| mixing::total_g(&weighed, c)).sum();
         if total > 0.0 {
             let part = reading_g / total;
             self.pours = self.share(part);

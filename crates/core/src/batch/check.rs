@@ -6,6 +6,7 @@ use super::record::Record;
 use crate::limits;
 use crate::people::{May, Writer};
 use crate::refusal::Refusal;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use uuid::Uuid;
 

@@ -9,6 +9,7 @@ use crate::quantity::Prefs;
 use crate::rigs::Rig;
 use crate::sheets::{Basis, ChargeKind, FilmProof};
 use crate::verdict::Measured;
+use crate::worded::VariantArray;
 use jiff::Timestamp;
 use uuid::Uuid;
 
@@ -169,7 +170,7 @@ impl Record {
     /// What left a pot for the part: all that was mixed, without what was thrown away, divided off or handed over.
     fn gone_ml(&self, charge: &super::charge::Charge) -> f64 {
         let Some(aim) = self.aim() else { return 0.0 };
-        let mixed: f64 = Component::ALL.into_iter().map(|c| charge.poured_ml(&aim.sheet, c)).sum();
+        let mixed: f64 = Component::VARIANTS.iter().copied().map(|c| charge.poured_ml(&aim.sheet, c)).sum();
         match &charge.closed {
             Some(closed) if closed.it.how == super::entries::Ended::HandedOver => self.used_ml(charge),
             closed => {

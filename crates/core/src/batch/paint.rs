@@ -7,35 +7,30 @@ use crate::delivery::{Fluid, FluidLine, calibrate};
 use crate::mixing;
 use crate::quantity::Prefs;
 use crate::rigs::Rig;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// Where a viscosity is known from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum KnownFrom {
     /// A catch at the gun.
+    #[strum(serialize = "by the catch")]
     Catch,
     /// A flow cup.
+    #[strum(serialize = "by the cup")]
     Cup,
     /// The sheet.
+    #[strum(serialize = "by the sheet, rougher")]
     Sheet,
     /// Said for a what-if.
+    #[strum(serialize = "as asked")]
     Asked,
 }
 
-impl KnownFrom {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            KnownFrom::Catch => "by the catch",
-            KnownFrom::Cup => "by the cup",
-            KnownFrom::Sheet => "by the sheet, rougher",
-            KnownFrom::Asked => "as asked",
-        }
-    }
-}
+impl Worded for KnownFrom {}
 
 /// The paint as it is taken to flow.
 #[derive(Debug, Clone, Copy, PartialEq)]

@@ -9,6 +9,7 @@ use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::sheets::ChargeKind;
 use crate::verdict::Verdict;
+use crate::worded::Worded;
 use crate::{lists, mixing, ratio_check};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

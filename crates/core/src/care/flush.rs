@@ -1,6 +1,7 @@
 //! How much solvent a rig is flushed with.
 
 use crate::rigs::Rig;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
 use utoipa::ToSchema;
@@ -11,27 +12,18 @@ const QUART_ML: f64 = 946.352_946;
 const HOSES: f64 = 3.0;
 
 /// A school of flushing. Both end when it comes out clear.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum FlushSchool {
     /// About a quart, whatever the hose.
+    #[strum(serialize = "about a quart")]
     Quart,
     /// What the hose holds, three times.
+    #[strum(serialize = "three times what the hose holds")]
     HoseVolumes,
 }
 
-impl FlushSchool {
-    /// Every school.
-    pub const ALL: [FlushSchool; 2] = [FlushSchool::Quart, FlushSchool::HoseVolumes];
-
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            FlushSchool::Quart => "about a quart",
-            FlushSchool::HoseVolumes => "three times what the hose holds",
-        }
-    }
-}
+impl Worded for FlushSchool {}
 
 /// Solvent to flush with; `None` where the school goes by a hose and the rig has none.
 ///

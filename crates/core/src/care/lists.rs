@@ -3,37 +3,44 @@
 //! **Source:** common practice in the trade. The whole gun is never soaked.
 
 use crate::rigs::{Rig, RigKind};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// How often.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum CareList {
     /// Once, before its first paint.
+    #[strum(serialize = "New rig")]
     New,
     /// At every use.
+    #[strum(serialize = "At every use")]
     EachUse,
     /// Each day it is used.
+    #[strum(serialize = "Each day")]
     Daily,
     /// Each week.
+    #[strum(serialize = "Each week")]
     Weekly,
 }
 
+impl Worded for CareList {}
+
 impl CareList {
-    /// Every list.
-    pub const ALL: [CareList; 4] = [CareList::New, CareList::EachUse, CareList::Daily, CareList::Weekly];
-
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            CareList::New => "New rig",
-            CareList::EachUse => "At every use",
-            CareList::Daily => "Each day",
-            CareList::Weekly => "Each week",
-        }
-    }
-
     /// Seconds after which it is due again; `None`: it goes by use, or is done once.
     pub fn due_after_s(self) -> Option<f64> {
         match self {

@@ -6,6 +6,8 @@ use super::{FlushSchool, flush_ml, item, step};
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::refusal::Refusal;
 use crate::rigs::Rig;
+use crate::worded::VariantArray;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -134,14 +136,16 @@ impl Stand<'_> {
             }
         };
         let all: Vec<ShutStepView> = steps(self.rig).into_iter().map(one).collect();
-        let flush = FlushSchool::ALL
-            .into_iter()
+        let flush = FlushSchool::VARIANTS
+            .iter()
+            .copied()
             .filter_map(|school| {
                 let volume = show(flush_ml(school, self.rig)?, Kind::Volume, prefs);
                 Some(FlushBy { school, word: school.word().into(), volume })
             })
             .collect();
-        let lists = CareList::ALL.into_iter().map(|list| self.list(list, now, prefs)).filter(|l| !l.items.is_empty()).collect();
+        let lists =
+            CareList::VARIANTS.iter().copied().map(|list| self.list(list, now, prefs)).filter(|l| !l.items.is_empty()).collect();
         CareView {
             under_pressure: self.under_pressure(),
             open: self.may_open(prefs).err().map(|r| r.text),

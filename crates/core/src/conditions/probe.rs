@@ -5,6 +5,7 @@
 use super::{HYGROMETER_PCT, THERMOMETER_DK};
 use crate::limits::{self, Limit};
 use crate::quantity::Kind;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -87,30 +88,24 @@ pub const STUCK_S: f64 = 2.0 * 3600.0;
 const AGREE: u32 = 3;
 
 /// Why a probe is not believed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ProbeFault {
     /// No answer, or a broken one.
+    #[strum(serialize = "no answer")]
     Silent,
     /// A value no shop has.
+    #[strum(serialize = "reads nonsense")]
     Absurd,
     /// A leap, not yet confirmed.
+    #[strum(serialize = "leapt, being watched")]
     Leapt,
     /// It does not move.
+    #[strum(serialize = "does not move")]
     Stuck,
 }
 
-impl ProbeFault {
-    /// The words.
-    pub fn word(self) -> &'static str {
-        match self {
-            ProbeFault::Silent => "no answer",
-            ProbeFault::Absurd => "reads nonsense",
-            ProbeFault::Leapt => "leapt, being watched",
-            ProbeFault::Stuck => "does not move",
-        }
-    }
-}
+impl Worded for ProbeFault {}
 
 /// A probe as it was heard.
 #[derive(Debug, Clone, PartialEq)]

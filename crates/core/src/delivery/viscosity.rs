@@ -3,63 +3,47 @@
 use crate::limits;
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;
+use crate::worded::VariantArray;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// A flow cup.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
 pub enum FlowCup {
+    #[strum(serialize = "Ford 2")]
     Ford2,
+    #[strum(serialize = "Ford 3")]
     Ford3,
+    #[strum(serialize = "Ford 4")]
     Ford4,
+    #[strum(serialize = "Zahn 1")]
     Zahn1,
+    #[strum(serialize = "Zahn 2")]
     Zahn2,
+    #[strum(serialize = "Zahn 3")]
     Zahn3,
+    #[strum(serialize = "Zahn 4")]
     Zahn4,
+    #[strum(serialize = "Zahn 5")]
     Zahn5,
+    #[strum(serialize = "ISO 3 mm")]
     Iso3,
+    #[strum(serialize = "ISO 4 mm")]
     Iso4,
+    #[strum(serialize = "ISO 5 mm")]
     Iso5,
+    #[strum(serialize = "ISO 6 mm")]
     Iso6,
 }
 
+impl Worded for FlowCup {}
+
 impl FlowCup {
-    /// Every cup.
-    pub const ALL: [FlowCup; 12] = [
-        FlowCup::Ford2,
-        FlowCup::Ford3,
-        FlowCup::Ford4,
-        FlowCup::Zahn1,
-        FlowCup::Zahn2,
-        FlowCup::Zahn3,
-        FlowCup::Zahn4,
-        FlowCup::Zahn5,
-        FlowCup::Iso3,
-        FlowCup::Iso4,
-        FlowCup::Iso5,
-        FlowCup::Iso6,
-    ];
-
-    /// Its name.
-    pub fn word(self) -> &'static str {
-        match self {
-            FlowCup::Ford2 => "Ford 2",
-            FlowCup::Ford3 => "Ford 3",
-            FlowCup::Ford4 => "Ford 4",
-            FlowCup::Zahn1 => "Zahn 1",
-            FlowCup::Zahn2 => "Zahn 2",
-            FlowCup::Zahn3 => "Zahn 3",
-            FlowCup::Zahn4 => "Zahn 4",
-            FlowCup::Zahn5 => "Zahn 5",
-            FlowCup::Iso3 => "ISO 3 mm",
-            FlowCup::Iso4 => "ISO 4 mm",
-            FlowCup::Iso5 => "ISO 5 mm",
-            FlowCup::Iso6 => "ISO 6 mm",
-        }
-    }
-
     /// Seconds within which its formula holds; from memory.
     pub fn range_s(self) -> (f64, f64) {
         match self {
@@ -136,7 +120,7 @@ impl FlowCup {
             let (lo, hi) = c.range_s();
             (c.formula(lo)..=c.formula(hi)).contains(&mm2_s)
         };
-        let same = FlowCup::ALL.into_iter().filter(|c| c.family() == self.family());
+        let same = FlowCup::VARIANTS.iter().copied().filter(|c| c.family() == self.family());
         if cup_s < self.range_s().0 {
             same.filter(|c| (*c as usize) < self as usize).rev().find(inside)
         } else {

@@ -1,34 +1,31 @@
 //! Laps side by side: the section of the film, and how even it is.
 
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// How a fan lays its paint across its width.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum FanProfile {
     /// Fades from its middle to nothing: air spray.
     #[default]
+    #[strum(serialize = "fading from its middle")]
     Fading,
     /// Flat, its outer fifths fading: airless.
+    #[strum(serialize = "flat, fading edges")]
     Flat,
     /// Between the two.
+    #[strum(serialize = "rounded")]
     Parabola,
 }
+
+impl Worded for FanProfile {}
 
 /// Part of a flat fan's width that fades, each side.
 const FADE: f64 = 0.2;
 
 impl FanProfile {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            FanProfile::Fading => "fading from its middle",
-            FanProfile::Flat => "flat, fading edges",
-            FanProfile::Parabola => "rounded",
-        }
-    }
-
     /// Film at a place across the fan, −½ to ½ of its width, of the most it lays.
     pub fn height(self, x: f64) -> f64 {
         let edge = 0.5 - x.abs();

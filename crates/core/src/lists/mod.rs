@@ -11,84 +11,76 @@ use crate::mixing::Component;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
 
 /// What is coated.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    Hash,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum Substrate {
     /// Steel, blasted.
+    #[strum(serialize = "blasted steel")]
     BlastedSteel,
     /// Aluminium, sanded or disc-cut to bright metal.
+    #[strum(serialize = "sanded aluminium")]
     SandedAluminium,
     /// A mould that takes gel coat.
+    #[strum(serialize = "gel-coat mould")]
     GelCoatMould,
     /// Cured fibreglass.
+    #[strum(serialize = "fibreglass")]
     Fibreglass,
     /// Wood.
+    #[strum(serialize = "wood")]
     Wood,
     /// Foam.
+    #[strum(serialize = "foam")]
     Foam,
     /// A coat already on.
+    #[strum(serialize = "already coated")]
     AlreadyCoated,
 }
 
-impl Substrate {
-    /// Every substrate.
-    pub const ALL: [Substrate; 7] = [
-        Substrate::BlastedSteel,
-        Substrate::SandedAluminium,
-        Substrate::GelCoatMould,
-        Substrate::Fibreglass,
-        Substrate::Wood,
-        Substrate::Foam,
-        Substrate::AlreadyCoated,
-    ];
-
-    /// The words.
-    pub fn word(self) -> &'static str {
-        match self {
-            Substrate::BlastedSteel => "blasted steel",
-            Substrate::SandedAluminium => "sanded aluminium",
-            Substrate::GelCoatMould => "gel-coat mould",
-            Substrate::Fibreglass => "fibreglass",
-            Substrate::Wood => "wood",
-            Substrate::Foam => "foam",
-            Substrate::AlreadyCoated => "already coated",
-        }
-    }
-}
+impl Worded for Substrate {}
 
 /// The heading an item stands under, in the order of the hands.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Group {
     /// Cans, drums, lots.
+    #[strum(serialize = "Material")]
     Material,
     /// Mock-up panel and control sample.
+    #[strum(serialize = "Mock-up")]
     MockUp,
     /// Rig and air.
+    #[strum(serialize = "Rig and air")]
     Rig,
     /// The part or the mould.
+    #[strum(serialize = "Surface")]
     Surface,
     /// What must stay bare.
+    #[strum(serialize = "Masking")]
     Masking,
 }
 
-impl Group {
-    /// The heading.
-    pub fn word(self) -> &'static str {
-        match self {
-            Group::Material => "Material",
-            Group::MockUp => "Mock-up",
-            Group::Rig => "Rig and air",
-            Group::Surface => "Surface",
-            Group::Masking => "Masking",
-        }
-    }
-}
+impl Worded for Group {}
 
 /// Which act waits for an item.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

@@ -7,6 +7,7 @@ use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::sheets::Sheet;
 use crate::stores::Attached;
 use crate::verdict::{Measured, Tolerance, Verdict};
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -4,6 +4,7 @@ use super::{Amount, Component, FigureIs, PlannedPour, Weighed, b_per_a, provable
 use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::{Basis, Sheet, ThinnerBasis};
 use crate::verdict::{Verdict, is_over};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

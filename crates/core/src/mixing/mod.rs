@@ -23,51 +23,42 @@ pub use split::{Because, PlannedPot, PotLimits, split};
 pub use stand::{PourStand, is_done, pour_stand, slack_g};
 pub use thinner::{ThinnerStand, thinner_stand};
 
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What is poured, in the order it is poured.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug, Clone, Copy, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum Component {
     /// A.
     #[default]
+    #[strum(serialize = "base")]
     Base,
     /// B.
+    #[strum(serialize = "hardener")]
     Hardener,
     /// Thinner.
+    #[strum(serialize = "thinner")]
     Thinner,
     /// First additive of the sheet.
+    #[strum(serialize = "additive")]
     Additive1,
     /// Second additive of the sheet.
+    #[strum(serialize = "additive")]
     Additive2,
     /// Third additive of the sheet.
+    #[strum(serialize = "additive")]
     Additive3,
 }
 
-impl Component {
-    /// Every component, in the order poured.
-    pub const ALL: [Component; 6] = [
-        Component::Base,
-        Component::Hardener,
-        Component::Thinner,
-        Component::Additive1,
-        Component::Additive2,
-        Component::Additive3,
-    ];
+impl Worded for Component {}
 
+impl Component {
     /// The additives in the order of the sheet.
     pub const ADDITIVES: [Component; 3] = [Component::Additive1, Component::Additive2, Component::Additive3];
-
-    /// The trade's word; an additive has a name of its own on the sheet.
-    pub fn word(self) -> &'static str {
-        match self {
-            Component::Base => "base",
-            Component::Hardener => "hardener",
-            Component::Thinner => "thinner",
-            Component::Additive1 | Component::Additive2 | Component::Additive3 => "additive",
-        }
-    }
 
     /// Place among the sheet's additives.
     pub fn additive(self) -> Option<usize> {

@@ -3,6 +3,7 @@
 use super::{Component, PlannedPour, Weighed, b_per_a, said, thinner_ml, total_g};
 use crate::sheets::Sheet;
 use crate::verdict::Verdict;
+use crate::worded::VariantArray;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -207,8 +208,8 @@ fn made(sheet: &Sheet, to: RescueTo, adds: Vec<PlannedPour>, pours: &[Weighed]) 
     let volume = |c: Component| sheet.density_kg_l(c).map_or(0.0, |d| in_it(c) / d);
     Rescue {
         to,
-        total_g: Component::ALL.into_iter().map(in_it).sum(),
-        total_ml: Component::ALL.into_iter().map(volume).sum(),
+        total_g: Component::VARIANTS.iter().copied().map(in_it).sum(),
+        total_ml: Component::VARIANTS.iter().copied().map(volume).sum(),
         adds,
     }
 }

@@ -4,6 +4,7 @@ use crate::limits;
 use crate::pot_life::LAST_CALL_FROM;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -27,30 +28,24 @@ pub struct PotLimits {
 }
 
 /// Why a pot is no larger.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Because {
     /// The job needs no more.
+    #[strum(serialize = "the job needs no more")]
     Need,
     /// It would not be sprayed out before its last call.
+    #[strum(serialize = "a larger pot would reach its last call before it is sprayed out")]
     Life,
     /// The vessel holds no more.
+    #[strum(serialize = "the vessel holds no more")]
     Fill,
     /// Its life was measured on this mass.
+    #[strum(serialize = "the sheet's pot life was measured on this mass")]
     Mass,
 }
 
-impl Because {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            Because::Need => "the job needs no more",
-            Because::Life => "a larger pot would reach its last call before it is sprayed out",
-            Because::Fill => "the vessel holds no more",
-            Because::Mass => "the sheet's pot life was measured on this mass",
-        }
-    }
-}
+impl Worded for Because {}
 
 /// One pot of the split; seconds from the start of spraying, before it is negative.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]

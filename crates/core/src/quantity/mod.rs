@@ -12,66 +12,97 @@ pub use parse::{ParseError, parse};
 pub use resolve::{form_texts, resolve, understood};
 pub use show::{Shown, edit_text, show, show_duration, show_to};
 
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// The kinds of quantity a field can hold, each with its base unit.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum Kind {
     /// grams
+    #[strum(serialize = "mass")]
     Mass,
     /// millilitres
+    #[strum(serialize = "volume")]
     Volume,
     /// millimetres
+    #[strum(serialize = "length")]
     Length,
     /// micrometres
+    #[strum(serialize = "film thickness")]
     Film,
     /// square metres
+    #[strum(serialize = "area")]
     Area,
     /// degrees Celsius on the scale
+    #[strum(serialize = "temperature")]
     Temperature,
     /// kelvin, a difference of two temperatures
+    #[strum(serialize = "temperature difference")]
     TempDiff,
     /// kilopascal, gauge
+    #[strum(serialize = "pressure")]
     Pressure,
     /// per cent
+    #[strum(serialize = "percent")]
     Percent,
     /// per cent by volume of thinner, also typed as fluid ounces in a gallon or as `1:1`
+    #[strum(serialize = "thinner")]
     Thinner,
     /// micrometres of a strainer's or filter's opening, also typed as a mesh count
+    #[strum(serialize = "opening")]
     Mesh,
     /// parts of A to one part of B
+    #[strum(serialize = "ratio")]
     Ratio,
     /// seconds, typed bare as minutes
+    #[strum(serialize = "time")]
     Time,
     /// seconds by stopwatch, typed bare as seconds
+    #[strum(serialize = "time")]
     Stopwatch,
     /// millilitres a minute
+    #[strum(serialize = "flow")]
     Flow,
     /// kilograms a litre
+    #[strum(serialize = "density")]
     Density,
     /// millipascal seconds, dynamic
+    #[strum(serialize = "viscosity")]
     Viscosity,
     /// square millimetres a second, kinematic: what a cup gives
+    #[strum(serialize = "kinematic viscosity")]
     Kinematic,
     /// seconds a viscosity cup runs
+    #[strum(serialize = "cup seconds")]
     CupSeconds,
     /// metres a second
+    #[strum(serialize = "speed")]
     Speed,
     /// degrees of arc
+    #[strum(serialize = "angle")]
     Angle,
     /// grams a litre: a dose in sprayable paint
+    #[strum(serialize = "mass in a volume")]
     MassPerVolume,
     /// millilitres a square metre: paint laid on
+    #[strum(serialize = "volume on an area")]
     VolumePerArea,
     /// square metres a litre: spreading rate
+    #[strum(serialize = "spreading rate")]
     AreaPerVolume,
     /// litres of free air a minute, at 20 °C and 1 atm
+    #[strum(serialize = "air flow")]
     AirFlow,
     /// how many: pieces, sides, coats, kits
+    #[strum(serialize = "count")]
     Count,
 }
+
+impl Worded for Kind {}
 
 /// What a field's name ends in when it holds a quantity. Longest first, so that `_ml_min` is not read as something else.
 const SUFFIXES: [(&str, Kind); 24] = [
@@ -102,36 +133,6 @@ const SUFFIXES: [(&str, Kind); 24] = [
 ];
 
 impl Kind {
-    /// Every kind, for tests and documentation.
-    pub const ALL: [Kind; 26] = [
-        Kind::Mass,
-        Kind::Volume,
-        Kind::Length,
-        Kind::Film,
-        Kind::Area,
-        Kind::Temperature,
-        Kind::TempDiff,
-        Kind::Pressure,
-        Kind::Percent,
-        Kind::Thinner,
-        Kind::Mesh,
-        Kind::Ratio,
-        Kind::Time,
-        Kind::Stopwatch,
-        Kind::Flow,
-        Kind::Density,
-        Kind::Viscosity,
-        Kind::Kinematic,
-        Kind::CupSeconds,
-        Kind::Speed,
-        Kind::Angle,
-        Kind::MassPerVolume,
-        Kind::VolumePerArea,
-        Kind::AreaPerVolume,
-        Kind::AirFlow,
-        Kind::Count,
-    ];
-
     /// The kind a wire field holds, read from its unit suffix; `None` for a field without one.
     ///
     /// ```
@@ -163,37 +164,6 @@ impl Kind {
     pub fn bare(field: &str) -> &str {
         let units = SUFFIXES.iter().map(|(suffix, _)| *suffix).chain(["_days", "_minor_l"]);
         units.into_iter().find_map(|suffix| field.strip_suffix(suffix)).unwrap_or(field)
-    }
-
-    /// The trade's word for the kind, for messages.
-    pub fn word(self) -> &'static str {
-        match self {
-            Kind::Mass => "mass",
-            Kind::Volume => "volume",
-            Kind::Length => "length",
-            Kind::Film => "film thickness",
-            Kind::Area => "area",
-            Kind::Temperature => "temperature",
-            Kind::TempDiff => "temperature difference",
-            Kind::Pressure => "pressure",
-            Kind::Percent => "percent",
-            Kind::Thinner => "thinner",
-            Kind::Mesh => "opening",
-            Kind::Ratio => "ratio",
-            Kind::Time | Kind::Stopwatch => "time",
-            Kind::Flow => "flow",
-            Kind::Density => "density",
-            Kind::Viscosity => "viscosity",
-            Kind::Kinematic => "kinematic viscosity",
-            Kind::CupSeconds => "cup seconds",
-            Kind::Speed => "speed",
-            Kind::Angle => "angle",
-            Kind::MassPerVolume => "mass in a volume",
-            Kind::VolumePerArea => "volume on an area",
-            Kind::AreaPerVolume => "spreading rate",
-            Kind::AirFlow => "air flow",
-            Kind::Count => "count",
-        }
     }
 }
 

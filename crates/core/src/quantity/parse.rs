@@ -2,6 +2,7 @@
 
 use super::units::{Unit, bare_unit, find, part_of, units};
 use super::{Kind, NumberFormat, Prefs};
+use crate::worded::Worded;
 use thiserror::Error;
 
 /// Why a text is not a quantity of the kind asked for.

@@ -3,6 +3,7 @@
 
 use super::{Kind, Prefs, Shown, edit_text, parse, show};
 use crate::refusal::Refusal;
+use crate::worded::Worded;
 use serde_json::Value;
 use std::collections::BTreeMap;
 

@@ -1,6 +1,7 @@
 //! The unit table. Factors come from `uom`, never from a hand-typed constant.
 
 use super::{Kind, UnitSet};
+use crate::worded::VariantArray;
 use std::sync::LazyLock;
 use uom::si::f64 as si;
 
@@ -25,7 +26,7 @@ const fn plain(symbol: &'static str, names: &'static [&'static str], factor: f64
 }
 
 /// Every unit of every kind, made once: factors come out of `uom` by arithmetic.
-static TABLE: LazyLock<Vec<Vec<Unit>>> = LazyLock::new(|| Kind::ALL.into_iter().map(table).collect());
+static TABLE: LazyLock<Vec<Vec<Unit>>> = LazyLock::new(|| Kind::VARIANTS.iter().copied().map(table).collect());
 
 /// All units a field of this kind accepts.
 pub(super) fn units(kind: Kind) -> &'static [Unit] {

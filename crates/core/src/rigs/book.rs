@@ -8,14 +8,29 @@ use crate::limits::{self, check_text};
 use crate::quantity::{Kind as Quantity, Prefs, show};
 use crate::refusal::Refusal;
 use crate::wire::read;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// Kinds of entry in the book of a rig.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    Hash,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::EnumString,
+    strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
 pub enum RigEntryKind {
     /// Looked over: hoses without kinks, no leaks, relief and gauge sound.
     Inspected,
@@ -40,39 +55,14 @@ pub enum RigEntryKind {
 }
 
 impl RigEntryKind {
-    /// Every kind.
-    pub const ALL: [RigEntryKind; 10] = [
-        RigEntryKind::Inspected,
-        RigEntryKind::Cleaned,
-        RigEntryKind::Fitted,
-        RigEntryKind::Exchanged,
-        RigEntryKind::Changed,
-        RigEntryKind::TipFlow,
-        RigEntryKind::ShutStep,
-        RigEntryKind::Cared,
-        RigEntryKind::Note,
-        RigEntryKind::Strike,
-    ];
-
     /// The wire name.
     pub fn name(self) -> &'static str {
-        match self {
-            RigEntryKind::Inspected => "inspected",
-            RigEntryKind::Cleaned => "cleaned",
-            RigEntryKind::Fitted => "fitted",
-            RigEntryKind::Exchanged => "exchanged",
-            RigEntryKind::Changed => "changed",
-            RigEntryKind::TipFlow => "tip_flow",
-            RigEntryKind::ShutStep => "shut_step",
-            RigEntryKind::Cared => "cared",
-            RigEntryKind::Note => "note",
-            RigEntryKind::Strike => "strike",
-        }
+        self.into()
     }
 
     /// Reads a wire name.
     pub fn from_name(name: &str) -> Option<RigEntryKind> {
-        RigEntryKind::ALL.into_iter().find(|k| k.name() == name)
+        name.parse().ok()
     }
 }
 
@@ -149,30 +139,24 @@ pub struct Fitted {
 }
 
 /// What may be exchanged for another alike.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ExchangedPiece {
     /// The fluid hose.
+    #[strum(serialize = "hose")]
     Hose,
     /// The pump.
+    #[strum(serialize = "pump")]
     Pump,
     /// A filter.
+    #[strum(serialize = "filter")]
     Filter,
     /// The packing of a pump.
+    #[strum(serialize = "packing")]
     Packing,
 }
 
-impl ExchangedPiece {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            ExchangedPiece::Hose => "hose",
-            ExchangedPiece::Pump => "pump",
-            ExchangedPiece::Filter => "filter",
-            ExchangedPiece::Packing => "packing",
-        }
-    }
-}
+impl Worded for ExchangedPiece {}
 
 /// A piece exchanged for another alike: figures stay, a proof of the ratio does not.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -19,6 +19,7 @@ use crate::limits::{self, check_name, check_text};
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::verdict::is_over;
+use crate::worded::Worded;
 use pieces::PieceKind;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -26,40 +27,32 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// What drives the fluid.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum RigKind {
     /// A pressure pot.
+    #[strum(serialize = "pressure pot")]
     Pot,
     /// Two pots, one for each part.
+    #[strum(serialize = "twin pots")]
     TwinPots,
     /// A low-pressure pump.
+    #[strum(serialize = "pump")]
     Pump,
     /// An airless pump, with or without air at the gun.
+    #[strum(serialize = "airless pump")]
     Airless,
     /// A gel-coat machine: airless, with catalyst air.
+    #[strum(serialize = "gel-coat machine")]
     GelCoatMachine,
     /// The gun's own cup.
+    #[strum(serialize = "gun cup")]
     GunCup,
 }
 
+impl Worded for RigKind {}
+
 impl RigKind {
-    /// Every kind.
-    pub const ALL: [RigKind; 6] =
-        [RigKind::Pot, RigKind::TwinPots, RigKind::Pump, RigKind::Airless, RigKind::GelCoatMachine, RigKind::GunCup];
-
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            RigKind::Pot => "pressure pot",
-            RigKind::TwinPots => "twin pots",
-            RigKind::Pump => "pump",
-            RigKind::Airless => "airless pump",
-            RigKind::GelCoatMachine => "gel-coat machine",
-            RigKind::GunCup => "gun cup",
-        }
-    }
-
     /// Paint stands under air pressure in a vessel: it may hold pressure with its hose off.
     pub fn has_vessel(self) -> bool {
         matches!(self, RigKind::Pot | RigKind::TwinPots)

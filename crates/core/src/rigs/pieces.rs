@@ -4,13 +4,15 @@ use super::{Rig, RigKind};
 use crate::limits::check_name;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 use utoipa::ToSchema;
 
 /// A kind of piece, which is also its place in a rig.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
 pub enum PieceKind {
     /// A pot, or two alike.
     Vessel,
@@ -72,8 +74,8 @@ const fn tick(field: &'static str, label: &'static str) -> Asks {
 }
 
 impl PieceKind {
-    /// Every kind, in the order of the line.
-    pub const ALL: [PieceKind; 10] = [
+    /// In the order in which air and paint pass them.
+    pub const ALONG_THE_LINE: [PieceKind; 10] = [
         PieceKind::Compressor,
         PieceKind::Regulators,
         PieceKind::Vessel,
@@ -88,18 +90,7 @@ impl PieceKind {
 
     /// The wire name.
     pub fn name(self) -> &'static str {
-        match self {
-            PieceKind::Vessel => "vessel",
-            PieceKind::Pump => "pump",
-            PieceKind::Machine => "machine",
-            PieceKind::Regulators => "regulators",
-            PieceKind::FluidHose => "fluid_hose",
-            PieceKind::Gun => "gun",
-            PieceKind::Nozzle => "nozzle",
-            PieceKind::Tip => "tip",
-            PieceKind::AirHose => "air_hose",
-            PieceKind::Compressor => "compressor",
-        }
+        self.into()
     }
 
     /// In words.
@@ -184,7 +175,7 @@ impl RigKind {
             PieceKind::Nozzle => !tipped,
             PieceKind::Regulators | PieceKind::Gun | PieceKind::AirHose | PieceKind::Compressor => true,
         };
-        PieceKind::ALL.into_iter().filter(wanted).collect()
+        PieceKind::ALONG_THE_LINE.into_iter().filter(wanted).collect()
     }
 }
 

@@ -4,6 +4,7 @@ use super::{Rig, RigKind};
 use crate::atomizing::classes::ReadAt;
 use crate::delivery::Drops;
 use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

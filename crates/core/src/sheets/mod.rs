@@ -12,6 +12,7 @@ pub use validate::check_thinner_percent;
 use crate::limits;
 use crate::mixing::Component;
 use crate::verdict::Verdict;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 use utoipa::ToSchema;
@@ -33,16 +34,21 @@ pub enum Basis {
 }
 
 /// What the thinner percentage is of, by volume.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ThinnerBasis {
     /// Of the base.
+    #[strum(serialize = "of base")]
     OfBase,
     /// Of base and hardener together.
+    #[strum(serialize = "of mixed")]
     OfMixed,
     /// Of everything in the cup, thinner included.
+    #[strum(serialize = "of finished")]
     OfFinished,
 }
+
+impl Worded for ThinnerBasis {}
 
 /// What a charge of this product is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

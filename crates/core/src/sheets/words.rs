@@ -3,17 +3,7 @@
 use super::{Basis, Sheet, ThinnerBasis};
 use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, show};
-
-impl ThinnerBasis {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            ThinnerBasis::OfBase => "of base",
-            ThinnerBasis::OfMixed => "of mixed",
-            ThinnerBasis::OfFinished => "of finished",
-        }
-    }
-}
+use crate::worded::Worded;
 
 impl Sheet {
     /// What a component is called: the trade's word, or the additive's own name.

@@ -8,6 +8,7 @@ use crate::people::Writer;
 use crate::people::{Role, may_lot};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use jiff::civil::Date;
 

@@ -23,8 +23,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What a lot is, for who may stand beside whom.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::EnumString)]
 #[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
 pub enum StoreClass {
     /// Organic peroxide.
     Peroxide,
@@ -52,19 +53,11 @@ impl StoreClass {
 
     /// The column value.
     pub fn name(self) -> &'static str {
-        match self {
-            StoreClass::Peroxide => "peroxide",
-            StoreClass::Resin => "resin",
-            StoreClass::Other => "other",
-        }
+        self.into()
     }
 
     /// Reads a column value.
     pub fn from_name(name: &str) -> StoreClass {
-        match name {
-            "peroxide" => StoreClass::Peroxide,
-            "resin" => StoreClass::Resin,
-            _ => StoreClass::Other,
-        }
+        name.parse().unwrap_or(StoreClass::Other)
     }
 }

@@ -11,8 +11,22 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// Kinds of entry in the book of a lot.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    Hash,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::EnumString,
+    strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
 pub enum LotKind {
     /// Came in.
     Received,
@@ -35,37 +49,14 @@ pub enum LotKind {
 }
 
 impl LotKind {
-    /// Every kind.
-    pub const ALL: [LotKind; 9] = [
-        LotKind::Received,
-        LotKind::Counted,
-        LotKind::Moved,
-        LotKind::Quarantined,
-        LotKind::Freed,
-        LotKind::Damaged,
-        LotKind::Certified,
-        LotKind::Note,
-        LotKind::Strike,
-    ];
-
     /// The wire and column name.
     pub fn name(self) -> &'static str {
-        match self {
-            LotKind::Received => "received",
-            LotKind::Counted => "counted",
-            LotKind::Moved => "moved",
-            LotKind::Quarantined => "quarantined",
-            LotKind::Freed => "freed",
-            LotKind::Damaged => "damaged",
-            LotKind::Certified => "certified",
-            LotKind::Note => "note",
-            LotKind::Strike => "strike",
-        }
+        self.into()
     }
 
     /// Reads a wire name.
     pub fn from_name(name: &str) -> Option<LotKind> {
-        LotKind::ALL.into_iter().find(|k| k.name() == name)
+        name.parse().ok()
     }
 
     /// The payload version written today.

@@ -8,6 +8,7 @@ use level_keel_core::batch::{Entry, Kind, card, fold, fold_on, view};
 use level_keel_core::canonical;
 use level_keel_core::people::{May, Role, Writer, check_pin};
 use level_keel_core::refusal::{Refusal, Why};
+use level_keel_core::worded::VariantArray;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
@@ -351,7 +352,7 @@ fn station_lines_fit_under_their_floats() {
 fn the_permission_table() {
     use May::{No, NotAlone, OwnBatch, OwnEntry, Yes};
     for kind in Kind::ALL {
-        let row = Role::ALL.map(|role| kind.may(role)); // applicator, lead, inspector, owner
+        let row: Vec<May> = Role::VARIANTS.iter().map(|role| kind.may(*role)).collect(); // applicator, lead, inspector, owner
         let want = match kind {
             Kind::Sign => [OwnBatch, Yes, No, Yes],
             Kind::Accept => [No, NotAlone, Yes, Yes],

@@ -6,6 +6,8 @@ use level_keel_core::batch::{Entry, Kind, RULES, Record, fold};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
+use level_keel_core::worded::VariantArray;
+use level_keel_core::worded::Worded;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
@@ -14,7 +16,7 @@ pub const MIL: f64 = 25.4;
 pub const PSI: f64 = 6.894_757_293_168_361;
 
 pub fn person(role: Role) -> Uuid {
-    Uuid::from_u128(100 + Role::ALL.iter().position(|r| *r == role).unwrap_or(0) as u128)
+    Uuid::from_u128(100 + Role::VARIANTS.iter().position(|r| *r == role).unwrap_or(0) as u128)
 }
 
 pub fn writer(role: Role) -> Writer {

@@ -8,6 +8,7 @@ use level_keel_core::delivery::{BEND_MM, Eye, Fluid, FluidLine, Regime, stream_v
 use level_keel_core::quantity::Prefs;
 use level_keel_core::sheets::StreamSchool;
 use level_keel_core::verdict::Verdict;
+use level_keel_core::worded::VariantArray;
 use proptest::prelude::*;
 
 const PSI: f64 = 6.894_757_293_168_361;
@@ -90,7 +91,9 @@ proptest! {
         let _ = short_of(&line, &fluid, BEND_MM, c, d, false);
         let hose = AirHose { bore_mm: a, length_mm: b };
         let _ = (hose.at_gun_kpa(c, d), hose.at_wall_kpa(c, d), tips::decode(&text, &[]));
-        let _ = FlowCup::ALL.map(|cup| cup.mm2_s(a, Prefs::METRIC).is_ok());
+        for cup in FlowCup::VARIANTS {
+            let _ = cup.mm2_s(a, Prefs::METRIC).is_ok();
+        }
     }
 }
 

@@ -11,6 +11,7 @@ use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
 use level_keel_core::sheets::Sheet;
+use level_keel_core::worded::Worded;
 use serde_json::{Value, json};
 use uuid::Uuid;
 

@@ -20,3 +20,4 @@ mod resolve;
 mod rig_books;
 mod set;
 mod stations;
+mod words;

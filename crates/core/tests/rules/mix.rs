@@ -4,6 +4,8 @@ use level_keel_core::batch::view::{Vessel, Viewer};
 use level_keel_core::batch::{Entry, Kind, view};
 use level_keel_core::mixing::Component;
 use level_keel_core::people::Role;
+use level_keel_core::worded::VariantArray;
+use level_keel_core::worded::Worded;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
@@ -89,7 +91,7 @@ fn a_transfer_is_weighed_again_and_the_ratio_stays() {
     near(ratio(&book), 318.0 / 1843.0, 1e-9);
     let pot = book.record().charges[0].clone();
     let total = |weighed: &[level_keel_core::mixing::Weighed]| -> f64 {
-        Component::ALL.into_iter().map(|c| level_keel_core::mixing::total_g(weighed, c)).sum()
+        Component::VARIANTS.iter().copied().map(|c| level_keel_core::mixing::total_g(weighed, c)).sum()
     };
     near(total(&pot.weighed()), 2053.0, 1e-6);
     near(total(&pot.standing()), 2053.0, 1e-6);

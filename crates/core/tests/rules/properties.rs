@@ -16,6 +16,7 @@ use level_keel_core::stores::fifo::{Waiting, first};
 use level_keel_core::stores::fold::left_g;
 use level_keel_core::verdict::Verdict;
 use level_keel_core::weighing::{Grammar, OWN_PATTERN};
+use level_keel_core::worded::VariantArray;
 use proptest::prelude::*;
 use serde_json::Value;
 use uuid::Uuid;
@@ -39,7 +40,7 @@ fn sheet() -> Sheet {
 }
 
 fn kind() -> impl Strategy<Value = Kind> {
-    (0..Kind::ALL.len()).prop_map(|i| Kind::ALL[i])
+    (0..Kind::VARIANTS.len()).prop_map(|i| Kind::VARIANTS[i])
 }
 
 fn json() -> impl Strategy<Value = Value> {

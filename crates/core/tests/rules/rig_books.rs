@@ -7,6 +7,7 @@ use level_keel_core::refusal::{Refusal, Why};
 use level_keel_core::rigs::book::{RigEntry, RigEntryKind};
 use level_keel_core::rigs::{Rig, tip_wear};
 use level_keel_core::verdict::Verdict;
+use level_keel_core::worded::VariantArray;
 use proptest::prelude::*;
 use serde_json::{Value, json};
 
@@ -40,7 +41,7 @@ fn fitted(payload: Value) -> RigEntry {
 /// What was once written is read for ever: one fixture a kind.
 #[test]
 fn fixtures_parse_for_ever() {
-    for kind in RigEntryKind::ALL {
+    for kind in RigEntryKind::VARIANTS.iter().copied() {
         let path = format!("{}/tests/fixtures/rig/{}.v1.json", env!("CARGO_MANIFEST_DIR"), kind.name());
         let text = std::fs::read_to_string(&path).unwrap_or_else(|e| panic!("{path}: {e}"));
         let value: Value = serde_json::from_str(&text).unwrap();
@@ -197,7 +198,7 @@ proptest! {
     /// once is read again.
     #[test]
     fn any_entry_of_a_rig_is_read_or_refused(
-        kind in 0..RigEntryKind::ALL.len(),
+        kind in 0..RigEntryKind::VARIANTS.len(),
         fields in prop::collection::btree_map(
             "(sound|text|step|gauge_kpa|item|nozzle_mm|tip_code|pot_kpa|caught_ml|caught_watch_s|entry|reason|was_new|before|[a-z]{1,6})",
             leaf(),
@@ -205,11 +206,11 @@ proptest! {
         ),
     ) {
         let payload = Value::Object(fields.into_iter().collect());
-        if let Ok(entry) = RigEntry::new(RigEntryKind::ALL[kind], &payload, Prefs::METRIC) {
+        if let Ok(entry) = RigEntry::new(RigEntryKind::VARIANTS[kind], &payload, Prefs::METRIC) {
             let machine = rig(json!({}));
             let _ = entry.may(&at_rest(&machine), &[], Prefs::METRIC);
             let filled = entry.filled(&at_rest(&machine));
-            let again = RigEntry::decode(RigEntryKind::ALL[kind], &filled.payload().unwrap());
+            let again = RigEntry::decode(RigEntryKind::VARIANTS[kind], &filled.payload().unwrap());
             prop_assert_eq!(again.as_ref(), Ok(&filled));
             let _ = filled.undo(filled.apply(machine));
             prop_assert!(filled.words(Prefs::METRIC).chars().count() < 3000);

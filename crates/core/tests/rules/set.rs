@@ -9,6 +9,7 @@ use level_keel_core::delivery::Eye;
 use level_keel_core::people::Role;
 use level_keel_core::rigs::Rig;
 use level_keel_core::schedule::GoodSetUp;
+use level_keel_core::worded::Worded;
 use level_keel_core::{atomizing::ladder::Pattern, quantity::Prefs};
 use serde_json::{Value, json};
 use uuid::Uuid;

@@ -9,6 +9,8 @@ use level_keel_core::atomizing::{
     tips::{TipRow, decode, fan_mm, wear, wear_words},
 };
 use level_keel_core::quantity::Prefs;
+use level_keel_core::worded::VariantArray;
+use level_keel_core::worded::Worded;
 
 const PSI: f64 = 6.894_757_293_168_361;
 const SCFM: f64 = 28.316_846_592;
@@ -75,7 +77,7 @@ fn classes_and_what_they_say() {
     assert_eq!(says(GunClass::Hvlp, AirRead { printed_kpa: Some(40.0 * PSI), ..read(35.0 * PSI) }), "");
     assert!(says(GunClass::Hvlp, AirRead { printed_kpa: Some(29.0 * PSI), ..read(35.0 * PSI) }).contains("printed on this gun"));
     assert!(says(GunClass::Conventional, AirRead { how: Some(ReadHow::Closed), ..read(45.0 * PSI) }).contains("trigger closed"));
-    for class in GunClass::ALL {
+    for class in GunClass::VARIANTS.iter().copied() {
         if let Some(rule) = class.air() {
             assert_eq!(says(class, read(rule.start_kpa)), "", "{}", class.word());
         }

@@ -10,6 +10,7 @@ use level_keel_core::batch::stream::SeenBend;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::schedule;
 use level_keel_core::stores::uses::uses;
+use level_keel_core::worded::Worded;
 use serde_json::Value;
 use sqlx::PgConnection;
 use std::sync::Arc;

@@ -7,6 +7,7 @@ use actix_web::{get, web};
 use jiff::Timestamp;
 use level_keel_core::conditions::probe::{ProbeFault, ProbeOf};
 use level_keel_core::quantity::{Shown, show};
+use level_keel_core::worded::Worded;
 use serde::Serialize;
 use utoipa::ToSchema;
 

@@ -13,6 +13,7 @@ use jiff_sqlx::ToSqlx;
 use level_keel_core::lists::What;
 use level_keel_core::people::Role;
 use level_keel_core::sheets::propose_label;
+use level_keel_core::worded::Worded;
 use serde_json::{Value, json};
 use uuid::Uuid;
 

@@ -14,6 +14,7 @@ use level_keel_core::refusal::Refusal;
 use level_keel_core::schedule::{CoatLink, PairTimes, RecoatClock, RecoatTimes, RecoatWindow, SurfaceRange, clock};
 use level_keel_core::sheets::{Sheet, propose_label};
 use level_keel_core::wire::read;
+use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::PgConnection;

@@ -9,6 +9,7 @@ use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::people::{Duty, Role, check_pin, has_duty};
 use level_keel_core::refusal::Refusal;
+use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
 use sqlx::PgConnection;
 use utoipa::ToSchema;

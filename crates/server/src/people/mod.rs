@@ -14,6 +14,7 @@ use level_keel_core::limits::check_name;
 use level_keel_core::people::{Duty, Role, check_pin, has_duty};
 use level_keel_core::quantity::{NumberFormat, UnitSet};
 use level_keel_core::refusal::Refusal;
+use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
 use sqlx::PgPool;
 use std::collections::BTreeMap;

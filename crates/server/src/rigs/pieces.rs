@@ -15,6 +15,8 @@ use level_keel_core::rigs::book::Changed;
 use level_keel_core::rigs::pieces::{Asks, Piece, PieceKind, assemble};
 use level_keel_core::rigs::{Rig, RigKind};
 use level_keel_core::wire::read;
+use level_keel_core::worded::VariantArray;
+use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use sqlx::PgConnection;
@@ -84,8 +86,8 @@ pub async fn places(_person: Person) -> Answer<RigForms> {
     let rig = |kind: RigKind| RigPlaces { kind, word: kind.word().into(), places: kind.pieces() };
     let piece = |kind: PieceKind| PieceAsks { kind, word: kind.word().into(), asks: kind.asks() };
     Ok(web::Json(RigForms {
-        rigs: RigKind::ALL.into_iter().map(rig).collect(),
-        pieces: PieceKind::ALL.into_iter().map(piece).collect(),
+        rigs: RigKind::VARIANTS.iter().copied().map(rig).collect(),
+        pieces: PieceKind::ALONG_THE_LINE.into_iter().map(piece).collect(),
     }))
 }
 

@@ -13,6 +13,7 @@ use level_keel_core::mixing::Component;
 use level_keel_core::quantity::{Kind, Shown, show};
 use level_keel_core::stores::fifo::{LotState, SOON_DAYS, Waiting, first};
 use level_keel_core::stores::import::COLUMNS;
+use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use utoipa::{IntoParams, ToSchema};

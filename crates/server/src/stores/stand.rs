@@ -12,6 +12,7 @@ use level_keel_core::mixing::Component;
 use level_keel_core::sheets::ChargeKind;
 use level_keel_core::stores::fifo::{Waiting, first};
 use level_keel_core::stores::{LotStand, good_until};
+use level_keel_core::worded::Worded;
 use sqlx::PgConnection;
 use std::collections::HashMap;
 use uuid::Uuid;

@@ -21,6 +21,7 @@ use crate::schedule::{CoatOver, GoodSetUp, RecoatWindow, window_of};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::stores::LotStand;
 use crate::verdict::{Measured, Verdict};
+use crate::worded::Worded;
 use crate::{CORE_VERSION, film, ratio_check};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

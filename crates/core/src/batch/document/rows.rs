@@ -2,6 +2,7 @@
 
 use super::{CardDocument, DocRatio};
 use crate::lists::Did;
+use crate::worded::Worded;
 use jiff::Timestamp;
 
 /// A row of the card as a table: section, number in it, when, who, what, value, unit, words.

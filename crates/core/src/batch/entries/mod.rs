@@ -33,6 +33,7 @@ use super::record::{Record, Signature, Stamped};
 use crate::people::{May, Role, Writer};
 use crate::quantity::{Kind as Quantity, Prefs, show};
 use crate::refusal::Refusal;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::de::DeserializeOwned;
 use serde_json::Value;

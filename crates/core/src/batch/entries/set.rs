@@ -16,6 +16,8 @@ use crate::refusal::Refusal;
 use crate::rigs::{ChooseRig, Rig, RigKind, may_press};
 use crate::stores::Attached;
 use crate::verdict::is_over;
+use crate::worded::VariantArray;
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -86,36 +88,40 @@ pub struct SetUp {
 }
 
 /// A step of a coat.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Serialize,
+    Deserialize,
+    ToSchema,
+    strum::IntoStaticStr,
+    strum::VariantArray,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum CoatStep {
     /// A dry first one.
+    #[strum(serialize = "tack")]
     Tack,
     /// The wet one after it.
+    #[strum(serialize = "wet")]
     Wet,
     /// A thin ground.
+    #[strum(serialize = "ground")]
     Ground,
     /// The pattern on it.
+    #[strum(serialize = "pattern")]
     Pattern,
     /// Across the one before.
+    #[strum(serialize = "cross")]
     Cross,
 }
 
-impl CoatStep {
-    /// Every step.
-    pub const ALL: [CoatStep; 5] = [CoatStep::Tack, CoatStep::Wet, CoatStep::Ground, CoatStep::Pattern, CoatStep::Cross];
-
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            CoatStep::Tack => "tack",
-            CoatStep::Wet => "wet",
-            CoatStep::Ground => "ground",
-            CoatStep::Pattern => "pattern",
-            CoatStep::Cross => "cross",
-        }
-    }
-}
+impl Worded for CoatStep {}
 
 /// A step of the stream test, ticked.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -137,7 +143,7 @@ impl SetUp {
 impl SetStep {
     /// What it is called, for any kind of rig.
     pub fn name(&self) -> &'static str {
-        let all = RigKind::ALL.into_iter().flat_map(looked_at);
+        let all = RigKind::VARIANTS.iter().copied().flat_map(looked_at);
         all.filter(|(id, _)| *id == self.step).map(|(_, word)| *word).next().unwrap_or("A step")
     }
 }
@@ -294,7 +300,7 @@ impl Statement for SetStep {
 
     /// A step of some rig's stream test.
     fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
-        let known = RigKind::ALL.into_iter().flat_map(looked_at).any(|(id, _)| *id == self.step);
+        let known = RigKind::VARIANTS.iter().copied().flat_map(looked_at).any(|(id, _)| *id == self.step);
         if known { Ok(()) } else { Err(Refusal::bad_input("unknown", "step", "There is no such step.")) }
     }
 

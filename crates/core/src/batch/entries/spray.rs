@@ -13,6 +13,7 @@ use crate::quantity::{Kind as Quantity, Prefs};
 use crate::refusal::Refusal;
 use crate::schedule::{CoatLink, CoatOver, window_beneath};
 use crate::sheets::{ChargeKind, Sheet};
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -75,27 +76,21 @@ pub struct FilmLook {
 }
 
 /// How a charge ended.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Ended {
     /// Sprayed out.
+    #[strum(serialize = "emptied")]
     Emptied,
     /// Thrown away, what was left of it.
+    #[strum(serialize = "discarded")]
     Discarded,
     /// Handed over to another batch.
+    #[strum(serialize = "handed over")]
     HandedOver,
 }
 
-impl Ended {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            Ended::Emptied => "emptied",
-            Ended::Discarded => "discarded",
-            Ended::HandedOver => "handed over",
-        }
-    }
-}
+impl Worded for Ended {}
 
 /// A charge ended.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -13,6 +13,8 @@ use crate::pot_life::{HeldTemperature, PotState};
 use crate::quantity::{Kind as Quantity, Prefs, show};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
+use crate::worded::VariantArray;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -35,27 +37,21 @@ pub struct Transfer {
 }
 
 /// Where a fill goes.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum FillInto {
     /// The gun's own cup.
+    #[strum(serialize = "gun cup")]
     GunCup,
     /// The pressure pot.
+    #[strum(serialize = "pressure pot")]
     PressurePot,
     /// A tray or pail for brush and roller.
+    #[strum(serialize = "tray")]
     Tray,
 }
 
-impl FillInto {
-    /// In words.
-    pub fn word(self) -> &'static str {
-        match self {
-            FillInto::GunCup => "gun cup",
-            FillInto::PressurePot => "pressure pot",
-            FillInto::Tray => "tray",
-        }
-    }
-}
+impl Worded for FillInto {}
 
 /// So much of a pot goes to the gun.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -145,7 +141,7 @@ impl Statement for Transfer {
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let Some(charge) = asked.record.charge(self.charge) else { return Ok(()) };
         let weighed = charge.weighed();
-        let total: f64 = Component::ALL.into_iter().map(|c| total_g(&weighed, c)).sum();
+        let total: f64 = Component::VARIANTS.iter().copied().map(|c| total_g(&weighed, c)).sum();
         if total <= 0.0 {
             return Err(Refusal::conflict("empty-pot", format!("Pot {} is empty: there is nothing to move.", charge.no)));
         }

@@ -7,6 +7,7 @@ use crate::batch::record::Record;
 use crate::lists::What;
 use crate::mixing::Component;
 use crate::stores::LotStand;
+use crate::worded::VariantArray;
 use jiff::Timestamp;
 
 /// What is wrong with which lot, in a few words: `no certificate P-2204`.
@@ -22,7 +23,7 @@ pub(super) fn judge(record: &Record, at: Option<Timestamp>, now: Timestamp) -> V
     let then = at.unwrap_or(now);
     let in_use = record.lots_at(then);
     let mut answers = Vec::new();
-    for component in Component::ALL.into_iter().filter(|c| asked(*c)) {
+    for component in Component::VARIANTS.iter().copied().filter(|c| asked(*c)) {
         // A lot that is not taken yet is an open item of the lists.
         let Some(taken) = in_use.iter().rev().find(|l| l.component == component) else { continue };
         // What the stores know now stands before what they knew when it was taken.

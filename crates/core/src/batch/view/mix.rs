@@ -11,6 +11,7 @@ use crate::quantity::{Kind, Prefs, Shown, show, show_duration, show_to};
 use crate::schedule::HandTo;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::verdict::{Level, Verdict};
+use crate::worded::Worded;
 use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

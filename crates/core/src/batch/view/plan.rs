@@ -7,6 +7,7 @@ use crate::pot_life::after;
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
 use crate::refusal::Refusal;
 use crate::verdict::{Measured, is_over};
+use crate::worded::Worded;
 use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

@@ -5,6 +5,7 @@ use crate::batch::record::Record;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
 use crate::sheets::ChargeKind;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

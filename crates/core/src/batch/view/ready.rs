@@ -9,6 +9,7 @@ use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::schedule::RecoatClock;
 use crate::verdict::Level;
+use crate::worded::Worded;
 use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

@@ -11,6 +11,7 @@ use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::sheets::FilmProof;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
+use crate::worded::Worded;
 use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

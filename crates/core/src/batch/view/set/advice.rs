@@ -12,6 +12,7 @@ use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::{Rig, RigKind};
 use crate::sheets::StreamSchool;
 use crate::verdict::{Verdict, is_over};
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -13,6 +13,7 @@ use crate::refusal::Refusal;
 use crate::rigs::{Rig, may_press};
 use crate::verdict::Level;
 use crate::verdict::Measured;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;

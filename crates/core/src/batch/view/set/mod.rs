@@ -20,6 +20,7 @@ use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, strea
 use crate::film::speed::{LapStart, usual_lap};
 use crate::quantity::{Kind, Shown, show};
 use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
+use crate::worded::Worded;
 use jiff::Timestamp;
 use modelled::modelled;
 use serde::{Deserialize, Serialize};

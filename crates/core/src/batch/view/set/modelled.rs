@@ -8,6 +8,7 @@ use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::Rig;
 use crate::sheets::StreamSchool;
 use crate::verdict::is_over;
+use crate::worded::Worded;
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

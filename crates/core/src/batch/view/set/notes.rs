@@ -10,6 +10,7 @@ use crate::delivery::{BEND_MM, FluidLine};
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::{Rig, RigKind, disagree};
 use crate::verdict::{is_over, is_under};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

@@ -1,0 +1,60 @@
+//! Names and words of enums: what a column keeps, what the wire carries and what a person reads.
+
+use level_keel_core::atomizing::classes::GunClass;
+use level_keel_core::batch::entries::CoatStep;
+use level_keel_core::care::{CareList, FlushSchool};
+use level_keel_core::coats::Method;
+use level_keel_core::delivery::viscosity::FlowCup;
+use level_keel_core::lists::Substrate;
+use level_keel_core::mixing::Component;
+use level_keel_core::people::Role;
+use level_keel_core::rigs::RigKind;
+use level_keel_core::rigs::book::RigEntryKind;
+use level_keel_core::rigs::pieces::PieceKind;
+use level_keel_core::stores::{LotKind, StoreClass};
+use level_keel_core::worded::{VariantArray, Worded};
+
+/// A name that is kept in a column is the one the same thing has on the wire, and reads back as itself.
+#[test]
+fn names_in_columns_are_those_of_the_wire() {
+    fn same<T: serde::Serialize>(all: &[T], name: impl Fn(&T) -> &'static str) -> Vec<&'static str> {
+        all.iter()
+            .map(|one| {
+                assert_eq!(serde_json::to_value(one).unwrap(), name(one));
+                name(one)
+            })
+            .collect()
+    }
+    let lots = same(LotKind::VARIANTS, |k| k.name());
+    assert!(lots.iter().all(|name| LotKind::from_name(name).is_some()) && LotKind::from_name("lot").is_none());
+    let rigs = same(RigEntryKind::VARIANTS, |k| k.name());
+    assert!(rigs.iter().all(|name| RigEntryKind::from_name(name).is_some()) && RigEntryKind::from_name("Fitted").is_none());
+    same(&PieceKind::ALONG_THE_LINE, |k| k.name());
+    let classes = [StoreClass::Resin, StoreClass::Peroxide, StoreClass::Other];
+    let names = same(&classes, |k| k.name());
+    assert_eq!(names.into_iter().map(StoreClass::from_name).collect::<Vec<_>>(), classes);
+}
+
+/// Every word of an enum is a word of the trade and stands for one variant, but for the additives and for what is out.
+#[test]
+fn words_of_enums_are_words() {
+    fn words<T: Copy + VariantArray + Worded>() -> Vec<&'static str> {
+        T::VARIANTS.iter().map(|one| one.word()).collect()
+    }
+    for (all, fewer) in [
+        (words::<Role>(), 0),
+        (words::<RigKind>(), 0),
+        (words::<GunClass>(), 0),
+        (words::<FlowCup>(), 0),
+        (words::<Substrate>(), 0),
+        (words::<Method>(), 0),
+        (words::<CoatStep>(), 0),
+        (words::<CareList>(), 0),
+        (words::<FlushSchool>(), 0),
+        (words::<Component>(), 2),
+    ] {
+        assert!(all.iter().all(|word| !word.is_empty() && !word.contains('_')), "{all:?}");
+        let different: std::collections::BTreeSet<_> = all.iter().collect();
+        assert_eq!(different.len() + fewer, all.len(), "{all:?}");
+    }
+}
