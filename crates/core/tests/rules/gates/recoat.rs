@@ -1,0 +1,47 @@
+//! The coat beneath: too early, too late, and by which temperatures.
+
+use super::*;
+
+/// Six hours at 20 °C are twelve at 10 °C: read at the part after the coat beneath was signed, the cold counts.
+#[test]
+fn recoat_is_judged_by_what_was_read_since() {
+    let mut book = ready(sheet());
+    let ended = book.now - SignedDuration::from_hours(7);
+    let warm = Some(SurfaceRange { coldest_c: 20.0, hottest_c: 20.0 });
+    assert!(over_a_coat(&book, Some(ended), warm).is_empty());
+    book.write(Kind::Conditions, json!({ "air_c": 11.0, "surface_c": 10.0, "material_c": 20.0, "rh_pct": 40.0 })).unwrap();
+    assert_eq!(over_a_coat(&book, Some(ended), warm), [("too-early".to_string(), false)]);
+    // Hot since, the latest comes sooner: a day at 20 °C is half a day at 30 °C.
+    let mut book = ready(sheet());
+    let ended = book.now - SignedDuration::from_hours(13);
+    assert!(over_a_coat(&book, Some(ended), warm).is_empty());
+    book.write(Kind::Conditions, json!({ "air_c": 31.0, "surface_c": 30.0, "material_c": 25.0, "rh_pct": 40.0 })).unwrap();
+    assert_eq!(over_a_coat(&book, Some(ended), warm), [("past-latest".to_string(), false)]);
+}
+
+/// Recoat is judged until spraying begins, and not after its first pass.
+#[test]
+fn recoat_is_judged_only_until_spraying_begins() {
+    let mut book = ready(sheet());
+    book.mixed(328.0);
+    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    let ended = book.now - SignedDuration::from_hours(5);
+    let at_20 = Some(SurfaceRange { coldest_c: 20.0, hottest_c: 20.0 });
+    assert_eq!(over_a_coat(&book, Some(ended), at_20), [("too-early".to_string(), false)]);
+    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    assert!(over_a_coat(&book, Some(ended), at_20).is_empty());
+}
+
+/// With no reading of the surface the shortest stated latest and the longest stated earliest stand in.
+#[test]
+fn recoat_without_a_reading_takes_the_safe_side() {
+    let two = json!({ "recoat_min_s": 21_600.0, "recoat_max_s": 172_800.0, "recoat_at_c": 20.0,
+        "times": [{ "at_c": 30.0, "recoat_min_s": 10_800.0, "recoat_max_s": 86_400.0 }] });
+    let sheet: Sheet = serde_json::from_value(with(sheet(), two)).unwrap();
+    let ended: jiff::Timestamp = "2026-05-04T08:00:00Z".parse().unwrap();
+    let window = level_keel_core::schedule::recoat(&sheet, ended, None);
+    assert_eq!(window.earliest.unwrap().duration_since(ended).as_secs(), 21_600);
+    assert_eq!(window.latest.unwrap().duration_since(ended).as_secs(), 86_400);
+}
+
+// ---- How far past its limit, and whether it was reached at all.
