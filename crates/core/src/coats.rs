@@ -1,6 +1,6 @@
 //! The coat system of a part: ordered coats, each with its product, method, film, and the preparation before it.
 
-use crate::batch::begin::FilmIs;
+use crate::film::FilmIs;
 use crate::limits::{self, check_text};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;

@@ -2,7 +2,6 @@
 
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
-use crate::stores::LotKind;
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -63,21 +62,6 @@ pub enum May {
     OwnEntry,
     /// Never.
     No,
-}
-
-/// The table for the books of lots: kind of entry and role.
-pub fn may_lot(role: Role, kind: LotKind) -> bool {
-    match kind {
-        LotKind::Received
-        | LotKind::Counted
-        | LotKind::Moved
-        | LotKind::Quarantined
-        | LotKind::Damaged
-        | LotKind::Certified
-        | LotKind::Note
-        | LotKind::Strike => true,
-        LotKind::Freed => matches!(role, Role::Lead | Role::Inspector | Role::Owner),
-    }
 }
 
 /// Whether a role has a duty outside the books.

@@ -259,3 +259,13 @@ impl Level {
         self
     }
 }
+
+/// Hold or stop.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Severity {
+    /// A lead may release it.
+    Hold,
+    /// Nobody may.
+    Stop,
+}

@@ -1,10 +1,10 @@
 //! Open formats out: tables as CSV, documents as files to keep, JSON Schema of what is documented.
 
 use crate::problem::Problem;
-use crate::routes;
 use actix_web::HttpResponse;
 use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
 use serde_json::{Value, json};
+use utoipa::ToSchema;
 
 /// A file to keep.
 pub fn download(kind: &str, name: &str, body: impl Into<String>) -> HttpResponse {
@@ -47,17 +47,15 @@ fn disarmed(cell: &str) -> String {
 }
 
 /// The JSON Schema of a documented type, with everything it names.
-pub fn schema(name: &str) -> Result<String, Problem> {
-    let doc = serde_json::to_value(routes::openapi())?;
+pub fn schema<T: ToSchema>() -> Result<String, Problem> {
+    let name = T::name().to_string();
+    let mut all = vec![(name.clone(), T::schema())];
+    T::schemas(&mut all);
     let mut named = serde_json::Map::new();
-    let mut wanted = vec![name.to_string()];
-    while let Some(next) = wanted.pop() {
-        if named.contains_key(&next) {
-            continue;
-        }
-        let mut body = doc["components"]["schemas"][&next].clone();
-        references(&mut body, &mut wanted);
-        named.insert(next, body);
+    for (of, schema) in all {
+        let mut body = serde_json::to_value(schema)?;
+        references(&mut body);
+        named.insert(of, body);
     }
     let schema = json!({
         "$schema": "https://json-schema.org/draft/2020-12/schema",
@@ -68,19 +66,18 @@ pub fn schema(name: &str) -> Result<String, Problem> {
     Ok(serde_json::to_string_pretty(&schema)?)
 }
 
-/// Points references at `$defs` and notes what they name.
-fn references(value: &mut Value, wanted: &mut Vec<String>) {
+/// Points references at `$defs`.
+fn references(value: &mut Value) {
     match value {
         Value::Object(map) => {
             if let Some(Value::String(target)) = map.get_mut("$ref")
                 && let Some(name) = target.strip_prefix("#/components/schemas/").map(String::from)
             {
                 *target = format!("#/$defs/{name}");
-                wanted.push(name);
             }
-            map.values_mut().for_each(|v| references(v, wanted));
+            map.values_mut().for_each(references);
         }
-        Value::Array(items) => items.iter_mut().for_each(|v| references(v, wanted)),
+        Value::Array(items) => items.iter_mut().for_each(references),
         _ => {}
     }
 }

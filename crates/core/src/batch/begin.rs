@@ -1,6 +1,7 @@
 //! Beginning a batch: sheet, part, area, film wanted, transfer efficiency.
 
 use crate::coats::Method;
+use crate::film::FilmIs;
 use crate::film::wet_for_dry_um;
 use crate::limits;
 use crate::lists::Substrate;
@@ -12,16 +13,6 @@ use crate::takeoff::{self, Piece};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-
-/// Whether the film asked for is wet or dry.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum FilmIs {
-    /// Wet.
-    Wet,
-    /// Dry.
-    Dry,
-}
 
 /// What a person asks for.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -3,8 +3,8 @@
 use super::Record;
 use super::record::{CombRead, Stamped};
 use crate::coats::Method;
+use crate::component::Component;
 use crate::film::{self, CombOf};
-use crate::mixing::Component;
 use crate::quantity::Prefs;
 use crate::rigs::Rig;
 use crate::sheets::{Basis, ChargeKind, FilmProof};

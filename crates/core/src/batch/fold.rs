@@ -4,7 +4,7 @@ use super::charge::Charge;
 use super::entries::{Hardens, Kind, Payload};
 use super::record::{Birth, Logged, Record};
 use super::{Entry, deviations};
-use crate::mixing::Component;
+use crate::component::Component;
 use crate::quantity::Prefs;
 use std::collections::HashMap;
 use std::sync::Arc;

@@ -5,6 +5,7 @@
 //! written, by what its kind asks of the record.
 
 pub mod begin;
+pub mod beside;
 pub mod card;
 pub mod charge;
 pub mod check;
@@ -17,7 +18,9 @@ pub mod fold;
 pub mod gates;
 pub mod line;
 pub mod log;
+pub mod lot_uses;
 pub mod paint;
+pub mod ready_lists;
 pub mod record;
 pub mod stations;
 pub mod stream;

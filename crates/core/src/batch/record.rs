@@ -5,6 +5,7 @@ use super::entries::{
     Answer, Begin, Catch, CupRun, DenyBirth, FilmLook, FlowCatch, Flush, Kind, LotRef, Pass, Payload, PlanMix, Release, SetStep,
     SetUp, TakeLot,
 };
+use crate::batch::beside::Beside;
 use crate::conditions::Readings;
 use crate::film::{self, CombOf};
 use crate::lists::Tick;
@@ -13,7 +14,6 @@ use crate::pot_life::{self, CAN_READING_FRESH_S, Clocked, HeldTemperature, POT_R
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::rigs::ChooseRig;
-use crate::schedule::Beside;
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Measured;
 use jiff::Timestamp;

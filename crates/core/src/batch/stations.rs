@@ -5,12 +5,13 @@ use super::gates::GateName;
 use super::gates::{self, Hold, Severity};
 use super::record::Record;
 use crate::atomizing::ladder::Pattern;
+use crate::batch::ready_lists;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::sheets::ChargeKind;
 use crate::verdict::Verdict;
 use crate::worded::Worded;
-use crate::{lists, mixing, ratio_check};
+use crate::{mixing, ratio_check};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -93,7 +94,7 @@ fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stan
             }
             Conditions => format!("dew margin {}", margin.unwrap_or_default()),
             Lists => {
-                let items = lists::states(record, now, prefs);
+                let items = ready_lists::states(record, now, prefs);
                 items.into_iter().find(|(i, _)| Some(&i.key) == hold.item.as_ref()).map_or(String::new(), |(i, _)| i.text.clone())
             }
             _ => {

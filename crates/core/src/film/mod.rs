@@ -11,6 +11,16 @@ use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+/// Whether the film asked for is wet or dry.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FilmIs {
+    /// Wet.
+    Wet,
+    /// Dry.
+    Dry,
+}
+
 /// Wet film that dries to a given film.
 ///
 /// **Formula:** `WFT = DFT / VS`. **Units:** µm, per cent. **Source:** arithmetic of volume solids.

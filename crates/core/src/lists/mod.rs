@@ -3,11 +3,11 @@
 
 mod state;
 
-pub use state::{Did, ItemStand, ItemState, Tick, state, states};
+pub use state::{Did, ItemStand, ItemState, Tick, profile};
 
 use crate::coats::Method;
+use crate::component::Component;
 use crate::limits::{self, check_text};
-use crate::mixing::Component;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Hazard, Sheet};

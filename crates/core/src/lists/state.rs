@@ -1,9 +1,6 @@
-//! How an item of a batch stands at an instant, by what was ticked.
+//! What is ticked of an item, and how it then stands.
 
-use super::{ListItem, What};
-use crate::batch::Record;
-use crate::mixing::Component;
-use crate::quantity::{Kind, Prefs, show, show_duration};
+use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::Sheet;
 use crate::stores::Attached;
 use crate::verdict::{Measured, Tolerance, Verdict};
@@ -78,104 +75,6 @@ pub struct ItemState {
 
 /// Error of a profile reading (replica tape or needle), as a part of it; from memory.
 const PROFILE_ERROR: f64 = 0.1;
-
-/// Every item of a batch with its state at `now`, by what was known then.
-pub fn states(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<(&ListItem, ItemState)> {
-    let items = record.aim().map(|b| b.items.as_slice()).unwrap_or_default();
-    items.iter().map(|item| (item, state(record, item, now, prefs))).collect()
-}
-
-/// One item at `now`.
-pub fn state(record: &Record, item: &ListItem, now: Timestamp, prefs: Prefs) -> ItemState {
-    // What it waits for, done anew, makes an earlier tick of this one void.
-    let since =
-        item.after.as_ref().and_then(|k| record.ticks.iter().filter(|t| t.it.item == *k && t.at <= now).map(|t| t.at).max());
-    let ticks: Vec<_> =
-        record.ticks.iter().filter(|t| t.it.item == item.key && t.at <= now && since.is_none_or(|s| t.at >= s)).collect();
-    let last = ticks.last().copied();
-    let stamp = last.map(|t| (t.at, t.by.clone()));
-    let say = |stand, line: String| ItemState { stand, line, last: stamp.clone(), changes_s: None, ran_s: None };
-    let noted = |word: &str| last.and_then(|t| t.it.text.clone()).map_or(word.to_string(), |t| format!("{word}: {t}"));
-    match &item.what {
-        What::Tick => match last {
-            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("done")),
-            Some(_) => say(ItemStand::Held, noted("not right")),
-            None => say(ItemStand::Open, "to do".into()),
-        },
-        What::Test { fails } => match last {
-            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("good")),
-            Some(_) => say(ItemStand::Held, noted(fails)),
-            None => say(ItemStand::Open, "to try".into()),
-        },
-        What::Approve => match last {
-            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("approved")),
-            Some(_) => say(ItemStand::Held, noted("not approved")),
-            None => say(ItemStand::Open, "a lead approves".into()),
-        },
-        What::Lot { component } => lot(record, *component, now)
-            .map_or_else(|| say(ItemStand::Open, "no lot taken".into()), |code| say(ItemStand::Done, format!("lot {code}"))),
-        What::Profile => {
-            let read = last.and_then(|t| t.it.read_um);
-            let Some((um, sheet)) = read.zip(record.aim().map(|b| &b.sheet)) else {
-                return say(ItemStand::Open, "to read".into());
-            };
-            let (verdict, text) = profile(sheet, um, prefs);
-            say(if verdict == Verdict::In { ItemStand::Done } else { ItemStand::Held }, text)
-        }
-        What::Timer { least_s, most_s, over, .. } => {
-            let start = ticks.iter().rev().find(|t| t.it.did == Did::Start).map(|t| t.at);
-            let stop =
-                ticks.iter().rev().find(|t| t.it.did == Did::Stop).map(|t| t.at).filter(|s| start.is_some_and(|b| *s >= b));
-            let Some(start) = start else {
-                return say(ItemStand::Open, least_s.map_or("to time".into(), |s| format!("at least {}", show_duration(s))));
-            };
-            let ran = stop.unwrap_or(now).duration_since(start).as_secs_f64();
-            let (short, long) = (least_s.is_some_and(|s| ran < s), most_s.is_some_and(|s| ran > s));
-            let mut state = match (stop, short, long) {
-                (_, _, true) => say(ItemStand::Held, format!("{}, {over}", show_duration(ran))),
-                (Some(_), true, _) => say(ItemStand::Held, format!("only {}, too short", show_duration(ran))),
-                (Some(_), false, _) => say(ItemStand::Done, show_duration(ran)),
-                // A rest is over by itself; a stir is stopped by hand.
-                (None, false, _) if most_s.is_none() => say(ItemStand::Done, show_duration(ran)),
-                (None, true, _) => say(ItemStand::Running, format!("{} to go", show_duration(least_s.unwrap_or(0.0) - ran))),
-                (None, false, _) => say(ItemStand::Running, "enough: stop now".into()),
-            };
-            if stop.is_none() {
-                state.ran_s = Some(ran);
-                let next = if short { *least_s } else { *most_s };
-                state.changes_s = next.filter(|n| *n > ran).map(|n| n - ran);
-            }
-            state
-        }
-        What::GoodFor { window_s, watch_s, until_coated, over, .. } => {
-            let done = ticks.iter().rev().find(|t| t.it.did == Did::Done);
-            let Some(done) = done else { return say(ItemStand::Open, "to do".into()) };
-            let window = window_s.unwrap_or(f64::MAX);
-            let coated = record.passes.iter().map(|p| p.at).filter(|at| *at >= done.at && *at <= now).min();
-            let until = coated.filter(|_| *until_coated).unwrap_or(now);
-            let gone = until.duration_since(done.at).as_secs_f64();
-            let left = window - gone;
-            let ended = coated.is_some() && *until_coated;
-            let mut state = match (left < 0.0, ended) {
-                (true, _) => say(ItemStand::Held, format!("{} over: {over}", show_duration(-left))),
-                (false, true) => say(ItemStand::Done, format!("coated after {}", show_duration(gone))),
-                (false, false) if watch_s.is_some_and(|w| gone >= w) => {
-                    say(ItemStand::Watch, format!("{} left", show_duration(left)))
-                }
-                (false, false) => say(ItemStand::Done, format!("{} left", show_duration(left))),
-            };
-            if !ended && left >= 0.0 {
-                state.changes_s = Some(watch_s.filter(|w| *w > gone).map_or(left, |w| w - gone));
-            }
-            state
-        }
-    }
-}
-
-/// The lot of a component, taken or poured last.
-fn lot(record: &Record, component: Component, now: Timestamp) -> Option<String> {
-    record.lots_at(now).into_iter().rev().find(|l| l.component == component).map(|l| l.lot.code.clone())
-}
 
 /// A profile against its sheet, with the error of the reading.
 pub fn profile(sheet: &Sheet, um: f64, prefs: Prefs) -> (Verdict, String) {

@@ -1,6 +1,5 @@
 //! The next pressure: which of the two to move, and to what, from the catches so far.
 
-use crate::batch::entries::Catch;
 use crate::limits::POT_PRESSURE;
 use crate::mixing::said;
 use crate::quantity::{Kind, Prefs, show};
@@ -45,12 +44,6 @@ pub struct Trial {
 }
 
 impl Trial {
-    /// A trial from an entry; `None` without both pressures.
-    pub fn of(c: &Catch) -> Option<Trial> {
-        let (a_kpa, b_kpa) = c.a_kpa.zip(c.b_kpa)?;
-        Some(Trial { a_g: c.a_g, b_g: c.b_g, a_kpa, b_kpa, time_s: c.caught_watch_s, lift_mm: c.lift_mm.unwrap_or(0.0) })
-    }
-
     fn kpa(&self, side: Side) -> f64 {
         if side == Side::A { self.a_kpa } else { self.b_kpa }
     }

@@ -1,14 +1,11 @@
 //! Rigs: what stands between the supply and the nozzle, what it bears, and what is judged of it.
 
-pub mod book;
 mod gauges;
 pub mod pieces;
 mod points;
-mod wear;
 
 pub use gauges::{Gauges, disagree};
 pub use points::{Along, LinePoint, points};
-pub use wear::{TipFlow, WearView, tip_wear};
 
 use crate::atomizing::air_hose::AirHose;
 use crate::atomizing::classes::GunClass;

@@ -9,8 +9,8 @@ mod words;
 
 pub use validate::check_thinner_percent;
 
+use crate::component::Component;
 use crate::limits;
-use crate::mixing::Component;
 use crate::verdict::Verdict;
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};

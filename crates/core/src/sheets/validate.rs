@@ -1,8 +1,8 @@
 //! Checking a sheet: every field, and the sense of them together.
 
 use super::{Basis, ChargeKind, Sheet, ThinnerBasis};
+use crate::component::Component;
 use crate::limits::{self, check_name, check_text, required};
-use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, show};
 use crate::refusal::Refusal;
 

@@ -1,7 +1,7 @@
 //! A sheet in words.
 
 use super::{Basis, Sheet, ThinnerBasis};
-use crate::mixing::Component;
+use crate::component::Component;
 use crate::quantity::{Kind, Prefs, show};
 use crate::worded::Worded;
 

@@ -4,8 +4,8 @@ use super::StoreClass;
 use super::fold::Lot;
 use super::payload::{Certified, LotEntry, LotKind, LotPayload, Received};
 use crate::limits::{self, check_name, check_text};
+use crate::people::Role;
 use crate::people::Writer;
-use crate::people::{Role, may_lot};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::worded::Worded;
@@ -153,4 +153,19 @@ fn certified(c: &Certified) -> Result<(), Refusal> {
         check_text(&format!("values[{i}].value"), &value.value, CODE_CHARS)?;
     }
     Ok(())
+}
+
+/// The table for the books of lots: kind of entry and role.
+pub fn may_lot(role: Role, kind: LotKind) -> bool {
+    match kind {
+        LotKind::Received
+        | LotKind::Counted
+        | LotKind::Moved
+        | LotKind::Quarantined
+        | LotKind::Damaged
+        | LotKind::Certified
+        | LotKind::Note
+        | LotKind::Strike => true,
+        LotKind::Freed => matches!(role, Role::Lead | Role::Inspector | Role::Owner),
+    }
 }

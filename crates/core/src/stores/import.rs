@@ -1,7 +1,7 @@
 //! Lots from a table: the columns, and one row read as a person would have typed it. The same columns go out.
 
 use super::payload::Received;
-use crate::mixing::Component;
+use crate::component::Component;
 use crate::quantity::{Kind, Prefs, parse};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};

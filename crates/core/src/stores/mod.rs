@@ -10,14 +10,13 @@ pub mod import;
 pub mod payload;
 pub mod stand;
 pub mod storage;
-pub mod uses;
 
 pub use check::check;
 pub use fold::{Lot, fold};
 pub use payload::{Attached, Certified, LotEntry, LotKind, LotPayload, Received};
 pub use stand::{LotStand, Trouble, good_until};
 
-use crate::mixing::Component;
+use crate::component::Component;
 use crate::sheets::{Hazard, Sheet};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

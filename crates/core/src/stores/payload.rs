@@ -1,6 +1,6 @@
 //! What each kind of entry in the book of a lot says.
 
-use crate::mixing::Component;
+use crate::component::Component;
 use crate::refusal::Refusal;
 use crate::wire::read;
 use jiff::Timestamp;

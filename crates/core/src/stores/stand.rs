@@ -1,9 +1,9 @@
 //! What a lot means for a batch: pinned where it is taken, asked anew while the work goes on.
 
-use crate::batch::gates::Severity;
-use crate::mixing::Component;
+use crate::component::Component;
 use crate::quantity::show_duration;
 use crate::sheets::Sheet;
+use crate::verdict::Severity;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
@@ -112,7 +112,7 @@ impl LotStand {
                 Some(is) => add(Severity::Hold, "other-colour", format!("Lot {code} is {is}; the sheet says {wanted}.")),
                 None if self.received => {
                     let text = format!(
-                        "Lot {code} has no colour written; the sheet says {wanted}. Read its label, write it in the stores."
+                        "Lot {code} has no colour written; the sheet says {wanted}. Read its label: strike its receipt and receive it with its colour, or a lead releases it."
                     );
                     add(Severity::Hold, "colour-unknown", text);
                 }

@@ -5,7 +5,7 @@ use level_keel_core::atomizing::tips::TipRow;
 use level_keel_core::care::{CareList, Done, FlushSchool, Stand, StepIs, flush_ml, items, looked_at, steps};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Why;
-use level_keel_core::rigs::book::{RigEntry, RigEntryKind};
+use level_keel_core::rig_book::{RigEntry, RigEntryKind};
 use level_keel_core::rigs::pieces::{Piece, PieceKind, assemble};
 use level_keel_core::rigs::{Rig, RigKind};
 use level_keel_core::worded::VariantArray;

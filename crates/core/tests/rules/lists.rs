@@ -4,9 +4,10 @@ use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::check::check;
 use level_keel_core::batch::gates::GateName;
 use level_keel_core::batch::gates::{self, Severity};
+use level_keel_core::batch::ready_lists::states;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::coats::Method;
-use level_keel_core::lists::{Before, Choosing, ItemStand, ReadyLists, Substrate, states};
+use level_keel_core::lists::{Before, Choosing, ItemStand, ReadyLists, Substrate};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
@@ -81,9 +82,63 @@ fn a_list_at_fault_is_refused_at_its_path() {
         (item(json!({ "key": "b", "what": { "kind": "timer", "least_s": 1.0 } })), "items[1].what.least_s"),
         (item(json!({ "key": "b", "what": { "kind": "timer", "least_s": 900.0, "most_s": 600.0 } })), "items[1].what.most_s"),
         (item(json!({ "key": "b", "what": { "kind": "good_for", "over": "again" } })), "items[1].what.window_s"),
+        (item(json!({ "key": "b", "what": { "kind": "good_for", "window_s": 1.0, "over": "again" } })), "items[1].what.window_s"),
+        (
+            item(json!({ "key": "b", "what": { "kind": "good_for", "window_s": 600.0, "watch_s": 1.0, "over": "again" } })),
+            "items[1].what.watch_s",
+        ),
+        (item(json!({ "key": "b", "hint": "h".repeat(241) })), "items[1].hint"),
     ] {
         let lists: ReadyLists = serde_json::from_value(json!({ "items": [first, second] })).unwrap();
         assert_eq!(lists.validate(Prefs::METRIC).unwrap_err().field.as_deref(), Some(field));
+    }
+    // As long at the most as at the least is a time to keep exactly; a window from the sheet needs none of its own.
+    for what in [
+        json!({ "kind": "timer", "least_s": 600.0, "most_s": 600.0 }),
+        json!({ "kind": "timer", "least_s": 600.0, "most_s": 601.0 }),
+        json!({ "kind": "good_for", "by": "stir_again", "over": "again" }),
+    ] {
+        let lists: ReadyLists =
+            serde_json::from_value(json!({ "items": [first, item(json!({ "key": "b", "what": what }))] })).unwrap();
+        lists.validate(Prefs::METRIC).unwrap();
+    }
+    let many = |count: usize| {
+        let items: Vec<Value> = (0..count).map(|i| item(json!({ "key": format!("k{i}") }))).collect();
+        serde_json::from_value::<ReadyLists>(json!({ "items": items })).unwrap().validate(Prefs::METRIC)
+    };
+    assert!(many(200).is_ok());
+    assert_eq!(many(201).unwrap_err().field.as_deref(), Some("items"));
+}
+
+/// A key is made from the words once, and no two items share one.
+#[test]
+fn an_item_without_a_key_gets_one_of_its_own() {
+    let item = |key: &str, text: &str| json!({ "key": key, "group": "rig", "text": text, "what": { "kind": "tick" }, "before": "spray" });
+    let made = |items: Vec<Value>| {
+        let lists: ReadyLists = serde_json::from_value(json!({ "items": items })).unwrap();
+        lists.validate(Prefs::METRIC).unwrap().items.into_iter().map(|i| i.key).collect::<Vec<_>>()
+    };
+    let four = vec![
+        item("", "Drain the trap!"),
+        item("", "Drain the trap!"),
+        item("own_drain_the_trap_3", "Other"),
+        item("", "drain THE trap"),
+    ];
+    assert_eq!(made(four), ["own_drain_the_trap", "own_drain_the_trap_2", "own_drain_the_trap_3", "own_drain_the_trap_4"]);
+    assert_eq!(made(vec![item("", &"long ".repeat(15))]), ["own_long_long_long_long_long_long"]);
+}
+
+/// What the sheet says of an item stands with its hint: the least rig, the service it excludes, the colour beneath.
+#[test]
+fn an_item_says_what_the_sheet_says_of_it() {
+    let full = sheet(json!({ "excludes": "standing water", "least_rig": "3/8 in hose", "undercoat_colour": "grey" }));
+    let hints = |sheet: &Sheet| {
+        let choosing = Choosing { sheet, substrate: None, method: Some(Method::Pot), area_m2: 5.0, thinner_pct: 0.0 };
+        choosing.choose(&ReadyLists::usual().items).into_iter().map(|i| i.hint).collect::<Vec<_>>().join(" | ")
+    };
+    for said in ["By the sheet: standing water.", "By the sheet: 3/8 in hose.", "By the sheet: grey."] {
+        assert!(hints(&full).contains(said), "{said}: {}", hints(&full));
+        assert!(!hints(&sheet(json!({}))).contains("By the sheet"));
     }
 }
 
@@ -227,6 +282,33 @@ fn a_profile_is_judged_with_the_error_of_its_reading() {
     assert_eq!(read(42.0), "42 µm cannot tell");
     let bare = book.tick("profile", "done").unwrap_err();
     assert_eq!(bare.field.as_deref(), Some("read_um"));
+}
+
+/// A lead's own items, over what the sheet says nothing of: what nobody stated lets nothing pass.
+#[test]
+fn an_item_by_a_sheet_that_says_nothing_is_not_done() {
+    let own = |key: &str, what: Value| json!({ "key": key, "group": "surface", "text": key, "what": what, "before": "spray" });
+    let items = json!([
+        own("roughness", json!({ "kind": "profile" })),
+        own("rest", json!({ "kind": "timer", "by": "drum_rest" })),
+        own("mix", json!({ "kind": "good_for", "by": "stir_again", "over": "stir again" })),
+    ]);
+    let lists: ReadyLists = serde_json::from_value(json!({ "items": items })).unwrap();
+    let silent = sheet(json!({}));
+    let choosing = Choosing { sheet: &silent, substrate: None, method: None, area_m2: 5.0, thinner_pct: 0.0 };
+    let chosen = choosing.choose(&lists.validate(Prefs::METRIC).unwrap().items);
+    let mut book = Book::begun(&silent, Substrate::BlastedSteel, 5.0);
+    book.entries[0].payload["items"] = serde_json::to_value(chosen).unwrap();
+    let read = json!({ "item": "roughness", "did": "done", "read_um": 55.0 });
+    book.write(Role::Applicator, Kind::Tick, read).unwrap();
+    assert_eq!(book.stand("roughness").0, ItemStand::Held, "no profile is stated to judge it by");
+    book.tick("mix", "done").unwrap();
+    assert_eq!(book.stand("mix").0, ItemStand::Open, "nobody said how long it is good for");
+    book.tick("rest", "start").unwrap();
+    assert_eq!(book.wait(5.0).stand("rest").0, ItemStand::Running, "without a time it is over when a hand stops it");
+    book.tick("rest", "stop").unwrap();
+    assert_eq!(book.stand("rest"), (ItemStand::Done, "5 min".into()));
+    assert!(book.held("roughness") && !book.held("rest"));
 }
 
 #[test]

@@ -132,7 +132,7 @@ fn a_divided_pot_conserves_what_is_in_it_and_ages_as_one() {
     near(age(one).age, age(two).age, 1e-12);
     assert_eq!(age(one).state, age(two).state);
     // The stores gave it out once.
-    let uses = level_keel_core::stores::uses::uses(&record);
+    let uses = level_keel_core::batch::lot_uses::uses(&record);
     assert!(uses.is_empty(), "no lot was named");
     // Struck, all is as before, and what hangs on the second vessel is a deviation.
     let entry = book.entries.last().unwrap().id;

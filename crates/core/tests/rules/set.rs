@@ -1,5 +1,6 @@
 //! Set by the book: the rig chosen, tries, what a catch teaches, the ladder, what was good last time.
 
+use level_keel_core::batch::beside::GoodSetUp;
 use level_keel_core::batch::entries::{FlowCatch, SetStep};
 use level_keel_core::batch::paint::KnownFrom;
 use level_keel_core::batch::stream::SeenBend;
@@ -8,7 +9,6 @@ use level_keel_core::batch::{Kind, Record, view};
 use level_keel_core::delivery::Eye;
 use level_keel_core::people::Role;
 use level_keel_core::rigs::Rig;
-use level_keel_core::schedule::GoodSetUp;
 use level_keel_core::worded::Worded;
 use level_keel_core::{atomizing::ladder::Pattern, quantity::Prefs};
 use serde_json::{Value, json};

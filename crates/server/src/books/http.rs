@@ -158,5 +158,5 @@ pub async fn card_csv(state: web::Data<State>, _person: Person, id: web::Path<Uu
 #[utoipa::path(tag = "batch", responses((status = 200)))]
 #[get("/schemas/card.json")]
 pub async fn card_schema(_person: Person) -> Result<HttpResponse, Problem> {
-    Ok(HttpResponse::Ok().content_type("application/schema+json").body(schema("CardDocument")?))
+    Ok(HttpResponse::Ok().content_type("application/schema+json").body(schema::<CardDocument>()?))
 }

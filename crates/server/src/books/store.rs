@@ -6,10 +6,11 @@ use crate::rigs;
 use crate::stores;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::beside;
+use level_keel_core::batch::lot_uses::uses;
 use level_keel_core::batch::stream::SeenBend;
 use level_keel_core::batch::{Entry, Kind, Record, fold};
 use level_keel_core::schedule;
-use level_keel_core::stores::uses::uses;
 use level_keel_core::worded::Worded;
 use serde_json::Value;
 use sqlx::PgConnection;
@@ -54,7 +55,7 @@ struct Columns {
     surface: Option<schedule::SurfaceRange>,
     rig: Option<Uuid>,
     /// What was good of its set-up, once it is signed.
-    good: Option<schedule::GoodSetUp>,
+    good: Option<beside::GoodSetUp>,
     /// What eye and gun call a bend, once a flow was caught.
     bend: Option<SeenBend>,
     /// What the work really took, once it is signed.
@@ -70,9 +71,9 @@ impl Columns {
         };
         Columns {
             state,
-            ended: schedule::ended(record),
-            window: schedule::window_of(record),
-            surface: schedule::surface_since(record),
+            ended: beside::ended(record),
+            window: beside::window_of(record),
+            surface: beside::surface_since(record),
             rig: record.rig.as_ref().map(|r| r.it.rig),
             good: record.signature.as_ref().and_then(|_| record.good_set_up()).map(|(_, good)| good),
             bend: record.seen_bend(),

@@ -11,7 +11,7 @@ use jiff_sqlx::ToSqlx;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
-use level_keel_core::rigs::book::Changed;
+use level_keel_core::rig_book::Changed;
 use level_keel_core::rigs::pieces::{Asks, Piece, PieceKind, assemble};
 use level_keel_core::rigs::{Rig, RigKind};
 use level_keel_core::wire::read;

@@ -33,7 +33,7 @@ pub async fn json(state: web::Data<State>, _person: Person, id: web::Path<Uuid>)
 #[utoipa::path(operation_id = "sheets_schema", tag = "sheets", responses((status = 200)))]
 #[get("/schemas/sheet.json")]
 pub async fn json_schema(_person: Person) -> Result<HttpResponse, Problem> {
-    Ok(HttpResponse::Ok().content_type("application/schema+json").body(schema("SheetDocument")?))
+    Ok(HttpResponse::Ok().content_type("application/schema+json").body(schema::<SheetDocument>()?))
 }
 
 /// What came of an import.

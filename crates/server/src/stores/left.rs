@@ -2,8 +2,8 @@
 
 use crate::problem::Problem;
 use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::lot_uses::LotUse;
 use level_keel_core::stores::fold::left_g;
-use level_keel_core::stores::uses::LotUse;
 use sqlx::PgConnection;
 use std::collections::BTreeSet;
 use uuid::Uuid;

@@ -6,6 +6,7 @@ mod rows;
 
 pub use rows::{HEADS, Row, rows};
 
+use crate::batch::beside::{GoodSetUp, window_of};
 use crate::batch::charge::Charge;
 use crate::batch::entries::FillInto;
 use crate::batch::record::{Record, Signature};
@@ -17,7 +18,7 @@ use crate::mixing::{self, Component, PlannedPour};
 use crate::pot_life::HeldTemperature;
 use crate::quantity::Prefs;
 use crate::rigs::Rig;
-use crate::schedule::{CoatOver, GoodSetUp, RecoatWindow, window_of};
+use crate::schedule::{CoatOver, RecoatWindow};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::stores::LotStand;
 use crate::verdict::{Measured, Verdict};

@@ -7,6 +7,7 @@ use crate::batch::record::Record;
 use crate::limits;
 use crate::people::{May, Role};
 use crate::quantity::{Kind as Quantity, Prefs};
+use crate::ratio_check::Trial;
 use crate::refusal::Refusal;
 use crate::rigs::may_press;
 use serde::{Deserialize, Serialize};
@@ -41,6 +42,15 @@ pub struct Catch {
     /// How far the gun hangs above the pots.
     #[serde(default)]
     pub lift_mm: Option<f64>,
+}
+
+impl Catch {
+    /// As a trial for the next pressure; `None` without both pressures.
+    pub fn trial(&self) -> Option<Trial> {
+        let (a_kpa, b_kpa) = self.a_kpa.zip(self.b_kpa)?;
+        let (a_g, b_g, lift_mm) = (self.a_g, self.b_g, self.lift_mm.unwrap_or(0.0));
+        Some(Trial { a_g, b_g, a_kpa, b_kpa, time_s: self.caught_watch_s, lift_mm })
+    }
 }
 
 impl Statement for Catch {

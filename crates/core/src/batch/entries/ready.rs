@@ -3,11 +3,12 @@
 use super::{Asked, LotRef, Statement, Told, everyone, stamp};
 use crate::batch::Entry;
 use crate::batch::gates::Severity;
+use crate::batch::ready_lists;
 use crate::batch::record::Record;
+use crate::component::Component;
 use crate::conditions::{Readings, dew_point_c};
 use crate::limits::{self, check_text};
 use crate::lists::{self, Did, Tick, What};
-use crate::mixing::Component;
 use crate::people::{May, Role};
 use crate::quantity::{Kind as Quantity, Prefs};
 use crate::refusal::Refusal;
@@ -172,7 +173,7 @@ impl Statement for Tick {
             }
         }
         if let Some(first) = item.after.as_ref().and_then(|k| items.iter().find(|i| i.key == *k)) {
-            let state = lists::state(asked.record, first, asked.happened, asked.prefs());
+            let state = ready_lists::state(asked.record, first, asked.happened, asked.prefs());
             if !matches!(state.stand, lists::ItemStand::Done | lists::ItemStand::Watch | lists::ItemStand::Held)
                 || state.ran_s.is_some()
             {

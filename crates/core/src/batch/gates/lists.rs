@@ -2,8 +2,9 @@
 
 use super::{Answer, Found, over};
 use crate::batch::gates::GateName;
+use crate::batch::ready_lists;
 use crate::batch::record::Record;
-use crate::lists::{self, Before, ItemStand};
+use crate::lists::{Before, ItemStand};
 use crate::quantity::Prefs;
 use jiff::Timestamp;
 
@@ -13,7 +14,7 @@ pub(super) fn judge(record: &Record, before: Option<Before>, at: Option<Timestam
         return vec![Answer::NotNeeded];
     }
     let then = at.unwrap_or(now);
-    lists::states(record, then, prefs)
+    ready_lists::states(record, then, prefs)
         .into_iter()
         .filter(|(item, _)| before.is_none_or(|b| b == item.before))
         .map(|(item, state)| {

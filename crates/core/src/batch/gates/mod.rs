@@ -13,6 +13,7 @@ mod ratio;
 mod recoat;
 mod thinner;
 
+pub use crate::verdict::Severity;
 pub use film::{LOOK_ITEM, USE_ITEM};
 pub use lots::words_of as lot_words_of;
 pub use proof::{PROOF_GOOD_FOR_S, proof_stale};
@@ -55,16 +56,6 @@ pub enum GateName {
     Lists,
     /// Thinner in a pot.
     Thinner,
-}
-
-/// Hold or stop.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Severity {
-    /// A lead may release it.
-    Hold,
-    /// Nobody may.
-    Stop,
 }
 
 /// A closed gate.

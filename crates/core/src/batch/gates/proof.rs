@@ -2,7 +2,7 @@
 
 use crate::batch::entries::Catch;
 use crate::batch::record::{Record, Stamped};
-use crate::mixing::Component;
+use crate::component::Component;
 use crate::rigs::RigKind;
 use crate::verdict::is_over;
 use jiff::{Timestamp, tz::TimeZone};

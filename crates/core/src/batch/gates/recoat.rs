@@ -1,6 +1,7 @@
 //! Recoat: the coat beneath is on, not too fresh, not past its latest.
 
 use super::{Answer, Found, UNREAD};
+use crate::batch::beside;
 use crate::batch::gates::GateName;
 use crate::batch::record::Record;
 use crate::schedule::{self, RecoatClock, WindowState};
@@ -12,7 +13,7 @@ const PAST_LATEST: f64 = 1e7;
 /// Judged until spraying begins.
 pub(super) fn judge(record: &Record, now: Timestamp) -> Answer {
     let Some(beneath) = record.beside.beneath.as_ref().filter(|_| record.passes.is_empty()) else { return Answer::NotNeeded };
-    let window = schedule::window_beneath(record);
+    let window = beside::window_beneath(record);
     let Some((state, text, how_far)) = schedule::too_soon_or_late(beneath, window, now) else { return Answer::Go };
     let (trouble, badness) = match state {
         WindowState::Past => ("past-latest", PAST_LATEST),
@@ -26,5 +27,5 @@ pub(super) fn judge(record: &Record, now: Timestamp) -> Answer {
 /// The clock of the coat beneath a batch.
 pub fn recoat_clock(record: &Record, now: Timestamp) -> Option<RecoatClock> {
     let beneath = record.beside.beneath.as_ref()?;
-    Some(schedule::clock(schedule::window_beneath(record), beneath.ended, Some(beneath.link.clone()), now))
+    Some(schedule::clock(beside::window_beneath(record), beneath.ended, Some(beneath.link.clone()), now))
 }

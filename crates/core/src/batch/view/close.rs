@@ -2,6 +2,7 @@
 
 use super::Viewer;
 use crate::batch::Kind;
+use crate::batch::beside;
 use crate::batch::check::permitted;
 use crate::batch::deviations;
 use crate::batch::entries::may_sign;
@@ -47,8 +48,8 @@ pub(super) fn close(record: &Record, viewer: &Viewer, now: Timestamp) -> CloseVi
         acceptance: record.acceptance.clone(),
         cannot_sign,
         cannot_accept,
-        recoat: schedule::window_of(record)
-            .map(|w| schedule::clock(Some(w), schedule::ended(record), record.beside.next.clone(), now)),
+        recoat: beside::window_of(record)
+            .map(|w| schedule::clock(Some(w), beside::ended(record), record.beside.next.clone(), now)),
         can_reopen: record.signature.is_some() && permitted(record, Kind::Reopen, None, w).is_ok(),
     }
 }

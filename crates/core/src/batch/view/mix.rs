@@ -1,5 +1,6 @@
 //! The Mix station: the plan, the pour in hand, the cup, the ratio as it stands.
 
+use crate::batch::beside::HandTo;
 use crate::batch::charge::Charge;
 use crate::batch::record::Record;
 use crate::batch::view::Viewer;
@@ -8,7 +9,6 @@ use crate::film;
 use crate::mixing::{self, Component, Judgement, PlannedPour, RescueTo, Said, Way};
 use crate::pot_life::{self, PotState};
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration, show_to};
-use crate::schedule::HandTo;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::verdict::{Level, Verdict};
 use crate::worded::Worded;

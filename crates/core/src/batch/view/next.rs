@@ -1,12 +1,14 @@
 //! What needs hands next, soonest first.
 
+use crate::batch::beside::window_of;
 use crate::batch::gates::GateName;
 use crate::batch::gates::{Hold, Severity, over, recoat_clock};
+use crate::batch::ready_lists;
 use crate::batch::record::Record;
-use crate::lists::{self, ItemStand};
+use crate::lists::ItemStand;
 use crate::pot_life::{PotState, after};
 use crate::quantity::{Kind, Prefs, show};
-use crate::schedule::{WindowState, window_of};
+use crate::schedule::WindowState;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -116,7 +118,7 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
         let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
         add(held, now, 1, tone, what.into(), hold.text.clone());
     }
-    for (item, state) in lists::states(record, now, prefs).into_iter().filter(|_| work_left) {
+    for (item, state) in ready_lists::states(record, now, prefs).into_iter().filter(|_| work_left) {
         let Some(s) = state.changes_s else { continue };
         match state.stand {
             ItemStand::Running => {

@@ -78,7 +78,7 @@ pub(super) fn prove(record: &Record, prefs: Prefs) -> ProveView {
     }
     let last = record.catches.last().map(|c| &c.it);
     let again = |v: Option<f64>, kind| v.map(|v| show(v, kind, prefs));
-    let trials: Vec<Trial> = record.catches.iter().filter_map(|c| Trial::of(&c.it)).collect();
+    let trials: Vec<Trial> = record.catches.iter().filter_map(|c| c.it.trial()).collect();
     ProveView {
         proofs,
         by_catch: aim.sheet.charge == ChargeKind::AtGun,

@@ -2,10 +2,11 @@
 
 use crate::batch::gates::GateName;
 use crate::batch::gates::{self, Hold, lot_words_of};
+use crate::batch::ready_lists;
 use crate::batch::record::Record;
+use crate::component::Component;
 use crate::conditions;
 use crate::lists::{self, Group, ItemStand, ListItem, What};
-use crate::mixing::Component;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::schedule::RecoatClock;
 use crate::verdict::Level;
@@ -188,7 +189,7 @@ fn in_hand(groups: &[ListGroup]) -> Option<String> {
 
 fn groups(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<ListGroup> {
     let mut groups: Vec<ListGroup> = Vec::new();
-    for (item, state) in lists::states(record, now, prefs) {
+    for (item, state) in ready_lists::states(record, now, prefs) {
         let view = item_view(record, holds, item, state, now);
         let done = usize::from(view.stand <= ItemStand::Watch || view.released.is_some());
         match groups.iter_mut().find(|g| g.group == item.group) {

@@ -8,13 +8,14 @@ mod recoat;
 mod releases;
 
 use jiff::SignedDuration;
+use level_keel_core::batch::beside::Exchanged;
 use level_keel_core::batch::gates::{self, Answer, Hold, Severity, Standing};
 use level_keel_core::batch::{Entry, Kind, RULES, fold};
 use level_keel_core::batch::{Payload, gates::GateName};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
-use level_keel_core::schedule::{CoatBeneath, CoatLink, Exchanged, RecoatTimes, SurfaceRange};
+use level_keel_core::schedule::{CoatBeneath, CoatLink, RecoatTimes, SurfaceRange};
 use level_keel_core::sheets::Sheet;
 use level_keel_core::stores::LotStand;
 use serde_json::{Value, json};

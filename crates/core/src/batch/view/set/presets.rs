@@ -1,10 +1,10 @@
 //! Last good set-ups beside today's, on levels; what it may mean that today wants more.
 
+use crate::batch::beside::GoodSetUp;
 use crate::batch::entries::SetUp;
 use crate::batch::record::Record;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::Rig;
-use crate::schedule::GoodSetUp;
 use crate::verdict::{Level, Measured, Tolerance};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

@@ -1,6 +1,6 @@
 //! How worn a tip is: what it lets through now, beside what it let through when it was new.
 
-use super::book::RigEntry;
+use super::RigEntry;
 use crate::atomizing::tips::{WORN_OUT, WORN_WATCH, wear, wear_words};
 use crate::limits;
 use crate::quantity::{Kind, Prefs, Shown, show};

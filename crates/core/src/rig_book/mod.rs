@@ -1,12 +1,16 @@
 //! The book of a rig: inspected, cleaned, its tip changed.
 
-use super::pieces::PieceKind;
-use super::{Rig, TipFlow, may_press};
+mod wear;
+
+pub use wear::{TipFlow, WearView, tip_wear};
+
 use crate::atomizing::tips::{TipRow, decode};
 use crate::care::{self, Stand};
 use crate::limits::{self, check_text};
 use crate::quantity::{Kind as Quantity, Prefs, show};
 use crate::refusal::Refusal;
+use crate::rigs::pieces::PieceKind;
+use crate::rigs::{Rig, may_press};
 use crate::wire::read;
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};

@@ -1,8 +1,7 @@
 //! What a batch took of which lots, by its book. Struck pours are not in the record, so a strike gives back.
 
-use crate::batch::Record;
-use crate::batch::record::TakenLot;
-use crate::mixing::Component;
+use crate::batch::record::{Record, TakenLot};
+use crate::component::Component;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use uuid::Uuid;

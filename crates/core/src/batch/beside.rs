@@ -1,0 +1,95 @@
+//! What the shop knows beside the book of a batch, and the recoat windows that follow from both.
+
+use crate::batch::record::Record;
+use crate::batch::stream::SeenBend;
+use crate::mixing::Learned;
+use crate::schedule::{CoatBeneath, CoatLink, RecoatWindow, SurfaceRange, recoat};
+use crate::stores::LotStand;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use std::collections::HashMap;
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// The window of the coat beneath, by the surface temperatures known since it ended: those kept beside it, and those read in
+/// this book. A signed coat goes on being judged while the next one waits. `None` without such a coat, or while it is not
+/// sprayed.
+pub fn window_beneath(record: &Record) -> Option<RecoatWindow> {
+    let beneath = record.beside.beneath.as_ref()?;
+    let ended = beneath.ended?;
+    let kept = beneath.surface.into_iter().flat_map(|s| [s.coldest_c, s.hottest_c]);
+    let read = record.conditions.iter().filter(|c| c.at > ended).map(|c| c.it.surface_c);
+    Some(beneath.times.window(ended, SurfaceRange::of(kept.chain(read))))
+}
+
+/// A piece of the rig that was exchanged since.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Exchanged {
+    /// When.
+    pub at: Timestamp,
+    /// What, in words that end a sentence.
+    pub what: String,
+}
+
+/// What the shop knows beside the book of a batch. Given by the server when the record is read, never stored.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Beside {
+    /// The coat beneath.
+    pub beneath: Option<CoatBeneath>,
+    /// The batch of the coat that follows, once begun.
+    pub next: Option<CoatLink>,
+    /// What the stores know now of the lots in use.
+    pub lots: HashMap<Uuid, LotStand>,
+    /// What was exchanged on the rig of this batch, by the rig's own book.
+    pub rig_exchanged: Vec<Exchanged>,
+    /// The zone the shop works in today, for a book that names none.
+    pub zone: Option<String>,
+    /// What such coats really took.
+    pub learned: Option<Learned>,
+    /// Last good set-ups of the same product and rig, newest first.
+    pub last_good: Vec<GoodSetUp>,
+    /// What people called a bend with this gun, newest first.
+    pub bends: Vec<SeenBend>,
+    /// Other open batches of the same version of the sheet: a remainder may go to them.
+    pub hand_to: Vec<HandTo>,
+}
+
+/// A batch a remainder may go to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct HandTo {
+    pub id: Uuid,
+    pub label: String,
+}
+
+/// A set-up that was good: what stood at the end of Set in a signed batch.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct GoodSetUp {
+    pub number: i64,
+    pub pot_kpa: f64,
+    pub atomizing_kpa: Option<f64>,
+    pub stream_mm: Option<f64>,
+    pub temp_c: Option<f64>,
+    pub nozzle_mm: Option<f64>,
+    pub tip_code: Option<String>,
+}
+
+/// The window of a batch's own coat, from its last pass; `None` while nothing is sprayed.
+pub fn window_of(record: &Record) -> Option<RecoatWindow> {
+    let (aim, last) = record.aim().zip(ended(record))?;
+    Some(recoat(&aim.sheet, last, surface_since(record)))
+}
+
+/// When a batch's coat was on: its last pass.
+pub fn ended(record: &Record) -> Option<Timestamp> {
+    record.passes.iter().map(|p| p.at).max()
+}
+
+/// How cold and how hot the surface was since a batch's coat ended; `None` while nothing is sprayed or read.
+pub fn surface_since(record: &Record) -> Option<SurfaceRange> {
+    let last = ended(record)?;
+    let held = record.conditions_at(last).into_iter();
+    let later = record.conditions.iter().filter(|c| c.at > last);
+    SurfaceRange::of(held.chain(later).map(|c| c.it.surface_c))
+}
