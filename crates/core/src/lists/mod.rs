@@ -334,7 +334,7 @@ const KEY_CHARS: usize = 40;
 fn own_key(text: &str, taken: &BTreeSet<String>) -> String {
     let plain: String = text.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '_' }).take(30).collect();
     let stem = format!("own_{}", plain.trim_matches('_'));
-    (2..).map(|n| if n == 2 { stem.clone() } else { format!("{stem}_{n}") }).find(|k| !taken.contains(k)).unwrap_or(stem)
+    (1..).map(|n| if n == 1 { stem.clone() } else { format!("{stem}_{n}") }).find(|k| !taken.contains(k)).unwrap_or(stem)
 }
 
 impl ReadyLists {
