@@ -5,6 +5,7 @@ mod batch;
 mod book;
 mod care;
 mod circles;
+mod coats;
 mod delivery;
 mod deviations;
 mod gates;

@@ -4,7 +4,7 @@ use super::{Answer, Found, UNREAD};
 use crate::batch::beside;
 use crate::batch::gates::GateName;
 use crate::batch::record::Record;
-use crate::schedule::{self, RecoatClock, WindowState};
+use crate::schedule::{self, CoatBeneath, RecoatClock, WindowState};
 use jiff::Timestamp;
 
 /// Past the latest recoat: one figure whatever the delay, so that a release after abrading stands.
@@ -14,7 +14,12 @@ const PAST_LATEST: f64 = 1e7;
 pub(super) fn judge(record: &Record, now: Timestamp) -> Answer {
     let Some(beneath) = record.beside.beneath.as_ref().filter(|_| record.passes.is_empty()) else { return Answer::NotNeeded };
     let window = beside::window_beneath(record);
-    let Some((state, text, how_far)) = schedule::too_soon_or_late(beneath, window, now) else { return Answer::Go };
+    let Some((state, text, how_far)) = schedule::too_soon_or_late(beneath, window, now) else {
+        return match window.and_then(|w| w.earliest) {
+            Some(_) => Answer::Go,
+            None => not_stated(record, beneath),
+        };
+    };
     let (trouble, badness) = match state {
         WindowState::Past => ("past-latest", PAST_LATEST),
         WindowState::NotSprayed => ("not-sprayed", UNREAD),
@@ -22,6 +27,15 @@ pub(super) fn judge(record: &Record, now: Timestamp) -> Answer {
     };
     let reached = state != WindowState::NotSprayed;
     Found { badness, reached, ..Found::hold(GateName::Recoat, trouble, text) }.answer(record, None)
+}
+
+/// No earliest is stated of the coat beneath: nobody knows when it may be coated.
+fn not_stated(record: &Record, beneath: &CoatBeneath) -> Answer {
+    let text = format!(
+        "Of the {} beneath (batch {:04}) no earliest recoat is stated: nobody knows when it may be coated. Ask for its data sheet, or a lead releases it.",
+        beneath.link.coat, beneath.link.number
+    );
+    Found::hold(GateName::Recoat, "not-stated", text).answer(record, None)
 }
 
 /// The clock of the coat beneath a batch.
