@@ -5,9 +5,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What is poured, in the order it is poured.
-#[derive(
-    Debug, Clone, Copy, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
-)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Component {
     /// A.

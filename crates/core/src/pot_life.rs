@@ -113,7 +113,8 @@ pub fn age(life: &Curve, usual_c: f64, history: &[HeldTemperature], from: Timest
 }
 
 /// The state of a pot.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum PotState {
     /// No B yet: nothing ages.

@@ -121,7 +121,8 @@ pub fn is_under(value: f64, least: f64) -> bool {
 }
 
 /// The judgement of a measured value.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Verdict {
     /// Wholly inside.

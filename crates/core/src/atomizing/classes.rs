@@ -10,9 +10,8 @@ use utoipa::ToSchema;
 const PSI: f64 = 6.894_757_293_168_361;
 
 /// A class of guns.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum GunClass {
     /// High pressure at the cap.
@@ -105,7 +104,8 @@ impl GunClass {
 }
 
 /// Where the air was read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ReadAt {
     /// At the cap, by a test cap.
@@ -125,7 +125,8 @@ pub enum ReadAt {
 impl Worded for ReadAt {}
 
 /// How it was read.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ReadHow {
     /// Trigger pulled.

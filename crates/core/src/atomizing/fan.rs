@@ -6,7 +6,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What a lop-sided pattern did when the cap was turned half round.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum CapTurn {
     /// It turned with the cap: the cap.

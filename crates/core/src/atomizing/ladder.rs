@@ -8,7 +8,8 @@ use utoipa::ToSchema;
 const PSI: f64 = 6.894_757_293_168_361;
 
 /// A school of climbing.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::VariantArray)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum LadderSchool {
     /// 20, 30, then five more each.
@@ -59,7 +60,8 @@ impl LadderSchool {
 }
 
 /// What the pattern on the paper looks like.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Pattern {
     /// Round, with fingers.

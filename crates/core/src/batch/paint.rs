@@ -13,7 +13,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// Where a viscosity is known from.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum KnownFrom {
     /// A catch at the gun.

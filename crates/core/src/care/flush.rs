@@ -12,7 +12,8 @@ const QUART_ML: f64 = 946.352_946;
 const HOSES: f64 = 3.0;
 
 /// A school of flushing. Both end when it comes out clear.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum FlushSchool {
     /// About a quart, whatever the hose.

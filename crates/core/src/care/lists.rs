@@ -8,20 +8,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// How often.
-#[derive(
-    Debug,
-    Clone,
-    Copy,
-    PartialEq,
-    Eq,
-    PartialOrd,
-    Ord,
-    Serialize,
-    Deserialize,
-    ToSchema,
-    strum::IntoStaticStr,
-    strum::VariantArray,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum CareList {
     /// Once, before its first paint.

@@ -88,7 +88,8 @@ pub const STUCK_S: f64 = 2.0 * 3600.0;
 const AGREE: u32 = 3;
 
 /// Why a probe is not believed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ProbeFault {
     /// No answer, or a broken one.

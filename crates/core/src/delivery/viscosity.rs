@@ -9,9 +9,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// A flow cup.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
 pub enum FlowCup {

@@ -17,21 +17,8 @@ use std::collections::BTreeSet;
 use utoipa::ToSchema;
 
 /// What is coated.
-#[derive(
-    Debug,
-    Clone,
-    Copy,
-    PartialEq,
-    Eq,
-    Hash,
-    PartialOrd,
-    Ord,
-    Serialize,
-    Deserialize,
-    ToSchema,
-    strum::IntoStaticStr,
-    strum::VariantArray,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Substrate {
     /// Steel, blasted.
@@ -60,7 +47,8 @@ pub enum Substrate {
 impl Worded for Substrate {}
 
 /// The heading an item stands under, in the order of the hands.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Group {
     /// Cans, drums, lots.

@@ -17,9 +17,8 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// The kinds of quantity a field can hold, each with its base unit.
-#[derive(
-    Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Kind {
     /// grams

@@ -19,20 +19,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// Kinds of entry in the book of a rig.
-#[derive(
-    Debug,
-    Clone,
-    Copy,
-    PartialEq,
-    Eq,
-    Hash,
-    Serialize,
-    Deserialize,
-    ToSchema,
-    strum::IntoStaticStr,
-    strum::EnumString,
-    strum::VariantArray,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::EnumString, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 #[strum(serialize_all = "snake_case")]
 pub enum RigEntryKind {
@@ -143,7 +131,8 @@ pub struct Fitted {
 }
 
 /// What may be exchanged for another alike.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ExchangedPiece {
     /// The fluid hose.

@@ -24,7 +24,8 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// What drives the fluid.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum RigKind {
     /// A pressure pot.

@@ -34,7 +34,8 @@ pub enum Basis {
 }
 
 /// What the thinner percentage is of, by volume.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum ThinnerBasis {
     /// Of the base.

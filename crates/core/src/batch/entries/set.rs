@@ -88,20 +88,8 @@ pub struct SetUp {
 }
 
 /// A step of a coat.
-#[derive(
-    Debug,
-    Clone,
-    Copy,
-    PartialEq,
-    Eq,
-    PartialOrd,
-    Ord,
-    Serialize,
-    Deserialize,
-    ToSchema,
-    strum::IntoStaticStr,
-    strum::VariantArray,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum CoatStep {
     /// A dry first one.

@@ -77,7 +77,8 @@ pub struct FilmLook {
 }
 
 /// How a charge ended.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum Ended {
     /// Sprayed out.

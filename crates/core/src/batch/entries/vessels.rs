@@ -37,7 +37,8 @@ pub struct Transfer {
 }
 
 /// Where a fill goes.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema, strum::IntoStaticStr)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr)]
 #[serde(rename_all = "snake_case")]
 pub enum FillInto {
     /// The gun's own cup.
