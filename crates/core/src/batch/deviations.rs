@@ -267,27 +267,31 @@ fn pressures(record: &Record, prefs: Prefs, found: &mut Found) {
 }
 
 /// What is wrong with a pressure by the plate of what it was put on; `None` where it is on the plate or under it.
+/// Each plate has codes of its own, so that an answer to the one is none to the other.
 fn of_plate(rig: Option<&Rig>, put: PutOn, kpa: f64, say: impl Fn(f64) -> String) -> Option<(&'static str, String)> {
+    let (unknown, over) = match put {
+        PutOn::Fluid => ("plate-unknown", "over-plate"),
+        PutOn::CatalystAir => ("catalyst-plate-unknown", "over-catalyst-plate"),
+    };
     let Some(rig) = rig else {
         let text = format!("{} without a rig: what it bears is not known. Choose the rig at Set.", say(kpa));
-        return Some(("plate-unknown", text));
+        return Some((unknown, text));
     };
-    let (most, what) = match put {
+    let (most, what, bears) = match put {
         // A gun's cup has no vessel and no plate.
         PutOn::Fluid if rig.kind == RigKind::GunCup => return None,
-        PutOn::Fluid => (rig.fluid_most_kpa(), "of fluid: what this rig bears"),
-        PutOn::CatalystAir => (rig.catalyst_most_kpa, "of catalyst air: what its regulator bears"),
+        PutOn::Fluid => (rig.fluid_most_kpa(), "of fluid: what this rig bears", "the rig bears"),
+        PutOn::CatalystAir => {
+            (rig.catalyst_most_kpa, "of catalyst air: what its regulator bears", "the catalyst regulator bears")
+        }
     };
     match most {
         None => {
             let text =
                 format!("{} {what} is not put down on the rig. Read its plate, put it down, choose the rig again.", say(kpa));
-            Some(("plate-unknown", text))
+            Some((unknown, text))
         }
-        Some(most) if is_over(kpa, most) => {
-            let bears = if put == PutOn::Fluid { "the rig bears" } else { "the catalyst regulator bears" };
-            Some(("over-plate", format!("{} is over the {} {bears}.", say(kpa), say(most))))
-        }
+        Some(most) if is_over(kpa, most) => Some((over, format!("{} is over the {} {bears}.", say(kpa), say(most)))),
         Some(_) => None,
     }
 }

@@ -261,7 +261,7 @@ impl Statement for SetUp {
                 let text = format!("{} is over the {} of the catalyst regulator's plate. Never over it.", say(kpa), say(most));
                 Err(Refusal::stop("over-rating", text).at("catalyst_kpa"))
             }
-            // On the plate is not over it. A plate nobody wrote refuses no fact: it is marked (`plate-unknown`).
+            // On the plate is not over it. A plate nobody wrote refuses no fact: it is marked (`catalyst-plate-unknown`).
             (Some(_), Some(_) | None) | (None, _) => Ok(()),
         }
     }

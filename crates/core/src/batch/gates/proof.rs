@@ -74,7 +74,7 @@ fn pressures_moved(record: &Record, catch: &Stamped<Catch>, then: Timestamp) -> 
         }
     }
     if silent {
-        return unknown("a pressure was set since and nobody wrote the pressure of B; write that, or");
+        return unknown("a pressure was set since and nobody wrote the pressure of B (a try that says it settles that)");
     }
     None
 }

@@ -122,7 +122,7 @@ fn a_proof_goes_stale_by_the_pressure_of_b_too() {
     let mut book = proved(both.clone());
     book.write(Kind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure-unknown"]);
-    held(start(&mut book), "pressure of B");
+    held(start(&mut book), "nobody wrote the pressure of B (a try that says it settles that). Catch both streams again.");
     book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 50.0 })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
     // Caught without a pressure of B said: at the one set before, else at none that is known.
