@@ -1,22 +1,23 @@
 //! The book of a rig: inspected, cleaned, its tip changed.
 
+mod book;
 mod wear;
 
+pub use book::{RigBeside, RigBook};
 pub use wear::{TipFlow, WearView, tip_wear};
 
 use crate::atomizing::tips::{TipRow, decode};
+use crate::book::{EntryKind, Strike, without_typed};
 use crate::care::{self, Stand};
 use crate::limits::{self, check_text};
 use crate::quantity::{Kind as Quantity, Prefs, show};
 use crate::refusal::Refusal;
-use crate::rigs::pieces::PieceKind;
 use crate::rigs::{Rig, may_press};
-use crate::wire::read;
+use crate::wire::parse;
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use uuid::Uuid;
 
 /// Kinds of entry in the book of a rig.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -46,15 +47,11 @@ pub enum RigEntryKind {
     Strike,
 }
 
-impl RigEntryKind {
-    /// The wire name.
-    pub fn name(self) -> &'static str {
-        self.into()
-    }
+impl EntryKind for RigEntryKind {
+    const STRIKE: RigEntryKind = RigEntryKind::Strike;
 
-    /// Reads a wire name.
-    pub fn from_name(name: &str) -> Option<RigEntryKind> {
-        name.parse().ok()
+    fn written_inside(self) -> Option<&'static str> {
+        (self == RigEntryKind::Changed).then_some("The figures of a rig are changed on its page.")
     }
 }
 
@@ -207,16 +204,6 @@ pub struct FittedBefore {
     pub tip_code: Option<String>,
 }
 
-/// Struck.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Struck {
-    /// Which entry.
-    pub entry: Uuid,
-    /// Why.
-    pub reason: String,
-}
-
 /// An entry, read.
 #[derive(Debug, Clone, PartialEq)]
 #[allow(missing_docs)]
@@ -230,7 +217,7 @@ pub enum RigEntry {
     ShutStep(ShutStep),
     Cared(Cared),
     Note(Said),
-    Strike(Struck),
+    Strike(Strike),
 }
 
 impl RigEntry {
@@ -247,21 +234,19 @@ impl RigEntry {
     ///
     /// **Errors:** a refusal naming the field that is missing, unknown or of the wrong shape.
     pub fn decode(kind: RigEntryKind, value: &Value) -> Result<RigEntry, Refusal> {
-        let mut value = value.clone();
-        if let Value::Object(map) = &mut value {
-            map.remove("typed");
-        }
+        let plain = without_typed(value);
+        let value = plain.as_ref().unwrap_or(value);
         Ok(match kind {
-            RigEntryKind::Inspected => RigEntry::Inspected(read(value)?),
-            RigEntryKind::Cleaned => RigEntry::Cleaned(read(value)?),
-            RigEntryKind::Fitted => RigEntry::Fitted(read(value)?),
-            RigEntryKind::Exchanged => RigEntry::Exchanged(read(value)?),
-            RigEntryKind::Changed => RigEntry::Changed(read(value)?),
-            RigEntryKind::TipFlow => RigEntry::TipFlow(read(value)?),
-            RigEntryKind::ShutStep => RigEntry::ShutStep(read(value)?),
-            RigEntryKind::Cared => RigEntry::Cared(read(value)?),
-            RigEntryKind::Note => RigEntry::Note(read(value)?),
-            RigEntryKind::Strike => RigEntry::Strike(read(value)?),
+            RigEntryKind::Inspected => RigEntry::Inspected(parse(value)?),
+            RigEntryKind::Cleaned => RigEntry::Cleaned(parse(value)?),
+            RigEntryKind::Fitted => RigEntry::Fitted(parse(value)?),
+            RigEntryKind::Exchanged => RigEntry::Exchanged(parse(value)?),
+            RigEntryKind::Changed => RigEntry::Changed(parse(value)?),
+            RigEntryKind::TipFlow => RigEntry::TipFlow(parse(value)?),
+            RigEntryKind::ShutStep => RigEntry::ShutStep(parse(value)?),
+            RigEntryKind::Cared => RigEntry::Cared(parse(value)?),
+            RigEntryKind::Note => RigEntry::Note(parse(value)?),
+            RigEntryKind::Strike => RigEntry::Strike(parse(value)?),
         })
     }
 
@@ -292,9 +277,7 @@ impl RigEntry {
             RigEntry::Exchanged(e) => drop(text(&e.text.clone().filter(|t| !t.trim().is_empty()))?),
             // Its figures are checked with the shop's tips before it is made.
             RigEntry::Changed(_) => {}
-            RigEntry::Strike(s) => {
-                check_text("reason", &s.reason, limits::TEXT_CHARS)?;
-            }
+            RigEntry::Strike(s) => s.has_a_reason()?,
         }
         Ok(())
     }
@@ -325,17 +308,13 @@ impl RigEntry {
             RigEntry::Cleaned(_) => true,
             RigEntry::ShutStep(s) => s.step == "flush",
             RigEntry::Cared(c) => c.item == "flushed_new",
-            _ => false,
-        }
-    }
-
-    /// It was the first flushing of a new rig.
-    fn was_first_flush(&self) -> bool {
-        match self {
-            RigEntry::Cleaned(s) => s.was_new,
-            RigEntry::ShutStep(s) => s.was_new,
-            RigEntry::Cared(c) => c.was_new,
-            _ => false,
+            RigEntry::Inspected(_)
+            | RigEntry::Fitted(_)
+            | RigEntry::Exchanged(_)
+            | RigEntry::Changed(_)
+            | RigEntry::TipFlow(_)
+            | RigEntry::Note(_)
+            | RigEntry::Strike(_) => false,
         }
     }
 
@@ -358,12 +337,13 @@ impl RigEntry {
             RigEntry::ShutStep(s) => stand.may_step(&s.step, s.gauge_kpa, prefs),
             RigEntry::Cared(c) => stand.may_care(&c.item, prefs),
             RigEntry::Exchanged(e) if e.piece != ExchangedPiece::Filter => stand.may_open(prefs),
-            RigEntry::Changed(_) => {
-                Err(Refusal::bad_input("unknown-kind", "kind", "The figures of a rig are changed on its page."))
-            }
-            RigEntry::Exchanged(_) | RigEntry::Inspected(_) | RigEntry::Cleaned(_) | RigEntry::Note(_) | RigEntry::Strike(_) => {
-                Ok(())
-            }
+            // Its figures were judged with the shop's tips before it was made.
+            RigEntry::Changed(_)
+            | RigEntry::Exchanged(_)
+            | RigEntry::Inspected(_)
+            | RigEntry::Cleaned(_)
+            | RigEntry::Note(_)
+            | RigEntry::Strike(_) => Ok(()),
         }
     }
 
@@ -410,38 +390,6 @@ impl RigEntry {
             RigEntry::Cared(x) => serde_json::to_value(x),
             RigEntry::Strike(x) => serde_json::to_value(x),
         }
-    }
-
-    /// The rig after it.
-    pub fn apply(&self, mut rig: Rig) -> Rig {
-        if let RigEntry::Changed(c) = self {
-            return Rig::clone(&c.rig);
-        }
-        rig.unflushed &= !self.flushes();
-        if let RigEntry::Fitted(f) = self {
-            rig.nozzle_mm = f.nozzle_mm.or(rig.nozzle_mm);
-            let code = f.tip_code.as_deref().map(str::trim).filter(|c| !c.is_empty()).map(String::from);
-            rig.tip_code = code.or(rig.tip_code);
-            // What is fitted now is no longer the piece it was put together with.
-            rig.pieces.retain(|place, _| !matches!(place, PieceKind::Nozzle | PieceKind::Tip));
-        }
-        rig
-    }
-
-    /// The rig with this entry struck: what it exchanged is back, while it is what stands there still.
-    pub fn undo(&self, mut rig: Rig) -> Rig {
-        if let RigEntry::Fitted(Fitted { before: Some(before), .. }) = self
-            && self.apply(rig.clone()) == rig
-        {
-            (rig.nozzle_mm, rig.tip_code) = (before.nozzle_mm, before.tip_code.clone());
-        }
-        if let RigEntry::Changed(Changed { before: Some(before), rig: after, .. }) = self
-            && **after == rig
-        {
-            rig = Rig::clone(before);
-        }
-        rig.unflushed |= self.was_first_flush();
-        rig
     }
 
     /// In words.

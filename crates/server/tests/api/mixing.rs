@@ -130,7 +130,7 @@ async fn one_weighs_in_by_the_scale_and_two_screens_write_one_pour(db: PgPool) {
 async fn record_mass(shop: &Shop, book: &str, at: usize) -> f64 {
     let mut db = shop.state.db.acquire().await.unwrap();
     let entries = level_keel_server::books::load(&mut db, book.parse().unwrap()).await.unwrap();
-    let record = level_keel_core::batch::fold(&entries);
+    let record: level_keel_core::batch::Record = level_keel_core::book::fold(&entries);
     record.plan(record.charges.last().unwrap())[at].mass_g.round()
 }
 

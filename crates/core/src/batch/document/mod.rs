@@ -7,9 +7,10 @@ mod rows;
 pub use rows::{HEADS, Row, rows};
 
 use crate::batch::beside::{GoodSetUp, window_of};
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::entries::FillInto;
-use crate::batch::record::{Record, Signature};
+use crate::batch::record::Signature;
 use crate::batch::{entries::Ended, gates::GateName};
 use crate::coats::Method;
 use crate::conditions::dew_point_c;
@@ -340,13 +341,13 @@ pub struct DocLine {
     pub struck: Option<String>,
 }
 
-/// The document of a record; `None` before its first entry.
-pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
-    let begin = record.begin.as_ref()?;
+/// The document of a batch; `None` before its first entry.
+pub fn document(batch: Uuid, case: &Case<'_>) -> Option<CardDocument> {
+    let begin = case.begin.as_ref()?;
     let aim = &begin.it;
     let zone = |id: &Uuid| aim.zones.iter().find(|z| z.id == *id).map_or(String::new(), |z| z.name.clone());
-    let solids = record.finished_solids_pct();
-    let conditions = record.conditions.iter().map(|c| DocConditions {
+    let solids = case.finished_solids_pct();
+    let conditions = case.conditions.iter().map(|c| DocConditions {
         at: c.at,
         by: c.by.clone(),
         air_c: c.it.air_c,
@@ -356,7 +357,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         dew_point_c: dew_point_c(c.it.air_c, c.it.rh_pct),
         margin_dk: c.it.margin_dk().value,
     });
-    let set_ups = record.set_ups.iter().map(|s| DocSetUp {
+    let set_ups = case.set_ups.iter().map(|s| DocSetUp {
         at: s.at,
         by: s.by.clone(),
         pot_kpa: s.it.pot_kpa,
@@ -372,13 +373,13 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         gauge_gun_kpa: s.it.gauge_gun_kpa,
         photo_sha256: s.it.photo.as_ref().map(|p| p.sha256.clone()),
     });
-    let flows = record.flow_catches.iter().map(|c| DocFlow {
+    let flows = case.flow_catches.iter().map(|c| DocFlow {
         at: c.at,
         by: c.by.clone(),
         pot_kpa: c.it.pot_kpa,
-        flow_ml_min: c.it.flow_ml_min(record.density_kg_l().unwrap_or(1.0)),
+        flow_ml_min: c.it.flow_ml_min(case.density_kg_l().unwrap_or(1.0)),
     });
-    let catches = record.catches.iter().map(|c| DocCatch {
+    let catches = case.catches.iter().map(|c| DocCatch {
         at: c.at,
         by: c.by.clone(),
         a_g: c.it.a_g,
@@ -388,16 +389,16 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         time_s: c.it.caught_watch_s,
         ratio: ratio(&aim.sheet, ratio_check::b_per_a_of(c.it.a_g, c.it.b_g, c.it.resolution_g)),
     });
-    let passes = (1..).zip(&record.passes).map(|(no, p)| DocPass {
+    let passes = (1..).zip(&case.passes).map(|(no, p)| DocPass {
         no,
         at: p.at,
         by: p.by.clone(),
-        charge: record.charge(p.it.charge).map_or(0, |c| c.no),
+        charge: case.charge(p.it.charge).map_or(0, |c| c.no),
         zones: p.it.zones.iter().map(zone).collect(),
         used_ml: p.it.used_ml,
     });
-    let by_zone = record.film_by_zone(None);
-    let films = record.combs.iter().map(|c| {
+    let by_zone = case.film_by_zone(None);
+    let films = case.combs.iter().map(|c| {
         let said = by_zone.iter().flat_map(|z| &z.reads).find(|r| r.entry == c.entry);
         let total_um = said.map_or(c.it.read_um, |r| r.total_um);
         let dry = total_um.map(|um| film::dry_of_wet_um(um, solids));
@@ -413,7 +414,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
             open_ended: said.is_none_or(|r| r.open_ended),
         }
     });
-    let lots = record.lots.iter().map(|l| DocLot {
+    let lots = case.lots.iter().map(|l| DocLot {
         at: l.at,
         by: l.by.clone(),
         component: l.it.component,
@@ -421,7 +422,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         reason: l.it.reason.clone(),
         stand: l.it.lot.stand.clone(),
     });
-    let checks = record.ticks.iter().map(|t| DocCheck {
+    let checks = case.ticks.iter().map(|t| DocCheck {
         at: t.at,
         by: t.by.clone(),
         item: t.it.item.clone(),
@@ -431,7 +432,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         remark: t.it.text.clone(),
         photo: t.it.photo.as_ref().map(|p| p.sha256.clone()),
     });
-    let releases = record.releases.iter().map(|r| DocRelease {
+    let releases = case.releases.iter().map(|r| DocRelease {
         at: r.at,
         by: r.by.clone(),
         gate: r.it.gate,
@@ -439,8 +440,8 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         reason: r.it.reason.clone(),
     });
     let deviations =
-        record.deviations.iter().map(|d| DocDeviation { code: d.code.clone(), text: d.text.clone(), answer: d.answer.clone() });
-    let log = super::log::lines(record, Prefs::METRIC).into_iter().rev().map(|l| DocLine {
+        case.deviations.iter().map(|d| DocDeviation { code: d.code.clone(), text: d.text.clone(), answer: d.answer.clone() });
+    let log = super::log::lines(case, Prefs::METRIC).into_iter().rev().map(|l| DocLine {
         seq: l.seq,
         at: l.at,
         by: l.by,
@@ -458,7 +459,7 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         coat: aim.coat_name.clone(),
         zones: aim.zones.iter().map(|z| z.name.clone()).collect(),
         area_m2: aim.area_m2,
-        wet_aim_um: record.wet_aim_um(),
+        wet_aim_um: case.wet_aim_um(),
         dry_asked_um: aim.dry_um,
         transfer_pct: aim.transfer_pct,
         thinner_pct: aim.thinner_pct,
@@ -470,27 +471,27 @@ pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
         method: aim.method,
         lots: lots.collect(),
         checks: checks.collect(),
-        guards: record.guards.iter().copied().collect(),
-        charges: record.charges.iter().map(|c| charge(record, &aim.sheet, c)).collect(),
-        rig: record.rig().cloned(),
+        guards: case.guards.iter().copied().collect(),
+        charges: case.charges.iter().map(|c| charge(case, &aim.sheet, c)).collect(),
+        rig: case.rig().cloned(),
         set_ups: set_ups.collect(),
-        last_good: record.beside.last_good.clone(),
+        last_good: case.beside.last_good.clone(),
         flows: flows.collect(),
         catches: catches.collect(),
         passes: passes.collect(),
         films: films.collect(),
         deviations: deviations.collect(),
         releases: releases.collect(),
-        recoat: window_of(record),
-        signed: record.signature.clone(),
-        accepted: record.acceptance.clone(),
+        recoat: window_of(case),
+        signed: case.signature.clone(),
+        accepted: case.acceptance.clone(),
         log: log.collect(),
-        head_seq: record.head_seq,
-        head_hash: record.head_hash.clone(),
+        head_seq: case.log.head_seq,
+        head_hash: case.log.head_hash.clone(),
     })
 }
 
-fn charge(record: &Record, sheet: &Sheet, c: &Charge) -> DocCharge {
+fn charge(case: &Case<'_>, sheet: &Sheet, c: &Charge) -> DocCharge {
     let weighed = c.weighed();
     let pours = c.pours.iter().enumerate().map(|(i, p)| DocPour {
         at: p.at,
@@ -521,10 +522,10 @@ fn charge(record: &Record, sheet: &Sheet, c: &Charge) -> DocCharge {
             reason: x.it.reason.clone(),
             waste_ml: x.it.waste_ml,
         }),
-        planned: record.plan(c),
+        planned: case.plan(c),
         rescued: c.rescues.iter().map(|r| r.at).collect(),
-        temperatures: if c.combined().is_some() { record.temperatures(c) } else { Vec::new() },
-        age: c.closed.as_ref().and_then(|x| record.clock(c, x.at)).map(|x| x.age),
+        temperatures: if c.combined().is_some() { case.temperatures(c) } else { Vec::new() },
+        age: c.closed.as_ref().and_then(|x| case.clock(c, x.at)).map(|x| x.age),
         fills: c
             .fills
             .iter()

@@ -140,7 +140,7 @@ impl Statement for Transfer {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let Some(charge) = asked.record.charge(self.charge) else { return Ok(()) };
+        let Some(charge) = asked.case.charge(self.charge) else { return Ok(()) };
         let weighed = charge.weighed();
         let total: f64 = Component::VARIANTS.iter().copied().map(|c| total_g(&weighed, c)).sum();
         if total <= 0.0 {
@@ -197,10 +197,10 @@ impl Statement for Fill {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let Some(charge) = asked.record.charge(self.charge) else { return Ok(()) };
-        within(asked.record, charge, "fill_ml", self.fill_ml, asked.prefs())?;
-        let hardened = asked.record.aim().is_none_or(|b| b.sheet.has_hardener);
-        match asked.record.clock(charge, asked.then()).map(|c| c.state) {
+        let Some(charge) = asked.case.charge(self.charge) else { return Ok(()) };
+        within(asked.case, charge, "fill_ml", self.fill_ml, asked.prefs())?;
+        let hardened = asked.case.aim().is_none_or(|b| b.sheet.has_hardener);
+        match asked.case.clock(charge, asked.then()).map(|c| c.state) {
             Some(PotState::Spent) => {
                 Err(Refusal::stop("spent", format!("Pot {} is spent: nothing of it goes to the gun.", charge.no)))
             }
@@ -211,7 +211,7 @@ impl Statement for Fill {
                 Err(Refusal::hold("no-hardener", format!("Pot {} holds no hardener yet: mix and stir it, then fill.", charge.no)))
             }
             // Its age cannot be reckoned: what a lead releases for spraying is released for the fill.
-            None => gates::life(asked.record, charge, asked.then()).refuse(),
+            None => gates::life(asked.case, charge, asked.then()).refuse(),
             // Whether it may be sprayed is asked when spraying begins: a fill alone says nothing of it.
             Some(
                 PotState::Open | PotState::Filling | PotState::Inducting | PotState::Ready | PotState::Watch | PotState::LastCall,
@@ -249,7 +249,7 @@ impl Statement for Divide {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let record = asked.record;
+        let record = asked.case;
         let Some(charge) = record.charge(self.charge) else { return Ok(()) };
         if record.charge(self.new_charge).is_some() {
             return Err(Refusal::conflict("charge-exists", "This pot is open already."));
@@ -297,7 +297,11 @@ impl Statement for Divide {
     }
 }
 
+/// Why half of a hand-over is not taken by itself.
+const IN_ONE_GO: &str = "A remainder is handed over in one go: both batches at once.";
+
 impl Statement for HandOver {
+    const WRITTEN_INSIDE: Option<&'static str> = Some(IN_ONE_GO);
     const WAITS_AS: Option<&'static str> = None;
     const WHO: fn(Role) -> May = everyone;
 
@@ -310,11 +314,11 @@ impl Statement for HandOver {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let Some(charge) = asked.record.charge(self.charge) else { return Ok(()) };
-        if asked.record.left_ml(charge) <= 0.0 {
+        let Some(charge) = asked.case.charge(self.charge) else { return Ok(()) };
+        if asked.case.left_ml(charge) <= 0.0 {
             return Err(Refusal::conflict("empty-pot", format!("Nothing is left in pot {}.", charge.no)));
         }
-        match asked.record.clock(charge, asked.then()).map(|c| c.state) {
+        match asked.case.clock(charge, asked.then()).map(|c| c.state) {
             Some(PotState::Spent) => Err(Refusal::stop("spent", format!("Pot {} is spent. Discard it.", charge.no))),
             // It keeps its clock, and the other batch asks of it what this one would.
             None
@@ -341,6 +345,7 @@ impl Statement for HandOver {
 }
 
 impl Statement for TakeOver {
+    const WRITTEN_INSIDE: Option<&'static str> = Some(IN_ONE_GO);
     const WAITS_AS: Option<&'static str> = None;
     const WHO: fn(Role) -> May = everyone;
 
@@ -349,7 +354,7 @@ impl Statement for TakeOver {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        match asked.record.charge(self.charge) {
+        match asked.case.charge(self.charge) {
             Some(_) => Err(Refusal::conflict("charge-exists", "This pot is here already.")),
             None => Ok(()),
         }

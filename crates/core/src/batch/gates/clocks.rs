@@ -1,21 +1,21 @@
 //! The clocks of a pot: born when, stirred and through its induction, not spent.
 
 use super::{Answer, Found, Severity, UNREAD};
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::gates::GateName;
-use crate::batch::record::Record;
 use crate::pot_life::PotState;
 use crate::quantity::show_duration;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 
 /// Birth, induction and life, each with its answer.
-pub(super) fn judge(record: &Record, charge: &Charge, now: Timestamp) -> Vec<Answer> {
-    vec![birth(record, charge, now), clock(record, charge, now)]
+pub(super) fn judge(case: &Case<'_>, charge: &Charge, now: Timestamp) -> Vec<Answer> {
+    vec![birth(case, charge, now), clock(case, charge, now)]
 }
 
 /// Hardener met base by an entry that was struck, earlier than anything that stands now says.
-fn birth(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
+fn birth(case: &Case<'_>, charge: &Charge, now: Timestamp) -> Answer {
     let Some(born) = charge.birth_in_doubt() else { return Answer::Go };
     let ago = show_duration(now.duration_since(born).as_secs_f64().max(0.0));
     let text = format!(
@@ -23,11 +23,11 @@ fn birth(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
         charge.no
     );
     let found = Found::hold(GateName::Life, "birth-in-doubt", text);
-    Found { charge: Some(charge.id), item: Some("birth".into()), ..found }.answer(record, None)
+    Found { charge: Some(charge.id), item: Some("birth".into()), ..found }.answer(case, None)
 }
 
-fn clock(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
-    let hardened = record.aim().is_none_or(|b| b.sheet.has_hardener);
+fn clock(case: &Case<'_>, charge: &Charge, now: Timestamp) -> Answer {
+    let hardened = case.aim().is_none_or(|b| b.sheet.has_hardener);
     if !hardened || charge.kind == ChargeKind::AtGun {
         return Answer::NotNeeded;
     }
@@ -35,16 +35,16 @@ fn clock(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
         return Answer::NotReached(GateName::Induction, format!("Pot {} holds no hardener yet.", charge.no));
     }
     let found = |gate, trouble, text: String| Found { charge: Some(charge.id), ..Found::hold(gate, trouble, text) };
-    let Some(clock) = record.clock(charge, now) else {
+    let Some(clock) = case.clock(charge, now) else {
         let text =
             format!("Pot {}: the sheet states no pot life, so its age cannot be reckoned. Ask for the data sheet.", charge.no);
-        return found(GateName::Life, "not-known", text).answer(record, None);
+        return found(GateName::Life, "not-known", text).answer(case, None);
     };
     match clock.state {
         PotState::Spent => {
             let text = format!("Pot {} is spent. Discard it; thinner does not bring it back.", charge.no);
             let found = found(GateName::Life, "spent", text);
-            Found { severity: Severity::Stop, badness: clock.age, ..found }.answer(record, None)
+            Found { severity: Severity::Stop, badness: clock.age, ..found }.answer(case, None)
         }
         PotState::Mixing => {
             let again = if charge.mixes.is_empty() {
@@ -54,7 +54,7 @@ fn clock(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
             };
             let text = format!("Pot {} cannot be sprayed yet: {again}.", charge.no);
             let found = found(GateName::Induction, "not-stirred", text);
-            Found { badness: UNREAD, reached: false, since: charge.last_added(), ..found }.answer(record, None)
+            Found { badness: UNREAD, reached: false, since: charge.last_added(), ..found }.answer(case, None)
         }
         PotState::Inducting => {
             let left = clock.induction_ends.map_or(0.0, |end| end.duration_since(now).as_secs_f64());
@@ -63,7 +63,7 @@ fn clock(record: &Record, charge: &Charge, now: Timestamp) -> Answer {
                 format!("Pot {} cannot be sprayed yet: induction ends in {left_words}. Stir it once more then.", charge.no);
             let found = found(GateName::Induction, "inducting", text);
             // A release is of the induction that ran when it was given.
-            Found { badness: left, since: charge.stirred, ..found }.answer(record, None)
+            Found { badness: left, since: charge.stirred, ..found }.answer(case, None)
         }
         PotState::Ready | PotState::Watch | PotState::LastCall => Answer::Go,
         // A mixed pot is neither filling nor open.

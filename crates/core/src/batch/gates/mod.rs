@@ -20,9 +20,10 @@ pub use proof::{PROOF_GOOD_FOR_S, proof_stale};
 pub use ratio::said_of as catch_said;
 pub use recoat::recoat_clock;
 
+use super::case::Case;
 use super::charge::Charge;
 use super::entries::Release;
-use super::record::{Record, Stamped};
+use super::record::Stamped;
 use crate::lists::Before;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
@@ -179,8 +180,8 @@ impl Found {
     }
 
     /// The answer, released or not; judged as of `at` (`None`: now), a release given later does not reach back.
-    fn answer(self, record: &Record, at: Option<Timestamp>) -> Answer {
-        let released = record.releases.iter().rev().find(|r| self.is_covered_by(r, at));
+    fn answer(self, case: &Case<'_>, at: Option<Timestamp>) -> Answer {
+        let released = case.releases.iter().rev().find(|r| self.is_covered_by(r, at));
         let released = released.filter(|_| self.severity == Severity::Hold).map(|r| format!("{}: {}", r.by, r.it.reason));
         let hold = Hold {
             gate: self.gate,
@@ -226,29 +227,29 @@ fn trouble_of(verdict: Verdict) -> &'static str {
 }
 
 /// Whether spraying is over: something was sprayed and every charge is closed.
-pub fn over(record: &Record) -> bool {
-    !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some())
+pub fn over(case: &Case<'_>) -> bool {
+    !case.passes.is_empty() && case.charges.iter().all(|c| c.closed.is_some())
 }
 
 /// What stands before hardener goes to base, or before the first pass; with `at`, as it was known then.
-pub fn before(record: &Record, act: Before, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Standing {
-    let mut answers = conditions::judge(record, at, now, prefs);
-    answers.extend(guards::judge(record, at));
-    answers.extend(lots::judge(record, at, now));
+pub fn before(case: &Case<'_>, act: Before, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Standing {
+    let mut answers = conditions::judge(case, at, now, prefs);
+    answers.extend(guards::judge(case, at));
+    answers.extend(lots::judge(case, at, now));
     // Who sprays has passed what combining waits for; what combining waits for is asked again, for at the gun there is none.
     let narrowed = if act == Before::Combine { Some(Before::Combine) } else { None };
-    answers.extend(lists::judge(record, narrowed, at, now, prefs));
+    answers.extend(lists::judge(case, narrowed, at, now, prefs));
     Standing::of(answers)
 }
 
 /// What stands before this charge goes on the part.
-pub fn before_spraying(record: &Record, charge: &Charge, now: Timestamp, prefs: Prefs) -> Standing {
-    let mut standing = before(record, Before::Spray, None, now, prefs);
+pub fn before_spraying(case: &Case<'_>, charge: &Charge, now: Timestamp, prefs: Prefs) -> Standing {
+    let mut standing = before(case, Before::Spray, None, now, prefs);
     let mut own =
-        vec![recoat::judge(record, now), ratio::judge(record, charge, None, now, prefs), thinner::judge(record, charge, prefs)];
-    own.extend(clocks::judge(record, charge, now));
+        vec![recoat::judge(case, now), ratio::judge(case, charge, None, now, prefs), thinner::judge(case, charge, prefs)];
+    own.extend(clocks::judge(case, charge, now));
     // What is too heavy already is not made heavier.
-    own.extend(film::judge(record, None, prefs));
+    own.extend(film::judge(case, None, prefs));
     let own = Standing::of(own);
     standing.holds.extend(own.holds);
     standing.waits.extend(own.waits);
@@ -257,42 +258,42 @@ pub fn before_spraying(record: &Record, charge: &Charge, now: Timestamp, prefs: 
 }
 
 /// What stands before the signature.
-pub fn before_signing(record: &Record, prefs: Prefs) -> Standing {
-    Standing::of(film::judge(record, None, prefs))
+pub fn before_signing(case: &Case<'_>, prefs: Prefs) -> Standing {
+    Standing::of(film::judge(case, None, prefs))
 }
 
 /// The ratio of a charge as of an instant (`None`: now).
-pub fn ratio(record: &Record, charge: &Charge, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Answer {
-    ratio::judge(record, charge, at, now, prefs)
+pub fn ratio(case: &Case<'_>, charge: &Charge, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Answer {
+    ratio::judge(case, charge, at, now, prefs)
 }
 
 /// The clocks of a charge: its birth, its induction and its life.
-pub fn life(record: &Record, charge: &Charge, now: Timestamp) -> Standing {
-    Standing::of(clocks::judge(record, charge, now))
+pub fn life(case: &Case<'_>, charge: &Charge, now: Timestamp) -> Standing {
+    Standing::of(clocks::judge(case, charge, now))
 }
 
 /// The conditions as read by an instant, whatever their age.
-pub fn conditions_at(record: &Record, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
-    conditions::as_read(record, Some(at), prefs)
+pub fn conditions_at(case: &Case<'_>, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
+    conditions::as_read(case, Some(at), prefs)
 }
 
 /// The film as read by an instant.
-pub fn film_at(record: &Record, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
-    film::judge(record, Some(at), prefs)
+pub fn film_at(case: &Case<'_>, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
+    film::judge(case, Some(at), prefs)
 }
 
 /// Every closed gate now, worst first. Of a signed batch only what was released: what was signed stays as it was signed.
-pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
-    let mut standing = before(record, Before::Spray, None, now, prefs).holds;
-    let mut rest = film::judge(record, None, prefs);
-    rest.push(recoat::judge(record, now));
-    for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
-        rest.push(ratio::judge(record, charge, None, now, prefs));
-        rest.push(thinner::judge(record, charge, prefs));
-        rest.extend(clocks::judge(record, charge, now));
+pub fn all(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
+    let mut standing = before(case, Before::Spray, None, now, prefs).holds;
+    let mut rest = film::judge(case, None, prefs);
+    rest.push(recoat::judge(case, now));
+    for charge in case.charges.iter().filter(|c| c.closed.is_none()) {
+        rest.push(ratio::judge(case, charge, None, now, prefs));
+        rest.push(thinner::judge(case, charge, prefs));
+        rest.extend(clocks::judge(case, charge, now));
     }
     standing.extend(Standing::of(rest).holds);
-    if record.signature.is_some() {
+    if case.signature.is_some() {
         standing.retain(|h| h.released.is_some());
     }
     standing.sort_by_key(|h| (h.severity == Severity::Hold, h.released.is_some()));

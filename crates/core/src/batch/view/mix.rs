@@ -1,8 +1,8 @@
 //! The Mix station: the plan, the pour in hand, the cup, the ratio as it stands.
 
 use crate::batch::beside::HandTo;
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::record::Record;
 use crate::batch::view::Viewer;
 use crate::batch::view::plan::{PlanView, plan};
 use crate::film;
@@ -157,9 +157,9 @@ pub(super) fn ratio(sheet: &Sheet, charge: &Charge, prefs: Prefs) -> Option<(Sai
     Some((said, w))
 }
 
-pub(super) fn mix(record: &Record, viewer: &Viewer, now: Timestamp) -> MixView {
+pub(super) fn mix(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> MixView {
     let prefs = viewer.writer.prefs;
-    let Some(aim) = record.aim() else {
+    let Some(aim) = case.aim() else {
         let none = show(0.0, Kind::Volume, prefs);
         return MixView {
             need: none.clone(),
@@ -171,35 +171,35 @@ pub(super) fn mix(record: &Record, viewer: &Viewer, now: Timestamp) -> MixView {
             hand_to: Vec::new(),
         };
     };
-    let planned = record.plan_mix.as_ref().and_then(|p| record.need_by(&p.it, record.beside.learned, prefs).ok());
-    let need = planned.map_or_else(|| record.need_ml(), |(n, _)| n.value);
-    let mixed: f64 = record.charges.iter().map(|c| c.mixed_ml(&aim.sheet) - c.out_ml).sum();
-    let plan = plan(record, prefs);
+    let planned = case.plan_mix.as_ref().and_then(|p| case.need_by(&p.it, case.beside.learned, prefs).ok());
+    let need = planned.map_or_else(|| case.need_ml(), |(n, _)| n.value);
+    let mixed: f64 = case.charges.iter().map(|c| c.mixed_ml(&aim.sheet) - c.out_ml).sum();
+    let plan = plan(case, prefs);
     // The next pot as planned; without a plan, all that is missing.
     let one_pot = plan.as_ref().and_then(|p| p.pots.first()).map_or(f64::MAX, |p| p.ml);
     let missing = (need - mixed).max(need * 0.05);
-    let open = record.charges.iter().rev().filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot);
-    let pots: Vec<MixPot> = open.map(|c| pot(record, &aim.sheet, c, need, viewer.scale_g, now, prefs)).collect();
+    let open = case.charges.iter().rev().filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot);
+    let pots: Vec<MixPot> = open.map(|c| pot(case, &aim.sheet, c, need, viewer.scale_g, now, prefs)).collect();
     MixView {
         need: show(need, Kind::Volume, prefs),
         propose: show(missing.min(one_pot), Kind::Volume, prefs),
-        ways: ways(record, &aim.sheet, prefs),
+        ways: ways(case, &aim.sheet, prefs),
         need_working: Some(
             plan.as_ref()
                 .and_then(|p| p.working.clone())
-                .unwrap_or_else(|| film::need_working(aim.area_m2, record.wet_aim_um(), aim.transfer_pct, prefs)),
+                .unwrap_or_else(|| film::need_working(aim.area_m2, case.wet_aim_um(), aim.transfer_pct, prefs)),
         ),
-        hand_to: if pots.is_empty() { Vec::new() } else { record.beside.hand_to.clone() },
+        hand_to: if pots.is_empty() { Vec::new() } else { case.beside.hand_to.clone() },
         pots,
         plan,
     }
 }
 
 /// The ways of asking; where one asks for what is in hand, what the lot in use still holds stands beside it.
-fn ways(record: &Record, sheet: &Sheet, prefs: Prefs) -> Vec<Way> {
+fn ways(case: &Case<'_>, sheet: &Sheet, prefs: Prefs) -> Vec<Way> {
     let left = |of: Component| {
-        let lot = record.lots_at(Timestamp::MAX).into_iter().rev().find(|l| l.component == of)?;
-        Some((lot.lot.code.clone(), record.beside.lots.get(&lot.lot.id)?.left_g?))
+        let lot = case.lots_at(Timestamp::MAX).into_iter().rev().find(|l| l.component == of)?;
+        Some((lot.lot.code.clone(), case.beside.lots.get(&lot.lot.id)?.left_g?))
     };
     let mut all = mixing::ways(sheet);
     for field in all.iter_mut().flat_map(|w| &mut w.fields) {
@@ -214,9 +214,9 @@ fn ways(record: &Record, sheet: &Sheet, prefs: Prefs) -> Vec<Way> {
 }
 
 #[allow(clippy::too_many_arguments)] // what one pot is shown by
-fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: f64, now: Timestamp, prefs: Prefs) -> MixPot {
-    let thinner_pct = record.thinner_pct();
-    let plan = record.plan(charge);
+fn pot(case: &Case<'_>, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: f64, now: Timestamp, prefs: Prefs) -> MixPot {
+    let thinner_pct = case.thinner_pct();
+    let plan = case.plan(charge);
     let weighed = charge.weighed();
     let go = mixing::to_go(sheet, &plan, &weighed);
     let division_g = weighed.last().map_or(1.0, |w| w.resolution_g);
@@ -283,10 +283,10 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: 
         asked: charge
             .amount
             .as_ref()
-            .zip(record.on_the_part())
+            .zip(case.on_the_part())
             .and_then(|(amount, on)| mixing::wanted_ml(sheet, amount, on, prefs).ok())
             .map(|(_, working)| working),
-        judgements: past_rescue(sheet, charge, record, now)
+        judgements: past_rescue(sheet, charge, case, now)
             .into_iter()
             .chain(dose_steps(charge, prefs))
             .chain(mixing::judgements(
@@ -303,9 +303,9 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: 
                 prefs,
             ))
             .collect(),
-        rescues: rescue_views(record, sheet, charge, &plan, now, prefs),
-        left: show(record.left_ml(charge), Kind::Volume, prefs),
-        left_ml: record.left_ml(charge),
+        rescues: rescue_views(case, sheet, charge, &plan, now, prefs),
+        left: show(case.left_ml(charge), Kind::Volume, prefs),
+        left_ml: case.left_ml(charge),
         fills: charge
             .fills
             .iter()
@@ -319,13 +319,13 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: 
             .collect(),
         dose_for_litre: matching_g_l(charge).map(|g_l| show(g_l, Kind::MassPerVolume, prefs)),
         stir_again: stir_again(sheet, charge, now),
-        thicker: thicker(record, charge, now),
+        thicker: thicker(case, charge, now),
         whole_can: hand.zip(sheet.kit()).and_then(|((c, _), kit)| match c {
             Component::Base => Some(show(kit.base_g, Kind::Mass, prefs)),
             Component::Hardener => Some(show(kit.hardener_g, Kind::Mass, prefs)),
             Component::Thinner | Component::Additive1 | Component::Additive2 | Component::Additive3 => None,
         }),
-        cautions: cautions(record, sheet, charge, &plan, now, prefs),
+        cautions: cautions(case, sheet, charge, &plan, now, prefs),
         born: charge.born.map(|b| match b.of_batch {
             Some(number) => format!("pot {} of batch {number:04}", b.of_no),
             None => format!("part of pot {}", b.of_no),
@@ -335,14 +335,14 @@ fn pot(record: &Record, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: 
 
 /// Ways back, each with what it wants of cup and stock. After induction the honest advice is another.
 fn rescue_views(
-    record: &Record,
+    case: &Case<'_>,
     sheet: &Sheet,
     charge: &Charge,
     plan: &[PlannedPour],
     now: Timestamp,
     prefs: Prefs,
 ) -> Vec<RescueView> {
-    let inducting = record.clock(charge, now).is_none_or(|c| matches!(c.state, PotState::Mixing | PotState::Inducting));
+    let inducting = case.clock(charge, now).is_none_or(|c| matches!(c.state, PotState::Mixing | PotState::Inducting));
     let weighed = charge.weighed();
     if !inducting {
         return Vec::new();
@@ -351,15 +351,15 @@ fn rescue_views(
     mixing::rescues(sheet, plan, &weighed, charge.stirred.is_some())
         .into_iter()
         .map(|r| {
-            let fill = record.plan_mix.as_ref().and_then(|p| p.it.fill_ml);
+            let fill = case.plan_mix.as_ref().and_then(|p| p.it.fill_ml);
             let mut wants: Vec<String> = fill
                 .filter(|ml| r.total_ml > *ml)
                 .map(|ml| format!("the vessel holds {}: divide it first", say(ml, Kind::Volume).text))
                 .into_iter()
                 .collect();
             for add in &r.adds {
-                let lot = record.lots_at(now).into_iter().rev().find(|l| l.component == add.component);
-                let left = lot.and_then(|l| record.beside.lots.get(&l.lot.id)).and_then(|s| s.left_g);
+                let lot = case.lots_at(now).into_iter().rev().find(|l| l.component == add.component);
+                let left = lot.and_then(|l| case.beside.lots.get(&l.lot.id)).and_then(|s| s.left_g);
                 if let Some(left) = left.filter(|left| *left < add.mass_g) {
                     let name = sheet.component_name(add.component);
                     wants.push(format!("only {} of {name} is left of its lot", say(left, Kind::Mass).text));
@@ -424,9 +424,9 @@ fn dose_steps(charge: &Charge, prefs: Prefs) -> Option<Judgement> {
 }
 
 /// Out of its ratio and past its induction: nothing brings it back.
-fn past_rescue(sheet: &Sheet, charge: &Charge, record: &Record, now: Timestamp) -> Option<Judgement> {
+fn past_rescue(sheet: &Sheet, charge: &Charge, case: &Case<'_>, now: Timestamp) -> Option<Judgement> {
     let said = mixing::said(sheet, mixing::b_per_a(&charge.weighed())?)?;
-    let over = record.clock(charge, now).is_some_and(|c| !matches!(c.state, PotState::Mixing | PotState::Inducting));
+    let over = case.clock(charge, now).is_some_and(|c| !matches!(c.state, PotState::Mixing | PotState::Inducting));
     (over && said.tolerance.judge(said.measured).is_out()).then(|| Judgement {
         code: "past-rescue".into(),
         text: "It is out of its ratio and its induction is over: nothing brings it back. Discard it, and mix another.".into(),
@@ -447,8 +447,8 @@ fn stir_again(sheet: &Sheet, charge: &Charge, now: Timestamp) -> Option<String> 
 /// Thickness doubles in a pot life: what that leaves of the flow at the same pressure.
 ///
 /// **Formula:** `µ = µ₀·2^age`; laminar flow at one pressure falls as `1/µ`. **Source:** common practice in the trade.
-fn thicker(record: &Record, charge: &Charge, now: Timestamp) -> Option<String> {
-    let times = 2f64.powf(record.clock(charge, now)?.age);
+fn thicker(case: &Case<'_>, charge: &Charge, now: Timestamp) -> Option<String> {
+    let times = 2f64.powf(case.clock(charge, now)?.age);
     (times >= 1.15).then(|| {
         format!(
             "about {times:.1} times as thick as fresh: the same pressure pushes {:.0} % of the flow; more pressure is no cure for an old pot",
@@ -460,7 +460,7 @@ fn thicker(record: &Record, charge: &Charge, now: Timestamp) -> Option<String> {
 /// A life this short is counted in seconds, and cooled; from memory.
 pub(super) const MINUTES_SHORT_S: f64 = 900.0;
 
-fn cautions(record: &Record, sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], now: Timestamp, prefs: Prefs) -> Vec<String> {
+fn cautions(case: &Case<'_>, sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], now: Timestamp, prefs: Prefs) -> Vec<String> {
     let mut found = Vec::new();
     let heavy = sheet.pot_life_mass_g.is_some_and(|g| plan.iter().map(|p| p.mass_g).sum::<f64>() > g);
     if charge.combined().is_some() && (heavy || sheet.hazards.contains(&Hazard::Exotherm)) {
@@ -469,14 +469,14 @@ fn cautions(record: &Record, sheet: &Sheet, charge: &Charge, plan: &[PlannedPour
         );
     }
     let life = sheet.life_curve().filter(|_| sheet.has_hardener).map(|c| {
-        let temp = pot_life::temperature_at(&record.temperatures(charge), now).or(sheet.pot_life_at_c).unwrap_or(20.0);
+        let temp = pot_life::temperature_at(&case.temperatures(charge), now).or(sheet.pot_life_at_c).unwrap_or(20.0);
         c.life_s(temp)
     });
     if life.is_some_and(|s| s < MINUTES_SHORT_S) {
         let text = "Its life is minutes: mix small, stand the pot in an ice bath (no water into it), and spray at once.";
         found.push(text.into());
     }
-    let at = record.temperatures(charge).into_iter().rev().find(|h| h.from <= now).map(|h| h.temp_c);
+    let at = case.temperatures(charge).into_iter().rev().find(|h| h.from <= now).map(|h| h.temp_c);
     if let (Some(is), Some(stated)) = (at, sheet.pot_life_at_c)
         && is - stated >= 10.0
     {

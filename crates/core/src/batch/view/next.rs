@@ -1,10 +1,10 @@
 //! What needs hands next, soonest first.
 
 use crate::batch::beside::window_of;
+use crate::batch::case::Case;
 use crate::batch::gates::GateName;
 use crate::batch::gates::{Hold, Severity, over, recoat_clock};
 use crate::batch::ready_lists;
-use crate::batch::record::Record;
 use crate::lists::ItemStand;
 use crate::pot_life::{PotState, after};
 use crate::quantity::{Kind, Prefs, show};
@@ -67,8 +67,8 @@ pub fn order(list: &mut [Next], now: Timestamp) {
 }
 
 /// What this batch wants, in the order of [`order`].
-pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Next> {
-    let Some(aim) = record.aim() else { return Vec::new() };
+pub fn next(batch: Uuid, case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Next> {
+    let Some(aim) = case.aim() else { return Vec::new() };
     let mut out: Vec<Next> = Vec::new();
     let mut add = |waits: Waits, at: Timestamp, station: u8, tone: Tone, text: String, why: String| {
         let in_s = at.duration_since(now).as_secs_f64();
@@ -84,19 +84,19 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             station,
         });
     };
-    if record.acceptance.is_some() {
+    if case.acceptance.is_some() {
         return out; // a closed card wants nothing; its recoat stands with the part
     }
-    if record.signature.is_some() {
+    if case.signature.is_some() {
         add(Waits::Chore, now, 6, Tone::Quiet, "Accept the work".into(), "signed, waits for a lead or inspector".into());
-        let earliest = window_of(record).and_then(|w| w.earliest).filter(|t| *t > now);
-        if let Some(earliest) = earliest.filter(|_| record.beside.next.is_none()) {
+        let earliest = window_of(case).and_then(|w| w.earliest).filter(|t| *t > now);
+        if let Some(earliest) = earliest.filter(|_| case.beside.next.is_none()) {
             add(Waits::Chore, earliest, 6, Tone::Quiet, "Next coat may go on".into(), "earliest recoat by sheet".into());
         }
         return out;
     }
-    let work_left = !over(record);
-    let mixed = record.charges.iter().any(|c| c.combined().is_some() && c.closed.is_none());
+    let work_left = !over(case);
+    let mixed = case.charges.iter().any(|c| c.combined().is_some() && c.closed.is_none());
     let held = if mixed { Waits::Mixed } else { Waits::Person };
     for hold in holds.iter().filter(|h| h.released.is_none() && h.reached) {
         let what = match (hold.gate, &hold.item) {
@@ -118,7 +118,7 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
         let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
         add(held, now, 1, tone, what.into(), hold.text.clone());
     }
-    for (item, state) in ready_lists::states(record, now, prefs).into_iter().filter(|_| work_left) {
+    for (item, state) in ready_lists::states(case, now, prefs).into_iter().filter(|_| work_left) {
         let Some(s) = state.changes_s else { continue };
         match state.stand {
             ItemStand::Running => {
@@ -131,7 +131,7 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
         }
     }
     let waiting = holds.iter().filter(|h| h.gate == GateName::Lists && h.released.is_none() && !h.reached).count();
-    if waiting > 0 && !record.conditions.is_empty() {
+    if waiting > 0 && !case.conditions.is_empty() {
         add(
             if mixed { Waits::Mixed } else { Waits::Chore },
             now,
@@ -141,22 +141,22 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             format!("{waiting} to do before it is sprayed"),
         );
     }
-    if record.conditions.is_empty() {
+    if case.conditions.is_empty() {
         add(held, now, 1, Tone::Calm, "Read the conditions".into(), "nothing may be combined before".into());
     } else if holds.iter().any(|h| h.gate == GateName::Guards && h.released.is_none()) {
         add(held, now, 1, Tone::Calm, "Put the guards on".into(), "each hazard of the sheet, ticked".into());
-    } else if record.charges.is_empty() {
+    } else if case.charges.is_empty() {
         let what = if aim.sheet.charge == ChargeKind::AtGun { (4, "Catch both streams") } else { (2, "Mix the first pot") };
         add(Waits::Chore, now, what.0, Tone::Calm, what.1.into(), "conditions are go".into());
     }
     if let Some(hold) = holds.iter().find(|h| h.gate == GateName::Recoat && h.released.is_none() && h.reached) {
-        let clock = recoat_clock(record, now).and_then(|c| c.changes_s);
+        let clock = recoat_clock(case, now).and_then(|c| c.changes_s);
         let at = clock.map_or(now, |s| after(now, s));
         let what = if clock.is_some() { "The coat beneath may be coated" } else { "Abrade the coat beneath" };
         add(held, at, 1, if clock.is_some() { Tone::Quiet } else { Tone::Watch }, what.into(), hold.text.clone());
     }
     // The window of the coat beneath closes whether or not somebody looks.
-    let window = recoat_clock(record, now).filter(|c| c.state == WindowState::Open && record.passes.is_empty());
+    let window = recoat_clock(case, now).filter(|c| c.state == WindowState::Open && case.passes.is_empty());
     if let Some(latest) = window.and_then(|c| c.latest).filter(|_| work_left) {
         add(
             Waits::Loss,
@@ -167,10 +167,10 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             "after it the coat beneath is abraded".into(),
         );
     }
-    for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
+    for charge in case.charges.iter().filter(|c| c.closed.is_none()) {
         let no = charge.no;
-        let left = show(record.left_ml(charge), Kind::Volume, prefs).text;
-        let Some(clock) = record.clock(charge, now) else {
+        let left = show(case.left_ml(charge), Kind::Volume, prefs).text;
+        let Some(clock) = case.clock(charge, now) else {
             let ratio = holds.iter().find(|h| h.gate == GateName::Ratio && h.charge == Some(charge.id) && h.released.is_none());
             if let Some(hold) = ratio.filter(|_| charge.kind == ChargeKind::AtGun) {
                 let tone = if hold.reached { Tone::Watch } else { Tone::Calm };
@@ -218,8 +218,8 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
         }
     }
     // What stands in the hose dies with its pot; while a pot is sprayed from, new paint pushes it out.
-    let idle = record.charges.iter().all(|c| c.started.is_none() || c.closed.is_some());
-    if let Some(line) = record.line(now) {
+    let idle = case.charges.iter().all(|c| c.started.is_none() || c.closed.is_some());
+    if let Some(line) = case.line(now) {
         let why = format!("it still holds {} of pot {}", show(line.hose_ml, Kind::Volume, prefs).text, line.no);
         match line.clock.state {
             PotState::Spent => add(Waits::Loss, now, 5, Tone::Urgent, "Flush the hose: it is spent".into(), why),
@@ -228,10 +228,10 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             _ => {}
         }
     }
-    for charge in record.charges.iter().filter(|c| c.closed.is_none() && c.stirred.is_some()) {
+    for charge in case.charges.iter().filter(|c| c.closed.is_none() && c.stirred.is_some()) {
         let (Some(again), Some(last)) = (aim.sheet.stir_again_s, charge.stirs.iter().max()) else { continue };
         let due = after(*last, again);
-        let spent = record.clock(charge, now).is_some_and(|c| c.state == PotState::Spent);
+        let spent = case.clock(charge, now).is_some_and(|c| c.state == PotState::Spent);
         if !spent {
             let tone = if due <= now { Tone::Watch } else { Tone::Quiet };
             add(
@@ -244,8 +244,8 @@ pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs:
             );
         }
     }
-    if !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some()) {
-        let open = record.deviations.iter().filter(|d| d.answer.is_none()).count();
+    if !case.passes.is_empty() && case.charges.iter().all(|c| c.closed.is_some()) {
+        let open = case.deviations.iter().filter(|d| d.answer.is_none()).count();
         if open > 0 {
             add(Waits::Person, now, 6, Tone::Watch, "Answer the deviations".into(), format!("{open} open before signing"));
         } else if let Some(hold) = holds.iter().find(|h| h.gate == GateName::Film && h.released.is_none()) {

@@ -2,6 +2,7 @@
 //!
 //! Keys are sorted at every depth here, so that the text does not depend on how a map was built.
 
+use super::{Entry, EntryKind};
 use jiff::Timestamp;
 use serde_json::Value;
 use sha2::{Digest, Sha256};
@@ -11,7 +12,7 @@ use uuid::Uuid;
 ///
 /// ```
 /// let v = serde_json::json!({"b": 1.5, "a": [true, null]});
-/// assert_eq!(level_keel_core::canonical::text(&v), r#"{"a":[true,null],"b":1.5}"#);
+/// assert_eq!(level_keel_core::book::canonical::text(&v), r#"{"a":[true,null],"b":1.5}"#);
 /// ```
 pub fn text(value: &Value) -> String {
     let mut out = String::new();
@@ -47,6 +48,24 @@ fn write(value: &Value, out: &mut String) {
         }
         plain => out.push_str(&plain.to_string()),
     }
+}
+
+/// An entry as it is stored: the canonical text of its payload, and its hash upon the entry before.
+pub fn seal_entry<K: EntryKind>(book: Uuid, entry: &Entry<K>, previous: &str) -> (String, String) {
+    let payload = text(&entry.payload);
+    let sealed = Sealed {
+        book,
+        seq: entry.seq,
+        id: entry.id,
+        kind: entry.kind.name(),
+        version: entry.version,
+        payload: &payload,
+        who: entry.who,
+        happened: entry.happened,
+        arrived: entry.arrived,
+    };
+    let hash = seal(previous, &sealed);
+    (payload, hash)
 }
 
 /// What of an entry is hashed.
