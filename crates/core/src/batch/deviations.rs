@@ -6,10 +6,9 @@ use super::RULES;
 use super::case::Case;
 use super::charge::Charge;
 use super::gates::GateName;
-use super::gates::{self, Answer, Hold, Severity, Standing};
+use super::gates::{self, Act, Answer, Hold, Severity, Standing};
 use super::record::{Deviation, Record, Stamped};
 use crate::batch::entries::{Catch, Pass, Payload};
-use crate::lists::Before;
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show};
@@ -82,23 +81,11 @@ fn combined(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
         let Some(entry) = charge.combine.as_ref().map(|c| c.entry).or(first_b.map(|p| p.entry)) else { continue };
         // One deviation a gate: several items of one list are one thing to answer.
         let mut said: Vec<GateName> = Vec::new();
-        for hold in unreleased(gates::before(case, Before::Combine, Some(at), at, prefs)) {
+        for hold in unreleased(gates::before(case, Act::Combine, Some(at), at, prefs)) {
             if !said.contains(&hold.gate) {
                 said.push(hold.gate);
                 let text = format!("Pot {} was combined while held: {}", charge.no, hold.text);
-                let code = match hold.gate {
-                    GateName::Guards => "combined-without-guards",
-                    GateName::Lots => "combined-with-lot-held",
-                    GateName::Lists => "combined-not-ready",
-                    GateName::Conditions
-                    | GateName::Ratio
-                    | GateName::Induction
-                    | GateName::Life
-                    | GateName::Film
-                    | GateName::Recoat
-                    | GateName::Thinner => "combined-on-hold",
-                };
-                found.push((entry, code, text));
+                found.push((entry, hold.gate.combined_past(), text));
             }
         }
     }

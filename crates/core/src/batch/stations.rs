@@ -3,9 +3,8 @@
 use super::case::Case;
 use super::charge::Charge;
 use super::gates::GateName;
-use super::gates::{self, Hold, Severity};
+use super::gates::{Hold, Severity};
 use crate::atomizing::ladder::Pattern;
-use crate::batch::ready_lists;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::sheets::ChargeKind;
@@ -71,9 +70,9 @@ pub fn stations(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -
         .collect()
 }
 
-/// The stand a set of gates imposes, if one is closed and not released.
-fn held(holds: &[Hold], gates: &[GateName]) -> Option<Stand> {
-    let open = holds.iter().filter(|h| h.released.is_none() && gates.contains(&h.gate));
+/// The stand the gates of a station impose, if one is closed and not released.
+fn held(holds: &[Hold], station: u8) -> Option<Stand> {
+    let open = holds.iter().filter(|h| h.released.is_none() && h.gate.station() == station);
     open.map(|h| if h.severity == Severity::Stop { Stand::Stop } else { Stand::Hold }).min_by_key(|s| *s != Stand::Stop)
 }
 
@@ -85,23 +84,7 @@ fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stan
     for gate in [Lots, Conditions, Lists, Recoat] {
         let Some(hold) = open.iter().find(|h| h.gate == gate && h.reached) else { continue };
         let stand = if hold.severity == Severity::Stop { Stand::Stop } else { Stand::Hold };
-        let line = match gate {
-            Lots => gates::lot_words_of(hold.item.as_deref().unwrap_or_default()),
-            Conditions if hold.trouble == "old-reading" => "read conditions again".into(),
-            Conditions if hold.item.as_deref() == Some("humidity") => "too humid".into(),
-            Conditions if hold.item.as_deref() != Some("dew-margin") => {
-                format!("{} out of band", hold.item.as_deref().unwrap_or("it"))
-            }
-            Conditions => format!("dew margin {}", margin.unwrap_or_default()),
-            Lists => {
-                let items = ready_lists::states(case, now, prefs);
-                items.into_iter().find(|(i, _)| Some(&i.key) == hold.item.as_ref()).map_or(String::new(), |(i, _)| i.text.clone())
-            }
-            _ => {
-                let left = gates::recoat_clock(case, now).and_then(|c| c.changes_s);
-                left.map_or("abrade first".into(), |s| format!("recoat in {}", show_duration(s)))
-            }
-        };
+        let line = hold.line(case, now, prefs).unwrap_or_default();
         return (stand, line);
     }
     let Some(margin) = margin else { return (Stand::InWork, "read the conditions".into()) };
@@ -192,7 +175,7 @@ fn prove(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
     };
     let line = format!("{} {}", show(said.measured.value, said.kind, prefs).text, said.tolerance.judge(said.measured).word());
     let stirred = case.charges.iter().any(|c| c.stirred.is_some() || c.kind == ChargeKind::AtGun);
-    (held(holds, &[GateName::Ratio]).filter(|_| stirred).unwrap_or(if stirred { Stand::Done } else { Stand::InWork }), line)
+    (held(holds, 4).filter(|_| stirred).unwrap_or(if stirred { Stand::Done } else { Stand::InWork }), line)
 }
 
 fn spray(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
@@ -210,7 +193,7 @@ fn spray(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
         None => passes,
     };
     let over = case.charges.iter().all(|c| c.closed.is_some()) && count > 0;
-    let stand = held(holds, &[GateName::Life, GateName::Film]).filter(|s| *s == Stand::Stop || over);
+    let stand = held(holds, 5).filter(|s| *s == Stand::Stop || over);
     (stand.unwrap_or(if over { Stand::Done } else { Stand::InWork }), line)
 }
 

@@ -2,12 +2,12 @@
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::gates::GateName;
-use level_keel_core::batch::gates::{self, Severity};
+use level_keel_core::batch::gates::{self, Act, Severity};
 use level_keel_core::batch::ready_lists::states;
 use level_keel_core::batch::{Case, Kind, Record, beside::Beside};
 use level_keel_core::book::{Asking, InMemory, Wanted};
 use level_keel_core::coats::Method;
-use level_keel_core::lists::{Before, Choosing, ItemStand, ReadyLists, Substrate};
+use level_keel_core::lists::{Choosing, ItemStand, ReadyLists, Substrate};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
@@ -313,12 +313,12 @@ fn a_mock_up_is_approved_by_a_lead_who_names_the_sample() {
 #[test]
 fn what_is_not_ready_refuses_the_act_it_stands_before() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::Foam, 5.0);
-    let waits = |book: &Book, act: Before| {
+    let waits = |book: &Book, act: Act| {
         let held = gates::before(&Case::alone(&book.record()), act, None, book.now, Prefs::METRIC).holds;
         held.into_iter().filter(|h| h.gate == GateName::Lists).filter_map(|h| h.item).collect::<Vec<_>>()
     };
-    assert_eq!(waits(&book, Before::Combine), ["lot_base", "lot_hardener", "containers", "stir_base", "stir_hardener"]);
-    assert!(waits(&book, Before::Spray).contains(&"foam_skin".to_string()));
+    assert_eq!(waits(&book, Act::Combine), ["lot_base", "lot_hardener", "containers", "stir_base", "stir_hardener"]);
+    assert!(waits(&book, Act::Spray).contains(&"foam_skin".to_string()));
     for item in ["containers", "stir_base", "stir_hardener"] {
         book.tick(item, "done").unwrap();
     }
@@ -332,7 +332,7 @@ fn what_is_not_ready_refuses_the_act_it_stands_before() {
     let mut why = second;
     why["reason"] = json!("P-2 is frozen in");
     book.write(Role::Applicator, Kind::TakeLot, why).unwrap();
-    assert_eq!(waits(&book, Before::Combine), ["lot_hardener"]);
+    assert_eq!(waits(&book, Act::Combine), ["lot_hardener"]);
     // Its date runs out while the work goes on: a stop, which nobody releases.
     book.wait(31.0 * 24.0 * 60.0);
     let held = gates::all(&Case::alone(&book.record()), book.now, Prefs::METRIC);

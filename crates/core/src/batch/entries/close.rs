@@ -4,7 +4,7 @@ use super::{Asked, Phase, Statement, Told, everyone, leads, signature, stamp};
 use crate::batch::Entry;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::gates::{self, GateName, Severity};
+use crate::batch::gates::{self, Act, GateName, Severity};
 use crate::batch::record::Record;
 use crate::book::Strike;
 use crate::limits::{self, check_text};
@@ -314,7 +314,7 @@ pub fn may_sign(case: &Case<'_>, seen_seq: i64, now: Timestamp, prefs: Prefs) ->
             format!("The hose still holds mixed paint of pot {}. Flush it at Spray.", line.no),
         ));
     }
-    gates::before_signing(case, prefs).refuse()
+    gates::before(case, Act::Sign, None, now, prefs).refuse()
 }
 
 impl Statement for Accept {

@@ -4,10 +4,9 @@ use super::{Asked, Hardens, Statement, Told, capital, everyone, known, on, stamp
 use crate::batch::Entry;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::gates;
+use crate::batch::gates::{self, Act};
 use crate::batch::record::Record;
 use crate::limits;
-use crate::lists::Before;
 use crate::mixing::{self, Allowances, Amount, Component, PlannedPour, RescueTo, check_thinner, rescues, retarget};
 use crate::people::{May, Role};
 use crate::pot_life::HeldTemperature;
@@ -172,7 +171,7 @@ impl Statement for Combine {
 
 /// No combining before conditions are go, guards on and base in.
 pub fn may_combine(case: &Case<'_>, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
-    gates::before(case, Before::Combine, None, now, prefs).refuse()?;
+    gates::before(case, Act::Combine, None, now, prefs).refuse()?;
     let charge = known(case, charge)?;
     if charge.combine.is_some() {
         return Err(Refusal::conflict("combined-already", format!("Pot {} is combined already.", charge.no)));

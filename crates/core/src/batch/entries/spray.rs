@@ -6,7 +6,7 @@ use super::{Asked, Statement, Told, capital, everyone, known, on, stamp};
 use crate::batch::Entry;
 use crate::batch::beside::window_beneath;
 use crate::batch::case::Case;
-use crate::batch::gates::{self, GateName};
+use crate::batch::gates::{self, Act};
 use crate::batch::record::{CombRead, Record};
 use crate::film::{self, CombOf};
 use crate::limits::{self, check_text};
@@ -160,15 +160,14 @@ impl Statement for StartSpraying {
 /// No spraying in induction, from a spent pot, with the ratio open or the conditions on hold.
 pub fn may_spray(case: &Case<'_>, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
     let charge = known(case, charge)?;
-    let standing = gates::before_spraying(case, charge, now, prefs);
+    let standing = gates::before_with(case, Act::Spray, charge, now, prefs);
     let waits = standing.waits.clone();
     standing.refuse()?;
     if charge.kind == ChargeKind::Pot && charge.pours.is_empty() {
         return Err(Refusal::hold("empty-pot", format!("Pot {} is empty. Fill it at Mix.", charge.no)));
     }
-    // What these gates wait for is not there yet: absence is never a pass. Film is what the spraying itself brings.
-    let needed = [GateName::Ratio, GateName::Induction, GateName::Life];
-    match waits.into_iter().find(|(gate, _)| needed.contains(gate)) {
+    // What the gates of the charge wait for is not there yet: absence is never a pass. Film is what the spraying itself brings.
+    match waits.into_iter().find(|(gate, _)| gate.is_of_a_charge()) {
         Some((_, what)) => Err(Refusal::hold("not-combined", what)),
         None => Ok(()),
     }

@@ -4,7 +4,7 @@ use super::pour::on_scale;
 use super::{Asked, CloseCharge, Ended, Statement, Told, capital, everyone, on, stamp};
 use crate::batch::Entry;
 use crate::batch::charge::{Born, Charge, Poured};
-use crate::batch::gates;
+use crate::batch::gates::{self, Act};
 use crate::batch::record::{Record, Stamped};
 use crate::limits;
 use crate::mixing::{Component, total_g};
@@ -211,7 +211,7 @@ impl Statement for Fill {
                 Err(Refusal::hold("no-hardener", format!("Pot {} holds no hardener yet: mix and stir it, then fill.", charge.no)))
             }
             // Its age cannot be reckoned: what a lead releases for spraying is released for the fill.
-            None => gates::life(asked.case, charge, asked.then()).refuse(),
+            None => gates::before_with(asked.case, Act::Fill, charge, asked.then(), asked.prefs()).refuse(),
             // Whether it may be sprayed is asked when spraying begins: a fill alone says nothing of it.
             Some(
                 PotState::Open | PotState::Filling | PotState::Inducting | PotState::Ready | PotState::Watch | PotState::LastCall,

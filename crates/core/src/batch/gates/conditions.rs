@@ -1,10 +1,10 @@
 //! Conditions: read at all, go by the sheet, and not too old.
 
-use super::{Answer, Found, Severity, UNREAD, over, trouble_of};
+use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, ON_HOLD, Severity, UNREAD, over, trouble_of};
 use crate::batch::case::Case;
 use crate::batch::gates::GateName;
-use crate::conditions::{self, Gate};
-use crate::quantity::{Prefs, show_duration};
+use crate::conditions::{self, Gate as Judged};
+use crate::quantity::{Kind, Prefs, show, show_duration};
 use jiff::Timestamp;
 
 /// Readings older than this hold: the weather moves. Common practice in the trade.
@@ -13,11 +13,31 @@ pub const GOOD_FOR_S: f64 = 3600.0;
 /// The trouble, and the item, of a reading that grew old.
 pub const OLD: &str = "old-reading";
 
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Conditions,
+    station: 1,
+    acts: &[Act::Combine, Act::Spray],
+    judge: Looks::AtBatch(judge),
+    combined_past: ON_HOLD,
+    next: |hold| Some(if hold.trouble == OLD { "Read the conditions again" } else { "Conditions on hold" }),
+    line,
+};
+
 /// Every trouble of the conditions, with their age while there is work left.
-pub(super) fn judge(case: &Case<'_>, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Vec<Answer> {
-    let mut answers = as_read(case, at, prefs);
-    answers.push(age(case, at, now));
+fn judge(j: &Judging<'_>) -> Vec<Answer> {
+    let mut answers = as_read(j.case, j.at, j.prefs);
+    answers.push(age(j.case, j.at, j.now));
     answers
+}
+
+fn line(j: &Judging<'_>, hold: &Hold) -> Option<String> {
+    let margin = j.case.conditions.last().map(|c| show(c.it.margin_dk().value, Kind::TempDiff, j.prefs).text);
+    Some(match hold.item.as_deref() {
+        _ if hold.trouble == OLD => "read conditions again".into(),
+        Some("humidity") => "too humid".into(),
+        Some("dew-margin") => format!("dew margin {}", margin.unwrap_or_default()),
+        other => format!("{} out of band", other.unwrap_or("it")),
+    })
 }
 
 /// Every trouble of the last reading, whatever its age.
@@ -37,7 +57,7 @@ pub(super) fn as_read(case: &Case<'_>, at: Option<Timestamp>, prefs: Prefs) -> V
         return vec![Answer::Go];
     }
     let one = |t: &conditions::Trouble| {
-        let wet = t.gate == Gate::Stop;
+        let wet = t.gate == Judged::Stop;
         let text = format!("Conditions: {}. Wait, warm or dry, then read again.", t.words(prefs));
         let found = Found::hold(GateName::Conditions, if wet { "wet" } else { trouble_of(t.verdict) }, text);
         let severity = if wet { Severity::Stop } else { Severity::Hold };

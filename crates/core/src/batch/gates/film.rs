@@ -1,6 +1,6 @@
 //! Film: what proves it is the sheet's, and every zone is asked for itself.
 
-use super::{Answer, Found, UNREAD, over, trouble_of};
+use super::{Act, Answer, Found, Gate, Judging, Looks, ON_HOLD, UNREAD, no_line, no_next, over, trouble_of};
 use crate::batch::case::Case;
 use crate::batch::gates::GateName;
 use crate::quantity::{Kind, Prefs, show};
@@ -13,12 +13,24 @@ pub const USE_ITEM: &str = "by-use";
 /// The item of film proved by the eye.
 pub const LOOK_ITEM: &str = "by-look";
 
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Film,
+    station: 5,
+    // What is too heavy already is not made heavier.
+    acts: &[Act::Spray, Act::Sign],
+    judge: Looks::AtBatch(judge),
+    combined_past: ON_HOLD,
+    next: no_next,
+    line: no_line,
+};
+
 /// One answer a zone, or one for the part where the proof is of the whole. While spraying goes on only what is already too
 /// much is held; what is missing is asked once it is over.
-pub(super) fn judge(case: &Case<'_>, at: Option<Timestamp>, prefs: Prefs) -> Vec<Answer> {
+pub(super) fn judge(j: &Judging<'_>) -> Vec<Answer> {
+    let (case, at, prefs) = (j.case, j.at, j.prefs);
     let Some(aim) = case.aim() else { return vec![Answer::NotReached(GateName::Film, "The batch is not begun.".into())] };
     let band = Tolerance::between(aim.sheet.wet_min_um, aim.sheet.wet_max_um);
-    let gate = Gate { case, at, prefs, band, done: at.is_none() && over(case) };
+    let gate = Looked { case, at, prefs, band, done: at.is_none() && over(case) };
     match case.film_proof() {
         FilmProof::NotAsked => vec![Answer::NotNeeded],
         FilmProof::Look => vec![gate.look()],
@@ -27,7 +39,7 @@ pub(super) fn judge(case: &Case<'_>, at: Option<Timestamp>, prefs: Prefs) -> Vec
     }
 }
 
-struct Gate<'a> {
+struct Looked<'a> {
     case: &'a Case<'a>,
     at: Option<Timestamp>,
     prefs: Prefs,
@@ -36,7 +48,7 @@ struct Gate<'a> {
     done: bool,
 }
 
-impl Gate<'_> {
+impl Looked<'_> {
     fn held(&self, item: &str, trouble: &'static str, text: String, badness: f64) -> Answer {
         let reached = badness != UNREAD;
         let found = Found::hold(GateName::Film, trouble, text);

@@ -1,15 +1,30 @@
 //! Items of the Ready lists that are not done, or not right.
 
-use super::{Answer, Found, over};
-use crate::batch::case::Case;
+use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, over};
 use crate::batch::gates::GateName;
 use crate::batch::ready_lists;
 use crate::lists::{Before, ItemStand};
-use crate::quantity::Prefs;
-use jiff::Timestamp;
 
-/// One answer an item; `before` narrows them to those an act waits for.
-pub(super) fn judge(case: &Case<'_>, before: Option<Before>, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Vec<Answer> {
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Lists,
+    station: 1,
+    acts: &[Act::Combine, Act::Spray],
+    judge: Looks::AtBatch(judge),
+    combined_past: "combined-not-ready",
+    next: |_| Some("Make it ready"),
+    line,
+};
+
+fn line(j: &Judging<'_>, hold: &Hold) -> Option<String> {
+    let items = ready_lists::states(j.case, j.now, j.prefs);
+    Some(items.into_iter().find(|(i, _)| Some(&i.key) == hold.item.as_ref()).map_or(String::new(), |(i, _)| i.text.clone()))
+}
+
+/// One answer an item. Who sprays has passed what combining waits for; what combining waits for is asked again, for at the gun
+/// there is none.
+fn judge(j: &Judging<'_>) -> Vec<Answer> {
+    let (case, at, now, prefs) = (j.case, j.at, j.now, j.prefs);
+    let before = (j.act == Some(Act::Combine)).then_some(Before::Combine);
     if at.is_none() && over(case) {
         return vec![Answer::NotNeeded];
     }

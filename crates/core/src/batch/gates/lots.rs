@@ -1,14 +1,22 @@
 //! The lots in use: in date, not quarantined, of the right colour, certified, one for the part.
 
-use super::{Answer, Found};
+use super::{Act, Answer, Found, Gate, Judging, Looks};
 use crate::batch::RULES;
-use crate::batch::case::Case;
 use crate::batch::gates::GateName;
 use crate::component::Component;
 use crate::lists::What;
 use crate::stores::LotStand;
 use crate::worded::VariantArray;
-use jiff::Timestamp;
+
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Lots,
+    station: 1,
+    acts: &[Act::Combine, Act::Spray],
+    judge: Looks::AtBatch(judge),
+    combined_past: "combined-with-lot-held",
+    next: |_| Some("Look at the lot"),
+    line: |_, hold| Some(words_of(hold.item.as_deref().unwrap_or_default())),
+};
 
 /// What is wrong with which lot, in a few words: `no certificate P-2204`.
 pub fn words_of(item: &str) -> String {
@@ -17,7 +25,8 @@ pub fn words_of(item: &str) -> String {
 }
 
 /// What is wrong with the lots in use; asked only where the lists ask for lots.
-pub(super) fn judge(case: &Case<'_>, at: Option<Timestamp>, now: Timestamp) -> Vec<Answer> {
+fn judge(j: &Judging<'_>) -> Vec<Answer> {
+    let (case, at, now) = (j.case, j.at, j.now);
     let Some(aim) = case.aim() else { return Vec::new() };
     let asked = |c| aim.items.iter().any(|i| matches!(i.what, What::Lot { component } if component == c));
     let then = at.unwrap_or(now);

@@ -1,7 +1,7 @@
 //! The ratio of a charge: as weighed for a pot, as caught at the gun; proved, and in.
 
 use super::proof::proof_stale;
-use super::{Answer, Found, Severity, UNREAD, trouble_of};
+use super::{Act, Answer, Found, Gate, Judging, Looks, ON_HOLD, Severity, UNREAD, no_line, no_next, trouble_of};
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::{entries::Catch, gates::GateName};
@@ -17,13 +17,24 @@ fn outside(m: Measured, lo: f64, hi: f64) -> f64 {
     ((m.hi - hi).max(lo - m.lo) / (hi - lo).max(1e-9)).max(0.0)
 }
 
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Ratio,
+    station: 4,
+    acts: &[Act::Spray],
+    judge: Looks::AtCharge(|j, charge| vec![judge(j, charge)]),
+    combined_past: ON_HOLD,
+    next: no_next,
+    line: no_line,
+};
+
 /// With `at`, only what was poured, caught and released by then counts.
-pub(super) fn judge(case: &Case<'_>, charge: &Charge, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Answer {
+pub(super) fn judge(j: &Judging<'_>, charge: &Charge) -> Answer {
+    let (case, at, now, prefs) = (j.case, j.at, j.now, j.prefs);
     let Some(aim) = case.aim() else { return Answer::NotReached(GateName::Ratio, "The batch is not begun.".into()) };
     if !aim.sheet.has_hardener {
         return Answer::NotNeeded;
     }
-    let gate = Gate { case, charge, at, now, prefs, sheet: &aim.sheet };
+    let gate = Looked { case, charge, at, now, prefs, sheet: &aim.sheet };
     let Some(hardener) = aim.sheet.hardener() else {
         let text = "The sheet does not say in what ratio hardener goes to base: nothing can be proved. Mend the sheet.";
         return gate.held("not-stated", text, UNREAD);
@@ -34,7 +45,7 @@ pub(super) fn judge(case: &Case<'_>, charge: &Charge, at: Option<Timestamp>, now
     }
 }
 
-struct Gate<'a> {
+struct Looked<'a> {
     case: &'a Case<'a>,
     charge: &'a Charge,
     at: Option<Timestamp>,
@@ -43,7 +54,7 @@ struct Gate<'a> {
     sheet: &'a Sheet,
 }
 
-impl Gate<'_> {
+impl Looked<'_> {
     fn by_then(&self, when: Timestamp) -> bool {
         self.at.is_none_or(|at| when <= at)
     }

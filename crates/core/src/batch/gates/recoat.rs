@@ -1,17 +1,33 @@
 //! Recoat: the coat beneath is on, not too fresh, not past its latest.
 
-use super::{Answer, Found, UNREAD};
+use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, ON_HOLD, UNREAD, no_next};
 use crate::batch::beside;
 use crate::batch::case::Case;
 use crate::batch::gates::GateName;
+use crate::quantity::show_duration;
 use crate::schedule::{self, CoatBeneath, RecoatClock, WindowState};
 use jiff::Timestamp;
 
 /// Past the latest recoat: one figure whatever the delay, so that a release after abrading stands.
 const PAST_LATEST: f64 = 1e7;
 
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Recoat,
+    station: 1,
+    acts: &[Act::Spray],
+    judge: Looks::AtBatch(|j| vec![judge(j.case, j.now)]),
+    combined_past: ON_HOLD,
+    next: no_next,
+    line,
+};
+
+fn line(j: &Judging<'_>, _hold: &Hold) -> Option<String> {
+    let left = recoat_clock(j.case, j.now).and_then(|c| c.changes_s);
+    Some(left.map_or("abrade first".into(), |s| format!("recoat in {}", show_duration(s))))
+}
+
 /// Judged until spraying begins.
-pub(super) fn judge(case: &Case<'_>, now: Timestamp) -> Answer {
+fn judge(case: &Case<'_>, now: Timestamp) -> Answer {
     let Some(beneath) = case.beside.beneath.as_ref().filter(|_| case.passes.is_empty()) else { return Answer::NotNeeded };
     let window = beside::window_beneath(case);
     let Some((state, text, how_far)) = schedule::too_soon_or_late(beneath, window, now) else {

@@ -99,24 +99,9 @@ pub fn next(batch: Uuid, case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs:
     let mixed = case.charges.iter().any(|c| c.combined().is_some() && c.closed.is_none());
     let held = if mixed { Waits::Mixed } else { Waits::Person };
     for hold in holds.iter().filter(|h| h.released.is_none() && h.reached) {
-        let what = match (hold.gate, &hold.item) {
-            (GateName::Conditions, _) if hold.trouble == "old-reading" => "Read the conditions again",
-            (GateName::Conditions, _) => "Conditions on hold",
-            (GateName::Lots, _) => "Look at the lot",
-            (GateName::Lists, _) => "Make it ready",
-            (
-                GateName::Guards
-                | GateName::Ratio
-                | GateName::Induction
-                | GateName::Life
-                | GateName::Film
-                | GateName::Recoat
-                | GateName::Thinner,
-                _,
-            ) => continue,
-        };
+        let Some(what) = hold.next() else { continue };
         let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
-        add(held, now, 1, tone, what.into(), hold.text.clone());
+        add(held, now, hold.gate.station(), tone, what.into(), hold.text.clone());
     }
     for (item, state) in ready_lists::states(case, now, prefs).into_iter().filter(|_| work_left) {
         let Some(s) = state.changes_s else { continue };

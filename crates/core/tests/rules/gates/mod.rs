@@ -19,6 +19,7 @@ use level_keel_core::refusal::{Refusal, Why};
 use level_keel_core::schedule::{CoatBeneath, CoatLink, RecoatTimes, SurfaceRange};
 use level_keel_core::sheets::Sheet;
 use level_keel_core::stores::LotStand;
+use level_keel_core::worded::VariantArray;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
@@ -116,8 +117,7 @@ fn comb_on(zone: Option<Uuid>, tooth: f64, of: &str) -> Value {
 #[test]
 fn every_gate_answers_and_none_is_silent() {
     let book = Book::begun(sheet());
-    let standing =
-        gates::before(&Case::alone(&book.record()), level_keel_core::lists::Before::Spray, None, book.now, Prefs::METRIC);
+    let standing = gates::before(&Case::alone(&book.record()), gates::Act::Spray, None, book.now, Prefs::METRIC);
     assert!(standing.holds.iter().any(|h| h.gate == GateName::Conditions && h.trouble == "not-read"));
     assert!(standing.waits.iter().any(|(gate, _)| *gate == GateName::Conditions));
     // An empty pot is not reached; a product without hardener needs no ratio; a proved one is go.
@@ -135,6 +135,29 @@ fn every_gate_answers_and_none_is_silent() {
     assert_eq!(ratio(&opened(plain)), Answer::NotNeeded);
     let stop = Answer::Stopped(Hold { severity: Severity::Stop, ..held_one(&book) });
     assert_eq!(Standing::of([Answer::Go, stop, Answer::Held(held_one(&book))]).holds[0].severity, Severity::Stop);
+}
+
+/// The registry as agreed: each gate once, the station that answers it, the acts it stands before, and what it looks at.
+#[test]
+fn the_table_of_gates() {
+    use gates::Act::{Combine, Fill, Sign, Spray};
+    let row = |name: GateName| (name.station(), name.acts().to_vec(), name.is_of_a_charge(), name.combined_past());
+    let on_hold = "combined-on-hold";
+    for name in GateName::VARIANTS.iter().copied() {
+        let agreed = match name {
+            GateName::Conditions => (1, vec![Combine, Spray], false, on_hold),
+            GateName::Guards => (1, vec![Combine, Spray], false, "combined-without-guards"),
+            GateName::Lots => (1, vec![Combine, Spray], false, "combined-with-lot-held"),
+            GateName::Lists => (1, vec![Combine, Spray], false, "combined-not-ready"),
+            GateName::Recoat => (1, vec![Spray], false, on_hold),
+            GateName::Film => (5, vec![Spray, Sign], false, on_hold),
+            GateName::Ratio => (4, vec![Spray], true, on_hold),
+            GateName::Thinner => (2, vec![Spray], true, on_hold),
+            GateName::Life => (5, vec![Fill, Spray], true, on_hold),
+            GateName::Induction => (2, vec![Fill, Spray], true, on_hold),
+        };
+        assert_eq!(row(name), agreed, "{name:?}");
+    }
 }
 
 fn held_one(book: &Book) -> Hold {
