@@ -16,6 +16,7 @@ use crate::refusal::Refusal;
 use crate::rigs::ChooseRig;
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Measured;
+use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -171,9 +172,9 @@ impl Record {
         plan: &PlanMix,
         learned: Option<mixing::Learned>,
         prefs: Prefs,
-    ) -> Result<(crate::verdict::Measured, crate::working::Working), Refusal> {
+    ) -> Result<(Measured, Working), Refusal> {
         let Some(aim) = self.aim() else { return Err(Refusal::conflict("not-begun", "This batch is not begun.")) };
-        let stated = crate::verdict::Measured::pm(aim.area_m2, 0.0);
+        let stated = Measured::pm(aim.area_m2, 0.0);
         let area_m2 = crate::takeoff::area(&aim.takeoff, prefs).map_or(stated, |(m2, _)| m2);
         let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);
         let solids_pct = mixing::finished_solids_pct(&aim.sheet, thinner);

@@ -3,6 +3,8 @@
 use crate::batch::beside::HandTo;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
+use crate::batch::entries::Fill;
+use crate::batch::record::Stamped;
 use crate::batch::view::Viewer;
 use crate::batch::view::plan::{PlanView, plan};
 use crate::film;
@@ -223,42 +225,8 @@ fn pot(case: &Case<'_>, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: 
     // Masses stand to the digits of the scale that weighs them: the one in use, before the first pour the finest at hand.
     let digits_g = weighed.last().map_or(finest_g, |w| w.resolution_g);
     let say_g = |g: f64| show_to(g, Kind::Mass, digits_g, prefs);
-    let stand = |p: &PlannedPour, left: &PlannedPour| {
-        mixing::pour_stand(sheet, &weighed, p.component, mixing::total_g(&weighed, p.component) + left.mass_g)
-    };
     let done = |p: &PlannedPour, left: &PlannedPour| mixing::is_done(sheet, &weighed, p.component, left.mass_g, division_g);
     let hand = plan.iter().zip(&go).find(|(p, left)| !done(p, left)).map(|(p, left)| (p.component, *left));
-    let lines = plan
-        .iter()
-        .zip(&go)
-        .map(|(p, left)| {
-            let poured = mixing::total_g(&weighed, p.component);
-            let target = poured + left.mass_g;
-            let in_hand = hand.is_some_and(|(c, _)| c == p.component);
-            let word = match stand(p, left).verdict {
-                None => "",
-                Some(Verdict::In) => "in",
-                Some(Verdict::CannotTell) => "cannot tell",
-                Some(Verdict::Low) => "short",
-                Some(Verdict::High) => "over",
-            };
-            PourLine {
-                component: p.component,
-                name: sheet.component_name(p.component),
-                lot: charge
-                    .pours
-                    .iter()
-                    .rev()
-                    .find(|x| x.it.weighed.component == p.component)
-                    .and_then(|x| x.it.lot.clone())
-                    .map(|l| l.code),
-                plan: say_g(target),
-                poured: (poured > 0.0).then(|| say_g(poured)),
-                word: word.into(),
-                in_hand,
-            }
-        })
-        .collect();
     let said = ratio(sheet, charge, prefs).map(|(said, _)| said);
     let ratio_level = said.map(|s| {
         let level = Level::draw("Ratio as it stands", s.measured, s.tolerance, 1.0, s.kind, prefs);
@@ -268,7 +236,7 @@ fn pot(case: &Case<'_>, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: 
         id: charge.id,
         no: charge.no,
         wanted: show(charge.wanted_ml, Kind::Volume, prefs),
-        lines,
+        lines: pour_lines(sheet, charge, (&plan, &go), hand.map(|(c, _)| c), say_g),
         hand: hand.map(|(c, _)| c),
         hand_name: hand.map(|(c, _)| sheet.component_name(c)),
         to_reading: hand.map(|(_, left)| say_g(weighed.last().map_or(0.0, |w| w.reading_g) + left.mass_g)),
@@ -286,37 +254,11 @@ fn pot(case: &Case<'_>, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: 
             .zip(case.on_the_part())
             .and_then(|(amount, on)| mixing::wanted_ml(sheet, amount, on, prefs).ok())
             .map(|(_, working)| working),
-        judgements: past_rescue(sheet, charge, case, now)
-            .into_iter()
-            .chain(dose_steps(charge, prefs))
-            .chain(mixing::judgements(
-                &mixing::Mixed {
-                    sheet,
-                    plan: &plan,
-                    pours: &weighed,
-                    amount: charge.amount.as_ref(),
-                    thinner_pct,
-                    need_ml,
-                    wanted_ml: charge.wanted_ml,
-                    resolution_g: weighed.last().map_or(1.0, |w| w.resolution_g),
-                },
-                prefs,
-            ))
-            .collect(),
+        judgements: judgements(case, sheet, charge, &plan, need_ml, now, prefs),
         rescues: rescue_views(case, sheet, charge, &plan, now, prefs),
         left: show(case.left_ml(charge), Kind::Volume, prefs),
         left_ml: case.left_ml(charge),
-        fills: charge
-            .fills
-            .iter()
-            .rev()
-            .map(|f| FillView {
-                at: f.at,
-                into: f.it.into.word().into(),
-                amount: show(f.it.fill_ml, Kind::Volume, prefs),
-                dose: f.it.dose_g.map(|g| show(g, Kind::Mass, prefs)),
-            })
-            .collect(),
+        fills: charge.fills.iter().rev().map(|f| fill(f, prefs)).collect(),
         dose_for_litre: matching_g_l(charge).map(|g_l| show(g_l, Kind::MassPerVolume, prefs)),
         stir_again: stir_again(sheet, charge, now),
         thicker: thicker(case, charge, now),
@@ -330,6 +272,76 @@ fn pot(case: &Case<'_>, sheet: &Sheet, charge: &Charge, need_ml: f64, finest_g: 
             Some(number) => format!("pot {} of batch {number:04}", b.of_no),
             None => format!("part of pot {}", b.of_no),
         }),
+    }
+}
+
+/// The rows of the pour table, in the order of the plan.
+fn pour_lines(
+    sheet: &Sheet,
+    charge: &Charge,
+    (plan, go): (&[PlannedPour], &[PlannedPour]),
+    in_hand: Option<Component>,
+    say_g: impl Fn(f64) -> Shown,
+) -> Vec<PourLine> {
+    let weighed = charge.weighed();
+    let line = |(p, left): (&PlannedPour, &PlannedPour)| {
+        let poured = mixing::total_g(&weighed, p.component);
+        let target = poured + left.mass_g;
+        let word = match mixing::pour_stand(sheet, &weighed, p.component, target).verdict {
+            None => "",
+            Some(Verdict::In) => "in",
+            Some(Verdict::CannotTell) => "cannot tell",
+            Some(Verdict::Low) => "short",
+            Some(Verdict::High) => "over",
+        };
+        let last = charge.pours.iter().rev().find(|x| x.it.weighed.component == p.component);
+        PourLine {
+            component: p.component,
+            name: sheet.component_name(p.component),
+            lot: last.and_then(|x| x.it.lot.clone()).map(|l| l.code),
+            plan: say_g(target),
+            poured: (poured > 0.0).then(|| say_g(poured)),
+            word: word.into(),
+            in_hand: in_hand == Some(p.component),
+        }
+    };
+    plan.iter().zip(go).map(line).collect()
+}
+
+/// What is said of the pot as it is mixed.
+fn judgements(
+    case: &Case<'_>,
+    sheet: &Sheet,
+    charge: &Charge,
+    plan: &[PlannedPour],
+    need_ml: f64,
+    now: Timestamp,
+    prefs: Prefs,
+) -> Vec<Judgement> {
+    let weighed = charge.weighed();
+    let mixed = mixing::Mixed {
+        sheet,
+        plan,
+        pours: &weighed,
+        amount: charge.amount.as_ref(),
+        thinner_pct: case.thinner_pct(),
+        need_ml,
+        wanted_ml: charge.wanted_ml,
+        resolution_g: weighed.last().map_or(1.0, |w| w.resolution_g),
+    };
+    past_rescue(sheet, charge, case, now)
+        .into_iter()
+        .chain(dose_steps(charge, prefs))
+        .chain(mixing::judgements(&mixed, prefs))
+        .collect()
+}
+
+fn fill(f: &Stamped<Fill>, prefs: Prefs) -> FillView {
+    FillView {
+        at: f.at,
+        into: f.it.into.word().into(),
+        amount: show(f.it.fill_ml, Kind::Volume, prefs),
+        dose: f.it.dose_g.map(|g| show(g, Kind::Mass, prefs)),
     }
 }
 
