@@ -3,6 +3,7 @@
 
 mod begin;
 mod close;
+mod hand_over;
 mod mix;
 mod pour;
 mod prove;
@@ -15,6 +16,7 @@ mod vessels;
 pub use crate::book::Strike;
 pub use begin::{Begin, Zone};
 pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign};
+pub use hand_over::{HandOver, TakeOver, take};
 pub use mix::{Combine, OpenCharge, PlanMix, PotTemperature, Rescue, Stirred};
 pub use pour::{ByMark, LotRef, Pour};
 pub use prove::Catch;
@@ -22,7 +24,7 @@ pub use ready::{Guards, TakeLot};
 pub use registry::{Kind, Payload};
 pub use set::{CoatStep, CupRun, FlowCatch, SetStep, SetUp};
 pub use spray::{CloseCharge, Comb, Ended, FilmLook, Flush, Pass, StartSpraying, cost_words};
-pub use vessels::{Divide, Fill, FillInto, HandOver, TakeOver, Transfer, take};
+pub use vessels::{Divide, Fill, FillInto, Transfer};
 
 pub use close::may_sign;
 pub use mix::may_combine;
