@@ -46,7 +46,10 @@ async fn check<L: Kept>(db: &mut PgConnection, (id, head): (Uuid, i64), checked:
     let faults = &mut checked.faults;
     let entries = match load::<L::Kind>(db, id).await {
         Ok(entries) => entries,
-        Err(Problem::Fault(why)) => return Ok(faults.push(format!("book {id}: {why}"))),
+        Err(Problem::Fault(why)) => {
+            faults.push(format!("book {id}: {why}"));
+            return Ok(());
+        }
         Err(other) => return Err(other),
     };
     checked.entries += entries.len();

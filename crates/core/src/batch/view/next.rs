@@ -82,12 +82,12 @@ pub fn next(batch: Uuid, case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs:
         (None, None) => {
             wants.of_holds();
             wants.of_the_lists();
-            wants.to_begin();
+            wants.before_the_first_pot();
             wants.of_the_coat_beneath();
             case.charges.iter().filter(|c| c.closed.is_none()).for_each(|charge| wants.of_a_charge(charge));
             wants.of_the_hose();
             wants.of_stirring();
-            wants.to_end();
+            wants.before_the_signature();
         }
     }
     order(&mut wants.out, now);
@@ -169,7 +169,7 @@ impl<'a> Wants<'a> {
     }
 
     /// What stands before the first pot.
-    fn to_begin(&mut self) {
+    fn before_the_first_pot(&mut self) {
         if self.case.conditions.is_empty() {
             self.add(self.held, self.now, 1, Tone::Calm, "Read the conditions", "nothing may be combined before");
         } else if self.hold(|h| h.gate == GateName::Guards).is_some() {
@@ -275,7 +275,7 @@ impl<'a> Wants<'a> {
     }
 
     /// What stands before the signature, once every pot is closed.
-    fn to_end(&mut self) {
+    fn before_the_signature(&mut self) {
         if !over(self.case) {
             return;
         }
