@@ -3,7 +3,8 @@
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
 use level_keel_core::batch::view::{Viewer, view};
-use level_keel_core::batch::{Entry, Kind, fold};
+use level_keel_core::batch::{Case, Entry, Kind, Record};
+use level_keel_core::book::fold;
 use level_keel_core::delivery::{Fluid, FluidLine};
 use level_keel_core::mixing::{Component, Weighed, b_per_a, plan};
 use level_keel_core::people::Role;
@@ -68,15 +69,16 @@ fn book() -> Vec<Entry> {
 
 fn core(c: &mut Criterion) {
     let entries = book();
-    c.bench_function(&format!("fold a book of {} entries", entries.len()), |b| b.iter(|| fold(black_box(&entries))));
-    let record = fold(&entries);
+    c.bench_function(&format!("fold a book of {} entries", entries.len()), |b| b.iter(|| fold::<Record>(black_box(&entries))));
+    let record: Record = fold(&entries);
+    let case = Case::alone(&record);
     let viewer = Viewer {
         writer: Writer { id: Uuid::from_u128(9), role: Role::Lead, prefs: Prefs::default() },
         comb_um: (1..=20).map(|n| f64::from(n) * 25.4).collect(),
         scale_g: 0.1,
     };
     let now = Timestamp::from_second(1_700_008_000).expect("a time");
-    c.bench_function("see it", |b| b.iter(|| view(Uuid::nil(), black_box(&record), &viewer, now)));
+    c.bench_function("see it", |b| b.iter(|| view(Uuid::nil(), black_box(&case), &viewer, now)));
     let sheet: Sheet = serde_json::from_value(sheet()).expect("a sheet");
     c.bench_function("plan a pot", |b| b.iter(|| plan(black_box(&sheet), 1900.0, 5.0, Prefs::METRIC)));
     let pours: Vec<Weighed> = (0..12)

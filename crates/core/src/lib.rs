@@ -26,14 +26,16 @@
 //! | [`stores`] | lots: what is left, which first, how they are kept |
 //! | [`lists`] | what is checked before a coat, from data a lead edits |
 //! | [`people`] | roles and what each may do |
-//! | [`batch`] | the log book of a batch: entries, fold, view, stations, holds |
+//! | [`book`] | the one engine of every log book: fold, strike, canonical bytes |
+//! | [`batch`] | the log book of a batch: entries, gates, view, stations |
+//! | [`rig_book`] | the log book of a rig |
 //!
 //! **Units policy.** Every `f64` carries its unit in its name (`_g _ml _mm _um _m2 _c _dk _kpa _pct _s
 //! _ml_min _kg_l`); pressure is gauge; `_c` is a temperature, `_dk` a difference of two.
 
 pub mod atomizing;
 pub mod batch;
-pub mod canonical;
+pub mod book;
 pub mod care;
 pub mod coats;
 pub mod component;

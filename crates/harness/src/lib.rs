@@ -1,6 +1,6 @@
 //! A whole server on a free port, over a database of its own, with a clock a test may move.
 
-use level_keel_server::books::Cache;
+use level_keel_server::books::Caches;
 use level_keel_server::clock::Clock;
 use level_keel_server::conditions::Probes;
 use level_keel_server::demo;
@@ -45,7 +45,7 @@ impl Shop {
             clock,
             live: Live::default(),
             settings,
-            books: Cache::default(),
+            books: Caches::default(),
             probes: Probes::default(),
             scales: Scales::default(),
             version: VERSION.into(),
@@ -75,7 +75,7 @@ impl Shop {
         let bind = self.address.trim_start_matches("http://").to_string();
         let settings = Settings { web_dir: self.state.settings.web_dir.clone(), ..settings };
         let state =
-            State { settings, version: version.into(), live: Live::default(), books: Cache::default(), ..self.state.clone() };
+            State { settings, version: version.into(), live: Live::default(), books: Caches::default(), ..self.state.clone() };
         self.listening.abort();
         self.stop.stop(false).await;
         let _ = self.task.await;
@@ -84,7 +84,7 @@ impl Shop {
 
     /// A second server over the same database, with a memory of its own.
     pub async fn beside(shop: &Shop) -> Shop {
-        let state = State { live: Live::default(), books: Cache::default(), ..shop.state.clone() };
+        let state = State { live: Live::default(), books: Caches::default(), ..shop.state.clone() };
         Self::serve(state, "127.0.0.1:0", 1).await
     }
 

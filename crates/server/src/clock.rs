@@ -28,7 +28,7 @@ impl Clock {
     /// The present, cut to the microsecond as the database keeps it.
     pub fn now(&self) -> Timestamp {
         let inner = self.lock();
-        level_keel_core::canonical::cut(level_keel_core::pot_life::after(
+        level_keel_core::book::canonical::cut(level_keel_core::pot_life::after(
             inner.origin,
             inner.since.elapsed().as_secs_f64() * inner.rate,
         ))

@@ -83,7 +83,7 @@ pub async fn state(settings: Settings) -> Result<State, StartError> {
         clock,
         live: Live::default(),
         settings,
-        books: books::Cache::default(),
+        books: books::Caches::default(),
         probes: Probes::default(),
         scales: Scales::default(),
         version: VERSION.into(),

@@ -1,6 +1,6 @@
 //! What every handler can reach.
 
-use crate::books::Cache;
+use crate::books::Caches;
 use crate::clock::Clock;
 use crate::conditions::Probes;
 use crate::live::Live;
@@ -19,8 +19,8 @@ pub struct State {
     pub live: Live,
     /// Settings.
     pub settings: Settings,
-    /// Folded records.
-    pub books: Cache,
+    /// Folded books.
+    pub books: Caches,
     /// Probes as they are heard.
     pub probes: Probes,
     /// Scales as they are heard.

@@ -3637,7 +3637,7 @@ export interface components {
             by: string;
             /** Format: uuid */
             entry: string;
-            /** @description A strike, or struck: no more to be done with it. */
+            /** @description Whether a strike may void it; else no more is to be done with it. */
             may_strike: boolean;
             struck: boolean;
             text: string;
@@ -4758,7 +4758,7 @@ export interface components {
             /** @description What the sum is for. */
             title: string;
         };
-        /** @description What came of it. */
+        /** @description What came of an entry in the book of a batch. */
         Written: {
             /** @description What is wrong with it (dry run only; else an error). */
             refusals: components["schemas"]["Refusal"][];

@@ -1,5 +1,6 @@
 //! What the shop knows beside the book of a batch, and the recoat windows that follow from both.
 
+use crate::batch::case::Case;
 use crate::batch::record::Record;
 use crate::batch::stream::SeenBend;
 use crate::mixing::Learned;
@@ -14,11 +15,11 @@ use uuid::Uuid;
 /// The window of the coat beneath, by the surface temperatures known since it ended: those kept beside it, and those read in
 /// this book. A signed coat goes on being judged while the next one waits. `None` without such a coat, or while it is not
 /// sprayed.
-pub fn window_beneath(record: &Record) -> Option<RecoatWindow> {
-    let beneath = record.beside.beneath.as_ref()?;
+pub fn window_beneath(case: &Case<'_>) -> Option<RecoatWindow> {
+    let beneath = case.beside.beneath.as_ref()?;
     let ended = beneath.ended?;
     let kept = beneath.surface.into_iter().flat_map(|s| [s.coldest_c, s.hottest_c]);
-    let read = record.conditions.iter().filter(|c| c.at > ended).map(|c| c.it.surface_c);
+    let read = case.conditions.iter().filter(|c| c.at > ended).map(|c| c.it.surface_c);
     Some(beneath.times.window(ended, SurfaceRange::of(kept.chain(read))))
 }
 

@@ -1,10 +1,11 @@
 //! The batch card: what is printed, signed and stored. It carries the head hash and the version of core.
 
+use super::case::Case;
 use super::charge::Charge;
 use super::document::{CardDocument, document};
 use super::entries::cost_words;
 use super::log::LogLine;
-use super::record::{Deviation, Record, Signature};
+use super::record::{Deviation, Signature};
 use super::view::BatchView;
 use crate::CORE_VERSION;
 use crate::batch::beside::window_of;
@@ -59,12 +60,12 @@ pub struct CardLine {
     pub text: String,
 }
 
-fn pot(record: &Record, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
+fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
     let say = |v, k| show(v, k, prefs).text;
     let mut lines: Vec<CardLine> = Vec::new();
     let mut add = |at: Option<Timestamp>, text: String| lines.push(CardLine { at, text });
     let weighed = c.weighed();
-    let plan = record.plan(c);
+    let plan = case.plan(c);
     let list = |mass: &dyn Fn(Component) -> f64| {
         let all = plan.iter().map(|p| format!("{} {}", sheet.component_name(p.component), say(mass(p.component), Kind::Mass)));
         all.collect::<Vec<_>>().join(", ")
@@ -96,14 +97,14 @@ fn pot(record: &Record, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
         }
     }
     let end = c.closed.as_ref().map(|x| x.at);
-    let held = record.temperatures(c).into_iter().filter(|h| end.is_none_or(|e| h.from <= e)).map(|h| h.temp_c);
+    let held = case.temperatures(c).into_iter().filter(|h| end.is_none_or(|e| h.from <= e)).map(|h| h.temp_c);
     let (lo, hi) = held.fold((f64::MAX, f64::MIN), |(lo, hi), t| (lo.min(t), hi.max(t)));
     if lo <= hi && c.combined().is_some() {
         add(None, format!("temperature {} to {}", say(lo, Kind::Temperature), say(hi, Kind::Temperature)));
     }
-    let last = record.passes.iter().filter(|p| p.it.charge == c.id).map(|p| p.at).max();
+    let last = case.passes.iter().filter(|p| p.it.charge == c.id).map(|p| p.at).max();
     for (what, at) in [("at its last pass", last), ("at its end", end)] {
-        if let Some(clock) = at.and_then(|at| record.clock(c, at)) {
+        if let Some(clock) = at.and_then(|at| case.clock(c, at)) {
             add(at, format!("age {} of its life {what}", say(100.0 * clock.age, Kind::Percent)));
         }
     }
@@ -125,21 +126,21 @@ fn pot(record: &Record, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
     CardPot { title: format!("{kind} {}{from}", c.no), lines }
 }
 
-/// Makes the card of a record.
-pub fn card(record: &Record, view: BatchView, prefs: Prefs) -> Card {
-    let pots = record.aim().map(|b| record.charges.iter().map(|c| pot(record, &b.sheet, c, prefs)).collect());
+/// Makes the card of a batch.
+pub fn card(case: &Case<'_>, view: BatchView, prefs: Prefs) -> Card {
+    let pots = case.aim().map(|b| case.charges.iter().map(|c| pot(case, &b.sheet, c, prefs)).collect());
     let mut log = view.log.clone();
     log.reverse();
     Card {
         batch: view.id,
         core_version: CORE_VERSION.into(),
-        head_seq: record.head_seq,
-        head_hash: record.head_hash.clone(),
+        head_seq: case.log.head_seq,
+        head_hash: case.log.head_hash.clone(),
         deviations: view.close.deviations.clone(),
-        signed: record.signature.clone(),
-        accepted: record.acceptance.clone(),
-        recoat: window_of(record),
-        document: document(view.id, record),
+        signed: case.signature.clone(),
+        accepted: case.acceptance.clone(),
+        recoat: window_of(case),
+        document: document(view.id, case),
         pots: pots.unwrap_or_default(),
         log,
         view,

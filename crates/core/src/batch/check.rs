@@ -1,9 +1,10 @@
 //! May this entry be written? Facts are taken when well formed; acts must keep the rules of their kind.
 
 use super::Entry;
+use super::case::Case;
 use super::entries::{Asked, Kind, Payload, Phase};
 use super::record::Record;
-use crate::limits;
+use crate::book::Ledger;
 use crate::people::{May, Writer};
 use crate::refusal::Refusal;
 use crate::worded::Worded;
@@ -14,16 +15,16 @@ use uuid::Uuid;
 /// filled in.
 ///
 /// **Errors:** a [`Refusal`] with its reason and way out; nothing is half taken.
-pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp) -> Result<(), Refusal> {
-    let asked = Asked { record, writer, happened: entry.happened, now };
+pub fn check(case: &Case<'_>, entry: &mut Entry, writer: &Writer, now: Timestamp) -> Result<(), Refusal> {
+    let asked = Asked { case, writer, happened: entry.happened, now };
     let mut payload = Payload::decode(entry.kind, entry.version, &entry.payload)?;
     payload.complete(&asked, &mut entry.payload)?;
     payload.well_formed(writer.prefs)?;
-    in_time(entry, now)?;
-    in_order(record, entry.kind)?;
-    permitted(record, entry.kind, payload.voids(), writer)?;
+    in_order(case, entry.kind)?;
+    let voids = Record::strike(&payload).map(|s| s.entry);
+    permitted(case, entry.kind, voids, writer)?;
     if let Some(id) = payload.charge() {
-        let charge = record
+        let charge = case
             .charge(id)
             .ok_or_else(|| Refusal::bad_input("unknown-charge", "charge", "There is no such pot in this batch."))?;
         if charge.closed.is_some() {
@@ -31,17 +32,6 @@ pub fn check(record: &Record, entry: &mut Entry, writer: &Writer, now: Timestamp
         }
     }
     payload.may(&asked, &mut entry.payload)
-}
-
-fn in_time(entry: &Entry, now: Timestamp) -> Result<(), Refusal> {
-    let ago = now.duration_since(entry.happened).as_secs_f64();
-    if ago > limits::BACK_DATE_S {
-        return Err(Refusal::bad_input("too-long-ago", "ago_s", "More than 24 h back. Write a note with the time instead."));
-    }
-    if ago < -1.0 {
-        return Err(Refusal::bad_input("in-the-future", "ago_s", "This has not happened yet."));
-    }
-    Ok(())
 }
 
 fn in_order(record: &Record, kind: Kind) -> Result<(), Refusal> {

@@ -3,12 +3,12 @@
 //! Of a batch begun under older rules only what those asked is marked; of a signed one only what was answered.
 
 use super::RULES;
+use super::case::Case;
 use super::charge::Charge;
 use super::gates::GateName;
-use super::gates::{self, Answer, Hold, Severity, Standing};
+use super::gates::{self, Act, Answer, Hold, Severity, Standing};
 use super::record::{Deviation, Record, Stamped};
-use crate::batch::entries::{Catch, Pass};
-use crate::lists::Before;
+use crate::batch::entries::{Catch, Pass, Payload};
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, show};
@@ -22,16 +22,18 @@ type Found = Vec<(Uuid, &'static str, String)>;
 
 /// Every deviation of a record, in the order of the rules they broke.
 pub fn find(record: &Record, prefs: Prefs) -> Vec<Deviation> {
+    // What broke a rule is told by the book alone, so that it is the same whenever the book is added up.
+    let case = &Case::alone(record);
     let mut found: Found = Vec::new();
-    orphans(record, &mut found);
-    combined(record, prefs, &mut found);
-    thinner(record, prefs, &mut found);
-    passes(record, prefs, &mut found);
-    film_over(record, prefs, &mut found);
+    orphans(case, &mut found);
+    combined(case, prefs, &mut found);
+    thinner(case, prefs, &mut found);
+    passes(case, prefs, &mut found);
+    film_over(case, prefs, &mut found);
     if record.aim().is_some_and(|b| b.rules >= RULES) {
-        under_way(record, prefs, &mut found);
-        pressures(record, prefs, &mut found);
-        film_fell(record, prefs, &mut found);
+        under_way(case, prefs, &mut found);
+        pressures(case, prefs, &mut found);
+        film_fell(case, prefs, &mut found);
     }
     let answered = |entry: Uuid, code: &str| record.answers.iter().rev().find(|a| a.it.entry == entry && a.it.code == code);
     let mut all: Vec<Deviation> = found
@@ -42,15 +44,15 @@ pub fn find(record: &Record, prefs: Prefs) -> Vec<Deviation> {
         })
         .collect();
     if record.signature.is_some() {
-        keep_as_signed(record, &mut all);
+        keep_as_signed(case, &mut all);
     }
     all
 }
 
 /// A signed batch keeps its deviations as it was signed with them: all were answered then, and no later rule adds one.
-fn keep_as_signed(record: &Record, all: &mut Vec<Deviation>) {
+fn keep_as_signed(case: &Case<'_>, all: &mut Vec<Deviation>) {
     all.retain(|d| d.answer.is_some());
-    for answer in &record.answers {
+    for answer in &case.answers {
         let known = all.iter().any(|d| d.entry == answer.it.entry && d.code == answer.it.code);
         if let Some(text) = answer.it.about.clone().filter(|_| !known) {
             let said = Some(format!("{}: {}", answer.by, answer.it.text));
@@ -60,9 +62,9 @@ fn keep_as_signed(record: &Record, all: &mut Vec<Deviation>) {
 }
 
 /// Entries about a charge that is not there, because what opened it was struck.
-fn orphans(record: &Record, found: &mut Found) {
-    for line in record.log.iter().filter(|l| l.struck.is_none()) {
-        if line.about.is_some_and(|id| record.charge(id).is_none()) {
+fn orphans(case: &Case<'_>, found: &mut Found) {
+    for line in case.log.iter().filter(|l| l.struck.is_none()) {
+        if line.said.as_deref().and_then(Payload::charge).is_some_and(|id| case.charge(id).is_none()) {
             found.push((line.entry, "names-nothing", "This entry is about a pot that was struck.".into()));
         }
     }
@@ -72,38 +74,26 @@ fn unreleased(standing: Standing) -> impl Iterator<Item = Hold> {
     standing.holds.into_iter().filter(|h| h.released.is_none())
 }
 
-fn combined(record: &Record, prefs: Prefs, found: &mut Found) {
-    for charge in &record.charges {
+fn combined(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
+    for charge in &case.charges {
         let Some(at) = charge.combined_now() else { continue };
         let first_b = charge.pours.iter().find(|p| p.it.weighed.component == Component::Hardener);
         let Some(entry) = charge.combine.as_ref().map(|c| c.entry).or(first_b.map(|p| p.entry)) else { continue };
         // One deviation a gate: several items of one list are one thing to answer.
         let mut said: Vec<GateName> = Vec::new();
-        for hold in unreleased(gates::before(record, Before::Combine, Some(at), at, prefs)) {
+        for hold in unreleased(gates::before(case, Act::Combine, Some(at), at, prefs)) {
             if !said.contains(&hold.gate) {
                 said.push(hold.gate);
                 let text = format!("Pot {} was combined while held: {}", charge.no, hold.text);
-                let code = match hold.gate {
-                    GateName::Guards => "combined-without-guards",
-                    GateName::Lots => "combined-with-lot-held",
-                    GateName::Lists => "combined-not-ready",
-                    GateName::Conditions
-                    | GateName::Ratio
-                    | GateName::Induction
-                    | GateName::Life
-                    | GateName::Film
-                    | GateName::Recoat
-                    | GateName::Thinner => "combined-on-hold",
-                };
-                found.push((entry, code, text));
+                found.push((entry, hold.gate.combined_past(), text));
             }
         }
     }
 }
 
-fn thinner(record: &Record, prefs: Prefs, found: &mut Found) {
-    let Some(aim) = record.aim() else { return };
-    for charge in &record.charges {
+fn thinner(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
+    let Some(aim) = case.aim() else { return };
+    for charge in &case.charges {
         let Some(t) = mixing::thinner_stand(&aim.sheet, &charge.weighed()).filter(|t| t.over) else { continue };
         let Some(last) = charge.pours.iter().rev().find(|p| p.it.weighed.component == Component::Thinner) else { continue };
         let say = |v, k| show(v, k, prefs).text;
@@ -123,19 +113,19 @@ fn thinner(record: &Record, prefs: Prefs, found: &mut Found) {
     }
 }
 
-fn of_charge<'a>(record: &'a Record, charge: &Charge) -> Vec<&'a Stamped<Pass>> {
-    record.passes.iter().filter(|p| p.it.charge == charge.id).collect()
+fn of_charge<'a>(case: &'a Case<'a>, charge: &Charge) -> Vec<&'a Stamped<Pass>> {
+    case.passes.iter().filter(|p| p.it.charge == charge.id).collect()
 }
 
-fn passes(record: &Record, prefs: Prefs, found: &mut Found) {
-    for charge in &record.charges {
-        let passes = of_charge(record, charge);
+fn passes(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
+    for charge in &case.charges {
+        let passes = of_charge(case, charge);
         let Some(first) = passes.first() else { continue };
         if charge.started.is_none() {
             found.push((first.entry, "pass-without-start", format!("A pass from pot {} that was not started.", charge.no)));
         }
         for pass in &passes {
-            let state = record.clock(charge, pass.at).map(|c| c.state);
+            let state = case.clock(charge, pass.at).map(|c| c.state);
             let (code, what, gate) = match state {
                 Some(PotState::Spent) => ("sprayed-spent", "after its life was spent", GateName::Life),
                 Some(PotState::Inducting) => ("sprayed-inducting", "during induction", GateName::Induction),
@@ -148,7 +138,7 @@ fn passes(record: &Record, prefs: Prefs, found: &mut Found) {
             let since = if state == Some(PotState::Inducting) { charge.stirred_by(pass.at) } else { None };
             // A spent pot is a stop: no release reaches it.
             let released = state != Some(PotState::Spent)
-                && record.releases.iter().any(|r| {
+                && case.releases.iter().any(|r| {
                     r.it.gate == gate
                         && r.it.charge == Some(charge.id)
                         && r.at <= pass.at
@@ -159,9 +149,9 @@ fn passes(record: &Record, prefs: Prefs, found: &mut Found) {
                 found.push((pass.entry, code, format!("Pot {} was sprayed {what}.", charge.no)));
             }
         }
-        ratio(record, charge, &passes, prefs, found);
+        ratio(case, charge, &passes, prefs, found);
         let used: f64 = passes.iter().filter_map(|p| p.it.used_ml).sum();
-        let mixed = record.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
+        let mixed = case.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
         if mixed > 0.0 && used > mixed * 1.001 {
             let say = |ml| show(ml, Kind::Volume, prefs).text;
             let entry = passes.last().map_or(first.entry, |p| p.entry);
@@ -173,13 +163,13 @@ fn passes(record: &Record, prefs: Prefs, found: &mut Found) {
 
 /// Passes while the ratio was on hold. A pot has one ratio and is named at its first pass; at the gun every pass has the ratio
 /// it was sprayed at, and a failed check marks every pass since the last good one.
-fn ratio(record: &Record, charge: &Charge, passes: &[&Stamped<Pass>], prefs: Prefs, found: &mut Found) {
-    let each = charge.kind == ChargeKind::AtGun && record.aim().is_some_and(|b| b.rules >= RULES);
+fn ratio(case: &Case<'_>, charge: &Charge, passes: &[&Stamped<Pass>], prefs: Prefs, found: &mut Found) {
+    let each = charge.kind == ChargeKind::AtGun && case.aim().is_some_and(|b| b.rules >= RULES);
     let asked = passes.iter().take(if each { usize::MAX } else { 1 });
     let mut marked: Vec<Uuid> = Vec::new();
     for pass in asked {
-        let Some(hold) = gates::ratio(record, charge, Some(pass.at), pass.at, prefs).closed() else { continue };
-        if hold.released.is_some() || (!each && !asked_before_rules(record, &hold)) {
+        let Some(hold) = gates::ratio(case, charge, Some(pass.at), pass.at, prefs).closed() else { continue };
+        if hold.released.is_some() || (!each && !asked_before_rules(case, &hold)) {
             continue;
         }
         let code = if hold.severity == Severity::Stop { "catalyst-outside-band" } else { "ratio-not-proved" };
@@ -187,22 +177,22 @@ fn ratio(record: &Record, charge: &Charge, passes: &[&Stamped<Pass>], prefs: Pre
         found.push((pass.entry, code, format!("Sprayed with the ratio on hold: {}", hold.text)));
     }
     if each {
-        failed_since(record, charge, passes, &marked, found);
+        failed_since(case, charge, passes, &marked, found);
     }
 }
 
 /// Whether a hold of the ratio is of a kind that older rules knew: a figure that was reckoned, or no catch at all.
-fn asked_before_rules(record: &Record, hold: &Hold) -> bool {
+fn asked_before_rules(case: &Case<'_>, hold: &Hold) -> bool {
     let known = ["under", "over", "cannot-tell", "catalyst-outside-band", "not-proved"];
-    record.aim().is_some_and(|b| b.rules >= RULES) || known.contains(&hold.trouble.as_str())
+    case.aim().is_some_and(|b| b.rules >= RULES) || known.contains(&hold.trouble.as_str())
 }
 
 /// A check that failed says that the ratio may have been off since the last good one.
-fn failed_since(record: &Record, charge: &Charge, passes: &[&Stamped<Pass>], marked: &[Uuid], found: &mut Found) {
-    let Some(aim) = record.aim() else { return };
+fn failed_since(case: &Case<'_>, charge: &Charge, passes: &[&Stamped<Pass>], marked: &[Uuid], found: &mut Found) {
+    let Some(aim) = case.aim() else { return };
     let verdict =
         |c: &Stamped<Catch>| gates::catch_said(&aim.sheet, &c.it).map_or(Verdict::CannotTell, |s| s.tolerance.judge(s.measured));
-    let catches: Vec<&Stamped<Catch>> = record.catches.iter().filter(|c| c.it.charge == charge.id).collect();
+    let catches: Vec<&Stamped<Catch>> = case.catches.iter().filter(|c| c.it.charge == charge.id).collect();
     for (i, failed) in catches.iter().enumerate().filter(|(_, c)| verdict(c).is_out()) {
         let good = catches[..i].iter().rev().find(|c| verdict(c) == Verdict::In).map(|c| c.at);
         for pass in passes.iter().filter(|p| p.at <= failed.at && good.is_none_or(|g| p.at > g)) {
@@ -218,10 +208,10 @@ fn failed_since(record: &Record, charge: &Charge, passes: &[&Stamped<Pass>], mar
 }
 
 /// Passes made while the conditions or the film were on hold, as they were read by then.
-fn under_way(record: &Record, prefs: Prefs, found: &mut Found) {
-    for pass in &record.passes {
+fn under_way(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
+    for pass in &case.passes {
         let open = |answers: Vec<Answer>| unreleased(Standing::of(answers)).next();
-        if let Some(hold) = open(gates::conditions_at(record, pass.at, prefs)) {
+        if let Some(hold) = open(gates::conditions_at(case, pass.at, prefs)) {
             found.push((pass.entry, "sprayed-on-hold", format!("Sprayed while held: {}", hold.text)));
         }
         let mine = |zone: &Option<String>| {
@@ -229,7 +219,7 @@ fn under_way(record: &Record, prefs: Prefs, found: &mut Found) {
         };
         // What was read before this pass; the pass itself is not yet in it.
         let just_before = Timestamp::from_microsecond(pass.at.as_microsecond() - 1).unwrap_or(pass.at);
-        let film = gates::film_at(record, just_before, prefs);
+        let film = gates::film_at(case, just_before, prefs);
         let over = unreleased(Standing::of(film)).find(|h| h.trouble == "over" && mine(&h.item));
         if let Some(hold) = over {
             found.push((pass.entry, "sprayed-over-film", format!("Sprayed onto too much: {}", hold.text)));
@@ -245,20 +235,18 @@ enum PutOn {
 }
 
 /// Pressures of tries and catches without a plate that is known, or over it: a fact is kept, and asks for the rig.
-fn pressures(record: &Record, prefs: Prefs, found: &mut Found) {
-    let tries = record.set_ups.iter().flat_map(|s| {
+fn pressures(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
+    let tries = case.set_ups.iter().flat_map(|s| {
         let fluid = [Some(s.it.pot_kpa), s.it.b_kpa].into_iter().flatten().map(|kpa| (PutOn::Fluid, kpa));
         let air = s.it.catalyst_kpa.map(|kpa| (PutOn::CatalystAir, kpa));
         fluid.chain(air).map(|(put, kpa)| (s.entry, put, kpa))
     });
-    let catches = record
-        .catches
-        .iter()
-        .flat_map(|c| [c.it.a_kpa, c.it.b_kpa].into_iter().flatten().map(|kpa| (c.entry, PutOn::Fluid, kpa)));
+    let catches =
+        case.catches.iter().flat_map(|c| [c.it.a_kpa, c.it.b_kpa].into_iter().flatten().map(|kpa| (c.entry, PutOn::Fluid, kpa)));
     let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
     let mut marked: Vec<(Uuid, PutOn)> = Vec::new();
     for (entry, put, kpa) in tries.chain(catches).filter(|(_, _, kpa)| *kpa > 0.0) {
-        let Some((code, text)) = of_plate(record.rig(), put, kpa, say) else { continue };
+        let Some((code, text)) = of_plate(case.rig(), put, kpa, say) else { continue };
         if !marked.contains(&(entry, put)) {
             marked.push((entry, put));
             found.push((entry, code, text));
@@ -296,9 +284,9 @@ fn of_plate(rig: Option<&Rig>, put: PutOn, kpa: f64, say: impl Fn(f64) -> String
     }
 }
 
-fn film_over(record: &Record, prefs: Prefs, found: &mut Found) {
-    let Some(aim) = record.aim() else { return };
-    for read in record.film_by_zone(None).iter().flat_map(|z| &z.reads) {
+fn film_over(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
+    let Some(aim) = case.aim() else { return };
+    for read in case.film_by_zone(None).iter().flat_map(|z| &z.reads) {
         if Tolerance::at_most(aim.sheet.wet_max_um).judge(read.total_um).is_out() {
             let say = |um| show(um, Kind::Film, prefs).text;
             let text = format!("Wet film over {}: read {} or more.", say(aim.sheet.wet_max_um), say(read.total_um.lo));
@@ -308,9 +296,9 @@ fn film_over(record: &Record, prefs: Prefs, found: &mut Found) {
 }
 
 /// A total that falls: a comb at another place, a dry one, a wrong tooth.
-fn film_fell(record: &Record, prefs: Prefs, found: &mut Found) {
+fn film_fell(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
     let say = |um| show(um, Kind::Film, prefs).text;
-    for zone in record.film_by_zone(None) {
+    for zone in case.film_by_zone(None) {
         for read in &zone.reads {
             if let Some(before) = read.fell_from_um {
                 let (now, was) = (say(read.total_um.hi), say(before.lo));

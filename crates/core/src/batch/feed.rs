@@ -1,6 +1,6 @@
 //! When the temperature of a live pot is written into its book.
 
-use super::Record;
+use super::{Payload, Record};
 use crate::pot_life::temperature_at;
 use jiff::Timestamp;
 use uuid::Uuid;
@@ -21,7 +21,7 @@ pub fn due(record: &Record, at: Timestamp, temp_c: f64) -> Vec<(Uuid, Uuid)> {
         let last = known.iter().rev().find(|h| h.from <= at).map(|h| h.from);
         let moved = temperature_at(&known, at).is_none_or(|was| (was - temp_c).abs() >= CHANGE_DK);
         let old = last.is_none_or(|t| at.duration_since(t).as_secs_f64() >= EVERY_S);
-        let who = record.log.iter().rev().find(|l| l.about == Some(c.id)).map(|l| l.who)?;
+        let who = record.log.iter().rev().find(|l| l.said.as_deref().and_then(Payload::charge) == Some(c.id)).map(|l| l.who)?;
         (moved || old).then_some((c.id, who))
     })
     .collect()

@@ -1,70 +1,67 @@
-//! Adding entries up. Total: any book folds, and striking never fails.
+//! The book of a batch: how its entries add up, over and above what every book does.
 
+use super::beside::Beside;
+use super::case::Case;
 use super::charge::Charge;
-use super::entries::{Hardens, Kind, Payload};
-use super::record::{Birth, Logged, Record};
+use super::check::check;
+use super::entries::{Hardens, Kind, Payload, Told};
+use super::record::{Birth, Record};
 use super::{Entry, deviations};
+use crate::book::{Asking, Ledger, Log, Strike};
 use crate::component::Component;
 use crate::quantity::Prefs;
-use std::collections::HashMap;
-use std::sync::Arc;
+use crate::refusal::Refusal;
+use serde_json::Value;
 use uuid::Uuid;
 
-/// An entry that arrived more than this after it happened is flagged.
-const LATE_S: i64 = 120;
+impl Ledger for Record {
+    const BOOK: &'static str = "batch";
+    type Kind = Kind;
+    type Said = Payload;
+    type Beside = Beside;
 
-/// Folds the entries of a book, in sequence, into its record.
-pub fn fold(entries: &[Entry]) -> Record {
-    let struck = strikes(entries);
-    let mut record = Record::default();
-    for entry in entries {
-        step(&mut record, entry, struck.get(&entry.id).cloned());
+    fn log(&self) -> &Log<Kind, Payload> {
+        &self.log
     }
-    record.deviations = deviations::find(&record, Prefs::METRIC);
-    record
-}
 
-/// The record with one more entry, the last of `entries`; `before` is the fold of all before it.
-///
-/// Only a strike reaches back and needs all of `entries`; for everything else it is one step on from where the book
-/// stood, and the last alone will do.
-pub fn fold_on(before: &Record, entries: &[Entry]) -> Record {
-    let Some(last) = entries.last().filter(|e| e.kind != Kind::Strike) else { return fold(entries) };
-    let mut record = before.clone();
-    step(&mut record, last, strikes(entries).remove(&last.id));
-    record.deviations = deviations::find(&record, Prefs::METRIC);
-    record
-}
-
-/// Adds one entry; a struck one stands in the log alone.
-fn step(record: &mut Record, entry: &Entry, struck: Option<String>) {
-    let said = Payload::decode(entry.kind, entry.version, &entry.payload).ok().map(Arc::new);
-    record.head_seq = entry.seq;
-    record.head_hash.clone_from(&entry.hash);
-    let live = struck.is_none();
-    if let Some(said) = &said {
-        note_birth(record, entry, said, !live);
+    fn log_mut(&mut self) -> &mut Log<Kind, Payload> {
+        &mut self.log
     }
-    record.log.push(Logged {
-        entry: entry.id,
-        seq: entry.seq,
-        kind: entry.kind,
-        at: entry.happened,
-        late: entry.arrived.duration_since(entry.happened).as_secs() > LATE_S,
-        who: entry.who,
-        by: entry.by.clone(),
-        payload: Arc::new(entry.payload.clone()),
-        about: said.as_deref().and_then(Payload::charge),
-        said: said.clone(),
-        struck,
-    });
-    if let Some(said) = said.filter(|_| live) {
+
+    fn decode(kind: Kind, version: i32, payload: &Value) -> Result<Payload, Refusal> {
+        Payload::decode(kind, version, payload)
+    }
+
+    fn strike(said: &Payload) -> Option<&Strike> {
+        if let Payload::Strike(strike) = said { Some(strike) } else { None }
+    }
+
+    fn note(&mut self, said: &Payload, entry: &Entry, struck: bool) {
+        note_birth(self, entry, said, struck);
+    }
+
+    fn apply(&mut self, said: &Payload, entry: &Entry) {
         if entry.kind.is_work() {
-            record.workers.insert(entry.who);
+            self.workers.insert(entry.who);
         }
-        Payload::clone(&said).apply(record, entry);
+        said.clone().apply(self, entry);
     }
-    settle_births(record);
+
+    fn settle(&mut self) {
+        settle_births(self);
+    }
+
+    fn finish(&mut self) {
+        self.deviations = deviations::find(self, Prefs::METRIC);
+    }
+
+    fn may(&self, entry: &mut Entry, asked: &Asking<'_, Beside>) -> Result<(), Refusal> {
+        check(&Case::new(self, asked.beside), entry, asked.writer, asked.now)
+    }
+
+    fn words(&self, said: &Payload, prefs: Prefs) -> String {
+        said.words(&Told { record: self, prefs })
+    }
 }
 
 /// Hardener met base in a vessel: by the act of combining, or by a pour of hardener onto base. A struck entry counts too,
@@ -111,15 +108,4 @@ fn settle_births(record: &mut Record) {
     for (charge, born) in record.charges.iter_mut().zip(found) {
         charge.born_struck = born;
     }
-}
-
-fn strikes(entries: &[Entry]) -> HashMap<Uuid, String> {
-    entries
-        .iter()
-        .filter(|e| e.kind == Kind::Strike)
-        .filter_map(|e| match Payload::decode(e.kind, e.version, &e.payload) {
-            Ok(Payload::Strike(s)) => Some((s.entry, format!("{}: {}", e.by, s.reason))),
-            _ => None,
-        })
-        .collect()
 }

@@ -1,7 +1,8 @@
 //! The log strip: each entry in one line of plain words, in the reader's units.
 
-use super::entries::{Kind, Told};
+use super::entries::Kind;
 use super::record::Record;
+use crate::book::Ledger;
 use crate::quantity::Prefs;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -45,10 +46,7 @@ pub fn lines(record: &Record, prefs: Prefs) -> Vec<LogLine> {
             late: l.late,
             who: l.who,
             by: l.by.clone(),
-            text: l
-                .said
-                .as_deref()
-                .map_or("An entry this version cannot read".into(), |said| said.words(&Told { record, prefs })),
+            text: l.said.as_deref().map_or("An entry this version cannot read".into(), |said| record.words(said, prefs)),
             struck: l.struck.clone(),
         })
         .collect()

@@ -7,6 +7,7 @@
 pub mod begin;
 pub mod beside;
 pub mod card;
+pub mod case;
 pub mod charge;
 pub mod check;
 pub mod deviations;
@@ -26,14 +27,12 @@ pub mod stations;
 pub mod stream;
 pub mod view;
 
+pub use case::Case;
 pub use entries::{Kind, Payload};
-pub use fold::{fold, fold_on};
 pub use record::Record;
 pub use view::view;
 
-use jiff::Timestamp;
-use serde::{Deserialize, Serialize};
-use uuid::Uuid;
+use crate::book;
 
 /// The version of the rules a batch is begun under. It is kept in its book, so that a later rule never asks of a batch what
 /// was not asked when it was begun.
@@ -42,27 +41,5 @@ use uuid::Uuid;
 /// - 1: what cannot be reckoned holds; film by zone and by the sheet's proof; what goes bad under way marks the passes.
 pub const RULES: i32 = 1;
 
-/// An entry as it stands in the book, with the writer's name joined on.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Entry {
-    /// Id, made by the client.
-    pub id: Uuid,
-    /// Sequence in the book.
-    pub seq: i64,
-    /// Kind.
-    pub kind: Kind,
-    /// Payload version.
-    pub version: i32,
-    /// Payload.
-    pub payload: serde_json::Value,
-    /// Who.
-    pub who: Uuid,
-    /// Their name.
-    pub by: String,
-    /// When it happened.
-    pub happened: Timestamp,
-    /// When it arrived.
-    pub arrived: Timestamp,
-    /// Its hash.
-    pub hash: String,
-}
+/// An entry of a batch.
+pub type Entry = book::Entry<Kind>;

@@ -1,8 +1,8 @@
 //! How an item of the Ready lists stands at an instant, by what was ticked in the book.
 
-use crate::batch::record::Record;
+use crate::batch::record::{Record, Stamped};
 use crate::component::Component;
-use crate::lists::{Did, ItemStand, ItemState, ListItem, What, profile};
+use crate::lists::{Did, ItemStand, ItemState, ListItem, Tick, What, profile};
 use crate::quantity::{Kind, Prefs, show, show_duration};
 use crate::verdict::Verdict;
 use jiff::Timestamp;
@@ -53,57 +53,75 @@ pub fn state(record: &Record, item: &ListItem, now: Timestamp, prefs: Prefs) -> 
             let (verdict, text) = profile(sheet, um, prefs);
             say(if verdict == Verdict::In { ItemStand::Done } else { ItemStand::Held }, text)
         }
-        What::Timer { least_s, most_s, over, .. } => {
-            let start = ticks.iter().rev().find(|t| t.it.did == Did::Start).map(|t| t.at);
-            let stop =
-                ticks.iter().rev().find(|t| t.it.did == Did::Stop).map(|t| t.at).filter(|s| start.is_some_and(|b| *s >= b));
-            let Some(start) = start else {
-                return say(ItemStand::Open, least_s.map_or("to time".into(), |s| format!("at least {}", show_duration(s))));
-            };
-            let ran = stop.unwrap_or(now).duration_since(start).as_secs_f64();
-            let (short, long) = (least_s.is_some_and(|s| ran < s), most_s.is_some_and(|s| ran > s));
-            let mut state = match (stop, short, long) {
-                (_, _, true) => say(ItemStand::Held, format!("{}, {over}", show_duration(ran))),
-                (Some(_), true, _) => say(ItemStand::Held, format!("only {}, too short", show_duration(ran))),
-                (Some(_), false, _) => say(ItemStand::Done, show_duration(ran)),
-                // A rest is over by itself; a stir, and what has no time at all, is stopped by hand.
-                (None, false, _) if most_s.is_none() && least_s.is_none() => say(ItemStand::Running, "stop when done".into()),
-                (None, false, _) if most_s.is_none() => say(ItemStand::Done, show_duration(ran)),
-                (None, true, _) => say(ItemStand::Running, format!("{} to go", show_duration(least_s.unwrap_or(0.0) - ran))),
-                (None, false, _) => say(ItemStand::Running, "enough: stop now".into()),
-            };
-            if stop.is_none() {
-                state.ran_s = Some(ran);
-                let next = if short { *least_s } else { *most_s };
-                state.changes_s = next.filter(|n| *n > ran).map(|n| n - ran);
-            }
-            state
-        }
+        What::Timer { least_s, most_s, over, .. } => timer(&ticks, (*least_s, *most_s), over, now, say),
         What::GoodFor { window_s, watch_s, until_coated, over, .. } => {
-            let done = ticks.iter().rev().find(|t| t.it.did == Did::Done);
-            let Some(done) = done else { return say(ItemStand::Open, "to do".into()) };
-            let Some(window) = *window_s else {
-                return say(ItemStand::Open, "no time is stated".into());
-            };
-            let coated = record.passes.iter().map(|p| p.at).filter(|at| *at >= done.at && *at <= now).min();
-            let until = coated.filter(|_| *until_coated).unwrap_or(now);
-            let gone = until.duration_since(done.at).as_secs_f64();
-            let left = window - gone;
-            let ended = coated.is_some() && *until_coated;
-            let mut state = match (left < 0.0, ended) {
-                (true, _) => say(ItemStand::Held, format!("{} over: {over}", show_duration(-left))),
-                (false, true) => say(ItemStand::Done, format!("coated after {}", show_duration(gone))),
-                (false, false) if watch_s.is_some_and(|w| gone >= w) => {
-                    say(ItemStand::Watch, format!("{} left", show_duration(left)))
-                }
-                (false, false) => say(ItemStand::Done, format!("{} left", show_duration(left))),
-            };
-            if !ended && left >= 0.0 {
-                state.changes_s = Some(watch_s.filter(|w| *w > gone).map_or(left, |w| w - gone));
-            }
-            state
+            good_for(record, &ticks, (*window_s, *watch_s, *until_coated), over, now, say)
         }
     }
+}
+
+/// A clock that is started and stopped: at least and at most so long.
+fn timer(
+    ticks: &[&Stamped<Tick>],
+    (least_s, most_s): (Option<f64>, Option<f64>),
+    over: &str,
+    now: Timestamp,
+    say: impl Fn(ItemStand, String) -> ItemState,
+) -> ItemState {
+    let start = ticks.iter().rev().find(|t| t.it.did == Did::Start).map(|t| t.at);
+    let stop = ticks.iter().rev().find(|t| t.it.did == Did::Stop).map(|t| t.at).filter(|s| start.is_some_and(|b| *s >= b));
+    let Some(start) = start else {
+        return say(ItemStand::Open, least_s.map_or("to time".into(), |s| format!("at least {}", show_duration(s))));
+    };
+    let ran = stop.unwrap_or(now).duration_since(start).as_secs_f64();
+    let (short, long) = (least_s.is_some_and(|s| ran < s), most_s.is_some_and(|s| ran > s));
+    let mut state = match (stop, short, long) {
+        (_, _, true) => say(ItemStand::Held, format!("{}, {over}", show_duration(ran))),
+        (Some(_), true, _) => say(ItemStand::Held, format!("only {}, too short", show_duration(ran))),
+        (Some(_), false, _) => say(ItemStand::Done, show_duration(ran)),
+        // A rest is over by itself; a stir, and what has no time at all, is stopped by hand.
+        (None, false, _) if most_s.is_none() && least_s.is_none() => say(ItemStand::Running, "stop when done".into()),
+        (None, false, _) if most_s.is_none() => say(ItemStand::Done, show_duration(ran)),
+        (None, true, _) => say(ItemStand::Running, format!("{} to go", show_duration(least_s.unwrap_or(0.0) - ran))),
+        (None, false, _) => say(ItemStand::Running, "enough: stop now".into()),
+    };
+    if stop.is_none() {
+        state.ran_s = Some(ran);
+        let next = if short { least_s } else { most_s };
+        state.changes_s = next.filter(|n| *n > ran).map(|n| n - ran);
+    }
+    state
+}
+
+/// Done, and good for a time: until it is over, or until the part is coated.
+fn good_for(
+    record: &Record,
+    ticks: &[&Stamped<Tick>],
+    (window_s, watch_s, until_coated): (Option<f64>, Option<f64>, bool),
+    over: &str,
+    now: Timestamp,
+    say: impl Fn(ItemStand, String) -> ItemState,
+) -> ItemState {
+    let done = ticks.iter().rev().find(|t| t.it.did == Did::Done);
+    let Some(done) = done else { return say(ItemStand::Open, "to do".into()) };
+    let Some(window) = window_s else {
+        return say(ItemStand::Open, "no time is stated".into());
+    };
+    let coated = record.passes.iter().map(|p| p.at).filter(|at| *at >= done.at && *at <= now).min();
+    let until = coated.filter(|_| until_coated).unwrap_or(now);
+    let gone = until.duration_since(done.at).as_secs_f64();
+    let left = window - gone;
+    let ended = coated.is_some() && until_coated;
+    let mut state = match (left < 0.0, ended) {
+        (true, _) => say(ItemStand::Held, format!("{} over: {over}", show_duration(-left))),
+        (false, true) => say(ItemStand::Done, format!("coated after {}", show_duration(gone))),
+        (false, false) if watch_s.is_some_and(|w| gone >= w) => say(ItemStand::Watch, format!("{} left", show_duration(left))),
+        (false, false) => say(ItemStand::Done, format!("{} left", show_duration(left))),
+    };
+    if !ended && left >= 0.0 {
+        state.changes_s = Some(watch_s.filter(|w| *w > gone).map_or(left, |w| w - gone));
+    }
+    state
 }
 
 /// The lot of a component, taken or poured last.

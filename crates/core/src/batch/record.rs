@@ -5,7 +5,7 @@ use super::entries::{
     Answer, Begin, Catch, CupRun, DenyBirth, FilmLook, FlowCatch, Flush, Kind, LotRef, Pass, Payload, PlanMix, Release, SetStep,
     SetUp, TakeLot,
 };
-use crate::batch::beside::Beside;
+use crate::book::Log;
 use crate::conditions::Readings;
 use crate::film::{self, CombOf};
 use crate::lists::Tick;
@@ -16,10 +16,10 @@ use crate::refusal::Refusal;
 use crate::rigs::ChooseRig;
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Measured;
+use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
-use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -93,37 +93,8 @@ pub struct Signature {
     pub hash: String,
 }
 
-/// A line of the log strip.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Logged {
-    /// The entry.
-    pub entry: Uuid,
-    /// Its sequence.
-    pub seq: i64,
-    /// Kind.
-    pub kind: Kind,
-    /// When it happened.
-    pub at: Timestamp,
-    /// It was entered later than two minutes after.
-    pub late: bool,
-    /// Who.
-    pub who: Uuid,
-    /// Name.
-    pub by: String,
-    /// What it said.
-    pub payload: Arc<serde_json::Value>,
-    /// The same, read once; `None` where this version cannot read it.
-    #[serde(skip)]
-    pub said: Option<Arc<Payload>>,
-    /// The charge it is about, if it is about one.
-    #[serde(default)]
-    pub about: Option<Uuid>,
-    /// Struck: by whom and why.
-    pub struck: Option<String>,
-}
-
 /// The whole record of a batch.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize)]
 #[allow(missing_docs)]
 pub struct Record {
     pub begin: Option<Stamped<Begin>>,
@@ -175,12 +146,9 @@ pub struct Record {
     pub acceptance: Option<Signature>,
     /// Everyone who wrote a fact or act of the work.
     pub workers: BTreeSet<Uuid>,
-    pub log: Vec<Logged>,
-    /// What the shop knows beside this book; given at reading, never stored.
-    #[serde(skip)]
-    pub beside: Beside,
-    pub head_seq: i64,
-    pub head_hash: String,
+    /// Every entry, and the head.
+    #[serde(flatten)]
+    pub log: Log<Kind, Payload>,
 }
 
 /// A lot in use for a component: taken at Ready, or named at a pour.
@@ -204,9 +172,9 @@ impl Record {
         plan: &PlanMix,
         learned: Option<mixing::Learned>,
         prefs: Prefs,
-    ) -> Result<(crate::verdict::Measured, crate::working::Working), Refusal> {
+    ) -> Result<(Measured, Working), Refusal> {
         let Some(aim) = self.aim() else { return Err(Refusal::conflict("not-begun", "This batch is not begun.")) };
-        let stated = crate::verdict::Measured::pm(aim.area_m2, 0.0);
+        let stated = Measured::pm(aim.area_m2, 0.0);
         let area_m2 = crate::takeoff::area(&aim.takeoff, prefs).map_or(stated, |(m2, _)| m2);
         let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);
         let solids_pct = mixing::finished_solids_pct(&aim.sheet, thinner);

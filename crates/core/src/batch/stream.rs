@@ -1,5 +1,6 @@
 //! The stream as a person sees it: what their eye can tell, how it stands against its band, what was good of a set-up.
 
+use super::case::Case;
 use super::entries::SetUp;
 use super::paint::KnownFrom;
 use super::record::{Record, Stamped};
@@ -60,6 +61,31 @@ impl Record {
         BENDS_MM.contains(&mm).then(|| SeenBend { gun: rig.gun.clone(), by: seen.who, mm })
     }
 
+    /// What was good of the set-up: the last one, where its stream was in or its pattern even.
+    ///
+    /// **Rule:** the last entry of Set with its rig, and the material's temperature then. **Source:** common practice in the
+    /// trade: what stood when the coat went on well is where the next one starts. It is told by the book alone, so that it is the
+    /// same whenever the book is added up.
+    pub fn good_set_up(&self) -> Option<(uuid::Uuid, GoodSetUp)> {
+        let (aim, chosen, rig, last) = (self.aim()?, self.rig.as_ref()?, self.rig()?, self.set_ups.last()?);
+        let stream = Case::alone(self).stream_stand(last.at).is_some_and(|s| s.verdict == Verdict::In);
+        let even = last.it.pattern == Some(Pattern::Even);
+        (stream || even).then(|| {
+            let good = GoodSetUp {
+                number: aim.number,
+                pot_kpa: last.it.pot_kpa,
+                atomizing_kpa: last.it.atomizing_kpa,
+                stream_mm: last.it.stream_mm,
+                temp_c: self.conditions_at(last.at).map(|c| c.it.material_c),
+                nozzle_mm: rig.nozzle_mm,
+                tip_code: rig.tip_code.clone(),
+            };
+            (chosen.it.rig, good)
+        })
+    }
+}
+
+impl Case<'_> {
     /// Every bend known of a person with today's gun, newest first: where a stream was seen and its flow caught.
     fn bends_of(&self, who: Uuid) -> Vec<f64> {
         let gun = self.rig().map(|r| r.gun.as_str());
@@ -113,27 +139,5 @@ impl Record {
         let seen = seen?;
         let length_mm = self.eye(seen.who).interval(seen.it.stream_mm?);
         Some(StreamStand { length_mm, verdict: stream_verdict(school, length_mm), by_catch: false })
-    }
-
-    /// What was good of the set-up: the last one, where its stream was in or its pattern even.
-    ///
-    /// **Rule:** the last entry of Set with its rig, and the material's temperature then. **Source:** common practice in the
-    /// trade: what stood when the coat went on well is where the next one starts.
-    pub fn good_set_up(&self) -> Option<(uuid::Uuid, GoodSetUp)> {
-        let (aim, chosen, rig, last) = (self.aim()?, self.rig.as_ref()?, self.rig()?, self.set_ups.last()?);
-        let stream = self.stream_stand(last.at).is_some_and(|s| s.verdict == Verdict::In);
-        let even = last.it.pattern == Some(Pattern::Even);
-        (stream || even).then(|| {
-            let good = GoodSetUp {
-                number: aim.number,
-                pot_kpa: last.it.pot_kpa,
-                atomizing_kpa: last.it.atomizing_kpa,
-                stream_mm: last.it.stream_mm,
-                temp_c: self.conditions_at(last.at).map(|c| c.it.material_c),
-                nozzle_mm: rig.nozzle_mm,
-                tip_code: rig.tip_code.clone(),
-            };
-            (chosen.it.rig, good)
-        })
     }
 }

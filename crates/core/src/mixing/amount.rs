@@ -121,29 +121,8 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
             let need = need_ml(area_m2, on.wet_um, on.transfer_pct);
             return Ok((w.line("From the gun", figures, need, Kind::Volume, prefs), w));
         }
-        Amount::Pieces { piece_count, per_piece_ml, figure_is, figure_side_count, side_count, figure_coat_count, coat_count } => {
-            for (field, n) in [
-                ("amount.piece_count", piece_count),
-                ("amount.figure_side_count", figure_side_count),
-                ("amount.side_count", side_count),
-                ("amount.figure_coat_count", figure_coat_count),
-                ("amount.coat_count", coat_count),
-            ] {
-                limits::COUNT.check(field, n, prefs)?;
-            }
-            limits::AMOUNT.check("amount.per_piece_ml", per_piece_ml, prefs)?;
-            let times = (side_count / figure_side_count) * (coat_count / figure_coat_count);
-            let n = |v: f64| say(v, Kind::Count);
-            let figures = format!(
-                "{} × {} × {} of {} sides × {} of {} coats",
-                n(piece_count),
-                say(per_piece_ml, Kind::Volume),
-                n(side_count),
-                n(figure_side_count),
-                n(coat_count),
-                n(figure_coat_count)
-            );
-            let total = piece_count * per_piece_ml * times;
+        Amount::Pieces { figure_is, .. } => {
+            let (total, figures) = for_pieces(amount, prefs)?;
             match figure_is {
                 FigureIs::Finished => return Ok((w.line("For all pieces", figures, total, Kind::Volume, prefs), w)),
                 FigureIs::Base => w.line("Base for all pieces", figures, total, Kind::Volume, prefs),
@@ -161,6 +140,39 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
     };
     let figures = format!("base {} with all that goes to it", say(base_ml, Kind::Volume));
     Ok((w.line("Finished paint", figures, base_ml * finished, Kind::Volume, prefs), w))
+}
+
+/// Paint for pieces, by a figure for one of them: so many, with sides and coats in proportion.
+///
+/// **Formula:** `n · v · (sides / sides of the figure) · (coats / coats of the figure)`. **Units:** mL. **Errors:** a refusal at the
+/// count or the volume that is outside its limit. **Source:** arithmetic.
+fn for_pieces(amount: &Amount, prefs: Prefs) -> Result<(f64, String), Refusal> {
+    let Amount::Pieces { piece_count, per_piece_ml, figure_side_count, side_count, figure_coat_count, coat_count, .. } = *amount
+    else {
+        return Ok((0.0, String::new()));
+    };
+    for (field, n) in [
+        ("amount.piece_count", piece_count),
+        ("amount.figure_side_count", figure_side_count),
+        ("amount.side_count", side_count),
+        ("amount.figure_coat_count", figure_coat_count),
+        ("amount.coat_count", coat_count),
+    ] {
+        limits::COUNT.check(field, n, prefs)?;
+    }
+    limits::AMOUNT.check("amount.per_piece_ml", per_piece_ml, prefs)?;
+    let times = (side_count / figure_side_count) * (coat_count / figure_coat_count);
+    let n = |v: f64| show(v, Kind::Count, prefs).text;
+    let figures = format!(
+        "{} × {} × {} of {} sides × {} of {} coats",
+        n(piece_count),
+        show(per_piece_ml, Kind::Volume, prefs).text,
+        n(side_count),
+        n(figure_side_count),
+        n(coat_count),
+        n(figure_coat_count)
+    );
+    Ok((piece_count * per_piece_ml * times, figures))
 }
 
 /// One way of asking, as a form draws it.

@@ -1,8 +1,10 @@
 //! Confusions named: a percentage read as an amount, volumes weighed as weights, one side counted for two.
 
-use super::{Amount, Component, FigureIs, PlannedPour, Weighed, b_per_a, provable, said, thinner_ml, thinner_stand, total_g};
+use super::{
+    Amount, Component, FigureIs, PlannedPour, Said, Weighed, b_per_a, provable, said, thinner_ml, thinner_stand, total_g,
+};
 use crate::quantity::{Kind, Prefs, show};
-use crate::sheets::{Basis, Sheet, ThinnerBasis};
+use crate::sheets::{Basis, Hardener, Sheet, ThinnerBasis};
 use crate::verdict::{Verdict, is_over};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
@@ -107,125 +109,179 @@ pub fn judgements(m: &Mixed<'_>, prefs: Prefs) -> Vec<Judgement> {
 }
 
 fn ratio(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
-    let (sheet, say) = (m.sheet, |v: f64, k: Kind| show(v, k, prefs).text);
-    let mut add = |code: &str, stop: bool, text: String| found.push(Judgement { code: code.into(), text, stop });
-    let (Some(h), Some(basis)) = (sheet.hardener(), sheet.basis) else { return };
+    let (Some(hardener), Some(basis)) = (m.sheet.hardener(), m.sheet.basis) else { return };
+    found.extend(order(m));
+    found.extend(cans(m.sheet, prefs));
+    found.extend(scale_before(m, prefs));
+    let Some(now) = b_per_a(m.pours).and_then(|r| said(m.sheet, r)) else { return };
+    let poured = Poured {
+        sheet: m.sheet,
+        hardener: &hardener,
+        basis,
+        now,
+        verdict: now.tolerance.judge(now.measured),
+        a_g: total_g(m.pours, Component::Base),
+        b_g: total_g(m.pours, Component::Hardener),
+        prefs,
+    };
+    found.extend(poured.percent_as_amount());
+    found.extend(poured.volume_as_weight());
+    found.extend(poured.outside_band());
+    found.extend(poured.cannot_tell(m));
+}
+
+fn judged(code: &str, text: impl Into<String>) -> Judgement {
+    Judgement { code: code.into(), text: text.into(), stop: false }
+}
+
+/// Hardener before base, where the plan has them the other way round.
+fn order(m: &Mixed<'_>) -> Option<Judgement> {
     let place = |c: Component| m.plan.iter().position(|p| p.component == c);
     let first = |c: Component| m.pours.iter().position(|p| p.component == c);
     let (a_in, b_in) = (first(Component::Base), first(Component::Hardener));
-    if b_in.is_some_and(|b| a_in.is_none_or(|a| b < a)) && place(Component::Base) < place(Component::Hardener) {
-        add(
+    let turned = b_in.is_some_and(|b| a_in.is_none_or(|a| b < a)) && place(Component::Base) < place(Component::Hardener);
+    turned.then(|| {
+        judged(
             "wrong-order",
-            false,
-            "Hardener went in before base. The ratio stays what it is: pour the base onto it, scrape the floor of the cup, stir longer.".into(),
-        );
+            "Hardener went in before base. The ratio stays what it is: pour the base onto it, scrape the floor of the cup, stir longer.",
+        )
+    })
+}
+
+/// Cans of a kit that are filled off the ratio of the sheet.
+fn cans(sheet: &Sheet, prefs: Prefs) -> Option<Judgement> {
+    let off = kit_off(sheet).filter(|off| off.abs() >= KIT_NAMED)?;
+    let off = show(100.0 * off, Kind::Percent, prefs).text;
+    Some(judged(
+        "kit-off-ratio",
+        format!(
+            "The cans of the kit are {off} off the ratio of the sheet: mixed whole it is what the maker filled, part of it goes by weight."
+        ),
+    ))
+}
+
+/// Whether this scale can prove what is planned, said before hardener is in.
+fn scale_before(m: &Mixed<'_>, prefs: Prefs) -> Option<Judgement> {
+    if m.plan.is_empty() || m.pours.iter().any(|p| p.component == Component::Hardener) {
+        return None;
     }
-    if let Some(off) = kit_off(sheet).filter(|off| off.abs() >= KIT_NAMED) {
-        add(
-            "kit-off-ratio",
-            false,
-            format!(
-                "The cans of the kit are {} off the ratio of the sheet: mixed whole it is what the maker filled, part of it goes by weight.",
-                say(100.0 * off, Kind::Percent)
-            ),
-        );
+    let say = |g: f64| show(g, Kind::Mass, prefs).text;
+    let planned = |c: Component| m.plan.iter().find(|p| p.component == c).map_or(0.0, |p| p.mass_g);
+    let step = |g: f64| (g / m.resolution_g).round() * m.resolution_g;
+    let (base_g, hardener_g) = (step(planned(Component::Base)), step(planned(Component::Hardener)));
+    let can = |tared| provable::proves(m.sheet, provable::Pair { base_g, hardener_g, tared }, m.resolution_g);
+    let d = say(m.resolution_g);
+    if can(false) {
+        return None;
     }
-    if b_in.is_none() && !m.plan.is_empty() {
-        let planned = |c: Component| m.plan.iter().find(|p| p.component == c).map_or(0.0, |p| p.mass_g);
-        let step = |g: f64| (g / m.resolution_g).round() * m.resolution_g;
-        let (base_g, hardener_g) = (step(planned(Component::Base)), step(planned(Component::Hardener)));
-        let can = |tared| provable::proves(sheet, provable::Pair { base_g, hardener_g, tared }, m.resolution_g);
-        let d = say(m.resolution_g, Kind::Mass);
-        match (can(false), can(true)) {
-            (true, _) => {}
-            (false, true) => add(
-                "tare-before-hardener",
-                false,
-                format!("On a {d} scale this ratio is proved only when the scale is tared before the hardener."),
-            ),
-            (false, false) => {
-                let least = provable::least(sheet, m.resolution_g).map_or(String::new(), |p| {
-                    let how = if p.tared { ", tared between" } else { "" };
-                    format!(
-                        " The least it can: {} base with {} hardener{how}.",
-                        say(p.base_g, Kind::Mass),
-                        say(p.hardener_g, Kind::Mass)
-                    )
-                });
-                add("scale-too-coarse", false, format!("A {d} scale cannot prove so small a pot.{least} Or take a finer scale."));
-            }
+    if can(true) {
+        let text = format!("On a {d} scale this ratio is proved only when the scale is tared before the hardener.");
+        return Some(judged("tare-before-hardener", text));
+    }
+    let least = provable::least(m.sheet, m.resolution_g).map_or(String::new(), |p| {
+        let how = if p.tared { ", tared between" } else { "" };
+        format!(" The least it can: {} base with {} hardener{how}.", say(p.base_g), say(p.hardener_g))
+    });
+    let text = format!("A {d} scale cannot prove so small a pot.{least} Or take a finer scale.");
+    Some(judged("scale-too-coarse", text))
+}
+
+/// Base and hardener that are in, and what their ratio says.
+struct Poured<'a> {
+    sheet: &'a Sheet,
+    hardener: &'a Hardener,
+    basis: Basis,
+    now: Said,
+    verdict: Verdict,
+    a_g: f64,
+    b_g: f64,
+    prefs: Prefs,
+}
+
+impl Poured<'_> {
+    fn say(&self, v: f64, kind: Kind) -> String {
+        show(v, kind, self.prefs).text
+    }
+
+    /// A percentage that was poured as if it were an amount: 2 fl oz for 2 %.
+    fn percent_as_amount(&self) -> Option<Judgement> {
+        if !self.verdict.is_out() || !matches!(self.basis, Basis::PercentByWeight | Basis::PercentByVolume) {
+            return None;
         }
-    }
-    let Some(now) = b_per_a(m.pours).and_then(|r| said(sheet, r)) else { return };
-    let verdict = now.tolerance.judge(now.measured);
-    let (a, b) = (total_g(m.pours, Component::Base), total_g(m.pours, Component::Hardener));
-    if verdict.is_out() && matches!(basis, Basis::PercentByWeight | Basis::PercentByVolume) {
-        let density = (basis == Basis::PercentByVolume).then_some(h.density_kg_l);
-        let target =
-            100.0 * h.b_per_a * if basis == Basis::PercentByVolume { sheet.base_density_kg_l / h.density_kg_l } else { 1.0 };
-        let wrong = amounts(b, density, prefs)
+        let by_volume = self.basis == Basis::PercentByVolume;
+        let density = by_volume.then_some(self.hardener.density_kg_l);
+        let dense = if by_volume { self.sheet.base_density_kg_l / self.hardener.density_kg_l } else { 1.0 };
+        let target = 100.0 * self.hardener.b_per_a * dense;
+        let (_, kind, _) = amounts(self.b_g, density, self.prefs)
             .into_iter()
-            .find(|(amount, kind, _)| like(*amount, target) && (density.is_some() == (*kind == Kind::Volume)));
-        if let Some((_, kind, _)) = wrong {
-            let base = if kind == Kind::Volume { a / sheet.base_density_kg_l } else { a };
-            add(
-                "percent-as-amount",
-                false,
-                format!(
-                    "This is {}, not {}; {} was meant. A percentage is of the base, not an amount.",
-                    say(now.measured.value, Kind::Percent),
-                    say(target, Kind::Percent),
-                    say(base * target / 100.0, kind)
-                ),
-            );
-        }
+            .find(|(amount, kind, _)| like(*amount, target) && (density.is_some() == (*kind == Kind::Volume)))?;
+        let base = if kind == Kind::Volume { self.a_g / self.sheet.base_density_kg_l } else { self.a_g };
+        Some(judged(
+            "percent-as-amount",
+            format!(
+                "This is {}, not {}; {} was meant. A percentage is of the base, not an amount.",
+                self.say(self.now.measured.value, Kind::Percent),
+                self.say(target, Kind::Percent),
+                self.say(base * target / 100.0, kind)
+            ),
+        ))
     }
-    if verdict.is_out() && basis == Basis::ByVolume && h.density_kg_l > 0.0 {
-        let by_volume = h.b_per_a * sheet.base_density_kg_l / h.density_kg_l;
-        if like(b / a, by_volume) {
-            add(
+
+    /// A ratio by volume that was weighed as if it were by weight.
+    fn volume_as_weight(&self) -> Option<Judgement> {
+        if !self.verdict.is_out() || self.basis != Basis::ByVolume || self.hardener.density_kg_l <= 0.0 {
+            return None;
+        }
+        let by_volume = self.hardener.b_per_a * self.sheet.base_density_kg_l / self.hardener.density_kg_l;
+        like(self.b_g / self.a_g, by_volume).then(|| {
+            judged(
                 "volume-as-weight",
-                false,
                 format!(
                     "{} by volume was weighed as if by weight. By weight it is {} hardener to {} base.",
-                    say(1.0 / by_volume, Kind::Ratio),
-                    say(a * h.b_per_a, Kind::Mass),
-                    say(a, Kind::Mass)
+                    self.say(1.0 / by_volume, Kind::Ratio),
+                    self.say(self.a_g * self.hardener.b_per_a, Kind::Mass),
+                    self.say(self.a_g, Kind::Mass)
                 ),
-            );
+            )
+        })
+    }
+
+    /// Catalyst outside its band: a stop.
+    fn outside_band(&self) -> Option<Judgement> {
+        if !self.hardener.is_stop(self.verdict) {
+            return None;
         }
-    }
-    if h.is_stop(verdict) {
-        let (lo, hi) = (now.tolerance.lo.unwrap_or(0.0), now.tolerance.hi.unwrap_or(100.0));
-        let effect = if verdict == Verdict::Low { "it may never cure through" } else { "it cures brittle and hot" };
-        add(
-            "catalyst-outside-band",
-            true,
-            format!(
-                "Catalyst {} is outside {} to {}: {effect}. Catalyst is no control of gel time: take material of another gel time, or change the temperature.",
-                say(now.measured.value, Kind::Percent),
-                say(lo, Kind::Percent),
-                say(hi, Kind::Percent)
-            ),
+        let tolerance = self.now.tolerance;
+        let (lo, hi) = (tolerance.lo.unwrap_or(0.0), tolerance.hi.unwrap_or(100.0));
+        let effect = if self.verdict == Verdict::Low { "it may never cure through" } else { "it cures brittle and hot" };
+        let text = format!(
+            "Catalyst {} is outside {} to {}: {effect}. Catalyst is no control of gel time: take material of another gel time, or change the temperature.",
+            self.say(self.now.measured.value, Kind::Percent),
+            self.say(lo, Kind::Percent),
+            self.say(hi, Kind::Percent)
         );
+        Some(Judgement { stop: true, ..judged("catalyst-outside-band", text) })
     }
-    if verdict == Verdict::CannotTell {
+
+    /// The scale cannot tell, and what could.
+    fn cannot_tell(&self, m: &Mixed<'_>) -> Option<Judgement> {
+        if self.verdict != Verdict::CannotTell {
+            return None;
+        }
         let tared = m.pours.iter().skip(1).any(|p| p.tared);
-        let near = provable::nearest(sheet, a, m.resolution_g, tared);
-        let apart = (!tared).then(|| provable::nearest(sheet, a, m.resolution_g, true)).flatten();
-        let pair =
-            |p: provable::Pair| format!("{} base with {} hardener", say(p.base_g, Kind::Mass), say(p.hardener_g, Kind::Mass));
+        let near = provable::nearest(self.sheet, self.a_g, m.resolution_g, tared);
+        let apart = (!tared).then(|| provable::nearest(self.sheet, self.a_g, m.resolution_g, true)).flatten();
+        let pair = |p: provable::Pair| {
+            format!("{} base with {} hardener", self.say(p.base_g, Kind::Mass), self.say(p.hardener_g, Kind::Mass))
+        };
         let mut ways: Vec<String> = Vec::new();
         if let Some(p) = apart.filter(|p| near.is_none_or(|n| p.base_g + p.hardener_g < n.base_g + n.hardener_g)) {
             ways.push(format!("tare before the hardener: {}", pair(p)));
         }
         ways.extend(near.map(pair));
         ways.push("a finer scale".into());
-        add(
-            "scale-too-coarse",
-            false,
-            format!("This scale cannot tell whether the ratio is in. What would: {}.", ways.join("; ")),
-        );
+        let text = format!("This scale cannot tell whether the ratio is in. What would: {}.", ways.join("; "));
+        Some(judged("scale-too-coarse", text))
     }
 }
 

@@ -1,22 +1,26 @@
 //! The book of a rig: inspected, cleaned, its tip changed.
 
+mod book;
+mod payload;
 mod wear;
 
+pub use book::{RigBeside, RigBook};
+use payload::IN_THE_STREAM;
+pub use payload::*;
 pub use wear::{TipFlow, WearView, tip_wear};
 
 use crate::atomizing::tips::{TipRow, decode};
+use crate::book::{EntryKind, Strike, without_typed};
 use crate::care::{self, Stand};
 use crate::limits::{self, check_text};
 use crate::quantity::{Kind as Quantity, Prefs, show};
 use crate::refusal::Refusal;
-use crate::rigs::pieces::PieceKind;
-use crate::rigs::{Rig, may_press};
-use crate::wire::read;
+use crate::rigs::may_press;
+use crate::wire::parse;
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
-use uuid::Uuid;
 
 /// Kinds of entry in the book of a rig.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
@@ -46,175 +50,12 @@ pub enum RigEntryKind {
     Strike,
 }
 
-impl RigEntryKind {
-    /// The wire name.
-    pub fn name(self) -> &'static str {
-        self.into()
+impl EntryKind for RigEntryKind {
+    const STRIKE: RigEntryKind = RigEntryKind::Strike;
+
+    fn written_inside(self) -> Option<&'static str> {
+        (self == RigEntryKind::Changed).then_some("The figures of a rig are changed on its page.")
     }
-
-    /// Reads a wire name.
-    pub fn from_name(name: &str) -> Option<RigEntryKind> {
-        name.parse().ok()
-    }
-}
-
-/// Looked over.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Inspected {
-    /// Everything was sound.
-    pub sound: bool,
-    /// What was found.
-    #[serde(default)]
-    pub text: Option<String>,
-}
-
-/// Cleaned, or noted.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Said {
-    /// With what; what.
-    #[serde(default)]
-    pub text: Option<String>,
-    /// It had not been flushed before; the server fills it in, so that a strike gives it back.
-    #[serde(default)]
-    pub was_new: bool,
-}
-
-/// A step of a shut-down.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct ShutStep {
-    /// Name of the step.
-    pub step: String,
-    /// What the gauge read, where the step is to read it.
-    #[serde(default)]
-    pub gauge_kpa: Option<f64>,
-    /// What the rig's transmitter read then; the server fills it in.
-    #[serde(default)]
-    pub live_kpa: Option<f64>,
-    /// What the step is called, so that the book reads the same for ever; the server fills it in.
-    #[serde(default)]
-    pub word: String,
-    /// It had not been flushed before; the server fills it in.
-    #[serde(default)]
-    pub was_new: bool,
-}
-
-/// An item of care.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Cared {
-    /// Name of the item.
-    pub item: String,
-    /// What the item is called; the server fills it in.
-    #[serde(default)]
-    pub word: String,
-    /// It had not been flushed before; the server fills it in.
-    #[serde(default)]
-    pub was_new: bool,
-}
-
-/// Another nozzle or tip.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Fitted {
-    /// Its hole.
-    #[serde(default)]
-    pub nozzle_mm: Option<f64>,
-    /// Its code.
-    #[serde(default)]
-    pub tip_code: Option<String>,
-    /// What was fitted before; the server fills it in, so that a strike gives it back.
-    #[serde(default)]
-    pub before: Option<FittedBefore>,
-}
-
-/// What may be exchanged for another alike.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
-#[serde(rename_all = "snake_case")]
-pub enum ExchangedPiece {
-    /// The fluid hose.
-    #[strum(serialize = "hose")]
-    Hose,
-    /// The pump.
-    #[strum(serialize = "pump")]
-    Pump,
-    /// A filter.
-    #[strum(serialize = "filter")]
-    Filter,
-    /// The packing of a pump.
-    #[strum(serialize = "packing")]
-    Packing,
-}
-
-impl Worded for ExchangedPiece {}
-
-/// A piece exchanged for another alike: figures stay, a proof of the ratio does not.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Exchanged {
-    /// Which.
-    pub piece: ExchangedPiece,
-    /// Remark.
-    #[serde(default)]
-    pub text: Option<String>,
-}
-
-/// The figures of the rig, put down or changed: with who and when in its book.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Changed {
-    /// As they are from then on.
-    pub rig: Box<Rig>,
-    /// As they were; missing for a new rig.
-    #[serde(default)]
-    pub before: Option<Box<Rig>>,
-    /// Not used any more from then on.
-    #[serde(default)]
-    pub retired: bool,
-}
-
-impl Changed {
-    /// The figures that changed, by field: what was, what is.
-    pub fn figures(&self) -> Vec<(String, Value, Value)> {
-        let map = |rig: &Rig| match serde_json::to_value(rig) {
-            Ok(Value::Object(map)) => map,
-            _ => serde_json::Map::new(),
-        };
-        let was = self.before.as_ref().map(|r| map(r)).unwrap_or_default();
-        let pairs = map(&self.rig).into_iter().map(|(field, is)| {
-            let had = was.get(&field).cloned().unwrap_or(Value::Null);
-            (field, had, is)
-        });
-        pairs.filter(|(_, had, is)| had != is).collect()
-    }
-}
-
-/// Fields of a rig whose change makes a proof of the ratio stale.
-const IN_THE_STREAM: [&str; 6] = ["hose_bore_mm", "hose_length_mm", "nozzle_mm", "tip_code", "gun", "kind"];
-
-/// What an exchange took off.
-#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct FittedBefore {
-    /// Its hole.
-    #[serde(default)]
-    pub nozzle_mm: Option<f64>,
-    /// Its code.
-    #[serde(default)]
-    pub tip_code: Option<String>,
-}
-
-/// Struck.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Struck {
-    /// Which entry.
-    pub entry: Uuid,
-    /// Why.
-    pub reason: String,
 }
 
 /// An entry, read.
@@ -230,7 +71,7 @@ pub enum RigEntry {
     ShutStep(ShutStep),
     Cared(Cared),
     Note(Said),
-    Strike(Struck),
+    Strike(Strike),
 }
 
 impl RigEntry {
@@ -247,21 +88,19 @@ impl RigEntry {
     ///
     /// **Errors:** a refusal naming the field that is missing, unknown or of the wrong shape.
     pub fn decode(kind: RigEntryKind, value: &Value) -> Result<RigEntry, Refusal> {
-        let mut value = value.clone();
-        if let Value::Object(map) = &mut value {
-            map.remove("typed");
-        }
+        let plain = without_typed(value);
+        let value = plain.as_ref().unwrap_or(value);
         Ok(match kind {
-            RigEntryKind::Inspected => RigEntry::Inspected(read(value)?),
-            RigEntryKind::Cleaned => RigEntry::Cleaned(read(value)?),
-            RigEntryKind::Fitted => RigEntry::Fitted(read(value)?),
-            RigEntryKind::Exchanged => RigEntry::Exchanged(read(value)?),
-            RigEntryKind::Changed => RigEntry::Changed(read(value)?),
-            RigEntryKind::TipFlow => RigEntry::TipFlow(read(value)?),
-            RigEntryKind::ShutStep => RigEntry::ShutStep(read(value)?),
-            RigEntryKind::Cared => RigEntry::Cared(read(value)?),
-            RigEntryKind::Note => RigEntry::Note(read(value)?),
-            RigEntryKind::Strike => RigEntry::Strike(read(value)?),
+            RigEntryKind::Inspected => RigEntry::Inspected(parse(value)?),
+            RigEntryKind::Cleaned => RigEntry::Cleaned(parse(value)?),
+            RigEntryKind::Fitted => RigEntry::Fitted(parse(value)?),
+            RigEntryKind::Exchanged => RigEntry::Exchanged(parse(value)?),
+            RigEntryKind::Changed => RigEntry::Changed(parse(value)?),
+            RigEntryKind::TipFlow => RigEntry::TipFlow(parse(value)?),
+            RigEntryKind::ShutStep => RigEntry::ShutStep(parse(value)?),
+            RigEntryKind::Cared => RigEntry::Cared(parse(value)?),
+            RigEntryKind::Note => RigEntry::Note(parse(value)?),
+            RigEntryKind::Strike => RigEntry::Strike(parse(value)?),
         })
     }
 
@@ -292,9 +131,7 @@ impl RigEntry {
             RigEntry::Exchanged(e) => drop(text(&e.text.clone().filter(|t| !t.trim().is_empty()))?),
             // Its figures are checked with the shop's tips before it is made.
             RigEntry::Changed(_) => {}
-            RigEntry::Strike(s) => {
-                check_text("reason", &s.reason, limits::TEXT_CHARS)?;
-            }
+            RigEntry::Strike(s) => s.has_a_reason()?,
         }
         Ok(())
     }
@@ -325,17 +162,13 @@ impl RigEntry {
             RigEntry::Cleaned(_) => true,
             RigEntry::ShutStep(s) => s.step == "flush",
             RigEntry::Cared(c) => c.item == "flushed_new",
-            _ => false,
-        }
-    }
-
-    /// It was the first flushing of a new rig.
-    fn was_first_flush(&self) -> bool {
-        match self {
-            RigEntry::Cleaned(s) => s.was_new,
-            RigEntry::ShutStep(s) => s.was_new,
-            RigEntry::Cared(c) => c.was_new,
-            _ => false,
+            RigEntry::Inspected(_)
+            | RigEntry::Fitted(_)
+            | RigEntry::Exchanged(_)
+            | RigEntry::Changed(_)
+            | RigEntry::TipFlow(_)
+            | RigEntry::Note(_)
+            | RigEntry::Strike(_) => false,
         }
     }
 
@@ -358,12 +191,13 @@ impl RigEntry {
             RigEntry::ShutStep(s) => stand.may_step(&s.step, s.gauge_kpa, prefs),
             RigEntry::Cared(c) => stand.may_care(&c.item, prefs),
             RigEntry::Exchanged(e) if e.piece != ExchangedPiece::Filter => stand.may_open(prefs),
-            RigEntry::Changed(_) => {
-                Err(Refusal::bad_input("unknown-kind", "kind", "The figures of a rig are changed on its page."))
-            }
-            RigEntry::Exchanged(_) | RigEntry::Inspected(_) | RigEntry::Cleaned(_) | RigEntry::Note(_) | RigEntry::Strike(_) => {
-                Ok(())
-            }
+            // Its figures were judged with the shop's tips before it was made.
+            RigEntry::Changed(_)
+            | RigEntry::Exchanged(_)
+            | RigEntry::Inspected(_)
+            | RigEntry::Cleaned(_)
+            | RigEntry::Note(_)
+            | RigEntry::Strike(_) => Ok(()),
         }
     }
 
@@ -410,38 +244,6 @@ impl RigEntry {
             RigEntry::Cared(x) => serde_json::to_value(x),
             RigEntry::Strike(x) => serde_json::to_value(x),
         }
-    }
-
-    /// The rig after it.
-    pub fn apply(&self, mut rig: Rig) -> Rig {
-        if let RigEntry::Changed(c) = self {
-            return Rig::clone(&c.rig);
-        }
-        rig.unflushed &= !self.flushes();
-        if let RigEntry::Fitted(f) = self {
-            rig.nozzle_mm = f.nozzle_mm.or(rig.nozzle_mm);
-            let code = f.tip_code.as_deref().map(str::trim).filter(|c| !c.is_empty()).map(String::from);
-            rig.tip_code = code.or(rig.tip_code);
-            // What is fitted now is no longer the piece it was put together with.
-            rig.pieces.retain(|place, _| !matches!(place, PieceKind::Nozzle | PieceKind::Tip));
-        }
-        rig
-    }
-
-    /// The rig with this entry struck: what it exchanged is back, while it is what stands there still.
-    pub fn undo(&self, mut rig: Rig) -> Rig {
-        if let RigEntry::Fitted(Fitted { before: Some(before), .. }) = self
-            && self.apply(rig.clone()) == rig
-        {
-            (rig.nozzle_mm, rig.tip_code) = (before.nozzle_mm, before.tip_code.clone());
-        }
-        if let RigEntry::Changed(Changed { before: Some(before), rig: after, .. }) = self
-            && **after == rig
-        {
-            rig = Rig::clone(before);
-        }
-        rig.unflushed |= self.was_first_flush();
-        rig
     }
 
     /// In words.

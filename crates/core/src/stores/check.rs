@@ -1,15 +1,15 @@
 //! May this entry be written in the book of a lot?
 
 use super::StoreClass;
-use super::fold::Lot;
+use super::lot::Lot;
 use super::payload::{Certified, LotEntry, LotKind, LotPayload, Received};
+use crate::book::own_or_lead;
 use crate::limits::{self, check_name, check_text};
 use crate::people::Role;
 use crate::people::Writer;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::worded::Worded;
-use jiff::Timestamp;
 use jiff::civil::Date;
 
 /// Longest code of a lot, ours or the maker's.
@@ -31,14 +31,10 @@ pub struct Around {
 /// Decides on a new entry against the lot so far.
 ///
 /// **Errors:** a [`Refusal`] with its reason; peroxide beside resin is a stop.
-pub fn check(lot: &Lot, entry: &LotEntry, writer: &Writer, around: &Around, now: Timestamp) -> Result<(), Refusal> {
+pub fn check(lot: &Lot, entry: &LotEntry, writer: &Writer, around: &Around) -> Result<(), Refusal> {
     let payload = LotPayload::decode(entry.kind, entry.version, &entry.payload)?;
     if !may_lot(writer.role, entry.kind) {
         return Err(Refusal::forbidden("not-your-role", format!("The role {} may not do this. Ask a lead.", writer.role.word())));
-    }
-    let age = now.duration_since(entry.happened).as_secs_f64();
-    if !(-1.0..=limits::BACK_DATE_S).contains(&age) {
-        return Err(Refusal::bad_input("outside-limits", "ago_s", "An entry may be at most 24 h old, and not from the future."));
     }
     if lot.received.is_none() && !matches!(entry.kind, LotKind::Received | LotKind::Quarantined | LotKind::Note | LotKind::Strike)
     {
@@ -70,25 +66,13 @@ pub fn check(lot: &Lot, entry: &LotEntry, writer: &Writer, around: &Around, now:
         LotPayload::Certified(c) => certified(&c),
         LotPayload::Note(n) => check_text("text", &n.text, limits::TEXT_CHARS).map(drop),
         LotPayload::Strike(s) => {
-            check_text("reason", &s.reason, limits::TEXT_CHARS)?;
-            let line = lot
-                .log
-                .iter()
-                .find(|l| l.entry == s.entry)
-                .ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;
-            if line.struck.is_some() {
-                return Err(Refusal::conflict("struck-already", "This entry is struck already."));
-            }
-            if line.kind == LotKind::Strike {
-                return Err(Refusal::conflict("not-strikable", "A strike is not struck. Enter it again."));
-            }
-            let anothers = line.who != writer.id && !matches!(writer.role, Role::Lead | Role::Owner);
+            s.has_a_reason()?;
+            let line = s.of(&lot.log)?;
             // To strike a quarantine is to free the lot: not for everyone, not even its writer.
-            let frees = line.kind == LotKind::Quarantined && !may_lot(writer.role, LotKind::Freed);
-            if anothers || frees {
+            if line.kind == LotKind::Quarantined && !may_lot(writer.role, LotKind::Freed) {
                 return Err(Refusal::forbidden("not-your-role", "A lead or the owner may strike this entry. Ask them."));
             }
-            Ok(())
+            own_or_lead(line, writer)
         }
     }
 }

@@ -1,18 +1,19 @@
 //! Stores: lots of every component, what is left of them, which to take first, and how they are kept.
 //!
-//! A lot has its own log book: [`payload`] (what an entry says) → [`fold()`] (the lot as it stands, without time) →
+//! A lot has its own log book: [`payload`] (what an entry says) → [`Lot`] (the lot as it stands, without time) →
 //! [`stand`] (what it means for a batch at an instant). [`check()`] decides whether an entry may be written.
 
 pub mod check;
 pub mod fifo;
-pub mod fold;
 pub mod import;
+pub mod lot;
 pub mod payload;
+pub mod place;
 pub mod stand;
 pub mod storage;
 
 pub use check::check;
-pub use fold::{Lot, fold};
+pub use lot::Lot;
 pub use payload::{Attached, Certified, LotEntry, LotKind, LotPayload, Received};
 pub use stand::{LotStand, Trouble, good_until};
 

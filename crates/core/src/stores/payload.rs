@@ -1,9 +1,9 @@
 //! What each kind of entry in the book of a lot says.
 
+use crate::book::{Entry, EntryKind, Strike, known_version, without_typed};
 use crate::component::Component;
 use crate::refusal::Refusal;
-use crate::wire::read;
-use jiff::Timestamp;
+use crate::wire::parse;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -36,21 +36,8 @@ pub enum LotKind {
     Strike,
 }
 
-impl LotKind {
-    /// The wire and column name.
-    pub fn name(self) -> &'static str {
-        self.into()
-    }
-
-    /// Reads a wire name.
-    pub fn from_name(name: &str) -> Option<LotKind> {
-        name.parse().ok()
-    }
-
-    /// The payload version written today.
-    pub fn version(self) -> i32 {
-        1
-    }
+impl EntryKind for LotKind {
+    const STRIKE: LotKind = LotKind::Strike;
 }
 
 /// Where a lot stands.
@@ -169,16 +156,6 @@ pub struct LotNote {
     pub text: String,
 }
 
-/// A strike.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct LotStrike {
-    /// Which entry.
-    pub entry: Uuid,
-    /// Why.
-    pub reason: String,
-}
-
 /// A decoded payload.
 #[derive(Debug, Clone, PartialEq)]
 #[allow(missing_docs)]
@@ -191,7 +168,7 @@ pub enum LotPayload {
     Damaged(Because),
     Certified(Certified),
     Note(LotNote),
-    Strike(LotStrike),
+    Strike(Strike),
 }
 
 impl LotPayload {
@@ -199,48 +176,22 @@ impl LotPayload {
     ///
     /// **Errors:** a [`Refusal`] naming the field that is missing, unknown or of the wrong shape.
     pub fn decode(kind: LotKind, version: i32, value: &Value) -> Result<LotPayload, Refusal> {
-        if version != kind.version() {
-            return Err(Refusal::bad_input(
-                "unknown-version",
-                "version",
-                format!("There is no version {version} of this entry."),
-            ));
-        }
-        let mut value = value.clone();
-        value.as_object_mut().map(|map| map.remove("typed"));
+        known_version(kind, version)?;
+        let plain = without_typed(value);
+        let value = plain.as_ref().unwrap_or(value);
         Ok(match kind {
-            LotKind::Received => LotPayload::Received(read(value)?),
-            LotKind::Counted => LotPayload::Counted(read(value)?),
-            LotKind::Moved => LotPayload::Moved(read(value)?),
-            LotKind::Quarantined => LotPayload::Quarantined(read(value)?),
-            LotKind::Freed => LotPayload::Freed(read(value)?),
-            LotKind::Damaged => LotPayload::Damaged(read(value)?),
-            LotKind::Certified => LotPayload::Certified(read(value)?),
-            LotKind::Note => LotPayload::Note(read(value)?),
-            LotKind::Strike => LotPayload::Strike(read(value)?),
+            LotKind::Received => LotPayload::Received(parse(value)?),
+            LotKind::Counted => LotPayload::Counted(parse(value)?),
+            LotKind::Moved => LotPayload::Moved(parse(value)?),
+            LotKind::Quarantined => LotPayload::Quarantined(parse(value)?),
+            LotKind::Freed => LotPayload::Freed(parse(value)?),
+            LotKind::Damaged => LotPayload::Damaged(parse(value)?),
+            LotKind::Certified => LotPayload::Certified(parse(value)?),
+            LotKind::Note => LotPayload::Note(parse(value)?),
+            LotKind::Strike => LotPayload::Strike(parse(value)?),
         })
     }
 }
 
-/// An entry as it stands in the book of a lot.
-#[derive(Debug, Clone, PartialEq)]
-pub struct LotEntry {
-    /// Id, made by the client.
-    pub id: Uuid,
-    /// Sequence.
-    pub seq: i64,
-    /// Kind.
-    pub kind: LotKind,
-    /// Payload version.
-    pub version: i32,
-    /// Payload.
-    pub payload: Value,
-    /// Who.
-    pub who: Uuid,
-    /// Their name.
-    pub by: String,
-    /// When it happened.
-    pub happened: Timestamp,
-    /// Its hash.
-    pub hash: String,
-}
+/// An entry of the book of a lot.
+pub type LotEntry = Entry<LotKind>;

@@ -103,29 +103,8 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     // What was in the cup is not on the pan any more.
     let lost = pan.load_g.is_some() && before > near && load < before - near;
     let tared = lost && !pot.tared && load.abs() <= 3.0 * d;
-    let notice = match pan.notice {
-        Some(Notice::Overload) => Some("The scale is over its capacity. Take the cup off; weigh on a larger scale.".to_string()),
-        Some(Notice::Jumped { from_g, to_g }) if pours.is_empty() && from_g.abs() <= 3.0 * d => {
-            Some(format!("{} was set down. Tare the scale with the empty cup on it, then pour.", say(to_g)))
-        }
-        Some(Notice::Jumped { from_g, to_g }) => Some(format!(
-            "The scale jumped from {} to {}: a tare lost, another cup, or something set down. Take off what does not belong there, or go on from here.",
-            say(from_g),
-            say(to_g)
-        )),
-        _ if tared => Some(format!(
-            "The scale shows nothing; {} was in the cup. Tared: go on, the next pour is weighed apart. Cup lifted off: put it back.",
-            say(in_cup)
-        )),
-        _ if lost && load < 0.0 => Some("The cup is off the scale. Put it back.".to_string()),
-        _ if lost => Some(format!(
-            "The scale shows {}, {} was in the cup: another cup, or something taken out. Put the right one back, or weigh it as a transfer.",
-            say(load),
-            say(before)
-        )),
-        Some(Notice::Restless) => Some("The scale does not come to rest: draught, a shaky bench, a loose plug?".to_string()),
-        None => None,
-    };
+    let cup = Lost { lost, tared, load, before, in_cup };
+    let notice = cup.notice(pan, pours.is_empty(), d, prefs);
     let entry = Uuid::new_v5(&charge, format!("weigh-in {}", pours.len()).as_bytes());
     let mut out = WeighIn {
         load: pan.load_g.map_or_else(
@@ -173,13 +152,7 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     let stand = pour_stand(sheet, &all, component, target);
     let slack = slack_g(sheet, target);
     let tolerance = Tolerance::between(target - slack, target + slack);
-    let aim = (AIM * target).max(d);
-    out.pace = match poured {
-        p if p > target + aim && tolerance.judge(Measured::pm(p, 0.0)).is_out() => Pace::Over,
-        p if p >= target - aim => Pace::Stop,
-        p if p >= had + SLOW_FROM * left_g => Pace::Slow,
-        _ => Pace::Pour,
-    };
+    out.pace = pace(poured, (had, left_g, target), tolerance, d);
     out.word = match out.pace {
         Pace::Over => format!("{} too much", say(poured - target)),
         Pace::Stop => "stop, it is in".into(),
@@ -202,4 +175,56 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     let undecided = component == Component::Hardener && (ratio_out || !pot.combined);
     out.accept = out.pace == Pace::Stop && pan.stable && pan.steady_s >= STEADY_S && !undecided;
     out
+}
+
+/// What the hand does now, by what is in of what was aimed at.
+fn pace(poured: f64, (had, left_g, target): (f64, f64, f64), tolerance: Tolerance, d: f64) -> Pace {
+    let aim = (AIM * target).max(d);
+    match poured {
+        p if p > target + aim && tolerance.judge(Measured::pm(p, 0.0)).is_out() => Pace::Over,
+        p if p >= target - aim => Pace::Stop,
+        p if p >= had + SLOW_FROM * left_g => Pace::Slow,
+        _ => Pace::Pour,
+    }
+}
+
+/// What of the cup is not on the pan any more.
+struct Lost {
+    lost: bool,
+    tared: bool,
+    load: f64,
+    before: f64,
+    in_cup: f64,
+}
+
+impl Lost {
+    /// What is to be looked at before going on.
+    fn notice(&self, pan: &Pan, empty: bool, d: f64, prefs: Prefs) -> Option<String> {
+        let say = |g: f64| show(g, Kind::Mass, prefs).text;
+        match pan.notice {
+            Some(Notice::Overload) => {
+                Some("The scale is over its capacity. Take the cup off; weigh on a larger scale.".to_string())
+            }
+            Some(Notice::Jumped { from_g, to_g }) if empty && from_g.abs() <= 3.0 * d => {
+                Some(format!("{} was set down. Tare the scale with the empty cup on it, then pour.", say(to_g)))
+            }
+            Some(Notice::Jumped { from_g, to_g }) => Some(format!(
+                "The scale jumped from {} to {}: a tare lost, another cup, or something set down. Take off what does not belong there, or go on from here.",
+                say(from_g),
+                say(to_g)
+            )),
+            _ if self.tared => Some(format!(
+                "The scale shows nothing; {} was in the cup. Tared: go on, the next pour is weighed apart. Cup lifted off: put it back.",
+                say(self.in_cup)
+            )),
+            _ if self.lost && self.load < 0.0 => Some("The cup is off the scale. Put it back.".to_string()),
+            _ if self.lost => Some(format!(
+                "The scale shows {}, {} was in the cup: another cup, or something taken out. Put the right one back, or weigh it as a transfer.",
+                say(self.load),
+                say(self.before)
+            )),
+            Some(Notice::Restless) => Some("The scale does not come to rest: draught, a shaky bench, a loose plug?".to_string()),
+            None => None,
+        }
+    }
 }

@@ -32,7 +32,7 @@ fn changed(mut body: Value, changes: Value) -> Value {
 
 fn asked(book: &Book, line: Value) -> Result<LineAsked, Refusal> {
     let wanted: AskLine = serde_json::from_value(line).expect("a question");
-    ask(&book.record(), &wanted, BEND_MM, book.now, MIXED)
+    ask(&Case::alone(&book.record()), &wanted, BEND_MM, book.now, MIXED)
 }
 
 fn figure(text: &str) -> f64 {
@@ -41,7 +41,9 @@ fn figure(text: &str) -> f64 {
 
 fn set(record: &Record, book: &Book) -> SetView {
     let writer = level_keel_core::people::Writer { prefs: MIXED, ..writer(Role::Applicator) };
-    view(Uuid::from_u128(9), record, &Viewer { writer, comb_um: vec![25.4], scale_g: 1.0 }, book.now).expect("a begun batch").set
+    view(Uuid::from_u128(9), &Case::alone(record), &Viewer { writer, comb_um: vec![25.4], scale_g: 1.0 }, book.now)
+        .expect("a begun batch")
+        .set
 }
 
 /// Derived, and agreeing with the trade's “8–12 psi gives 8–12 in”: 8 psi 462 mL/min and 8.6 in, 10 psi 564 and 10.5, 12 psi
@@ -217,7 +219,7 @@ proptest! {
         let book = Book::with_rig(plain(), pot_rig());
         let one = |n: usize| (given == n).then_some(value);
         let line = AskLine { pot_kpa: one(0), flow_ml_min: one(1), stream_mm: one(2), nozzle_mm, hose_bore_mm, paint_c, viscosity_mpa_s, ..AskLine::default() };
-        match ask(&book.record(), &line, BEND_MM, book.now, MIXED) {
+        match ask(&Case::alone(&book.record()), &line, BEND_MM, book.now, MIXED) {
             Ok(answer) => prop_assert!(!answer.modelled.at.text.contains("NaN") && answer.level.from <= answer.level.to),
             Err(refusal) => prop_assert!(refusal.field.is_some(), "{}", refusal.text),
         }

@@ -1,14 +1,16 @@
 //! A batch book in memory that keeps the rules as the server does, for every test that writes in one.
 
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::batch::check::check;
-use level_keel_core::batch::{Entry, Kind, RULES, Record, fold};
+pub use level_keel_core::batch::{Case, beside::Beside};
+use level_keel_core::batch::{Kind, RULES, Record};
+use level_keel_core::book::{Asking, InMemory, Wanted};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
 use level_keel_core::worded::VariantArray;
 use level_keel_core::worded::Worded;
 use serde_json::{Value, json};
+use std::ops::{Deref, DerefMut};
 use uuid::Uuid;
 
 pub const POT: Uuid = Uuid::from_u128(7);
@@ -23,10 +25,24 @@ pub fn writer(role: Role) -> Writer {
     Writer { id: person(role), role, prefs: Prefs::METRIC }
 }
 
-/// A book in memory that keeps the rules as the server does.
+/// A book in memory, with the hands of a clock.
 pub struct Book {
-    pub entries: Vec<Entry>,
+    pub kept: InMemory<Record>,
     pub now: Timestamp,
+}
+
+impl Deref for Book {
+    type Target = InMemory<Record>;
+
+    fn deref(&self) -> &InMemory<Record> {
+        &self.kept
+    }
+}
+
+impl DerefMut for Book {
+    fn deref_mut(&mut self) -> &mut InMemory<Record> {
+        &mut self.kept
+    }
 }
 
 impl Book {
@@ -44,7 +60,7 @@ impl Book {
 
     /// Begun with other figures.
     pub fn begun_with(sheet: Value, with: Value) -> Book {
-        let mut book = Book { entries: Vec::new(), now: "2026-05-04T08:00:00Z".parse().unwrap() };
+        let mut book = Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T08:00:00Z".parse().unwrap() };
         let mut begin = json!({
             "number": 12, "sheet_version": Uuid::from_u128(1), "sheet_edition": 1, "sheet": sheet, "part": Uuid::from_u128(2),
             "part_name": "Buoy 5", "part_label": "Buoy 5", "zones": [{ "id": Uuid::from_u128(3), "name": "hull" }],
@@ -65,21 +81,9 @@ impl Book {
 
     pub fn write_as(&mut self, role: Role, kind: Kind, payload: Value) -> Result<Uuid, Refusal> {
         let id = Uuid::from_u128(1000 + self.entries.len() as u128);
-        let record = fold(&self.entries);
-        let mut entry = Entry {
-            id,
-            seq: record.head_seq + 1,
-            kind,
-            version: 1,
-            payload,
-            who: person(role),
-            by: role.word().into(),
-            happened: self.now,
-            arrived: self.now,
-            hash: format!("hash {}", record.head_seq + 1),
-        };
-        check(&record, &mut entry, &writer(role), self.now)?;
-        self.entries.push(entry);
+        let (writer, now) = (writer(role), self.now);
+        let asked = Asking { writer: &writer, beside: &Beside::default(), now };
+        self.kept.write(Wanted { id, kind, payload, happened: now }, role.word(), &asked)?;
         Ok(id)
     }
 
@@ -88,7 +92,7 @@ impl Book {
     }
 
     pub fn record(&self) -> Record {
-        fold(&self.entries)
+        self.kept.fold()
     }
 
     pub fn ready(&mut self) {
@@ -132,7 +136,7 @@ impl Book {
     }
 
     pub fn seen(&self) -> Value {
-        json!({ "seen_seq": self.record().head_seq })
+        json!({ "seen_seq": self.record().log.head_seq })
     }
 }
 

@@ -1,6 +1,6 @@
 //! Facts that broke a rule: stored all the same, marked with their code, answered before the signature.
 
-use level_keel_core::batch::{Entry, Kind, fold, gates};
+use level_keel_core::batch::{Entry, Kind, gates};
 use level_keel_core::batch::{Payload, gates::GateName};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
@@ -23,11 +23,11 @@ fn codes(book: &Book) -> Vec<String> {
 
 /// Written without asking core first, as an entry of another time might have been: the fold marks what it broke.
 fn force(book: &mut Book, kind: Kind, payload: Value) -> Uuid {
-    let (id, record) = (Uuid::from_u128(5000 + book.entries.len() as u128), fold(&book.entries));
+    let (id, record) = (Uuid::from_u128(5000 + book.entries.len() as u128), book.record());
     Payload::decode(kind, 1, &payload).expect("well formed");
-    book.entries.push(Entry {
+    book.kept.entries.push(Entry {
         id,
-        seq: record.head_seq + 1,
+        seq: record.log.head_seq + 1,
         kind,
         version: 1,
         payload,
@@ -35,7 +35,7 @@ fn force(book: &mut Book, kind: Kind, payload: Value) -> Uuid {
         by: "hand".into(),
         happened: book.now,
         arrived: book.now,
-        hash: format!("hash {}", record.head_seq + 1),
+        hash: format!("hash {}", record.log.head_seq + 1),
     });
     id
 }
@@ -98,10 +98,12 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
         assert_eq!(codes(&book), ["combined-with-lot-held"], "{word}");
         // Released by a lead before, it is neither held nor marked.
         let mut book = begun(&stand);
-        let held =
-            gates::all(&book.record(), book.now, Prefs::METRIC).into_iter().find(|h| h.gate == GateName::Lots).expect(word);
+        let held = gates::all(&Case::alone(&book.record()), book.now, Prefs::METRIC)
+            .into_iter()
+            .find(|h| h.gate == GateName::Lots)
+            .expect(word);
         let release =
-            json!({ "gate": "lots", "item": held.item, "reason": "asked the maker", "seen_seq": book.record().head_seq });
+            json!({ "gate": "lots", "item": held.item, "reason": "asked the maker", "seen_seq": book.record().log.head_seq });
         assert!(book.write(Kind::Release, release.clone()).is_err(), "not by an applicator");
         book.write_as(Role::Lead, Kind::Release, release).unwrap();
         book.write(Kind::Combine, on()).unwrap();
@@ -112,7 +114,7 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
     book.entries[0].payload["rules"] = json!(0);
     force(&mut book, Kind::Combine, on());
     assert_eq!(codes(&book), Vec::<String>::new());
-    assert!(gates::all(&book.record(), book.now, Prefs::METRIC).iter().any(|h| h.trouble == "colour-unknown"));
+    assert!(gates::all(&Case::alone(&book.record()), book.now, Prefs::METRIC).iter().any(|h| h.trouble == "colour-unknown"));
     // What nobody may take is refused where it is taken.
     for (change, code) in [
         (json!({ "quarantined": "gelled in the can" }), "quarantined-lot"),
@@ -179,7 +181,7 @@ fn more_sprayed_than_mixed_more_thinner_than_allowed_more_film_than_wanted() {
 fn a_release_of_the_induction_is_of_one_stirring_and_reaches_forward() {
     let pass = json!({ "charge": POT, "zones": [], "used_ml": 100.0 });
     let release = |book: &mut Book| {
-        let seen = book.record().head_seq;
+        let seen = book.record().log.head_seq;
         let body = json!({ "gate": "induction", "charge": POT, "reason": "the maker says so", "seen_seq": seen });
         book.write_as(Role::Lead, Kind::Release, body).unwrap();
     };

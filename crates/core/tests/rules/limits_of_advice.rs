@@ -21,7 +21,7 @@ fn with(mut body: Value, changes: Value) -> Value {
 
 fn seen(book: &Book) -> BatchView {
     let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
-    view(Uuid::from_u128(9), &book.record(), &viewer, book.now).expect("a begun batch")
+    view(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")
 }
 
 fn says(book: &Book) -> String {
@@ -118,19 +118,19 @@ fn the_eye_says_right_only_when_all_it_allows_is_in() {
 fn the_level_is_as_long_as_that_persons_eye() {
     let mut book = Book::with_rig(thick(), pot_rig());
     book.write(Kind::SetUp, json!({ "pot_kpa": psi(9.0), "stream_mm": 10.0 * IN })).unwrap();
-    let mut record = book.record();
+    let (record, mut beside) = (book.record(), Beside::default());
     let me = person(Role::Applicator);
     let bend = |mm: f64| serde_json::from_value(json!({ "gun": "Pot gun", "by": me, "mm": mm })).unwrap();
-    let width = |record: &level_keel_core::batch::Record| {
-        let m = record.stream_stand(book.now).unwrap().length_mm;
+    let width = |beside: &Beside| {
+        let m = Case::new(&record, beside).stream_stand(book.now).unwrap().length_mm;
         (m.hi - m.lo) / IN
     };
-    assert!((width(&record) - 1.0).abs() < 1e-9);
-    record.beside.bends = vec![bend(IN), bend(IN)];
-    assert!((width(&record) - 1.0).abs() < 1e-9, "two are no calibration");
+    assert!((width(&beside) - 1.0).abs() < 1e-9);
+    beside.bends = vec![bend(IN), bend(IN)];
+    assert!((width(&beside) - 1.0).abs() < 1e-9, "two are no calibration");
     // Lengths go with the root of the bend: bends of 1.3225 and 0.7225 in are streams 15 % long and short.
-    record.beside.bends = vec![bend(IN), bend(1.3225 * IN), bend(0.7225 * IN)];
-    let m = record.stream_stand(book.now).unwrap().length_mm;
+    beside.bends = vec![bend(IN), bend(1.3225 * IN), bend(0.7225 * IN)];
+    let m = Case::new(&record, &beside).stream_stand(book.now).unwrap().length_mm;
     assert!(m.lo / IN < 8.8 && m.hi / IN > 11.5, "{m:?}");
 }
 
@@ -346,11 +346,11 @@ fn a_stream_seen_stands_for_its_pressure_and_its_rig() {
     book.write(Kind::SetUp, at(9.0)).unwrap();
     assert!(says(&book).contains("Heavy in its middle"), "{}", says(&book));
     book.write(Kind::SetUp, at(11.0)).unwrap();
-    assert!(book.record().stream_stand(book.now).is_none(), "nobody saw it at eleven");
+    assert!(Case::alone(&book.record()).stream_stand(book.now).is_none(), "nobody saw it at eleven");
     book.write(Kind::SetUp, at(9.0)).unwrap();
-    assert!(book.record().stream_stand(book.now).is_some());
+    assert!(Case::alone(&book.record()).stream_stand(book.now).is_some());
     let other = json!({ "rig": Uuid::from_u128(31), "fitted": with(pot_rig(), json!({ "name": "Other", "nozzle_mm": 1.4 })) });
     book.write(Kind::ChooseRig, other).unwrap();
     book.write(Kind::SetUp, at(9.0)).unwrap();
-    assert!(book.record().stream_stand(book.now).is_none(), "it was another rig's");
+    assert!(Case::alone(&book.record()).stream_stand(book.now).is_none(), "it was another rig's");
 }

@@ -1,13 +1,13 @@
 //! The Ready lists: which items a batch gets, how each stands, what waits for them.
 
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::batch::check::check;
 use level_keel_core::batch::gates::GateName;
-use level_keel_core::batch::gates::{self, Severity};
+use level_keel_core::batch::gates::{self, Act, Severity};
 use level_keel_core::batch::ready_lists::states;
-use level_keel_core::batch::{Entry, Kind, Record, fold};
+use level_keel_core::batch::{Case, Kind, Record, beside::Beside};
+use level_keel_core::book::{Asking, InMemory, Wanted};
 use level_keel_core::coats::Method;
-use level_keel_core::lists::{Before, Choosing, ItemStand, ReadyLists, Substrate};
+use level_keel_core::lists::{Choosing, ItemStand, ReadyLists, Substrate};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
@@ -143,7 +143,7 @@ fn an_item_says_what_the_sheet_says_of_it() {
 }
 
 struct Book {
-    entries: Vec<Entry>,
+    kept: InMemory<Record>,
     now: Timestamp,
 }
 
@@ -156,7 +156,7 @@ impl Book {
             "part_label": "Buoy 5", "zones": [], "coat": Uuid::nil(), "coat_name": "primer", "area_m2": area_m2, "wet_um": 101.6,
             "transfer_pct": 60.0, "thinner_pct": 0.0, "substrate": substrate, "method": "pot", "items": items
         });
-        let mut book = Book { entries: Vec::new(), now: "2026-05-04T08:00:00Z".parse().unwrap() };
+        let mut book = Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T08:00:00Z".parse().unwrap() };
         book.write(Role::Applicator, Kind::Begin, begin).unwrap();
         book
     }
@@ -167,27 +167,14 @@ impl Book {
     }
 
     fn record(&self) -> Record {
-        fold(&self.entries)
+        self.kept.fold()
     }
 
     fn write(&mut self, role: Role, kind: Kind, payload: Value) -> Result<(), Refusal> {
-        let record = self.record();
-        let mut entry = Entry {
-            id: Uuid::from_u128(1000 + self.entries.len() as u128),
-            seq: record.head_seq + 1,
-            kind,
-            version: 1,
-            payload,
-            who: Uuid::from_u128(role as u128),
-            by: role.word().into(),
-            happened: self.now,
-            arrived: self.now,
-            hash: String::new(),
-        };
-        let writer = Writer { id: entry.who, role, prefs: Prefs::METRIC };
-        check(&record, &mut entry, &writer, self.now)?;
-        self.entries.push(entry);
-        Ok(())
+        let id = Uuid::from_u128(1000 + self.kept.entries.len() as u128);
+        let writer = Writer { id: Uuid::from_u128(role as u128), role, prefs: Prefs::METRIC };
+        let asked = Asking { writer: &writer, beside: &Beside::default(), now: self.now };
+        self.kept.write(Wanted { id, kind, payload, happened: self.now }, role.word(), &asked).map(drop)
     }
 
     fn tick(&mut self, item: &str, did: &str) -> Result<(), Refusal> {
@@ -203,7 +190,7 @@ impl Book {
     }
 
     fn held(&self, key: &str) -> bool {
-        let all = gates::all(&self.record(), self.now, Prefs::METRIC);
+        let all = gates::all(&Case::alone(&self.record()), self.now, Prefs::METRIC);
         all.iter().any(|h| h.item.as_deref() == Some(key) && h.reached && h.released.is_none())
     }
 }
@@ -244,7 +231,7 @@ fn an_open_surface_is_watched_then_held_until_it_is_coated_or_opened_anew() {
     assert_eq!(book.wait(10.0).stand("open_steel").0, ItemStand::Held);
     assert!(book.held("open_steel"));
     // A lead releases it; a new blast that grows old is a new trouble.
-    let release = |book: &Book| json!({ "gate": "lists", "item": "open_steel", "reason": "dry and clean", "seen_seq": book.record().head_seq });
+    let release = |book: &Book| json!({ "gate": "lists", "item": "open_steel", "reason": "dry and clean", "seen_seq": book.record().log.head_seq });
     let refused = book.write(Role::Applicator, Kind::Release, release(&book)).unwrap_err();
     assert_eq!(refused.why, Why::Forbidden);
     book.write(Role::Lead, Kind::Release, release(&book)).unwrap();
@@ -260,7 +247,7 @@ fn a_failed_test_holds_and_each_new_failure_is_its_own() {
     book.tick("water_break", "failed").unwrap();
     assert_eq!(book.stand("water_break"), (ItemStand::Held, "water beads: clean again".into()));
     let release =
-        json!({ "gate": "lists", "item": "water_break", "reason": "only at the rim", "seen_seq": book.record().head_seq });
+        json!({ "gate": "lists", "item": "water_break", "reason": "only at the rim", "seen_seq": book.record().log.head_seq });
     book.write(Role::Lead, Kind::Release, release).unwrap();
     assert!(!book.held("water_break"));
     book.tick("water_break", "failed").unwrap();
@@ -298,7 +285,7 @@ fn an_item_by_a_sheet_that_says_nothing_is_not_done() {
     let choosing = Choosing { sheet: &silent, substrate: None, method: None, area_m2: 5.0, thinner_pct: 0.0 };
     let chosen = choosing.choose(&lists.validate(Prefs::METRIC).unwrap().items);
     let mut book = Book::begun(&silent, Substrate::BlastedSteel, 5.0);
-    book.entries[0].payload["items"] = serde_json::to_value(chosen).unwrap();
+    book.kept.entries[0].payload["items"] = serde_json::to_value(chosen).unwrap();
     let read = json!({ "item": "roughness", "did": "done", "read_um": 55.0 });
     book.write(Role::Applicator, Kind::Tick, read).unwrap();
     assert_eq!(book.stand("roughness").0, ItemStand::Held, "no profile is stated to judge it by");
@@ -326,12 +313,12 @@ fn a_mock_up_is_approved_by_a_lead_who_names_the_sample() {
 #[test]
 fn what_is_not_ready_refuses_the_act_it_stands_before() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::Foam, 5.0);
-    let waits = |book: &Book, act: Before| {
-        let held = gates::before(&book.record(), act, None, book.now, Prefs::METRIC).holds;
+    let waits = |book: &Book, act: Act| {
+        let held = gates::before(&Case::alone(&book.record()), act, None, book.now, Prefs::METRIC).holds;
         held.into_iter().filter(|h| h.gate == GateName::Lists).filter_map(|h| h.item).collect::<Vec<_>>()
     };
-    assert_eq!(waits(&book, Before::Combine), ["lot_base", "lot_hardener", "containers", "stir_base", "stir_hardener"]);
-    assert!(waits(&book, Before::Spray).contains(&"foam_skin".to_string()));
+    assert_eq!(waits(&book, Act::Combine), ["lot_base", "lot_hardener", "containers", "stir_base", "stir_hardener"]);
+    assert!(waits(&book, Act::Spray).contains(&"foam_skin".to_string()));
     for item in ["containers", "stir_base", "stir_hardener"] {
         book.tick(item, "done").unwrap();
     }
@@ -345,10 +332,10 @@ fn what_is_not_ready_refuses_the_act_it_stands_before() {
     let mut why = second;
     why["reason"] = json!("P-2 is frozen in");
     book.write(Role::Applicator, Kind::TakeLot, why).unwrap();
-    assert_eq!(waits(&book, Before::Combine), ["lot_hardener"]);
+    assert_eq!(waits(&book, Act::Combine), ["lot_hardener"]);
     // Its date runs out while the work goes on: a stop, which nobody releases.
     book.wait(31.0 * 24.0 * 60.0);
-    let held = gates::all(&book.record(), book.now, Prefs::METRIC);
+    let held = gates::all(&Case::alone(&book.record()), book.now, Prefs::METRIC);
     let lot = held.iter().find(|h| h.gate == GateName::Lots).unwrap();
     assert_eq!((lot.severity, lot.item.as_deref()), (Severity::Stop, Some("expired-lot P-3")));
 }
@@ -361,7 +348,7 @@ fn readings_an_hour_old_hold_until_they_are_read_again() {
     assert!(!book.wait(60.0).held("old-reading"));
     assert!(book.wait(1.0).held("old-reading"));
     let release =
-        json!({ "gate": "conditions", "item": "old-reading", "reason": "nothing moved", "seen_seq": book.record().head_seq });
+        json!({ "gate": "conditions", "item": "old-reading", "reason": "nothing moved", "seen_seq": book.record().log.head_seq });
     book.write(Role::Lead, Kind::Release, release).unwrap();
     assert!(!book.held("old-reading"));
     book.write(Role::Applicator, Kind::Conditions, read).unwrap();

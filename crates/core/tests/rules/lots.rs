@@ -2,19 +2,20 @@
 
 use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
+use level_keel_core::book::{Asking, Entry, EntryKind, InMemory, Ledger, Line, Wanted};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
-use level_keel_core::stores::check::{Around, check, may_lot};
-use level_keel_core::stores::fold::left_g;
-use level_keel_core::stores::{Lot, LotEntry, LotKind, StoreClass, fold};
+use level_keel_core::stores::check::{Around, may_lot};
+use level_keel_core::stores::lot::left_g;
+use level_keel_core::stores::{Lot, LotKind, LotPayload, StoreClass};
 use level_keel_core::worded::{VariantArray, Worded};
 use serde_json::{Value, json};
 use uuid::Uuid;
 
 /// The book of one lot, as the stores keep it.
 struct Book {
-    entries: Vec<LotEntry>,
+    kept: InMemory<Lot>,
     now: Timestamp,
     around: Around,
 }
@@ -22,7 +23,7 @@ struct Book {
 impl Book {
     fn new() -> Book {
         let around = Around { class: None, clash: None, today: date(2026, 5, 4) };
-        Book { entries: Vec::new(), now: "2026-05-04T08:00:00Z".parse().unwrap(), around }
+        Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T08:00:00Z".parse().unwrap(), around }
     }
 
     fn received() -> Book {
@@ -32,27 +33,28 @@ impl Book {
     }
 
     fn lot(&self) -> Lot {
-        fold(&self.entries)
-    }
-
-    fn entry(&self, role: Role, kind: LotKind, payload: Value) -> (LotEntry, Writer) {
-        let seq = self.entries.len() as i64 + 1;
-        let who = Uuid::from_u128(100 + role as u128);
-        let (by, hash) = (role.word().to_string(), format!("hash {seq}"));
-        let id = Uuid::from_u128(1000 + seq as u128);
-        let entry = LotEntry { id, seq, kind, version: 1, payload, who, by, happened: self.now, hash };
-        (entry, Writer { id: who, role, prefs: Prefs::METRIC })
+        self.kept.fold()
     }
 
     fn write(&mut self, role: Role, kind: LotKind, payload: Value) -> Result<Uuid, Refusal> {
-        let (entry, writer) = self.entry(role, kind, payload);
-        check(&self.lot(), &entry, &writer, &self.around, self.now)?;
-        self.entries.push(entry.clone());
-        Ok(entry.id)
+        self.write_at(role, kind, payload, self.now)
+    }
+
+    /// Written now, of an instant.
+    fn write_at(&mut self, role: Role, kind: LotKind, payload: Value, happened: Timestamp) -> Result<Uuid, Refusal> {
+        let id = Uuid::from_u128(1001 + self.kept.entries.len() as u128);
+        let writer = Writer { id: Uuid::from_u128(100 + role as u128), role, prefs: Prefs::METRIC };
+        let asked = Asking { writer: &writer, beside: &self.around, now: self.now };
+        self.kept.write(Wanted { id, kind, payload, happened }, role.word(), &asked)?;
+        Ok(id)
     }
 
     fn lines(&self) -> Vec<String> {
-        self.lot().log.iter().map(|line| line.text(Prefs::METRIC).replace('\u{a0}', " ")).collect()
+        let lot = self.lot();
+        let said = |line: &Line<LotKind, LotPayload>| {
+            line.said.as_deref().map_or("cannot be read".into(), |said| lot.words(said, Prefs::METRIC))
+        };
+        lot.log.iter().map(|line| said(line).replace('\u{a0}', " ")).collect()
     }
 }
 
@@ -183,21 +185,17 @@ fn what_is_wrong_with_any_other_entry_is_named() {
     Book::received().write(Role::Lead, LotKind::Certified, values(20)).unwrap();
     let paper = json!({ "paper": { "sha256": "0".repeat(64), "name": "paper.pdf" } });
     Book::received().write(Role::Lead, LotKind::Certified, paper).unwrap();
-    let (mut entry, writer) = Book::received().entry(Role::Lead, LotKind::Note, json!({ "text": "a" }));
-    entry.version = 2;
-    let book = Book::received();
-    let refusal = check(&book.lot(), &entry, &writer, &book.around, book.now).unwrap_err();
+    let refusal = Lot::decode(LotKind::Note, 2, &json!({ "text": "a" })).unwrap_err();
     assert_eq!(refusal.field.as_deref(), Some("version"));
 }
 
 /// An entry is of the last 24 h and never of a time to come, but for the second two clocks may differ.
 #[test]
 fn an_entry_is_of_the_last_day() {
-    let book = Book::received();
     for (ago_s, allowed) in [(-2, false), (-1, true), (0, true), (24 * 3600, true), (24 * 3600 + 1, false)] {
-        let (mut entry, writer) = book.entry(Role::Lead, LotKind::Note, json!({ "text": "seen" }));
-        entry.happened = book.now - SignedDuration::from_secs(ago_s);
-        let answer = check(&book.lot(), &entry, &writer, &book.around, book.now);
+        let mut book = Book::received();
+        let then = book.now - SignedDuration::from_secs(ago_s);
+        let answer = book.write_at(Role::Lead, LotKind::Note, json!({ "text": "seen" }), then);
         assert_eq!(answer.is_ok(), allowed, "{ago_s} s ago");
         assert_eq!(answer.err().and_then(|r| r.field), (!allowed).then(|| "ago_s".to_string()));
     }
@@ -267,9 +265,10 @@ fn the_log_of_a_lot_says_what_was_done() {
     let paper = json!({ "sha256": "0".repeat(64), "name": "paper.pdf" });
     let values = json!([{ "name": "gel time", "value": "14 min" }, { "name": "density", "value": "1.2 kg/L" }]);
     book.write(Role::Lead, LotKind::Certified, json!({ "values": values, "paper": paper })).unwrap();
-    let (mut broken, _) = book.entry(Role::Lead, LotKind::Counted, json!({ "left": 1 }));
-    broken.seq = 10;
-    book.entries.push(broken);
+    // As a version to come might write it.
+    let last = book.kept.entries.last().unwrap().clone();
+    let (kind, payload, hash) = (LotKind::Counted, json!({ "left": 1 }), "hash 10".to_string());
+    book.kept.entries.push(Entry { id: Uuid::from_u128(1), seq: 10, kind, payload, hash, ..last });
     insta::assert_snapshot!(book.lines().join("\n"), @r"
     Received 3 × 20.00 kg, Shelf
     stands at the back
@@ -283,7 +282,7 @@ fn the_log_of_a_lot_says_what_was_done() {
     cannot be read
     ");
     let lot = book.lot();
-    assert_eq!((lot.head_seq, lot.head_hash.as_str(), lot.certificates.len()), (10, "hash 10", 1));
+    assert_eq!((lot.log.head_seq, lot.log.head_hash.as_str(), lot.certificates.len()), (10, "hash 10", 1));
     assert_eq!((lot.damaged.as_deref(), lot.place.map(|p| p.name).as_deref()), (Some("seen today"), Some("Cage")));
     assert_eq!(lot.counted, Some((30_000.0, book.now)), "what cannot be read counts nothing");
 }

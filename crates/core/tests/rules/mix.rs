@@ -19,7 +19,7 @@ fn near(got: f64, want: f64, within: f64) {
 
 fn seen(book: &Book) -> level_keel_core::batch::view::BatchView {
     let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
-    view(Uuid::from_u128(9), &book.record(), &viewer, book.now).expect("a begun batch")
+    view(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")
 }
 
 fn planned(book: &mut Book, more: Value) {

@@ -3,7 +3,8 @@
 use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::Payload;
-use level_keel_core::batch::{Entry, Kind as EntryKind, fold, fold_on};
+use level_keel_core::batch::{Entry, Kind as EntryKind, Record};
+use level_keel_core::book::{fold, fold_on};
 use level_keel_core::conditions::{Gate, Readings, dew_point_c, judge, troubles};
 use level_keel_core::mixing::{
     Component, Cup, PlannedPour, PotLimits, RescueTo, Weighed, b_per_a, plan, rescues, retarget, said, split, to_go, total_g,
@@ -13,7 +14,7 @@ use level_keel_core::quantity::{Kind, NumberFormat, Prefs, UnitSet, parse, resol
 use level_keel_core::sheets::Sheet;
 use level_keel_core::sheets::times::Curve;
 use level_keel_core::stores::fifo::{Waiting, first};
-use level_keel_core::stores::fold::left_g;
+use level_keel_core::stores::lot::left_g;
 use level_keel_core::verdict::Verdict;
 use level_keel_core::weighing::{Grammar, OWN_PATTERN};
 use level_keel_core::worded::VariantArray;
@@ -141,11 +142,11 @@ proptest! {
     }
 
     #[test]
-    fn decoding_and_folding_any_payloads_never_panics(payloads in prop::collection::vec((0..EntryKind::ALL.len(), json()), 0..8)) {
+    fn decoding_and_folding_any_payloads_never_panics(payloads in prop::collection::vec((0..EntryKind::VARIANTS.len(), json()), 0..8)) {
         let entries: Vec<Entry> = payloads.into_iter().zip(1..).map(|((kind, payload), seq)| Entry {
             id: Uuid::from_u128(seq as u128),
             seq,
-            kind: EntryKind::ALL[kind],
+            kind: EntryKind::VARIANTS[kind],
             version: 1,
             payload,
             who: Uuid::nil(),
@@ -157,11 +158,11 @@ proptest! {
         for entry in &entries {
             let _ = Payload::decode(entry.kind, entry.version, &entry.payload);
         }
-        let record = fold(&entries);
+        let record: Record = fold(&entries);
         prop_assert_eq!(record.log.len(), entries.len());
         // Step by step comes to the same as all at once.
         for n in 1..=entries.len() {
-            prop_assert_eq!(fold_on(&fold(&entries[..n - 1]), &entries[..n]), fold(&entries[..n]));
+            prop_assert_eq!(fold_on::<Record>(&fold(&entries[..n - 1]), &entries[..n]), fold(&entries[..n]));
         }
     }
 

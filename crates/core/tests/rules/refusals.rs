@@ -1,7 +1,8 @@
 //! What the book refuses, each rule by its code: with the field it belongs to, and nothing written.
 
 use level_keel_core::batch::entries::{HandOver, TakeOver, take};
-use level_keel_core::batch::{Kind, fold};
+use level_keel_core::batch::{Kind, Record};
+use level_keel_core::book::InMemory;
 use level_keel_core::limits::{self, check_name, check_text};
 use level_keel_core::people::{Role, check_pin};
 use level_keel_core::quantity::Prefs;
@@ -37,7 +38,7 @@ fn a_batch_is_begun_once_and_before_all_else() {
     let mut book = Book::begun(sheet());
     let begin = book.entries[0].payload.clone();
     assert_eq!(no(&mut book, Role::Applicator, Kind::Begin, begin).0, "begun-already");
-    let mut empty = Book { entries: Vec::new(), now: book.now };
+    let mut empty = Book { kept: InMemory::new(Uuid::from_u128(6)), now: book.now };
     for (kind, payload) in [
         (Kind::Note, json!({ "text": "first" })),
         (Kind::Guards, json!({ "hazards": [] })),
@@ -143,7 +144,7 @@ fn passes_and_combs_name_zones_of_the_part() {
 fn what_is_not_held_is_not_released_and_what_is_not_signed_not_accepted() {
     let mut book = Book::begun(sheet());
     book.ready();
-    let head = book.record().head_seq;
+    let head = book.record().log.head_seq;
     let release = |seq: i64, reason: &str| json!({ "gate": "conditions", "reason": reason, "seen_seq": seq });
     assert_eq!(no(&mut book, Role::Lead, Kind::Release, release(head, "dry by touch")).0, "nothing-held");
     assert_eq!(no(&mut book, Role::Lead, Kind::Release, release(head - 1, "dry by touch")).0, "seen-older");
@@ -263,7 +264,7 @@ fn a_remainder_goes_only_where_it_belongs() {
     let thinned = begun(json!({ "thinner_pct": 5.0 })).record();
     assert_eq!(code(take(&here, &thinned, &wanted(POT, to), from, to)), "other-thinner");
     assert_eq!(code(take(&here, &alike, &wanted(Uuid::from_u128(3), to), from, to)), "unknown-charge");
-    assert_eq!(code(take(&fold(&[]), &alike, &wanted(POT, to), from, to)), "not-begun");
+    assert_eq!(code(take(&Record::default(), &alike, &wanted(POT, to), from, to)), "not-begun");
     let taken = take(&here, &alike, &wanted(POT, to), from, Uuid::from_u128(50)).unwrap();
     // All of it is left: 1,900 g at 1.42 and 328 g at 0.98 kg/L, worked by hand.
     assert!((taken.ml - (1900.0 / 1.42 + 328.0 / 0.98)).abs() < 1e-6, "{}", taken.ml);

@@ -1,6 +1,6 @@
 //! One pass over a request: texts become numbers, what was typed is kept, every bad field is named.
 
-use level_keel_core::canonical;
+use level_keel_core::book::canonical;
 use level_keel_core::quantity::{NumberFormat, Prefs, UnitSet, resolve, understood};
 use serde_json::json;
 

@@ -1,16 +1,19 @@
 //! The book of a rig: every kind of entry read, judged, carried out and taken back; how its tip wears.
 
+use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
+use level_keel_core::book::{Asking, Entry, EntryKind, InMemory, Wanted};
 use level_keel_core::care::{Done, Stand};
+use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::refusal::{Refusal, Why};
-use level_keel_core::rig_book::tip_wear;
-use level_keel_core::rig_book::{RigEntry, RigEntryKind};
+use level_keel_core::rig_book::{RigBeside, RigBook, RigEntry, RigEntryKind, tip_wear};
 use level_keel_core::rigs::Rig;
 use level_keel_core::verdict::Verdict;
-use level_keel_core::worded::VariantArray;
+use level_keel_core::worded::{VariantArray, Worded};
 use proptest::prelude::*;
 use serde_json::{Value, json};
+use uuid::Uuid;
 
 const PSI: f64 = 6.894_757_293_168_361;
 
@@ -115,23 +118,110 @@ fn what_the_rig_does_not_bear_or_have_is_refused() {
     assert_eq!((refusal.why, refusal.code.as_str()), (Why::Stop, "open-under-pressure"));
 }
 
+/// The book of one rig, put down by a lead.
+struct Book {
+    kept: InMemory<RigBook>,
+    now: Timestamp,
+}
+
+impl Book {
+    fn put_down(body: Value) -> Book {
+        let mut book = Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T08:00:00Z".parse().unwrap() };
+        let changed = json!({ "rig": rig(body) });
+        book.write(Role::Lead, RigEntryKind::Changed, changed).unwrap();
+        book
+    }
+
+    fn write(&mut self, role: Role, kind: RigEntryKind, payload: Value) -> Result<Uuid, Refusal> {
+        self.now += SignedDuration::from_mins(1);
+        let id = Uuid::from_u128(1000 + self.kept.entries.len() as u128);
+        let writer = Writer { id: Uuid::from_u128(100 + role as u128), role, prefs: Prefs::METRIC };
+        let asked = Asking { writer: &writer, beside: &RigBeside::default(), now: self.now };
+        self.kept.write(Wanted { id, kind, payload, happened: self.now }, role.word(), &asked)?;
+        Ok(id)
+    }
+
+    /// Its figures changed on its page.
+    fn change(&mut self, with: Value) -> Uuid {
+        let before = self.rig();
+        let mut body = serde_json::to_value(&before).unwrap();
+        for (key, value) in with.as_object().unwrap() {
+            body[key] = value.clone();
+        }
+        self.write(Role::Lead, RigEntryKind::Changed, json!({ "rig": body, "before": before })).unwrap()
+    }
+
+    fn fit(&mut self, code: &str) -> Uuid {
+        self.write(Role::Applicator, RigEntryKind::Fitted, json!({ "tip_code": code })).unwrap()
+    }
+
+    fn strike(&mut self, entry: Uuid) -> Result<Uuid, Refusal> {
+        self.write(Role::Lead, RigEntryKind::Strike, json!({ "entry": entry, "reason": "a slip" }))
+    }
+
+    fn rig(&self) -> Rig {
+        self.kept.fold().rig.expect("put down")
+    }
+
+    fn tip(&self) -> Option<String> {
+        self.rig().tip_code
+    }
+}
+
 #[test]
 fn a_strike_gives_back_what_an_exchange_took_off() {
-    let before = rig(json!({ "tip_code": "521" }));
-    let change = fitted(json!({ "tip_code": "517" })).filled(&at_rest(&before));
-    let after = change.apply(before.clone());
-    assert_eq!(after.tip_code.as_deref(), Some("517"));
-    assert_eq!(change.undo(after.clone()).tip_code.as_deref(), Some("521"));
+    let mut book = Book::put_down(json!({ "tip_code": "521" }));
+    let first = book.fit("517");
+    assert_eq!(book.tip().as_deref(), Some("517"));
+    book.strike(first).unwrap();
+    assert_eq!(book.tip().as_deref(), Some("521"));
     // Something else was fitted since: that stays.
-    let since = fitted(json!({ "tip_code": "619" })).apply(after);
-    assert_eq!(change.undo(since).tip_code.as_deref(), Some("619"));
-    // A new rig is flushed once; struck, it is new again.
-    let new = rig(json!({ "unflushed": true }));
-    let flush = entry(RigEntryKind::Cleaned, json!({ "text": "white spirit" })).filled(&at_rest(&new));
-    let clean = flush.apply(new.clone());
-    assert!(!clean.unflushed && flush.undo(clean.clone()).unflushed);
-    let again = entry(RigEntryKind::Cleaned, json!({})).filled(&at_rest(&clean));
-    assert!(!again.undo(again.apply(clean)).unflushed, "only the first flushing made it so");
+    let second = book.fit("519");
+    book.fit("619");
+    book.strike(second).unwrap();
+    assert_eq!(book.tip().as_deref(), Some("619"));
+    // So do other figures that were changed since.
+    let third = book.fit("421");
+    let change = book.change(json!({ "hose_length_mm": 12_000.0 }));
+    book.strike(third).unwrap();
+    assert_eq!((book.tip().as_deref(), book.rig().hose_length_mm), (Some("619"), Some(12_000.0)));
+    book.strike(change).unwrap();
+    assert_eq!((book.tip().as_deref(), book.rig().hose_length_mm), (Some("619"), Some(9000.0)));
+}
+
+/// A new rig is flushed once; with that flushing struck it is new again, unless it was flushed a second time.
+#[test]
+fn a_new_rig_is_new_until_it_is_flushed() {
+    let mut book = Book::put_down(json!({ "unflushed": true }));
+    let flush = book.write(Role::Applicator, RigEntryKind::Cleaned, json!({ "text": "white spirit" })).unwrap();
+    assert!(!book.rig().unflushed);
+    book.strike(flush).unwrap();
+    assert!(book.rig().unflushed);
+    let first = book.write(Role::Applicator, RigEntryKind::Cleaned, json!({})).unwrap();
+    let again = book.write(Role::Applicator, RigEntryKind::Cleaned, json!({})).unwrap();
+    book.strike(again).unwrap();
+    assert!(!book.rig().unflushed, "the first flushing stands");
+    book.strike(first).unwrap();
+    assert!(book.rig().unflushed);
+}
+
+/// A rig that was put down is not struck away: it is changed, or not used any more. Of another's entry a lead disposes.
+#[test]
+fn what_is_not_struck_in_the_book_of_a_rig() {
+    let mut book = Book::put_down(json!({}));
+    let code = |r: Result<Uuid, Refusal>| r.map_err(|r| r.code).unwrap_err();
+    let put_down = book.kept.entries[0].id;
+    assert_eq!(code(book.strike(put_down)), "not-strikable");
+    let fit = book.fit("517");
+    let other = book.write(Role::Inspector, RigEntryKind::Strike, json!({ "entry": fit, "reason": "not mine" }));
+    assert_eq!(code(other), "not-your-role");
+    let own = book.write(Role::Applicator, RigEntryKind::Strike, json!({ "entry": fit, "reason": "a slip" })).unwrap();
+    assert_eq!(code(book.strike(fit)), "struck-already");
+    assert_eq!(code(book.strike(own)), "not-strikable");
+    assert_eq!(code(book.strike(Uuid::nil())), "unknown-entry");
+    // A book without the figures of its rig takes nothing but them.
+    let mut empty = Book { kept: InMemory::new(Uuid::nil()), now: book.now };
+    assert_eq!(code(empty.write(Role::Lead, RigEntryKind::Note, json!({ "text": "a" }))), "not-put-down");
 }
 
 #[test]
@@ -213,7 +303,11 @@ proptest! {
             let filled = entry.filled(&at_rest(&machine));
             let again = RigEntry::decode(RigEntryKind::VARIANTS[kind], &filled.payload().unwrap());
             prop_assert_eq!(again.as_ref(), Ok(&filled));
-            let _ = filled.undo(filled.apply(machine));
+            let mut book = Book::put_down(json!({}));
+            let last = book.kept.entries[0].clone();
+            let (kind, payload) = (RigEntryKind::VARIANTS[kind], filled.payload().unwrap());
+            book.kept.entries.push(Entry { id: Uuid::nil(), seq: 2, kind, payload, ..last });
+            prop_assert_eq!(book.kept.fold().log.head_seq, 2);
             prop_assert!(filled.words(Prefs::METRIC).chars().count() < 3000);
             let _ = tip_wear(&[filled.clone(), filled], Prefs::METRIC);
         }

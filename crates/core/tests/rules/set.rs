@@ -5,7 +5,7 @@ use level_keel_core::batch::entries::{FlowCatch, SetStep};
 use level_keel_core::batch::paint::KnownFrom;
 use level_keel_core::batch::stream::SeenBend;
 use level_keel_core::batch::view::{SetView, Viewer};
-use level_keel_core::batch::{Kind, Record, view};
+use level_keel_core::batch::{Kind, view};
 use level_keel_core::delivery::Eye;
 use level_keel_core::people::Role;
 use level_keel_core::rigs::Rig;
@@ -22,13 +22,13 @@ fn thick_sheet() -> Value {
     sheet
 }
 
-fn seen_of(record: &Record, book: &Book) -> SetView {
+fn seen_of(case: &Case<'_>, book: &Book) -> SetView {
     let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
-    view(Uuid::from_u128(9), record, &viewer, book.now).expect("a begun batch").set
+    view(Uuid::from_u128(9), case, &viewer, book.now).expect("a begun batch").set
 }
 
 fn seen(book: &Book) -> SetView {
-    seen_of(&book.record(), book)
+    seen_of(&Case::alone(&book.record()), book)
 }
 
 fn field(refusal: Result<Uuid, level_keel_core::refusal::Refusal>) -> (String, String) {
@@ -144,7 +144,7 @@ fn the_ladder_of_a_machine() {
     assert!(says(&book).contains("lowest full pattern"));
     let stations = view(
         Uuid::from_u128(9),
-        &book.record(),
+        &Case::alone(&book.record()),
         &Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4], scale_g: 1.0 },
         book.now,
     );
@@ -158,7 +158,7 @@ fn the_ladder_of_a_machine() {
 fn drift_from_the_last_good_set_up() {
     let mut book = Book::with_rig(thick_sheet(), pot_rig());
     book.write(Kind::SetUp, json!({ "pot_kpa": 14.0 * PSI, "stream_mm": 255.0 })).unwrap();
-    let mut record = book.record();
+    let (record, mut beside) = (book.record(), Beside::default());
     let good = |psi: f64, nozzle_mm: f64| GoodSetUp {
         number: 7,
         pot_kpa: psi * PSI,
@@ -168,19 +168,19 @@ fn drift_from_the_last_good_set_up() {
         nozzle_mm: Some(nozzle_mm),
         tip_code: None,
     };
-    record.beside.last_good = vec![good(10.0, 1.8)];
-    let drift = seen_of(&record, &book).drift.expect("four psi more").replace('\u{a0}', " ");
+    beside.last_good = vec![good(10.0, 1.8)];
+    let drift = seen_of(&Case::new(&record, &beside), &book).drift.expect("four psi more").replace('\u{a0}', " ");
     assert!(drift.starts_with("27.6 kPa more than last time (batch 0007") && drift.contains("a clog in nozzle"), "{drift}");
     assert!(drift.find("clog") < drift.find("kinked"), "{drift}");
     // Colder by eight degrees: that is the first to say.
-    record.beside.last_good = vec![GoodSetUp { temp_c: Some(28.0), ..good(10.0, 1.8) }];
-    let drift = seen_of(&record, &book).drift.unwrap();
+    beside.last_good = vec![GoodSetUp { temp_c: Some(28.0), ..good(10.0, 1.8) }];
+    let drift = seen_of(&Case::new(&record, &beside), &book).drift.unwrap();
     assert!(drift.find("colder") < drift.find("clog"), "{drift}");
     // Within a sixth it is the same; with another nozzle it says nothing of a fault.
-    record.beside.last_good = vec![good(13.0, 1.8)];
-    assert_eq!(seen_of(&record, &book).drift, None);
-    record.beside.last_good = vec![good(10.0, 1.4)];
-    let set = seen_of(&record, &book);
+    beside.last_good = vec![good(13.0, 1.8)];
+    assert_eq!(seen_of(&Case::new(&record, &beside), &book).drift, None);
+    beside.last_good = vec![good(10.0, 1.4)];
+    let set = seen_of(&Case::new(&record, &beside), &book);
     assert!(set.drift.is_none() && set.presets[0].other_nozzle);
     // What is kept of this one when it is signed.
     let (rig, kept) = book.record().good_set_up().expect("its stream is in");
@@ -248,7 +248,7 @@ fn only_pressure_puts_a_rig_under_pressure() {
     book.write(Kind::SetUp, json!({ "pot_kpa": 0.0, "stream_mm": 250.0 })).unwrap();
     assert!(book.record().seen_bend().is_some());
     book.write(Kind::SetUp, json!({ "pot_kpa": 0.0 })).unwrap();
-    let stands = book.record().stream_stand(book.now);
+    let stands = Case::alone(&book.record()).stream_stand(book.now);
     assert!(stands.is_none_or(|s| !s.by_catch), "without pressure no catch says what leaves the nozzle");
 }
 
@@ -258,9 +258,10 @@ fn an_eye_is_known_from_three_bends_of_its_own() {
     let me = person(Role::Applicator);
     let bend = |by: Uuid, gun: &str, mm: f64| SeenBend { gun: gun.into(), by, mm };
     let known = |bends: Vec<SeenBend>| {
-        let mut record = Book::with_rig(thick_sheet(), pot_rig()).record();
-        record.beside.bends = bends;
-        (record.bend_mm(me), record.eye(me))
+        let record = Book::with_rig(thick_sheet(), pot_rig()).record();
+        let beside = Beside { bends, ..Beside::default() };
+        let case = Case::new(&record, &beside);
+        (case.bend_mm(me), case.eye(me))
     };
     let mine = |mm: &[f64]| -> Vec<SeenBend> { mm.iter().map(|mm| bend(me, "Pot gun", *mm)).collect() };
     assert_eq!(known(mine(&[16.0, 36.0])), (25.4, Eye::USUAL));

@@ -24,8 +24,9 @@ fn at(book: &Book, name: &str) -> (Stand, String) {
 }
 
 fn of(record: &Record, book: &Book, name: &str) -> (Stand, String) {
-    let holds = gates::all(record, book.now, Prefs::METRIC);
-    let all = stations(record, &holds, book.now, Prefs::METRIC);
+    let case = &Case::alone(record);
+    let holds = gates::all(case, book.now, Prefs::METRIC);
+    let all = stations(case, &holds, book.now, Prefs::METRIC);
     assert_eq!(all.iter().map(|s| s.no).collect::<Vec<_>>(), [1, 2, 3, 4, 5, 6]);
     let one = all.into_iter().find(|s| s.name == name).expect("a station of that name");
     (one.stand, one.line.replace('\u{a0}', " "))
@@ -100,7 +101,7 @@ fn ready_is_done_with_guards_on_and_says_what_a_lead_released() {
     read(&mut book, 11.0, 55.0);
     assert_eq!(at(&book, "Ready").0, Stand::Stop, "under the dew point nobody may");
     read(&mut book, 13.0, 55.0);
-    let seen = book.record().head_seq;
+    let seen = book.record().log.head_seq;
     let release = json!({ "gate": "conditions", "item": "dew-margin", "reason": "the shed is warming", "seen_seq": seen });
     book.write_as(Role::Lead, Kind::Release, release).unwrap();
     is(&book, "Ready", Stand::Done, "released by a lead");

@@ -10,12 +10,13 @@ use crate::state::State;
 use crate::stores::lots_of;
 use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;
-use level_keel_core::batch::Record;
 use level_keel_core::batch::stations::Station;
 use level_keel_core::batch::view::{Next, PotView, order, view};
+use level_keel_core::batch::{Case, Record};
 use level_keel_core::quantity::Shown;
 use level_keel_core::verdict::Level;
 use serde::Serialize;
+use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -95,11 +96,11 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     };
     let mut newest: Option<Timestamp> = None;
     for row in rows {
-        let mut record = Record::clone(&*at_head(&mut db, &state.books, row.id, row.head_seq).await?);
-        record.beside = beside.remove(&row.id).unwrap_or_default();
-        record.beside.lots = lots_of(&mut db, state, &record).await?;
-        let seen =
-            view(row.id, &record, &viewer, now).ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", row.id)))?;
+        let record: Arc<Record> = at_head(&mut db, state, row.id, row.head_seq).await?;
+        let mut around = beside.remove(&row.id).unwrap_or_default();
+        around.lots = lots_of(&mut db, state, &record).await?;
+        let seen = view(row.id, &Case::new(&record, &around), &viewer, now)
+            .ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", row.id)))?;
         if seen.ready.read_at > newest {
             newest = seen.ready.read_at;
             (board.air, board.humidity, board.dew_point) = (seen.ready.air, seen.ready.humidity, seen.ready.dew_point);

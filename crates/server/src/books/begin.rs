@@ -1,15 +1,15 @@
 //! Beginning a batch: the book and its first entry in one transaction.
 
-use super::append::Made;
 use super::enrich::BATCH_NUMBERS;
-use super::{NewEntry, Writing, Written};
+use super::{Made, NewEntry, Writing, Written};
 use crate::lists;
 use crate::parts::ensure;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::RULES;
 use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check};
+use level_keel_core::batch::view::BatchView;
+use level_keel_core::batch::{Kind, RULES, Record};
 use level_keel_core::film::FilmIs;
 use level_keel_core::lists::Choosing;
 use level_keel_core::quantity::resolve;
@@ -37,11 +37,11 @@ impl Writing<'_> {
     pub async fn begin(&self, new: NewBatch) -> Result<Written, Problem> {
         let book = new.id;
         let mut tx = self.state.db.begin().await?;
-        let result = self.begin_in(&mut tx, new).await;
-        self.end(tx, book, result).await
+        let answered = self.begin_in(&mut tx, new).await;
+        self.close(tx, book, answered).await
     }
 
-    async fn begin_in(&self, tx: &mut PgConnection, new: NewBatch) -> Result<Made, Problem> {
+    async fn begin_in(&self, tx: &mut PgConnection, new: NewBatch) -> Result<(Made<Record>, Option<BatchView>), Problem> {
         // One person's double tap must not race itself into two numbers.
         sqlx::query!("select pg_advisory_xact_lock($1)", BATCH_NUMBERS).execute(&mut *tx).await?;
         // The first entry's id follows from the book's, so a repeat finds it.
@@ -56,7 +56,7 @@ impl Writing<'_> {
             Some(stored) => same(&wanted, &serde_json::from_str(&stored)?)?,
             None => self.first_entry(tx, new.id, &wanted, typed).await?,
         };
-        Box::pin(self.append_in(tx, new.id, NewEntry { id: entry, kind: "begin".into(), payload, ago_s: 0.0 })).await
+        Box::pin(self.answered(tx, new.id, NewEntry::now(entry, Kind::Begin, payload))).await
     }
 
     async fn first_entry(

@@ -1,71 +1,119 @@
-//! One link of a book's chain: sealed, stored, the head moved, the browsers told. Every kind of book uses it.
+//! The chain of a book in the database: opened and locked, read, one link stored.
 
+use super::kept::Kept;
 use crate::live::CHANNEL;
 use crate::problem::Problem;
+use crate::state::State;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::canonical::{self, Sealed, seal};
+use level_keel_core::book::canonical::text;
+use level_keel_core::book::{Entry, EntryKind, fold};
 use level_keel_core::refusal::Refusal;
 use serde_json::Value;
 use sqlx::PgConnection;
+use std::sync::Arc;
 use uuid::Uuid;
 
-/// An entry about to be stored.
-pub struct Link<'a> {
-    /// Its book.
+/// Locks a book, so that of two writers the second waits, and opens one that its row alone calls for. The sequence of its head.
+pub async fn open<L: Kept>(tx: &mut PgConnection, book: Uuid, now: Timestamp) -> Result<i64, Problem> {
+    L::lock(tx, book).await?;
+    if let Some(head) = locked(tx, book, L::BOOK).await? {
+        return Ok(head);
+    }
+    if L::BEGINS_ITSELF {
+        return Err(Problem::NotFound("book"));
+    }
+    sqlx::query!(
+        "insert into book (id, kind, created) values ($1, $2, $3) on conflict (id) do nothing",
+        book,
+        L::BOOK,
+        now.to_sqlx() as _
+    )
+    .execute(&mut *tx)
+    .await?;
+    locked(tx, book, L::BOOK).await?.ok_or(Problem::NotFound("book"))
+}
+
+async fn locked(tx: &mut PgConnection, book: Uuid, kind: &str) -> Result<Option<i64>, Problem> {
+    Ok(sqlx::query_scalar!("select head_seq from book where id = $1 and kind = $2 for update", book, kind)
+        .fetch_optional(tx)
+        .await?)
+}
+
+/// The entries of a book, in sequence; none when there is no such book.
+pub async fn load<K: EntryKind>(tx: &mut PgConnection, book: Uuid) -> Result<Vec<Entry<K>>, Problem> {
+    let rows = sqlx::query!(
+        r#"select e.seq, e.id, e.kind, e.version, e.payload, e.who, p.name as by, e.hash,
+             e.happened as "happened: jiff_sqlx::Timestamp", e.arrived as "arrived: jiff_sqlx::Timestamp"
+           from entry e join person p on p.id = e.who where e.book_id = $1 order by e.seq"#,
+        book
+    )
+    .fetch_all(tx)
+    .await?;
+    let unknown = |kind: &str| Problem::Fault(format!("unknown kind {kind} in book {book}"));
+    rows.into_iter()
+        .map(|r| {
+            Ok(Entry {
+                id: r.id,
+                seq: r.seq,
+                kind: K::from_name(&r.kind).ok_or_else(|| unknown(&r.kind))?,
+                version: r.version,
+                payload: serde_json::from_str(&r.payload)?,
+                who: r.who,
+                by: r.by,
+                happened: r.happened.to_jiff(),
+                arrived: r.arrived.to_jiff(),
+                hash: r.hash,
+            })
+        })
+        .collect()
+}
+
+/// A book at the head it has now, for readers: what they see is committed, and is kept. An empty one where there is none.
+pub async fn read<L: Kept>(db: &mut PgConnection, state: &State, book: Uuid) -> Result<Arc<L>, Problem> {
+    let head = sqlx::query_scalar!("select head_seq from book where id = $1 and kind = $2", book, L::BOOK)
+        .fetch_optional(&mut *db)
+        .await?;
+    match head {
+        None => Ok(Arc::default()),
+        Some(head) => at_head(db, state, book, head).await,
+    }
+}
+
+/// The same where its head is known.
+pub async fn at_head<L: Kept>(db: &mut PgConnection, state: &State, book: Uuid, head_seq: i64) -> Result<Arc<L>, Problem> {
+    let kept: Arc<L> = in_hand(db, state, book, head_seq).await?;
+    L::cache(state).put(book, kept.clone());
+    Ok(kept)
+}
+
+/// The same for a writer, whose transaction may see what is not committed yet: nothing enters the cache by it.
+pub async fn in_hand<L: Kept>(tx: &mut PgConnection, state: &State, book: Uuid, head_seq: i64) -> Result<Arc<L>, Problem> {
+    match L::cache(state).get(book, head_seq) {
+        Some(kept) => Ok(kept),
+        None => Ok(Arc::new(fold(&load(tx, book).await?))),
+    }
+}
+
+/// An entry on its way into a book.
+pub struct Link<'a, K> {
+    /// The book.
     pub book: Uuid,
-    /// Its sequence.
-    pub seq: i64,
-    /// Its id.
-    pub id: Uuid,
-    /// Kind of entry.
-    pub kind: &'a str,
-    /// Payload version.
-    pub version: i32,
-    /// What it says.
-    pub payload: &'a Value,
-    /// Who.
-    pub who: Uuid,
-    /// When it happened.
-    pub happened: Timestamp,
-    /// When it arrived.
-    pub arrived: Timestamp,
+    /// The entry, sealed.
+    pub entry: &'a Entry<K>,
+    /// Canonical text of its payload.
+    pub text: &'a str,
     /// Hash of what was sent.
     pub request: &'a str,
     /// Hash of the entry before.
     pub previous: &'a str,
 }
 
-/// A link with its text and hash.
-pub struct Forged {
-    /// Canonical text of the payload.
-    pub text: String,
-    /// Its hash.
-    pub hash: String,
-}
-
-impl Link<'_> {
-    /// Makes the text and the hash.
-    pub fn forge(&self) -> Forged {
-        let text = canonical::text(self.payload);
-        let sealed = Sealed {
-            book: self.book,
-            seq: self.seq,
-            id: self.id,
-            kind: self.kind,
-            version: self.version,
-            payload: &text,
-            who: self.who,
-            happened: self.happened,
-            arrived: self.arrived,
-        };
-        let hash = seal(self.previous, &sealed);
-        Forged { text, hash }
-    }
-
+impl<K: EntryKind> Link<'_, K> {
     /// Stores it: the entry, the head of its book and the word to the browsers in one round trip. `false`: the id is
     /// taken.
-    pub async fn store(&self, tx: &mut PgConnection, forged: &Forged) -> Result<bool, Problem> {
+    pub async fn store(&self, tx: &mut PgConnection) -> Result<bool, Problem> {
+        let e = self.entry;
         let stored = sqlx::query!(
             "with written as (
                insert into entry (book_id, seq, id, kind, version, payload, who, happened, arrived, request_sha256, previous_hash, hash)
@@ -73,44 +121,23 @@ impl Link<'_> {
              ), headed as (update book set head_seq = $2 where id in (select book_id from written) returning id)
              select pg_notify($13, w.book_id::text) from written w join headed h on h.id = w.book_id",
             self.book,
-            self.seq,
-            self.id,
-            self.kind,
-            self.version,
-            forged.text,
-            self.who,
-            self.happened.to_sqlx() as _,
-            self.arrived.to_sqlx() as _,
+            e.seq,
+            e.id,
+            e.kind.name(),
+            e.version,
+            self.text,
+            e.who,
+            e.happened.to_sqlx() as _,
+            e.arrived.to_sqlx() as _,
             self.request,
             self.previous,
-            forged.hash,
+            e.hash,
             CHANNEL,
         )
         .fetch_all(tx)
         .await?;
         Ok(!stored.is_empty())
     }
-}
-
-/// Opens a book on its first entry, and locks it: of two writers the second waits. The sequence and hash of its head.
-pub async fn open_book(tx: &mut PgConnection, book: Uuid, kind: &str, now: Timestamp) -> Result<(i64, String), Problem> {
-    sqlx::query!(
-        "insert into book (id, kind, created) values ($1, $2, $3) on conflict (id) do nothing",
-        book,
-        kind,
-        now.to_sqlx() as _
-    )
-    .execute(&mut *tx)
-    .await?;
-    sqlx::query!("select id from book where id = $1 for update", book).fetch_one(&mut *tx).await?;
-    let head = sqlx::query!(
-        r#"select b.head_seq, coalesce((select hash from entry e where e.book_id = b.id and e.seq = b.head_seq), '') as "hash!"
-           from book b where b.id = $1"#,
-        book
-    )
-    .fetch_one(tx)
-    .await?;
-    Ok((head.head_seq, head.hash))
 }
 
 /// Where an entry of this id stands in this book, when it was stored before with the same content.
@@ -120,19 +147,14 @@ pub async fn stored_before(tx: &mut PgConnection, book: Uuid, id: Uuid, request:
     let known = sqlx::query!("select book_id, seq, request_sha256 from entry where id = $1", id).fetch_optional(tx).await?;
     match known {
         Some(known) if known.book_id == book && known.request_sha256 == request => Ok(Some(known.seq)),
-        Some(_) => Err(id_taken().into()),
+        Some(_) => Err(Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.").into()),
         None => Ok(None),
     }
-}
-
-/// The refusal of an id that another entry has.
-pub fn id_taken() -> Refusal {
-    Refusal::conflict("id-taken", "This entry was stored with other content. Enter it afresh.")
 }
 
 /// Hash of what a browser sent, without the time, which a repeat counts anew.
 pub fn request_hash(kind: &str, payload: &Value) -> String {
     use sha2::{Digest, Sha256};
-    let text = format!("{kind}\n{}", canonical::text(payload));
-    Sha256::digest(text.as_bytes()).iter().map(|b| format!("{b:02x}")).collect()
+    let sent = format!("{kind}\n{}", text(payload));
+    Sha256::digest(sent.as_bytes()).iter().map(|b| format!("{b:02x}")).collect()
 }

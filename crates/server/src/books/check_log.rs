@@ -1,10 +1,16 @@
-//! Verifying the log: sequence, hashes, and the projection against a fresh fold.
+//! Verifying the log: sequence, hashes, and every row against a fresh fold of its book.
 
-use super::store;
+use super::chain::load;
+use super::kept::Kept;
+use super::rows::{differing, project};
 use crate::problem::Problem;
-use level_keel_core::batch::fold;
-use level_keel_core::canonical::{Sealed, seal};
-use sqlx::PgPool;
+use level_keel_core::batch::Record;
+use level_keel_core::book::canonical::seal_entry;
+use level_keel_core::book::{Entry, EntryKind, Ledger, fold};
+use level_keel_core::rig_book::RigBook;
+use level_keel_core::stores::Lot;
+use level_keel_core::stores::place::PlaceBook;
+use sqlx::{PgConnection, PgPool};
 use uuid::Uuid;
 
 /// What was checked.
@@ -21,57 +27,73 @@ pub struct Checked {
 /// Checks every book.
 pub async fn check_log(db: &PgPool) -> Result<Checked, Problem> {
     let mut checked = Checked::default();
-    for book in sqlx::query_scalar!("select id from book order by id").fetch_all(db).await? {
+    let mut db = db.acquire().await?;
+    for book in sqlx::query!("select id, kind, head_seq from book order by id").fetch_all(&mut *db).await? {
         checked.books += 1;
-        check_book(db, book, &mut checked).await?;
+        let head = (book.id, book.head_seq);
+        match book.kind.as_str() {
+            Record::BOOK => check::<Record>(&mut db, head, &mut checked).await?,
+            RigBook::BOOK => check::<RigBook>(&mut db, head, &mut checked).await?,
+            Lot::BOOK => check::<Lot>(&mut db, head, &mut checked).await?,
+            PlaceBook::BOOK => check::<PlaceBook>(&mut db, head, &mut checked).await?,
+            other => checked.faults.push(format!("book {}: nobody knows a book of a {other}", book.id)),
+        }
     }
     Ok(checked)
 }
 
-async fn check_book(db: &PgPool, book: Uuid, checked: &mut Checked) -> Result<(), Problem> {
-    let rows = sqlx::query!(
-        r#"select seq, id, kind, version, payload, who, previous_hash, hash,
-             happened as "happened: jiff_sqlx::Timestamp", arrived as "arrived: jiff_sqlx::Timestamp"
-           from entry where book_id = $1 order by seq"#,
-        book
-    )
-    .fetch_all(db)
-    .await?;
+async fn check<L: Kept>(db: &mut PgConnection, (id, head): (Uuid, i64), checked: &mut Checked) -> Result<(), Problem> {
+    let faults = &mut checked.faults;
+    let entries = match load::<L::Kind>(db, id).await {
+        Ok(entries) => entries,
+        Err(Problem::Fault(why)) => {
+            faults.push(format!("book {id}: {why}"));
+            return Ok(());
+        }
+        Err(other) => return Err(other),
+    };
+    checked.entries += entries.len();
+    broken_links(db, id, &entries, faults).await?;
+    let book: L = fold(&entries);
+    if book.log().head_seq != head {
+        faults.push(format!("book {id}: its head is {head}, its last entry {}", book.log().head_seq));
+    }
+    let columns = differing(db, id, &book).await?;
+    if !columns.is_empty() {
+        let what = columns.join(", ");
+        faults.push(format!("{} {id}: its row does not match its log ({what}); run rebuild", L::BOOK));
+    }
+    for said in book.underived(db, id).await? {
+        faults.push(format!("{} {id}: {said}; run rebuild", L::BOOK));
+    }
+    Ok(())
+}
+
+/// Entries that are missing, or do not match their hash.
+async fn broken_links<K: EntryKind>(
+    db: &mut PgConnection,
+    id: Uuid,
+    entries: &[Entry<K>],
+    faults: &mut Vec<String>,
+) -> Result<(), Problem> {
+    let stored =
+        sqlx::query!("select payload, previous_hash from entry where book_id = $1 order by seq", id).fetch_all(db).await?;
     let mut previous = String::new();
-    for (row, wants) in rows.iter().zip(1..) {
-        checked.entries += 1;
-        if row.seq != wants {
-            checked.faults.push(format!("book {book}: entry {wants} is missing"));
+    for ((entry, stored), wants) in entries.iter().zip(stored).zip(1..) {
+        if entry.seq != wants {
+            faults.push(format!("book {id}: entry {wants} is missing"));
         }
-        let sealed = Sealed {
-            book,
-            seq: row.seq,
-            id: row.id,
-            kind: &row.kind,
-            version: row.version,
-            payload: &row.payload,
-            who: row.who,
-            happened: row.happened.to_jiff(),
-            arrived: row.arrived.to_jiff(),
-        };
-        if row.previous_hash != previous || seal(&previous, &sealed) != row.hash {
-            checked.faults.push(format!("book {book}: entry {} does not match its hash", row.seq));
+        let (text, hash) = seal_entry(id, entry, &previous);
+        if stored.payload != text || stored.previous_hash != previous || hash != entry.hash {
+            faults.push(format!("book {id}: entry {} does not match its hash", entry.seq));
         }
-        previous.clone_from(&row.hash);
-    }
-    let kind = sqlx::query_scalar!("select kind from book where id = $1", book).fetch_one(db).await?;
-    if kind != "batch" {
-        return crate::stores::check_row(db, &kind, book, &mut checked.faults).await;
-    }
-    let record = fold(&store::load(&mut *db.acquire().await?, book).await?);
-    if record.begin.is_some() && !store::row_matches(&mut *db.acquire().await?, book, &record).await? {
-        checked.faults.push(format!("book {book}: its row does not match its log; run rebuild"));
+        previous.clone_from(&entry.hash);
     }
     Ok(())
 }
 
 /// What the rows hold beyond an older version; raised when a column is added that the log must fill.
-const ROWS: &str = "4";
+const ROWS: &str = "5";
 
 /// Rebuilds the rows once when an older version wrote them.
 pub async fn rebuild_older(db: &PgPool) -> Result<(), Problem> {
@@ -86,21 +108,22 @@ pub async fn rebuild_older(db: &PgPool) -> Result<(), Problem> {
     Ok(())
 }
 
-/// Rebuilds every projection row from its log; signed cards stay as they were signed.
+/// Rebuilds every row from its log; signed cards stay as they were signed. How many.
 pub async fn rebuild(db: &PgPool) -> Result<usize, Problem> {
     // Lots after batches: what is left of one hangs on what every batch took.
-    let books = sqlx::query_scalar!("select id from book where kind = 'batch' order by id").fetch_all(db).await?;
-    for book in &books {
+    Ok(anew::<Record>(db).await? + anew::<RigBook>(db).await? + anew::<PlaceBook>(db).await? + anew::<Lot>(db).await?)
+}
+
+async fn anew<L: Kept>(db: &PgPool) -> Result<usize, Problem> {
+    let books = sqlx::query_scalar!("select id from book where kind = $1 order by id", L::BOOK).fetch_all(db).await?;
+    for id in &books {
         let mut tx = db.begin().await?;
-        sqlx::query!("select id from book where id = $1 for update", book).fetch_one(&mut *tx).await?;
-        let record = fold(&store::load(&mut tx, *book).await?);
-        let card =
-            sqlx::query_scalar!("select signed_card from batch where id = $1", book).fetch_optional(&mut *tx).await?.flatten();
-        store::project(&mut tx, *book, &record, card.as_ref()).await?;
-        if record.begin.is_some() {
-            store::derive(&mut tx, *book, &record, None).await?;
-        }
+        L::lock(&mut tx, *id).await?;
+        sqlx::query!("select id from book where id = $1 for update", id).fetch_one(&mut *tx).await?;
+        let book: L = fold(&load(&mut tx, *id).await?);
+        project(&mut tx, *id, &book).await?;
+        book.derive(&mut tx, *id, None).await?;
         tx.commit().await?;
     }
-    Ok(books.len() + crate::stores::rebuild(db).await?)
+    Ok(books.len())
 }

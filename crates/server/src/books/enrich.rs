@@ -61,11 +61,6 @@ pub async fn enrich(
         let id = Uuid::parse_str(id).map_err(|_| Refusal::bad_input("unknown-rig", "rig", "There is no such rig."))?;
         map.insert("fitted".into(), serde_json::to_value(crate::rigs::pinned(&mut *tx, id).await?)?);
     }
-    if matches!(kind, Kind::HandOver | Kind::TakeOver) && !w.inside {
-        return Err(
-            Refusal::bad_input("unknown-kind", "kind", "A remainder is handed over in one go: both batches at once.").into()
-        );
-    }
     let new = match kind {
         Kind::OpenCharge => map.get("charge"),
         Kind::Divide => map.get("new_charge"),

@@ -1,13 +1,15 @@
 //! While a pot lives, what the probe at the mixing bench reads goes into its book: on a change of half a degree, or every
 //! ten minutes. The fold reads nothing but the book, so the age of a pot is the same on every day it is folded.
 
-use super::{NewEntry, Writing, store};
+use super::{NewEntry, Writing, read};
 use crate::auth::{self, Person};
 use crate::problem::Problem;
 use crate::state::State;
 use level_keel_core::batch::feed::due;
+use level_keel_core::batch::{Kind, Record};
 use level_keel_core::conditions::probe::ProbeOf;
 use serde_json::json;
+use std::sync::Arc;
 use std::time::Duration;
 use tokio::task::JoinHandle;
 use uuid::Uuid;
@@ -39,15 +41,13 @@ pub async fn feed(state: &State) -> Result<usize, Problem> {
     let open = sqlx::query_scalar!("select id from batch where state = 'open'").fetch_all(&state.db).await?;
     let mut written = 0;
     for book in open {
-        let kept = store::record(&mut *state.db.acquire().await?, &state.books, book).await?;
-        let Some(record) = kept else { continue };
+        let record: Arc<Record> = read(&mut *state.db.acquire().await?, state, book).await?;
         for (charge, who) in due(&record, at, temp_c) {
             let Some(person) = person(state, who).await? else { continue };
-            let writing = Writing { state, person: &person, now, dry_run: false, view: false, inside: true };
             let payload = json!({ "charge": charge, "temp_c": temp_c, "probe": name });
             let ago_s = now.duration_since(at).as_secs_f64().max(0.0);
-            let entry = NewEntry { id: Uuid::now_v7(), kind: "pot_temperature".into(), payload, ago_s };
-            Box::pin(writing.append(book, entry)).await?;
+            let entry = NewEntry { ago_s, ..NewEntry::now(Uuid::now_v7(), Kind::PotTemperature, payload) };
+            Writing { inside: true, ..Writing::of(state, &person, now) }.one::<Record>(book, entry).await?;
             written += 1;
         }
     }

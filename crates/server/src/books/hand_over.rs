@@ -1,15 +1,16 @@
 //! A live remainder goes to another batch of the same sheet: an entry in both books, one transaction.
 
-use super::store;
+use super::chain::in_hand;
 use super::{NewEntry, Writing, Written};
 use crate::auth::Person;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{post, web};
-use level_keel_core::batch::Record;
 use level_keel_core::batch::entries::{HandOver, take};
+use level_keel_core::batch::{Kind, Record};
 use serde::Deserialize;
 use sqlx::PgConnection;
+use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -35,7 +36,7 @@ pub async fn hand_over(
     id: web::Path<Uuid>,
     body: web::Json<HandingOver>,
 ) -> Answer<Written> {
-    let writing = Writing { state: &state, person: &person, now: state.clock.now(), dry_run: false, view: true, inside: true };
+    let writing = Writing { view: true, inside: true, ..Writing::of(&state, &person, state.clock.now()) };
     Ok(web::Json(writing.hand_over(*id, body.into_inner()).await?))
 }
 
@@ -56,32 +57,31 @@ impl Writing<'_> {
         let out = HandOver { charge: wanted.charge, to_batch: wanted.to_batch, to_number: number(&target) };
         let mut there = None;
         // A repeat finds the pot closed by itself; then only the stored answer is asked for.
-        if source.log.iter().all(|l| l.entry != wanted.id) {
+        if source.log.line(wanted.id).is_none() {
             let taken = take(&source, &target, &out, from, Uuid::new_v5(&wanted.id, b"pot"))?;
-            let payload = serde_json::to_value(taken)?;
-            let entry = NewEntry { id: Uuid::new_v5(&wanted.id, b"there"), kind: "take_over".into(), payload, ago_s: 0.0 };
-            there = Box::pin(self.append_in(&mut tx, wanted.to_batch, entry)).await?.record;
+            let entry = NewEntry::now(Uuid::new_v5(&wanted.id, b"there"), Kind::TakeOver, serde_json::to_value(taken)?);
+            there = Some(Box::pin(self.write::<Record>(&mut tx, wanted.to_batch, entry)).await?);
         }
-        let entry = NewEntry { id: wanted.id, kind: "hand_over".into(), payload: serde_json::to_value(out)?, ago_s: 0.0 };
-        let result = Box::pin(self.append_in(&mut tx, from, entry)).await;
-        let written = self.end(tx, from, result).await?;
+        let entry = NewEntry::now(wanted.id, Kind::HandOver, serde_json::to_value(out)?);
+        let answered = Box::pin(self.answered(&mut tx, from, entry)).await;
+        let written = self.close(tx, from, answered).await?;
         // Both books are committed at once, and only then may either be kept.
-        if let Some(record) = there.filter(|_| written.stored && !written.repeated) {
-            self.state.books.put(wanted.to_batch, record);
+        if let Some(made) = there.filter(|made| made.new && written.stored && !written.repeated) {
+            self.state.books.batches.put(wanted.to_batch, made.book);
         }
         Ok(written)
     }
 
-    async fn at_rest(&self, tx: &mut PgConnection, book: Uuid) -> Result<Record, Problem> {
+    async fn at_rest(&self, tx: &mut PgConnection, book: Uuid) -> Result<Arc<Record>, Problem> {
         let head = sqlx::query_scalar!("select head_seq from book where id = $1 and kind = 'batch'", book)
             .fetch_optional(&mut *tx)
             .await?
             .ok_or(Problem::NotFound("batch"))?;
-        let record = store::in_hand(tx, &self.state.books, book, head).await?;
+        let record = in_hand::<Record>(tx, self.state, book, head).await?;
         if record.begin.is_none() {
             return Err(Problem::NotFound("batch"));
         }
-        Ok(Record::clone(&record))
+        Ok(record)
     }
 }
 

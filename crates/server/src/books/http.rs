@@ -1,21 +1,23 @@
 //! Books over the wire.
 
-use super::{NewBatch, NewEntry, Writing, Written, store};
+use super::batch::around;
+use super::chain::at_head;
+use super::{NewBatch, NewEntry, Writing, Written};
 use crate::auth::Person;
 use crate::export::{Table, download, schema};
 use crate::instruments::viewer;
-use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::sheets::DryRun;
 use crate::state::State;
-use crate::stores::lots_of;
 use actix_web::{HttpResponse, get, post, web};
-use level_keel_core::batch::Record;
+use level_keel_core::batch::beside::Beside;
 use level_keel_core::batch::card::{Card, card};
 use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::view::{BatchView, view};
+use level_keel_core::batch::{Case, Record};
 use serde::Deserialize;
 use serde_json::Value;
+use std::sync::Arc;
 use utoipa::IntoParams;
 use uuid::Uuid;
 
@@ -43,8 +45,7 @@ pub async fn begin(
     dry: web::Query<DryRun>,
     body: web::Json<NewBatch>,
 ) -> Answer<Written> {
-    let writing =
-        Writing { state: &state, person: &person, now: state.clock.now(), dry_run: dry.dry_run, view: true, inside: false };
+    let writing = Writing { dry_run: dry.dry_run, view: true, ..Writing::of(&state, &person, state.clock.now()) };
     Ok(web::Json(writing.begin(body.into_inner()).await?))
 }
 
@@ -59,16 +60,33 @@ pub async fn append(
     how: web::Query<Appending>,
     body: web::Json<NewEntry>,
 ) -> Answer<Written> {
-    let writing =
-        Writing { state: &state, person: &person, now: state.clock.now(), dry_run: how.dry_run, view: how.view, inside: false };
+    let writing = Writing { dry_run: how.dry_run, view: how.view, ..Writing::of(&state, &person, state.clock.now()) };
     Ok(web::Json(writing.append(*id, body.into_inner()).await?))
+}
+
+/// A batch with what stands beside it, as it is read.
+pub(crate) struct Looked {
+    record: Arc<Record>,
+    beside: Beside,
+}
+
+impl Looked {
+    /// The two together.
+    pub fn case(&self) -> Case<'_> {
+        Case::new(&self.record, &self.beside)
+    }
+}
+
+/// A batch and all that stands beside it.
+pub(crate) async fn looked(state: &State, id: Uuid) -> Result<Looked, Problem> {
+    Ok(look(state, id).await?.0)
 }
 
 /// Teeth of the comb and digits of the finest scale, where the shop has put them down.
 type AtHand = (Option<Vec<f64>>, Option<f64>);
 
-/// The record of a batch with all that stands beside it, and the teeth of the shop's comb.
-async fn read(state: &State, id: Uuid) -> Result<(Record, AtHand), Problem> {
+/// Reads a batch, all that stands beside it, and what the shop has at hand.
+async fn look(state: &State, id: Uuid) -> Result<(Looked, AtHand), Problem> {
     let mut db = state.db.acquire().await?;
     let opened = sqlx::query!(
         r#"select head_seq, (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
@@ -79,26 +97,20 @@ async fn read(state: &State, id: Uuid) -> Result<(Record, AtHand), Problem> {
     .fetch_optional(&mut *db)
     .await?
     .ok_or(Problem::NotFound("batch"))?;
-    let kept = store::at_head(&mut db, &state.books, id, opened.head_seq).await?;
-    if kept.begin.is_none() {
+    let record: Arc<Record> = at_head(&mut db, state, id, opened.head_seq).await?;
+    if record.begin.is_none() {
         return Err(Problem::NotFound("batch"));
     }
-    let mut record = Record::clone(&kept);
-    record.beside = beside(&mut db, &state.settings.zone, &[id]).await?.remove(&id).unwrap_or_default();
-    record.beside.lots = lots_of(&mut db, state, &record).await?;
-    Ok((record, (opened.comb_um, opened.scale_g)))
-}
-
-pub(crate) async fn record(state: &State, id: Uuid) -> Result<Record, Problem> {
-    Ok(read(state, id).await?.0)
+    let beside = around(state, &mut db, id, &record).await?;
+    Ok((Looked { record, beside }, (opened.comb_um, opened.scale_g)))
 }
 
 /// A batch as the reader sees it now.
 #[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = BatchView), (status = 404)))]
 #[get("/batches/{id}")]
 pub async fn batch(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
-    let (record, (comb_um, scale_g)) = read(&state, *id).await?;
-    let view = view(*id, &record, &viewer(&person, comb_um, scale_g), state.clock.now());
+    let (looked, (comb_um, scale_g)) = look(&state, *id).await?;
+    let view = view(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now());
     // A view is some sixty kilobytes: written into room that is there, not into one that doubles ten times.
     let mut body = Vec::with_capacity(VIEW_BYTES);
     serde_json::to_writer(&mut body, &view.ok_or(Problem::NotFound("batch"))?)?;
@@ -116,9 +128,10 @@ pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<U
     if let Some(signed) = stored.ok_or(Problem::NotFound("batch"))? {
         return Ok(web::Json(signed));
     }
-    let (record, (comb_um, scale_g)) = read(&state, *id).await?;
-    let view = view(*id, &record, &viewer(&person, comb_um, scale_g), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
-    Ok(web::Json(serde_json::to_value(card(&record, view, person.prefs))?))
+    let (looked, (comb_um, scale_g)) = look(&state, *id).await?;
+    let view =
+        view(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
+    Ok(web::Json(serde_json::to_value(card(&looked.case(), view, person.prefs))?))
 }
 
 /// The document of a card: as it was stored with the signature, or as it stands.
@@ -130,7 +143,8 @@ async fn open_card(state: &State, id: Uuid) -> Result<CardDocument, Problem> {
     if let Some(document) = stored.and_then(|v| serde_json::from_value(v).ok()) {
         return Ok(document);
     }
-    document(id, &record(state, id).await?).ok_or(Problem::NotFound("batch"))
+    let looked = looked(state, id).await?;
+    document(id, &looked.case()).ok_or(Problem::NotFound("batch"))
 }
 
 /// The card as an open document; its schema is at `/schemas/card.json`.

@@ -1,6 +1,7 @@
 //! Books and their entries: the one way anything of the work is written down.
 
 mod append;
+mod batch;
 mod begin;
 mod cache;
 pub mod chain;
@@ -9,11 +10,12 @@ mod enrich;
 pub mod feed;
 pub mod hand_over;
 pub mod http;
-pub mod small;
-mod store;
+pub mod kept;
+mod rows;
 
-pub use append::{NewEntry, Writing, Written};
+pub use append::{Made, NewEntry, Writing};
+pub use batch::Written;
 pub use begin::NewBatch;
-pub use cache::Cache;
+pub use cache::{Cache, Caches};
+pub use chain::{at_head, load, read};
 pub use check_log::{Checked, check_log, rebuild, rebuild_older};
-pub use store::{at_head, load};

@@ -1,7 +1,7 @@
 //! The fluid line over the wire: what a pressure gives, what a flow or a stream takes, and through what else.
 
 use crate::auth::Person;
-use crate::books::http::record;
+use crate::books::http::looked;
 use crate::problem::Answer;
 use crate::state::State;
 use actix_web::{post, web};
@@ -30,7 +30,8 @@ pub async fn line(state: web::Data<State>, person: Person, id: web::Path<Uuid>, 
     let mut typed = body.into_inner().line;
     resolve(&mut typed, person.prefs)?;
     let asked: AskLine = read(typed)?;
-    let record = record(&state, *id).await?;
-    let bend_mm = record.bend_mm(person.id);
-    Ok(web::Json(ask(&record, &asked, bend_mm, state.clock.now(), person.prefs)?))
+    let looked = looked(&state, *id).await?;
+    let case = looked.case();
+    let bend_mm = case.bend_mm(person.id);
+    Ok(web::Json(ask(&case, &asked, bend_mm, state.clock.now(), person.prefs)?))
 }

@@ -1,18 +1,19 @@
 //! The demo crew: writes entries by the same way as everybody else.
 
 use crate::auth::Person;
-use crate::books::{NewBatch, NewEntry, Writing, Written};
+use crate::books::{NewBatch, NewEntry, Writing, Written, read};
 use crate::people;
 use crate::problem::Problem;
 use crate::state::State;
 use jiff::Timestamp;
-use level_keel_core::batch::{Record, fold};
+use level_keel_core::batch::Record;
 use level_keel_core::conditions::Readings;
 use level_keel_core::lists::{Before, ListItem, What};
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::Prefs;
 use serde_json::{Value, json};
+use std::sync::Arc;
 use uuid::Uuid;
 
 /// Namespace of every id of the demo.
@@ -81,14 +82,7 @@ impl<'a> Job<'a> {
     /// Begins a batch at a time.
     pub async fn begin(crew: &'a Crew<'a>, name: &str, at: Timestamp, wanted: Value) -> Result<Job<'a>, Problem> {
         let book = id(name);
-        let writing = Writing {
-            state: crew.state,
-            person: crew.one(Role::Applicator),
-            now: at,
-            dry_run: false,
-            view: false,
-            inside: false,
-        };
+        let writing = Writing::of(crew.state, crew.one(Role::Applicator), at);
         Box::pin(writing.begin(NewBatch { id: book, wanted })).await?;
         Ok(Job { crew, name: name.into(), book, at, count: 0, head: 1 })
     }
@@ -96,11 +90,6 @@ impl<'a> Job<'a> {
     /// Goes on with a batch begun before, after its last entry.
     pub fn resume(crew: &'a Crew<'a>, name: &str, book: Uuid, at: Timestamp, head: i64) -> Job<'a> {
         Job { crew, name: name.into(), book, at, count: 0, head }
-    }
-
-    /// The server.
-    pub fn state(&self) -> &State {
-        self.crew.state
     }
 
     /// Lets minutes pass.
@@ -114,14 +103,7 @@ impl<'a> Job<'a> {
         self.count += 1;
         let entry =
             NewEntry { id: id(&format!("{}/{}/{}", self.name, self.at, self.count)), kind: kind.into(), payload, ago_s: 0.0 };
-        let writing = Writing {
-            state: self.crew.state,
-            person: self.crew.one(role),
-            now: self.at,
-            dry_run: false,
-            view: true,
-            inside: false,
-        };
+        let writing = Writing { view: true, ..Writing::of(self.crew.state, self.crew.one(role), self.at) };
         let written = Box::pin(writing.append(self.book, entry)).await?;
         self.head = written.seq;
         Ok(written)
@@ -190,8 +172,8 @@ impl<'a> Job<'a> {
     }
 
     /// The record of this batch now.
-    pub async fn record(&self) -> Result<Record, Problem> {
-        Ok(fold(&crate::books::load(&mut *self.crew.state.db.acquire().await?, self.book).await?))
+    pub async fn record(&self) -> Result<Arc<Record>, Problem> {
+        read(&mut *self.crew.state.db.acquire().await?, self.crew.state, self.book).await
     }
 
     /// Opens a pot and weighs everything in by its plan, `off_g` too much hardener; stirs it.

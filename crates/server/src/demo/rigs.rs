@@ -2,13 +2,14 @@
 
 use super::crew::{Crew, id};
 use crate::atomizing::table;
-use crate::books::NewEntry;
+use crate::books::{NewEntry, Writing};
 use crate::problem::Problem;
 use crate::rigs;
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::{Prefs, resolve};
+use level_keel_core::rig_book::RigBook;
 use level_keel_core::rigs::pieces::{Piece, assemble};
 use level_keel_core::rigs::{Rig, RigKind};
 use level_keel_core::wire::read;
@@ -140,7 +141,7 @@ pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     for (n, (days, rig, kind, payload)) in said().into_iter().enumerate() {
         let at = now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now);
         let entry = NewEntry { id: id(&format!("{rig}/{now}/{n}")), kind: kind.into(), payload, ago_s: 0.0 };
-        rigs::book::write(crew.state, crew.one(Role::Applicator), id(rig), entry, at).await?;
+        Writing::of(crew.state, crew.one(Role::Applicator), at).one::<RigBook>(id(rig), entry).await?;
     }
     Ok(())
 }
@@ -166,5 +167,6 @@ async fn rig(
         map.insert("pieces".into(), pieces.into());
     }
     let rig = read::<Rig>(body)?.validate(&[], Prefs::METRIC)?;
-    rigs::put_rig(tx, crew.one(Role::Lead), id(key), &rig, crew.state.clock.now()).await
+    let writing = Writing { inside: true, ..Writing::of(crew.state, crew.one(Role::Lead), crew.state.clock.now()) };
+    rigs::put_rig(&writing, tx, id(key), &rig).await
 }

@@ -3,15 +3,18 @@
 use super::crew::{Crew, Job, id};
 use super::rigs::{BUOY_POT, COLLAR_POTS, FLUME_MACHINE};
 use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER};
+use crate::books;
 use crate::problem::Problem;
 use jiff::SignedDuration;
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
+use level_keel_core::batch::record::Deviation;
 use level_keel_core::conditions::Readings;
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
 use level_keel_core::sheets::{ChargeKind, FilmProof};
 use serde_json::{Value, json};
+use std::sync::Arc;
 use uuid::Uuid;
 
 const FINISH_GUARDS: [&str; 3] = ["isocyanate", "solvent", "pressure_vessel"];
@@ -181,9 +184,9 @@ pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
         if row.id.get_version_num() != 5 {
             continue;
         }
-        let record = level_keel_core::batch::fold(&crate::books::load(&mut *crew.state.db.acquire().await?, row.id).await?);
+        let record: Arc<Record> = books::read(&mut *crew.state.db.acquire().await?, crew.state, row.id).await?;
         let last = record.log.iter().map(|l| l.at).max().unwrap_or_default();
-        let mut job = Job::resume(crew, &format!("close/{}", row.id), row.id, last, record.head_seq);
+        let mut job = Job::resume(crew, &format!("close/{}", row.id), row.id, last, record.log.head_seq);
         job.wait(21.0);
         close(&mut job, &record).await?;
     }
@@ -217,8 +220,8 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
     }
     // Mixed paint does not stay in a hose over night; where there is none, there is nothing to flush.
     let _ = job.wait(1.0).write("flush", json!({})).await;
-    let entries = crate::books::load(&mut *job_db(job).await?, job.book).await?;
-    for open in level_keel_core::batch::fold(&entries).deviations.into_iter().filter(|d| d.answer.is_none()) {
+    let open: Vec<Deviation> = job.record().await?.deviations.iter().filter(|d| d.answer.is_none()).cloned().collect();
+    for open in open {
         let answer = json!({ "entry": open.entry, "code": open.code, "text": "Looked at by the lead at the end of the shift." });
         job.wait(1.0).write_as(Role::Lead, "answer", answer).await?;
     }
@@ -234,8 +237,4 @@ async fn prove(job: &mut Job<'_>, record: &Record, charge: Uuid) -> Result<(), P
         json!({ "charge": charge, "a_g": 400.0, "b_g": (4000.0 * hardener.b_per_a).round() / 10.0, "resolution_g": 0.1 });
     job.wait(2.0).write("catch", caught).await?;
     Ok(())
-}
-
-async fn job_db(job: &Job<'_>) -> Result<sqlx::pool::PoolConnection<sqlx::Postgres>, Problem> {
-    Ok(job.state().db.acquire().await?)
 }

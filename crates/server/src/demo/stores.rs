@@ -3,16 +3,18 @@
 use super::crew::{Crew, Job, id};
 use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER, RELEASE, TEXTURE, WATERBORNE};
 use crate::auth::Person;
-use crate::books::NewEntry;
+use crate::books::{NewEntry, Writing};
 use crate::problem::Problem;
-use crate::stores::append::Keeping;
+use crate::stores::append::{append, receive};
 use crate::stores::first_in;
+use crate::stores::places::put_down;
 use jiff::civil::Date;
 use jiff::{SignedDuration, Timestamp};
 use jiff_sqlx::ToSqlx;
 use level_keel_core::lists::What;
 use level_keel_core::people::Role;
 use level_keel_core::sheets::propose_label;
+use level_keel_core::stores::place::{Place, PlaceBook, PlaceKind};
 use level_keel_core::worded::Worded;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -57,17 +59,10 @@ pub async fn write(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
         (CABINET, None, Some(26.7), Some("Peroxide cabinet")),
     ];
     for (name, min, max, probe) in bands {
-        sqlx::query!(
-            "insert into place (id, name, store_min_c, store_max_c, probe, created) values ($1, $2, $3, $4, $5, $6)",
-            id(name),
-            name,
-            min,
-            max,
-            probe,
-            now.to_sqlx() as _
-        )
-        .execute(&crew.state.db)
-        .await?;
+        let place = Place { name: name.into(), store_min_c: min, store_max_c: max, probe: probe.map(String::from) };
+        let mut tx = crew.state.db.begin().await?;
+        put_down(&Writing::of(crew.state, crew.one(Role::Lead), now), &mut tx, id(name), place).await?;
+        tx.commit().await?;
     }
     let today = crew.state.shop_day();
     let lead = crew.one(Role::Lead);
@@ -115,10 +110,10 @@ async fn keep(
     payload: Value,
 ) -> Result<Uuid, Problem> {
     let entry = NewEntry { id: id(name), kind: kind.into(), payload, ago_s: 0.0 };
-    let keeping = Keeping { state: crew.state, person, dry_run: false };
+    let writing = Writing::of(crew.state, person, crew.state.clock.now());
     Ok(match lot {
-        None => Box::pin(keeping.receive(entry)).await?.lot,
-        Some(lot) => Box::pin(keeping.append(lot, entry)).await?.lot,
+        None => receive(&writing, entry).await?.lot,
+        Some(lot) => append(&writing, lot, entry).await?.lot,
     })
 }
 
@@ -175,15 +170,8 @@ async fn readings(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     while hours >= 12 {
         let temp_c = if (78..=84).contains(&hours) { 30.6 } else { 23.0 + f64::from(no % 3) * 0.4 };
         let at = now.checked_sub(SignedDuration::from_hours(hours)).unwrap_or(now);
-        crate::stores::places::read_by_hand(
-            crew.state,
-            crew.one(Role::Applicator),
-            id(GEL_ROOM),
-            id(&format!("gel room {no}")),
-            temp_c,
-            at,
-        )
-        .await?;
+        let entry = NewEntry::now(id(&format!("gel room {no}")), PlaceKind::Temperature, json!({ "temp_c": temp_c }));
+        Writing::of(crew.state, crew.one(Role::Applicator), at).one::<PlaceBook>(id(GEL_ROOM), entry).await?;
         (hours, no) = (hours - 12, no + 1);
     }
     Ok(())

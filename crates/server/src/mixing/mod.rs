@@ -1,7 +1,7 @@
 //! What-ifs of mixing, that store nothing: two ways beside each other, the marks of a cup, a strip to print.
 
 use crate::auth::Person;
-use crate::books::http::record;
+use crate::books::http::looked;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, get, post, web};
@@ -42,8 +42,8 @@ pub async fn try_way(state: web::Data<State>, person: Person, id: web::Path<Uuid
     let mut way = body.into_inner().way;
     resolve(&mut way, person.prefs)?;
     let way: Way = read(way)?;
-    let record = record(&state, *id).await?;
-    Ok(web::Json(what_if(&record, &way.plan, way.temp_c, person.prefs)?))
+    let looked = looked(&state, *id).await?;
+    Ok(web::Json(what_if(&looked.case(), &way.plan, way.temp_c, person.prefs)?))
 }
 
 /// Shapes as typed.
@@ -140,7 +140,7 @@ pub async fn mark(
     let mut typed = serde_json::json!({ "cup": body.into_inner().cup });
     resolve(&mut typed, person.prefs)?;
     let cup: Cup = read(typed["cup"].take())?;
-    let record = record(&state, book).await?;
+    let looked = looked(&state, book).await?;
     // A mark is set with a ruler: to the millimetre, whatever the reader's inches round to.
     let view = |(name, m): (String, Mark)| MarkView {
         name,
@@ -149,7 +149,7 @@ pub async fn mark(
         width_mm: cup.width_mm(m.level_mm),
         off: show(m.off_g, Kind::Mass, person.prefs),
     };
-    let marks = marked(&record, charge, &cup, person.prefs)?.into_iter().map(view).collect();
+    let marks = marked(&looked.case(), charge, &cup, person.prefs)?.into_iter().map(view).collect();
     let finest = sqlx::query_scalar!("select min(resolution) from instrument where kind = 'scale'").fetch_one(&state.db).await?;
     let say = |g| show(g, Kind::Mass, person.prefs);
     let scale_off = finest.map(|d| ScaleOff { apart: say(off_g(d, true)), running: say(off_g(d, false)) });
@@ -173,9 +173,9 @@ pub async fn strip(
 ) -> Result<HttpResponse, Problem> {
     let (book, charge) = path.into_inner();
     let cup = cup.into_inner().cup();
-    let record = record(&state, book).await?;
-    let marks = marked(&record, charge, &cup, person.prefs)?;
-    let no = record.charge(charge).map_or(0, |c| c.no);
+    let looked = looked(&state, book).await?;
+    let marks = marked(&looked.case(), charge, &cup, person.prefs)?;
+    let no = looked.case().charge(charge).map_or(0, |c| c.no);
     Ok(HttpResponse::Ok().content_type("image/svg+xml").body(drawn(&cup, &marks, no)?))
 }
 

@@ -10,6 +10,7 @@ use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::beside::{Beside, Exchanged, HandTo};
 use level_keel_core::batch::entries::Zone;
+use level_keel_core::book::EntryKind;
 use level_keel_core::mixing::{LEARN_NEWEST, Learned};
 use level_keel_core::rig_book::{RigEntry, RigEntryKind};
 use level_keel_core::schedule::{CoatBeneath, CoatLink, PairTimes, RecoatTimes, SurfaceRange};
@@ -192,7 +193,7 @@ pub async fn beside(tx: &mut PgConnection, shop_zone: &str, batches: &[Uuid]) ->
            left join lateral (
              select min((e.payload_json ->> 'surface_c')::float8) as coldest, max((e.payload_json ->> 'surface_c')::float8) as hottest
              from entry e join batch x on x.id = e.book_id
-             where u.ended is not null and x.part_id = b.part_id and x.last_happened >= u.ended and e.kind = 'conditions' and e.happened > u.ended
+             where u.ended is not null and x.part_id = b.part_id and (x.state = 'open' or x.last_happened >= u.ended) and e.kind = 'conditions' and e.happened > u.ended
                and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
                  and (s.payload_json ->> 'entry')::uuid = e.id)
            ) k on true

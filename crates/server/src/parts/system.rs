@@ -123,7 +123,7 @@ async fn batches(tx: &mut PgConnection, part: Uuid) -> Result<HashMap<Uuid, Vec<
         r#"select b.id, b.number, b.state, b.coat_id, b.begun as "begun: jiff_sqlx::Timestamp", b.ended as "ended: jiff_sqlx::Timestamp",
              b.surface_min_c, b.surface_max_c, v.sheet_id, v.body,
              (select jsonb_agg((e.payload_json ->> 'surface_c')::float8) from entry e join batch x on x.id = e.book_id
-                where x.part_id = b.part_id and x.last_happened >= b.ended and e.kind = 'conditions' and e.happened > b.ended
+                where x.part_id = b.part_id and (x.state = 'open' or x.last_happened >= b.ended) and e.kind = 'conditions' and e.happened > b.ended
                   and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
                     and (s.payload_json ->> 'entry')::uuid = e.id)) as since
            from batch b join sheet_version v on v.id = b.sheet_version_id where b.part_id = $1 order by b.number desc"#,

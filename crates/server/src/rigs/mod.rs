@@ -6,18 +6,18 @@ pub mod pieces;
 
 use crate::atomizing::table;
 use crate::auth::Person;
+use crate::books::{Writing, read as read_book};
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, post, put, web};
-use book::{RigLine, changed, lines, stand, worn};
+use book::{RigLine, changed, lines, pressed_at};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::care::CareView;
+use level_keel_core::care::{CareView, Stand};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Kind, Prefs, edit_text, resolve};
 use level_keel_core::refusal::Refusal;
-use level_keel_core::rig_book::Changed;
-use level_keel_core::rig_book::WearView;
+use level_keel_core::rig_book::{Changed, RigBook, WearView};
 use level_keel_core::rigs::pieces::assemble;
 use level_keel_core::rigs::{Along, LinePoint, Rig, RigKind, points};
 use level_keel_core::wire::read;
@@ -25,6 +25,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::PgConnection;
 use std::collections::BTreeMap;
+use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -152,12 +153,12 @@ async fn one_view(state: &State, person: &Person, id: Uuid) -> Result<RigView, P
         .ok_or(Problem::NotFound("rig"))?;
     let rig: Rig = serde_json::from_value(row.body)?;
     let now = state.clock.now();
-    let kept = stand(&mut db, state, id, &rig).await?;
-    let care = kept.of(&rig).view(now, person.prefs);
-    let wear = worn(&mut db, id, person.prefs).await?;
-    let book = lines(&mut db, id, person.prefs).await?;
+    let book: Arc<RigBook> = read_book(&mut db, state, id).await?;
+    let (pressed_at, live_kpa) = (pressed_at(&mut db, id).await?, state.gauges(&rig.name, now).pot_kpa);
+    let care = Stand { rig: &rig, steps: &book.steps, cared: &book.cared, pressed_at, live_kpa }.view(now, person.prefs);
     let view = seen(id, rig, row.retired, person.prefs);
-    Ok(RigView { under_pressure: care.under_pressure, care: Some(care), wear, book, ..view })
+    let (wear, lines) = (book.wear(person.prefs), lines(&book, person.prefs));
+    Ok(RigView { under_pressure: care.under_pressure, care: Some(care), wear, book: lines, ..view })
 }
 
 fn taken() -> Refusal {
@@ -173,26 +174,26 @@ pub async fn create(state: web::Data<State>, person: Person, body: web::Json<Typ
     let mut tx = state.db.begin().await?;
     let rig = parse(&mut tx, body.rig, person.prefs).await?;
     let id = body.id.unwrap_or_else(Uuid::now_v7);
-    put_rig(&mut tx, &person, id, &rig, state.clock.now()).await?;
+    put_rig(&writing(&state, &person), &mut tx, id, &rig).await?;
     tx.commit().await?;
     Ok(web::Json(id))
 }
 
 /// Makes the row of a rig, with the entry that says who put it down. The same id with the same figures is one rig, sent
 /// again; an id or a name that is taken refuses the whole of it.
-pub async fn put_rig(tx: &mut PgConnection, person: &Person, id: Uuid, rig: &Rig, now: Timestamp) -> Result<(), Problem> {
+pub async fn put_rig(w: &Writing<'_>, tx: &mut PgConnection, id: Uuid, rig: &Rig) -> Result<(), Problem> {
     let made = sqlx::query!(
         "insert into rig (id, name, body, created) values ($1, $2, $3, $4) on conflict do nothing returning id",
         id,
         rig.name,
         serde_json::to_value(rig)?,
-        now.to_sqlx() as _,
+        w.now.to_sqlx() as _,
     )
     .fetch_optional(&mut *tx)
     .await?;
     if made.is_some() {
         let what = Changed { rig: Box::new(rig.clone()), before: None, retired: false };
-        return changed(tx, person, id, what, now).await;
+        return changed(w, tx, id, what).await;
     }
     let known = sqlx::query_scalar!("select body from rig where id = $1", id).fetch_optional(tx).await?;
     match known.map(serde_json::from_value::<Rig>).transpose()? {
@@ -222,21 +223,16 @@ pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>
         .ok_or(Problem::NotFound("rig"))?;
     let (was_retired, before): (bool, Rig) = (before.retired, serde_json::from_value(before.body)?);
     if before != rig || was_retired != body.retired {
-        let what = Changed { rig: Box::new(rig.clone()), before: Some(Box::new(before)), retired: body.retired };
-        changed(&mut tx, &person, *id, what, state.clock.now()).await?;
+        let what = Changed { rig: Box::new(rig), before: Some(Box::new(before)), retired: body.retired };
+        changed(&writing(&state, &person), &mut tx, *id, what).await?;
     }
-    let stored = sqlx::query_scalar!(
-        "update rig set name = $2, body = $3, retired = $4 where id = $1 returning id",
-        *id,
-        rig.name,
-        serde_json::to_value(&rig)?,
-        body.retired
-    )
-    .fetch_optional(&mut *tx)
-    .await?
-    .ok_or(Problem::NotFound("rig"))?;
     tx.commit().await?;
-    Ok(web::Json(stored))
+    Ok(web::Json(*id))
+}
+
+/// The server puts down what a person did on the page of a rig.
+fn writing<'a>(state: &'a State, person: &'a Person) -> Writing<'a> {
+    Writing { inside: true, ..Writing::of(state, person, state.clock.now()) }
 }
 
 /// A rig by its id, as a batch pins it.

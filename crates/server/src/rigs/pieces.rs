@@ -3,6 +3,7 @@
 use super::{as_given, texts};
 use crate::atomizing::table;
 use crate::auth::Person;
+use crate::books::Writing;
 use crate::export::Table;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
@@ -220,12 +221,13 @@ pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>
     .execute(&mut *tx)
     .await?;
     let rigs = sqlx::query!(
-        "select id, name, body from rig where body -> 'pieces' ->> $2 = $1::uuid::text order by id for update",
+        "select id, name, body, retired from rig where body -> 'pieces' ->> $2 = $1::uuid::text order by id for update",
         *id,
         kind
     )
     .fetch_all(&mut *tx)
     .await?;
+    let writing = Writing { inside: true, ..Writing::of(&state, &person, state.clock.now()) };
     for row in rigs {
         let rig: Rig = serde_json::from_value(row.body.clone())?;
         let Value::Object(mut map) = row.body else { continue };
@@ -234,10 +236,9 @@ pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>
             .validate(&tips, person.prefs)
             .map_err(|r| Refusal { text: format!("On {}: {}", row.name, r.text), ..r })?;
         if changed != rig {
-            let what = Changed { rig: Box::new(changed.clone()), before: Some(Box::new(rig)), retired: false };
-            super::book::changed(&mut tx, &person, row.id, what, state.clock.now()).await?;
+            let what = Changed { rig: Box::new(changed), before: Some(Box::new(rig)), retired: row.retired };
+            super::book::changed(&writing, &mut tx, row.id, what).await?;
         }
-        sqlx::query!("update rig set body = $2 where id = $1", row.id, serde_json::to_value(&changed)?).execute(&mut *tx).await?;
     }
     tx.commit().await?;
     Ok(web::Json(*id))

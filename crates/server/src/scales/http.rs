@@ -2,13 +2,13 @@
 
 use super::Scale;
 use crate::auth::Person;
-use crate::books::http::record;
+use crate::books::http::looked;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use actix_web_lab::sse;
 use jiff::Timestamp;
-use level_keel_core::batch::Record;
+use level_keel_core::batch::Case;
 use level_keel_core::batch::entries::may_combine;
 use level_keel_core::quantity::{Kind, Shown, show};
 use level_keel_core::weighing::{Pouring, WeighIn, weigh_in};
@@ -86,8 +86,8 @@ pub async fn stream(
 ) -> Result<impl Responder, Problem> {
     let (book, charge) = path.into_inner();
     let scale = state.scales.one(&by.scale).ok_or(Problem::NotFound("scale"))?;
-    let mut kept = record(&state, book).await?;
-    kept.charge(charge).ok_or(Problem::NotFound("pot"))?;
+    let mut kept = looked(&state, book).await?;
+    kept.case().charge(charge).ok_or(Problem::NotFound("pot"))?;
     let (tx, rx) = mpsc::channel(4);
     let (mut heard, mut changes) = (scale.follow(), state.live.0.subscribe());
     tokio::spawn(async move {
@@ -101,14 +101,14 @@ pub async fn stream(
                 changed = changes.recv() => match changed {
                     Ok(text) if text != id && text != crate::live::RESYNC => continue,
                     Err(broadcast::error::RecvError::Closed) => return,
-                    _ => match record(&state, book).await {
+                    _ => match looked(&state, book).await {
                         Ok(newer) => kept = newer,
                         Err(_) => return,
                     },
                 },
             }
             heard.mark_unchanged();
-            let Some(weigh) = picture(&kept, charge, &scale, &person, state.clock.now()) else { return };
+            let Some(weigh) = picture(&kept.case(), charge, &scale, &person, state.clock.now()) else { return };
             let text = serde_json::to_string(&Weighing { weigh, instrument: scale.instrument }).unwrap_or_default();
             match tx.try_send(sse::Event::Data(sse::Data::new(text).event("weigh"))) {
                 Ok(()) => missed = 0,
@@ -124,12 +124,12 @@ pub async fn stream(
 }
 
 /// `None`: the pot is gone, and the stream with it.
-fn picture(record: &Record, charge: Uuid, scale: &Scale, person: &Person, now: Timestamp) -> Option<Option<WeighIn>> {
-    let (sheet, pot) = (&record.aim()?.sheet, record.charge(charge).filter(|c| c.closed.is_none())?);
+fn picture(case: &Case<'_>, charge: Uuid, scale: &Scale, person: &Person, now: Timestamp) -> Option<Option<WeighIn>> {
+    let (sheet, pot) = (&case.aim()?.sheet, case.charge(charge).filter(|c| c.closed.is_none())?);
     let Some(pan) = scale.now() else { return Some(None) };
-    let (plan, pours) = (record.plan(pot), pot.standing());
+    let (plan, pours) = (case.plan(pot), pot.standing());
     let combined = pot.combined().is_some();
-    let held = if combined { None } else { may_combine(record, charge, now, person.prefs).err().map(|r| r.text) };
+    let held = if combined { None } else { may_combine(case, charge, now, person.prefs).err().map(|r| r.text) };
     let tared = scale.is_tared(charge, pours.len());
     let pouring = Pouring { sheet, charge, plan: &plan, pours: &pours, tared, combined, held };
     let weigh = weigh_in(&pouring, &pan, scale.at.resolution_g, person.prefs);

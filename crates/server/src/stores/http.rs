@@ -1,24 +1,25 @@
 //! Lots over the wire.
 
-use super::append::{Keeping, Stored};
+use super::append::{self as write, Stored};
 use super::component;
 use super::list::name_of;
-use super::lot::load;
 use crate::auth::Person;
-use crate::books::NewEntry;
+use crate::books::{NewEntry, Writing, read};
 use crate::problem::{Answer, Problem};
 use crate::sheets::DryRun;
 use crate::state::State;
 use actix_web::{get, post, web};
 use jiff::Timestamp;
 use jiff::civil::Date;
+use level_keel_core::book::{EntryKind, Ledger};
 use level_keel_core::mixing::Component;
 use level_keel_core::quantity::{Kind, Shown, show};
 use level_keel_core::stores::check::may_lot;
 use level_keel_core::stores::fifo::{LotState, Waiting};
 use level_keel_core::stores::payload::PlaceRef;
-use level_keel_core::stores::{Certified, LotKind, fold};
+use level_keel_core::stores::{Certified, Lot, LotKind};
 use serde::Serialize;
+use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -93,7 +94,7 @@ pub async fn one(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
     .fetch_optional(&mut *db)
     .await?
     .ok_or(Problem::NotFound("lot"))?;
-    let lot = fold(&load(&mut db, *id).await?);
+    let lot: Arc<Lot> = read(&mut db, &state, *id).await?;
     let taken = sqlx::query!(
         r#"select b.id, b.number, b.label, sum(u.used_g) as "used_g!", min(u.at) as "at!: jiff_sqlx::Timestamp"
            from lot_pour u join batch b on b.id = u.batch_id where u.lot_id = $1 group by b.id, b.number, b.label order by 5 desc limit 200"#,
@@ -120,7 +121,7 @@ pub async fn one(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
         kind: l.kind,
         at: l.at,
         by: l.by.clone(),
-        text: l.text(prefs),
+        text: l.said.as_deref().map_or_else(|| "cannot be read".into(), |said| lot.words(said, prefs)),
         struck: l.struck.clone(),
         may_strike: l.struck.is_none()
             && l.kind != LotKind::Strike
@@ -168,10 +169,10 @@ pub async fn receive(
     dry: web::Query<DryRun>,
     body: web::Json<NewEntry>,
 ) -> Answer<Stored> {
-    let keeping = Keeping { state: &state, person: &person, dry_run: dry.dry_run };
+    let writing = Writing { dry_run: dry.dry_run, ..Writing::of(&state, &person, state.clock.now()) };
     let mut new = body.into_inner();
     new.kind = LotKind::Received.name().into();
-    Ok(web::Json(keeping.receive(new).await?))
+    Ok(web::Json(write::receive(&writing, new).await?))
 }
 
 /// Writes in the book of a lot: counted, moved, quarantined, freed, damaged, certified, note, strike.
@@ -184,6 +185,6 @@ pub async fn append(
     dry: web::Query<DryRun>,
     body: web::Json<NewEntry>,
 ) -> Answer<Stored> {
-    let keeping = Keeping { state: &state, person: &person, dry_run: dry.dry_run };
-    Ok(web::Json(keeping.append(*id, body.into_inner()).await?))
+    let writing = Writing { dry_run: dry.dry_run, ..Writing::of(&state, &person, state.clock.now()) };
+    Ok(web::Json(write::append(&writing, *id, body.into_inner()).await?))
 }

@@ -3,7 +3,8 @@
 use super::list::name_of;
 use super::{column, left};
 use crate::auth::Person;
-use crate::books::chain::{Link, request_hash};
+use crate::books::Writing;
+use crate::books::chain::request_hash;
 use crate::live::CHANNEL;
 use crate::problem::{Answer, Problem};
 use crate::sheets::DryRun;
@@ -13,7 +14,8 @@ use actix_web::{post, web};
 use futures_util::StreamExt;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::canonical::cut;
+use level_keel_core::book::canonical::{cut, seal_entry};
+use level_keel_core::book::{Entry, EntryKind};
 use level_keel_core::quantity::{Kind, Shown, show};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::sheets::Sheet;
@@ -222,7 +224,7 @@ impl Import<'_> {
         mut known: Known,
         answer: &mut Imported,
     ) -> Result<Option<Vec<Ready>>, Problem> {
-        let now = self.state.clock.now();
+        let writing = Writing::of(self.state, self.person, self.state.clock.now());
         let (mut ready, mut faults) = (Vec::with_capacity(rows.len()), Vec::new());
         for (no, row) in rows {
             let place = match &row.place {
@@ -230,7 +232,7 @@ impl Import<'_> {
                 Some(name) => {
                     let key = name.to_lowercase();
                     if !known.places.contains_key(&key) {
-                        let (id, name) = super::places::ensure_place(tx, name, now).await?;
+                        let (id, name) = super::places::ensure_place(&writing, tx, name).await?;
                         known.places.insert(key.clone(), PlaceRef { id, name });
                     }
                     known.places.get(&key).cloned()
@@ -439,30 +441,29 @@ fn chained(importing: Uuid, who: Uuid, now: Timestamp, ready: &[Ready], from: us
         said.extend(ready.row.left_g.map(|g| (LotKind::Counted, json!({ "left_g": g }))));
         for (kind, payload) in said {
             seq += 1;
-            let request = request_hash(kind.name(), &payload);
-            let link = Link {
-                book: ready.lot,
-                seq,
+            let mut entry = Entry {
                 id: entry_id(importing, no, kind.name()),
-                kind: kind.name(),
+                seq,
+                kind,
                 version: kind.version(),
-                payload: &payload,
+                payload,
                 who,
+                by: String::new(),
                 happened: now,
                 arrived: now,
-                request: &request,
-                previous: &previous,
+                hash: String::new(),
             };
-            let forged = link.forge();
-            out.books.push(link.book);
+            let (text, hash) = seal_entry(ready.lot, &entry, &previous);
+            entry.hash = hash;
+            out.books.push(ready.lot);
             out.seqs.push(seq);
-            out.ids.push(link.id);
+            out.ids.push(entry.id);
             out.kinds.push(kind.name().into());
-            out.texts.push(forged.text);
-            out.requests.push(request.clone());
+            out.texts.push(text);
+            out.requests.push(request_hash(kind.name(), &entry.payload));
             out.previous.push(previous);
-            out.hashes.push(forged.hash.clone());
-            previous = forged.hash;
+            out.hashes.push(entry.hash.clone());
+            previous = entry.hash;
         }
     }
     Ok(out)

@@ -8,11 +8,11 @@ pub mod labels;
 mod left;
 pub mod list;
 mod lot;
+mod place_book;
 pub mod places;
 mod stand;
 
 pub use left::give_and_take;
-pub use lot::{check_row, rebuild};
 pub use stand::{first_in, lots_of, stand};
 
 use crate::problem::Problem;

@@ -1,20 +1,19 @@
 //! Places where lots stand: the band each is to keep, what a probe or a person read there, how long it was outside.
 
 use crate::auth::Person;
-use crate::books::NewEntry;
-use crate::books::small::{Small, happened};
+use crate::books::{NewEntry, Writing};
 use crate::conditions::readings_since;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::limits::{self, check_name, check_text};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::{Shown, resolve, show_duration};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::stores::StoreClass;
+use level_keel_core::stores::place::{Place, PlaceBook, PlaceChanged, PlaceKind};
 use level_keel_core::stores::storage::{StoreBand, StoreReading, StoreSchool, level, out_of_band_s, schools};
 use level_keel_core::verdict::Level;
 use level_keel_core::wire::read;
@@ -80,43 +79,53 @@ pub struct TypedPlace {
     pub place: Value,
 }
 
-#[derive(Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Wanted {
-    name: String,
-    #[serde(default)]
-    store_min_c: Option<f64>,
-    #[serde(default)]
-    store_max_c: Option<f64>,
-    #[serde(default)]
-    probe: Option<String>,
-}
-
-fn parse(mut value: Value, person: &Person) -> Result<Wanted, Problem> {
+fn parse(mut value: Value, person: &Person) -> Result<Place, Problem> {
     resolve(&mut value, person.prefs)?;
-    let mut wanted: Wanted = read(value)?;
-    wanted.name = check_name("name", &wanted.name)?;
-    limits::TEMPERATURE.check_optional("store_min_c", wanted.store_min_c, person.prefs)?;
-    limits::TEMPERATURE.check_optional("store_max_c", wanted.store_max_c, person.prefs)?;
-    if wanted.store_min_c.zip(wanted.store_max_c).is_some_and(|(min, max)| min > max) {
-        return Err(Refusal::bad_input("out-of-order", "store_max_c", "The warmest is colder than the coldest.").into());
-    }
-    wanted.probe = wanted.probe.filter(|p| !p.trim().is_empty());
-    Ok(wanted)
+    Ok(read::<Place>(value)?.validate(person.prefs)?)
 }
 
-/// The row of a typed name, made when it is new.
-pub async fn ensure_place(tx: &mut PgConnection, name: &str, now: Timestamp) -> Result<(Uuid, String), Problem> {
-    let row = sqlx::query!(
-        "insert into place (id, name, created) values ($1, $2, $3) on conflict (lower(name)) do update set name = place.name
-         returning id, name",
-        Uuid::now_v7(),
-        name,
-        now.to_sqlx() as _,
-    )
-    .fetch_one(tx)
-    .await?;
-    Ok((row.id, row.name))
+/// The row of a typed name, made when it is new, with the entry that says who named it.
+pub async fn ensure_place(w: &Writing<'_>, tx: &mut PgConnection, name: &str) -> Result<(Uuid, String), Problem> {
+    if let Some(known) = by_name(tx, name).await? {
+        return Ok(known);
+    }
+    match put_down(w, tx, Uuid::now_v7(), Place::named(name)).await? {
+        Some(id) => Ok((id, name.into())),
+        // Another named it at the same moment.
+        None => by_name(tx, name).await?.ok_or(Problem::NotFound("place")),
+    }
+}
+
+async fn by_name(tx: &mut PgConnection, name: &str) -> Result<Option<(Uuid, String)>, Problem> {
+    let row = sqlx::query!("select id, name from place where lower(name) = lower($1)", name).fetch_optional(tx).await?;
+    Ok(row.map(|r| (r.id, r.name)))
+}
+
+fn taken() -> Refusal {
+    Refusal::bad_input("taken", "name", "There is a place of this name.")
+}
+
+/// Makes the row and the book of a place; `None`: the name is taken.
+pub async fn put_down(w: &Writing<'_>, tx: &mut PgConnection, id: Uuid, place: Place) -> Result<Option<Uuid>, Problem> {
+    let made = sqlx::query_scalar!(
+        "insert into place (id, name, created) values ($1, $2, $3) on conflict (lower(name)) do nothing returning id",
+        id,
+        place.name,
+        w.now.to_sqlx() as _,
+    );
+    if made.fetch_optional(&mut *tx).await?.is_none() {
+        return Ok(None);
+    }
+    changed(w, tx, id, PlaceChanged { place, before: None }).await?;
+    Ok(Some(id))
+}
+
+/// Writes down how a place is to be kept from now on.
+async fn changed(w: &Writing<'_>, tx: &mut PgConnection, id: Uuid, what: PlaceChanged) -> Result<(), Problem> {
+    let entry = NewEntry::now(Uuid::now_v7(), PlaceKind::Changed, serde_json::to_value(what)?);
+    let inside = Writing { inside: true, dry_run: false, ..*w };
+    // Boxed: a lot that comes in to a new place writes in two books at once.
+    Box::pin(inside.write::<PlaceBook>(tx, id, entry)).await.map(drop)
 }
 
 /// The code of a lot in a place that this class may not stand beside. The place is locked, so that two that come in at
@@ -207,19 +216,11 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Places> {
 pub async fn create(state: web::Data<State>, person: Person, body: web::Json<TypedPlace>) -> Answer<Uuid> {
     has_duty(person.role, Duty::Sheets)?;
     let wanted = parse(body.into_inner().place, &person)?;
-    let made = sqlx::query_scalar!(
-        "insert into place (id, name, store_min_c, store_max_c, probe, created) values ($1, $2, $3, $4, $5, $6)
-         on conflict (lower(name)) do nothing returning id",
-        Uuid::now_v7(),
-        wanted.name,
-        wanted.store_min_c,
-        wanted.store_max_c,
-        wanted.probe,
-        state.clock.now().to_sqlx() as _,
-    )
-    .fetch_optional(&state.db)
-    .await?;
-    Ok(web::Json(made.ok_or_else(|| Refusal::bad_input("taken", "name", "There is a place of this name."))?))
+    let mut tx = state.db.begin().await?;
+    let id = put_down(&Writing::of(&state, &person, state.clock.now()), &mut tx, Uuid::now_v7(), wanted).await?;
+    let id = id.ok_or_else(taken)?;
+    tx.commit().await?;
+    Ok(web::Json(id))
 }
 
 /// Changes a place.
@@ -228,119 +229,30 @@ pub async fn create(state: web::Data<State>, person: Person, body: web::Json<Typ
 pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<TypedPlace>) -> Answer<Uuid> {
     has_duty(person.role, Duty::Sheets)?;
     let wanted = parse(body.into_inner().place, &person)?;
-    let taken = sqlx::query_scalar!("select id from place where lower(name) = lower($1) and id <> $2", wanted.name, *id)
-        .fetch_optional(&state.db)
+    let mut tx = state.db.begin().await?;
+    let other = sqlx::query_scalar!("select id from place where lower(name) = lower($1) and id <> $2", wanted.name, *id)
+        .fetch_optional(&mut *tx)
         .await?;
-    if taken.is_some() {
-        return Err(Refusal::bad_input("taken", "name", "There is a place of this name.").into());
+    if other.is_some() {
+        return Err(taken().into());
     }
-    let changed = sqlx::query_scalar!(
-        "update place set name = $2, store_min_c = $3, store_max_c = $4, probe = $5 where id = $1 returning id",
-        *id,
-        wanted.name,
-        wanted.store_min_c,
-        wanted.store_max_c,
-        wanted.probe,
-    )
-    .fetch_optional(&state.db)
-    .await?;
-    Ok(web::Json(changed.ok_or(Problem::NotFound("place"))?))
-}
-
-/// A reading by hand, as the demo's crew writes it.
-pub async fn read_by_hand(
-    state: &State,
-    person: &Person,
-    place: Uuid,
-    id: Uuid,
-    temp_c: f64,
-    at: Timestamp,
-) -> Result<bool, Problem> {
-    let new = NewEntry { id, kind: "temperature".into(), payload: serde_json::json!({ "temp_c": temp_c }), ago_s: 0.0 };
-    write(state, person, place, new, at, at).await
+    let row = sqlx::query!("select name, store_min_c, store_max_c, probe from place where id = $1 for update", *id)
+        .fetch_optional(&mut *tx)
+        .await?
+        .ok_or(Problem::NotFound("place"))?;
+    let before = Place { name: row.name, store_min_c: row.store_min_c, store_max_c: row.store_max_c, probe: row.probe };
+    if before != wanted {
+        let what = PlaceChanged { place: wanted, before: Some(before) };
+        changed(&Writing::of(&state, &person, state.clock.now()), &mut tx, *id, what).await?;
+    }
+    tx.commit().await?;
+    Ok(web::Json(*id))
 }
 
 /// Writes in the book of a place: `temperature`, or the `strike` of one.
 #[utoipa::path(operation_id = "places_append", tag = "stores", params(("id" = Uuid, Path)), request_body = NewEntry, responses((status = 200, body = bool), (status = 404), (status = 409), (status = 422)))]
 #[post("/places/{id}/entries")]
 pub async fn append(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<NewEntry>) -> Answer<bool> {
-    let new = body.into_inner();
-    let now = state.clock.now();
-    let happened = happened(now, new.ago_s)?;
-    Ok(web::Json(write(&state, &person, *id, new, happened, now).await?))
-}
-
-#[derive(Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Temperature {
-    temp_c: f64,
-}
-
-#[derive(Debug, Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Strike {
-    entry: Uuid,
-    reason: String,
-}
-
-async fn write(
-    state: &State,
-    person: &Person,
-    place: Uuid,
-    new: NewEntry,
-    happened: Timestamp,
-    now: Timestamp,
-) -> Result<bool, Problem> {
-    let kind = new.kind.clone();
-    let mut tx = state.db.begin().await?;
-    sqlx::query!("select id from place where id = $1 for update", place)
-        .fetch_optional(&mut *tx)
-        .await?
-        .ok_or(Problem::NotFound("place"))?;
-    let Some(small) = Small::open(&mut tx, (place, "place"), person, new, happened, now).await? else { return Ok(true) };
-    let source = format!("place:{place}");
-    match kind.as_str() {
-        "temperature" => {
-            let t: Temperature = read(small.payload.clone())?;
-            limits::TEMPERATURE.check("temp_c", t.temp_c, person.prefs)?;
-            let kept = sqlx::query!(
-                "insert into reading (source, at, value) values ($1, $2, $3) on conflict do nothing returning value",
-                source,
-                happened.to_sqlx() as _,
-                t.temp_c
-            )
-            .fetch_optional(&mut *tx)
-            .await?;
-            kept.ok_or_else(|| Refusal::conflict("read-already", "A reading of this very instant stands here already."))?;
-        }
-        "strike" => {
-            let s: Strike = read(small.payload.clone())?;
-            check_text("reason", &s.reason, limits::TEXT_CHARS)?;
-            let struck = small.struck(&mut tx, s.entry).await?;
-            sqlx::query!("delete from reading where source = $1 and at = $2", source, struck.at.to_sqlx() as _)
-                .execute(&mut *tx)
-                .await?;
-        }
-        _ => return Err(Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry.").into()),
-    }
-    small.store(&mut tx).await?;
-    tx.commit().await?;
-    Ok(true)
-}
-
-/// Whether the readings of a place are those of its book.
-pub async fn place_row(db: &mut PgConnection, place: Uuid, faults: &mut Vec<String>) -> Result<(), Problem> {
-    let row = sqlx::query!(
-        r#"select (select count(*) from entry e where e.book_id = $1 and e.kind = 'temperature' and not exists (
-               select 1 from entry s where s.book_id = $1 and s.kind = 'strike' and (s.payload_json ->> 'entry')::uuid = e.id)) as "written!",
-             (select count(*) from reading where source = $2) as "kept!""#,
-        place,
-        format!("place:{place}")
-    )
-    .fetch_one(db)
-    .await?;
-    if row.written != row.kept {
-        faults.push(format!("place {place}: {} readings in its book, {} kept", row.written, row.kept));
-    }
-    Ok(())
+    Writing::of(&state, &person, state.clock.now()).one::<PlaceBook>(*id, body.into_inner()).await?;
+    Ok(web::Json(true))
 }

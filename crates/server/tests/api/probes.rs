@@ -100,6 +100,7 @@ async fn a_frame_cut_short_is_no_reading(db: PgPool) {
     let shop = Shop::open(db).await;
     let listener = TcpListener::bind("127.0.0.1:0").await.unwrap();
     let address = listener.local_addr().unwrap().to_string();
+    let (cut, mut sent) = tokio::sync::mpsc::unbounded_channel();
     let broken = tokio::spawn(async move {
         loop {
             let Ok((mut stream, _)) = listener.accept().await else { return };
@@ -107,11 +108,15 @@ async fn a_frame_cut_short_is_no_reading(db: PgPool) {
             if stream.read_exact(&mut asked).await.is_ok() {
                 // Transaction as asked, protocol 0, length 5, unit 1, function 4, two bytes promised, one sent.
                 let _ = stream.write_all(&[asked[0], asked[1], 0, 0, 0, 5, 1, 4, 2, 0x7f]).await;
+                let _ = cut.send(());
             }
         }
     });
     let tasks = follow(&shop, &address);
-    tokio::time::sleep(Duration::from_millis(600)).await;
+    // Two frames were cut short: the first is dealt with when the second is asked for.
+    for _ in 0..2 {
+        sent.recv().await.expect("it is asked");
+    }
     let air = until(&shop, "no answer").await;
     assert_eq!((&air["fresh"], &air["shown"]), (&Value::Bool(false), &Value::Null));
     end(tasks).await;

@@ -2,28 +2,25 @@
 //!
 //! Its JSON Schema is served beside it. A new field may be added in a version; none changes its meaning.
 
+mod make;
 mod rows;
 
+pub use make::document;
 pub use rows::{HEADS, Row, rows};
 
-use crate::batch::beside::{GoodSetUp, window_of};
-use crate::batch::charge::Charge;
+use crate::batch::beside::GoodSetUp;
 use crate::batch::entries::FillInto;
-use crate::batch::record::{Record, Signature};
+use crate::batch::record::Signature;
 use crate::batch::{entries::Ended, gates::GateName};
 use crate::coats::Method;
-use crate::conditions::dew_point_c;
 use crate::lists::{Did, Substrate};
-use crate::mixing::{self, Component, PlannedPour};
+use crate::mixing::{Component, PlannedPour};
 use crate::pot_life::HeldTemperature;
-use crate::quantity::Prefs;
 use crate::rigs::Rig;
 use crate::schedule::{CoatOver, RecoatWindow};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::stores::LotStand;
-use crate::verdict::{Measured, Verdict};
-use crate::worded::Worded;
-use crate::{CORE_VERSION, film, ratio_check};
+use crate::verdict::Verdict;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -338,211 +335,4 @@ pub struct DocLine {
     pub kind: super::Kind,
     pub text: String,
     pub struck: Option<String>,
-}
-
-/// The document of a record; `None` before its first entry.
-pub fn document(batch: Uuid, record: &Record) -> Option<CardDocument> {
-    let begin = record.begin.as_ref()?;
-    let aim = &begin.it;
-    let zone = |id: &Uuid| aim.zones.iter().find(|z| z.id == *id).map_or(String::new(), |z| z.name.clone());
-    let solids = record.finished_solids_pct();
-    let conditions = record.conditions.iter().map(|c| DocConditions {
-        at: c.at,
-        by: c.by.clone(),
-        air_c: c.it.air_c,
-        surface_c: c.it.surface_c,
-        material_c: c.it.material_c,
-        rh_pct: c.it.rh_pct,
-        dew_point_c: dew_point_c(c.it.air_c, c.it.rh_pct),
-        margin_dk: c.it.margin_dk().value,
-    });
-    let set_ups = record.set_ups.iter().map(|s| DocSetUp {
-        at: s.at,
-        by: s.by.clone(),
-        pot_kpa: s.it.pot_kpa,
-        b_kpa: s.it.b_kpa,
-        atomizing_kpa: s.it.atomizing_kpa,
-        stream_mm: s.it.stream_mm,
-        catalyst_kpa: s.it.catalyst_kpa,
-        pattern: s.it.pattern.map(|p| p.word().into()),
-        step: s.it.step.map(|p| p.word().into()),
-        refine_turns: s.it.refine_turns_count,
-        texture_grit: s.it.texture_grit_count,
-        gauge_pot_kpa: s.it.gauge_pot_kpa,
-        gauge_gun_kpa: s.it.gauge_gun_kpa,
-        photo_sha256: s.it.photo.as_ref().map(|p| p.sha256.clone()),
-    });
-    let flows = record.flow_catches.iter().map(|c| DocFlow {
-        at: c.at,
-        by: c.by.clone(),
-        pot_kpa: c.it.pot_kpa,
-        flow_ml_min: c.it.flow_ml_min(record.density_kg_l().unwrap_or(1.0)),
-    });
-    let catches = record.catches.iter().map(|c| DocCatch {
-        at: c.at,
-        by: c.by.clone(),
-        a_g: c.it.a_g,
-        b_g: c.it.b_g,
-        a_kpa: c.it.a_kpa,
-        b_kpa: c.it.b_kpa,
-        time_s: c.it.caught_watch_s,
-        ratio: ratio(&aim.sheet, ratio_check::b_per_a_of(c.it.a_g, c.it.b_g, c.it.resolution_g)),
-    });
-    let passes = (1..).zip(&record.passes).map(|(no, p)| DocPass {
-        no,
-        at: p.at,
-        by: p.by.clone(),
-        charge: record.charge(p.it.charge).map_or(0, |c| c.no),
-        zones: p.it.zones.iter().map(zone).collect(),
-        used_ml: p.it.used_ml,
-    });
-    let by_zone = record.film_by_zone(None);
-    let films = record.combs.iter().map(|c| {
-        let said = by_zone.iter().flat_map(|z| &z.reads).find(|r| r.entry == c.entry);
-        let total_um = said.map_or(c.it.read_um, |r| r.total_um);
-        let dry = total_um.map(|um| film::dry_of_wet_um(um, solids));
-        DocFilm {
-            at: c.at,
-            by: c.by.clone(),
-            zone: c.it.zone.as_ref().map(zone),
-            after_pass: said.map_or(0, |r| r.after_pass),
-            wet_least_um: total_um.lo,
-            wet_most_um: total_um.hi,
-            dry_least_um: dry.lo,
-            dry_most_um: dry.hi,
-            open_ended: said.is_none_or(|r| r.open_ended),
-        }
-    });
-    let lots = record.lots.iter().map(|l| DocLot {
-        at: l.at,
-        by: l.by.clone(),
-        component: l.it.component,
-        code: l.it.lot.code.clone(),
-        reason: l.it.reason.clone(),
-        stand: l.it.lot.stand.clone(),
-    });
-    let checks = record.ticks.iter().map(|t| DocCheck {
-        at: t.at,
-        by: t.by.clone(),
-        item: t.it.item.clone(),
-        text: aim.items.iter().find(|i| i.key == t.it.item).map_or(t.it.item.clone(), |i| i.text.clone()),
-        did: t.it.did,
-        read_um: t.it.read_um,
-        remark: t.it.text.clone(),
-        photo: t.it.photo.as_ref().map(|p| p.sha256.clone()),
-    });
-    let releases = record.releases.iter().map(|r| DocRelease {
-        at: r.at,
-        by: r.by.clone(),
-        gate: r.it.gate,
-        item: r.it.item.clone(),
-        reason: r.it.reason.clone(),
-    });
-    let deviations =
-        record.deviations.iter().map(|d| DocDeviation { code: d.code.clone(), text: d.text.clone(), answer: d.answer.clone() });
-    let log = super::log::lines(record, Prefs::METRIC).into_iter().rev().map(|l| DocLine {
-        seq: l.seq,
-        at: l.at,
-        by: l.by,
-        kind: l.kind,
-        text: l.text,
-        struck: l.struck,
-    });
-    Some(CardDocument {
-        format: FORMAT.into(),
-        format_version: FORMAT_VERSION,
-        core_version: CORE_VERSION.into(),
-        batch,
-        number: aim.number,
-        part: aim.part_name.clone(),
-        coat: aim.coat_name.clone(),
-        zones: aim.zones.iter().map(|z| z.name.clone()).collect(),
-        area_m2: aim.area_m2,
-        wet_aim_um: record.wet_aim_um(),
-        dry_asked_um: aim.dry_um,
-        transfer_pct: aim.transfer_pct,
-        thinner_pct: aim.thinner_pct,
-        sheet: aim.sheet.clone(),
-        sheet_edition: aim.sheet_edition,
-        begun: begin.at,
-        conditions: conditions.collect(),
-        substrate: aim.substrate,
-        method: aim.method,
-        lots: lots.collect(),
-        checks: checks.collect(),
-        guards: record.guards.iter().copied().collect(),
-        charges: record.charges.iter().map(|c| charge(record, &aim.sheet, c)).collect(),
-        rig: record.rig().cloned(),
-        set_ups: set_ups.collect(),
-        last_good: record.beside.last_good.clone(),
-        flows: flows.collect(),
-        catches: catches.collect(),
-        passes: passes.collect(),
-        films: films.collect(),
-        deviations: deviations.collect(),
-        releases: releases.collect(),
-        recoat: window_of(record),
-        signed: record.signature.clone(),
-        accepted: record.acceptance.clone(),
-        log: log.collect(),
-        head_seq: record.head_seq,
-        head_hash: record.head_hash.clone(),
-    })
-}
-
-fn charge(record: &Record, sheet: &Sheet, c: &Charge) -> DocCharge {
-    let weighed = c.weighed();
-    let pours = c.pours.iter().enumerate().map(|(i, p)| DocPour {
-        at: p.at,
-        by: p.by.clone(),
-        component: p.it.weighed.component,
-        name: sheet.component_name(p.it.weighed.component),
-        poured_g: mixing::poured_g(&weighed, i),
-        reading_g: p.it.weighed.reading_g,
-        tared: p.it.weighed.tared,
-        resolution_g: p.it.weighed.resolution_g,
-        lot: p.it.lot.as_ref().map(|l| l.code.clone()),
-    });
-    DocCharge {
-        no: c.no,
-        kind: c.kind,
-        wanted_ml: c.wanted_ml,
-        opened: c.opened,
-        pours: pours.collect(),
-        ratio: ratio(sheet, mixing::b_per_a(&weighed)),
-        combined: c.combined(),
-        stirred: c.stirred,
-        started: c.started,
-        over: c.over.clone(),
-        closed: c.closed.as_ref().map(|x| DocClosed {
-            at: x.at,
-            by: x.by.clone(),
-            how: x.it.how,
-            reason: x.it.reason.clone(),
-            waste_ml: x.it.waste_ml,
-        }),
-        planned: record.plan(c),
-        rescued: c.rescues.iter().map(|r| r.at).collect(),
-        temperatures: if c.combined().is_some() { record.temperatures(c) } else { Vec::new() },
-        age: c.closed.as_ref().and_then(|x| record.clock(c, x.at)).map(|x| x.age),
-        fills: c
-            .fills
-            .iter()
-            .map(|f| DocFill { at: f.at, by: f.by.clone(), into: f.it.into, fill_ml: f.it.fill_ml, dose_g: f.it.dose_g })
-            .collect(),
-    }
-}
-
-fn ratio(sheet: &Sheet, b_per_a: Option<Measured>) -> Option<DocRatio> {
-    let said = mixing::said(sheet, b_per_a?)?;
-    let m = said.measured;
-    Some(DocRatio {
-        said_in: if said.kind == crate::quantity::Kind::Percent { "per_cent" } else { "parts" }.into(),
-        least: m.lo,
-        value: m.value,
-        most: m.hi.min(f64::MAX),
-        limit_low: said.tolerance.lo.unwrap_or(0.0),
-        limit_high: said.tolerance.hi.unwrap_or(f64::MAX),
-        verdict: said.tolerance.judge(m),
-    })
 }

@@ -1,6 +1,7 @@
 //! The card as one long table, for spreadsheets.
 
 use super::{CardDocument, DocRatio};
+use crate::book::EntryKind;
 use crate::lists::Did;
 use crate::worded::Worded;
 use jiff::Timestamp;
@@ -14,16 +15,28 @@ pub const HEADS: [&str; 8] = ["section", "no", "at", "by", "what", "value", "uni
 /// The card as one long table, a figure a row, in base units.
 pub fn rows(d: &CardDocument) -> Vec<Row> {
     let mut out = Table(Vec::new());
+    for part in [aim, ready, charges, set, sprayed, closed] {
+        part(d, &mut out);
+    }
+    out.0
+}
+
+/// What the batch was to be.
+fn aim(d: &CardDocument, out: &mut Table) {
     let begin = |t: &mut Table, what: &str, value: f64, unit: &str| t.put("batch", "", None, "", what, Some(value), unit, "");
     out.put("batch", "", Some(d.begun), "", "number", Some(d.number as f64), "", &format!("{} · {}", d.part, d.coat));
     out.put("batch", "", None, "", "product", Some(f64::from(d.sheet_edition)), "edition", &d.sheet.name);
-    begin(&mut out, "area", d.area_m2, "m²");
-    begin(&mut out, "wet film aimed at", d.wet_aim_um, "µm");
+    begin(out, "area", d.area_m2, "m²");
+    begin(out, "wet film aimed at", d.wet_aim_um, "µm");
     if let Some(um) = d.dry_asked_um {
-        begin(&mut out, "dry film asked", um, "µm");
+        begin(out, "dry film asked", um, "µm");
     }
-    begin(&mut out, "transfer efficiency", d.transfer_pct, "%");
-    begin(&mut out, "thinner", d.thinner_pct, "%");
+    begin(out, "transfer efficiency", d.transfer_pct, "%");
+    begin(out, "thinner", d.thinner_pct, "%");
+}
+
+/// Conditions, lots and the Ready lists.
+fn ready(d: &CardDocument, out: &mut Table) {
     for (no, c) in (1..).zip(&d.conditions) {
         for (what, value, unit) in [
             ("air", c.air_c, "°C"),
@@ -48,6 +61,10 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
         };
         out.put("ready", &c.item, Some(c.at), &c.by, did, c.read_um, if c.read_um.is_some() { "µm" } else { "" }, &c.text);
     }
+}
+
+/// Every vessel: poured, proved, filled from, ended.
+fn charges(d: &CardDocument, out: &mut Table) {
     for c in &d.charges {
         let no = c.no.to_string();
         out.put("charge", &no, Some(c.opened), "", "opened for", Some(c.wanted_ml), "mL", "");
@@ -79,6 +96,10 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
             out.put("charge", &no, Some(x.at), &x.by, x.how.word(), x.waste_ml, "mL", x.reason.as_deref().unwrap_or(""));
         }
     }
+}
+
+/// The rig, and every try of it.
+fn set(d: &CardDocument, out: &mut Table) {
     if let Some(rig) = &d.rig {
         out.put("rig", "", None, "", rig.kind.word(), rig.nozzle_mm, "mm", &rig.name);
     }
@@ -115,6 +136,10 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
         out.put("last good set-up", &no, None, "", "atomizing pressure", g.atomizing_kpa, "kPa", "");
         out.put("last good set-up", &no, None, "", "stream", g.stream_mm, "mm", "");
     }
+}
+
+/// Catches, passes and film.
+fn sprayed(d: &CardDocument, out: &mut Table) {
     for (no, c) in (1..).zip(&d.catches) {
         let no = no.to_string();
         out.put("catch", &no, Some(c.at), &c.by, "A", Some(c.a_g), "g", "");
@@ -137,6 +162,10 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
             out.put("film", &no, Some(f.at), &f.by, what, Some(um), "µm", &zone);
         }
     }
+}
+
+/// What broke a rule, who released and signed, the log and its seal.
+fn closed(d: &CardDocument, out: &mut Table) {
     for (no, x) in (1..).zip(&d.deviations) {
         out.put("deviation", &no.to_string(), None, "", &x.code, None, "", &x.text);
         out.put("deviation", &no.to_string(), None, "", "answer", None, "", x.answer.as_deref().unwrap_or(""));
@@ -154,7 +183,6 @@ pub fn rows(d: &CardDocument) -> Vec<Row> {
         out.put("log", &l.seq.to_string(), Some(l.at), &l.by, l.kind.name(), None, "", &format!("{}{struck}", l.text));
     }
     out.put("seal", &d.head_seq.to_string(), None, "", "head hash", None, "", &d.head_hash);
-    out.0
 }
 
 struct Table(Vec<Row>);

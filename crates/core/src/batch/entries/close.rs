@@ -2,9 +2,11 @@
 
 use super::{Asked, Phase, Statement, Told, everyone, leads, signature, stamp};
 use crate::batch::Entry;
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::gates::{self, GateName, Severity};
+use crate::batch::gates::{self, Act, GateName, Severity};
 use crate::batch::record::Record;
+use crate::book::Strike;
 use crate::limits::{self, check_text};
 use crate::people::{May, Role};
 use crate::quantity::Prefs;
@@ -73,16 +75,6 @@ pub struct Release {
     pub badness: f64,
 }
 
-/// A strike.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Strike {
-    /// Which entry.
-    pub entry: Uuid,
-    /// Why.
-    pub reason: String,
-}
-
 /// A signature: it signs what was seen.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -126,7 +118,7 @@ impl Statement for DenyBirth {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        match asked.record.charge(self.charge).and_then(Charge::birth_in_doubt) {
+        match asked.case.charge(self.charge).and_then(Charge::birth_in_doubt) {
             Some(_) => Ok(()),
             None => Err(Refusal::conflict(
                 "no-birth-in-doubt",
@@ -176,7 +168,7 @@ impl Statement for Answer {
     }
 
     fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        let known = asked.record.deviations.iter().find(|d| d.entry == self.entry && d.code == self.code);
+        let known = asked.case.deviations.iter().find(|d| d.entry == self.entry && d.code == self.code);
         let known = known.ok_or_else(|| Refusal::bad_input("unknown-deviation", "entry", "There is no such deviation."))?;
         value["about"] = known.text.clone().into();
         Ok(())
@@ -202,8 +194,8 @@ impl Statement for Release {
     }
 
     fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        seen(asked.record, self.seen_seq)?;
-        let hold = held(asked.record, self, asked.now, asked.prefs())?;
+        seen(asked.case, self.seen_seq)?;
+        let hold = held(asked.case, self, asked.now, asked.prefs())?;
         if hold.severity == Severity::Stop {
             return Err(Refusal::stop("stop", format!("{} This is a stop: nobody may release it.", hold.text)));
         }
@@ -223,7 +215,7 @@ impl Statement for Release {
 }
 
 /// The hold a release names: gate and charge, and its item and trouble where the gate holds several things.
-fn held(record: &Record, r: &Release, now: Timestamp, prefs: Prefs) -> Result<gates::Hold, Refusal> {
+fn held(case: &Case<'_>, r: &Release, now: Timestamp, prefs: Prefs) -> Result<gates::Hold, Refusal> {
     let named = |h: &gates::Hold| {
         h.gate == r.gate
             && h.charge == r.charge
@@ -231,7 +223,7 @@ fn held(record: &Record, r: &Release, now: Timestamp, prefs: Prefs) -> Result<ga
             && r.trouble.as_ref().is_none_or(|t| *t == h.trouble)
     };
     let mut found: Vec<gates::Hold> =
-        gates::all(record, now, prefs).into_iter().filter(|h| named(h) && h.released.is_none()).collect();
+        gates::all(case, now, prefs).into_iter().filter(|h| named(h) && h.released.is_none()).collect();
     match found.len() {
         0 => Err(Refusal::conflict("nothing-held", "Nothing is on hold there any more.")),
         1 => Ok(found.remove(0)),
@@ -252,25 +244,12 @@ impl Statement for Strike {
         Role::Applicator | Role::Inspector => May::OwnEntry,
     };
 
-    fn voids(&self) -> Option<Uuid> {
-        Some(self.entry)
-    }
-
     fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
-        needed_text("reason", &self.reason)
+        self.has_a_reason()
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let line = asked.record.log.iter().find(|l| l.entry == self.entry);
-        let line = line.ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;
-        if line.struck.is_some() {
-            return Err(Refusal::conflict("struck-already", "This entry is struck already."));
-        }
-        if !line.kind.is_strikable() {
-            let text = "This entry cannot be struck. Enter it again, or ask a lead to reopen.";
-            return Err(Refusal::conflict("not-strikable", text));
-        }
-        Ok(())
+        self.of(&asked.case.log).map(drop)
     }
 
     // What it voids was left out when the book was added up.
@@ -297,7 +276,7 @@ impl Statement for Sign {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        may_sign(asked.record, self.seen_seq, asked.now, asked.prefs())
+        may_sign(asked.case, self.seen_seq, asked.now, asked.prefs())
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
@@ -310,7 +289,7 @@ impl Statement for Sign {
 }
 
 fn seen(record: &Record, seen_seq: i64) -> Result<(), Refusal> {
-    if seen_seq == record.head_seq {
+    if seen_seq == record.log.head_seq {
         Ok(())
     } else {
         Err(Refusal::conflict("seen-older", "Something was written since you looked. Look again, then sign or release."))
@@ -318,24 +297,24 @@ fn seen(record: &Record, seen_seq: i64) -> Result<(), Refusal> {
 }
 
 /// No signing with an open deviation or hold, a live pot, or nothing sprayed.
-pub fn may_sign(record: &Record, seen_seq: i64, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
-    seen(record, seen_seq)?;
-    if let Some(open) = record.deviations.iter().find(|d| d.answer.is_none()) {
+pub fn may_sign(case: &Case<'_>, seen_seq: i64, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
+    seen(case, seen_seq)?;
+    if let Some(open) = case.deviations.iter().find(|d| d.answer.is_none()) {
         return Err(Refusal::hold("open-deviation", format!("A deviation is not answered: {}", open.text)));
     }
-    if record.passes.is_empty() {
+    if case.passes.is_empty() {
         return Err(Refusal::hold("nothing-sprayed", "No pass is stamped yet."));
     }
-    if let Some(live) = record.charges.iter().find(|c| c.closed.is_none()) {
+    if let Some(live) = case.charges.iter().find(|c| c.closed.is_none()) {
         return Err(Refusal::hold("charge-open", format!("Pot {} is still open. Empty or discard it at Spray.", live.no)));
     }
-    if let Some(line) = record.line(now) {
+    if let Some(line) = case.line(now) {
         return Err(Refusal::hold(
             "line-not-flushed",
             format!("The hose still holds mixed paint of pot {}. Flush it at Spray.", line.no),
         ));
     }
-    gates::before_signing(record, prefs).refuse()
+    gates::before(case, Act::Sign, None, now, prefs).refuse()
 }
 
 impl Statement for Accept {
@@ -355,8 +334,8 @@ impl Statement for Accept {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        seen(asked.record, self.seen_seq)?;
-        match asked.record.signature {
+        seen(asked.case, self.seen_seq)?;
+        match asked.case.signature {
             Some(_) => Ok(()),
             None => Err(Refusal::conflict("not-signed", "The work is not signed yet.")),
         }
@@ -383,7 +362,7 @@ impl Statement for Reopen {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        match asked.record.signature {
+        match asked.case.signature {
             Some(_) => Ok(()),
             None => Err(Refusal::conflict("not-signed", "There is no signature to void.")),
         }

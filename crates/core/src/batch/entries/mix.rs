@@ -2,11 +2,11 @@
 
 use super::{Asked, Hardens, Statement, Told, capital, everyone, known, on, stamp};
 use crate::batch::Entry;
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::gates;
+use crate::batch::gates::{self, Act};
 use crate::batch::record::Record;
 use crate::limits;
-use crate::lists::Before;
 use crate::mixing::{self, Allowances, Amount, Component, PlannedPour, RescueTo, check_thinner, rescues, retarget};
 use crate::people::{May, Role};
 use crate::pot_life::HeldTemperature;
@@ -105,7 +105,7 @@ impl Statement for OpenCharge {
     const WHO: fn(Role) -> May = everyone;
 
     fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        if let (Some(amount), Some(aim), Some(onto)) = (&self.amount, asked.record.aim(), asked.record.on_the_part()) {
+        if let (Some(amount), Some(aim), Some(onto)) = (&self.amount, asked.case.aim(), asked.case.on_the_part()) {
             (self.wanted_ml, _) = mixing::wanted_ml(&aim.sheet, amount, onto, asked.prefs())?;
             value["wanted_ml"] = self.wanted_ml.into();
         }
@@ -117,10 +117,10 @@ impl Statement for OpenCharge {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        if asked.record.aim().is_some_and(|b| b.sheet.charge != self.kind) {
+        if asked.case.aim().is_some_and(|b| b.sheet.charge != self.kind) {
             return Err(Refusal::bad_input("wrong-charge", "kind", "The sheet mixes this product the other way."));
         }
-        if asked.record.charge(self.charge).is_some() {
+        if asked.case.charge(self.charge).is_some() {
             return Err(Refusal::conflict("charge-exists", "This pot is open already."));
         }
         Ok(())
@@ -157,7 +157,7 @@ impl Statement for Combine {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        may_combine(asked.record, self.charge, asked.then(), asked.prefs())
+        may_combine(asked.case, self.charge, asked.then(), asked.prefs())
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
@@ -170,9 +170,9 @@ impl Statement for Combine {
 }
 
 /// No combining before conditions are go, guards on and base in.
-pub fn may_combine(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
-    gates::before(record, Before::Combine, None, now, prefs).refuse()?;
-    let charge = known(record, charge)?;
+pub fn may_combine(case: &Case<'_>, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
+    gates::before(case, Act::Combine, None, now, prefs).refuse()?;
+    let charge = known(case, charge)?;
     if charge.combine.is_some() {
         return Err(Refusal::conflict("combined-already", format!("Pot {} is combined already.", charge.no)));
     }
@@ -195,8 +195,8 @@ impl Statement for Stirred {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let charge = known(asked.record, self.charge)?;
-        let hardened = asked.record.aim().is_none_or(|b| !b.sheet.has_hardener) || charge.combined().is_some();
+        let charge = known(asked.case, self.charge)?;
+        let hardened = asked.case.aim().is_none_or(|b| !b.sheet.has_hardener) || charge.combined().is_some();
         if charge.pours.is_empty() || !hardened {
             let text = format!("Pot {} holds no hardener yet; its induction begins when both are stirred.", charge.no);
             return Err(Refusal::hold("not-combined", text));
@@ -257,7 +257,7 @@ impl Statement for PlanMix {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let (record, prefs) = (asked.record, asked.prefs());
+        let (record, prefs) = (asked.case, asked.prefs());
         let Some(aim) = record.aim() else { return Ok(()) };
         let thinner = self.thinner_pct.unwrap_or(aim.thinner_pct);
         check_thinner(&aim.sheet, thinner, prefs)?;
@@ -288,7 +288,7 @@ impl Statement for Rescue {
 
     /// The plan that this way back makes.
     fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        let record = asked.record;
+        let record = asked.case;
         let (Some(aim), Some(charge)) = (record.aim(), record.charge(self.charge)) else { return Ok(()) };
         let (plan, pours) = (record.plan(charge), charge.weighed());
         let ways = rescues(&aim.sheet, &plan, &pours, charge.stirred.is_some());

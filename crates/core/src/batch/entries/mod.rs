@@ -3,6 +3,7 @@
 
 mod begin;
 mod close;
+mod hand_over;
 mod mix;
 mod pour;
 mod prove;
@@ -12,8 +13,10 @@ mod set;
 mod spray;
 mod vessels;
 
+pub use crate::book::Strike;
 pub use begin::{Begin, Zone};
-pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign, Strike};
+pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign};
+pub use hand_over::{HandOver, TakeOver, take};
 pub use mix::{Combine, OpenCharge, PlanMix, PotTemperature, Rescue, Stirred};
 pub use pour::{ByMark, LotRef, Pour};
 pub use prove::Catch;
@@ -21,13 +24,14 @@ pub use ready::{Guards, TakeLot};
 pub use registry::{Kind, Payload};
 pub use set::{CoatStep, CupRun, FlowCatch, SetStep, SetUp};
 pub use spray::{CloseCharge, Comb, Ended, FilmLook, Flush, Pass, StartSpraying, cost_words};
-pub use vessels::{Divide, Fill, FillInto, HandOver, TakeOver, Transfer, take};
+pub use vessels::{Divide, Fill, FillInto, Transfer};
 
 pub use close::may_sign;
 pub use mix::may_combine;
 pub use spray::may_spray;
 
 use super::Entry;
+use super::case::Case;
 use super::charge::Charge;
 use super::record::{Record, Signature, Stamped};
 use crate::people::{May, Role, Writer};
@@ -56,16 +60,14 @@ pub trait Statement: DeserializeOwned {
     /// A strike may void it.
     const STRIKABLE: bool = true;
 
+    /// Why it cannot be sent from outside, where it is half of an act the server writes.
+    const WRITTEN_INSIDE: Option<&'static str> = None;
+
     /// It is judged with what the shop knows beside the book: the coat beneath, the stores.
     const NEEDS_BESIDE: bool = false;
 
     /// The charge it is about, where that charge must be there and open.
     fn charge(&self) -> Option<Uuid> {
-        None
-    }
-
-    /// The entry it voids.
-    fn voids(&self) -> Option<Uuid> {
         None
     }
 
@@ -123,8 +125,8 @@ pub struct Hardens {
 /// What an entry is judged with.
 #[derive(Clone, Copy)]
 pub struct Asked<'a> {
-    /// The record so far.
-    pub record: &'a Record,
+    /// The record so far, and what stands beside it.
+    pub case: &'a Case<'a>,
     /// Who writes.
     pub writer: &'a Writer,
     /// When it happened.

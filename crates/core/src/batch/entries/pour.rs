@@ -130,8 +130,8 @@ impl Statement for Pour {
     }
 
     fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        let Some(sheet) = asked.record.aim().map(|b| &b.sheet) else { return Ok(()) };
-        match (self.whole_can, self.mark, asked.record.charge(self.charge)) {
+        let Some(sheet) = asked.case.aim().map(|b| &b.sheet) else { return Ok(()) };
+        match (self.whole_can, self.mark, asked.case.charge(self.charge)) {
             (true, ..) => self.of_whole_can(sheet)?,
             (false, Some(mark), Some(charge)) => self.by_mark(mark, charge, sheet, asked.prefs())?,
             (false, ..) => return Ok(()),
@@ -146,7 +146,7 @@ impl Statement for Pour {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let record = asked.record;
+        let record = asked.case;
         if let Some(charge) = record.charge(self.charge) {
             self.fits(record, charge)?;
         }

@@ -77,7 +77,7 @@ impl Statement for Catch {
 
     /// Nobody catches at more than the rig bears.
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let Some(rig) = asked.record.rig() else { return Ok(()) };
+        let Some(rig) = asked.case.rig() else { return Ok(()) };
         for (field, kpa) in [("a_kpa", self.a_kpa), ("b_kpa", self.b_kpa)] {
             if let Some(kpa) = kpa {
                 may_press(rig, field, kpa, asked.prefs())?;

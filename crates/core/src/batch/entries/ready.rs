@@ -94,11 +94,11 @@ impl Statement for TakeLot {
 
     /// First in, first out, unless there is a reason; an expired or quarantined lot never.
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let Some(aim) = asked.record.aim() else { return Ok(()) };
+        let Some(aim) = asked.case.aim() else { return Ok(()) };
         if self.component == Component::Hardener && !aim.sheet.has_hardener {
             return Err(Refusal::bad_input("no-hardener", "component", "This product has no second component."));
         }
-        refuse_stopped(asked.record, self.component, &self.lot, asked.happened)?;
+        refuse_stopped(asked.case, self.component, &self.lot, asked.happened)?;
         let first = self.lot.stand.as_ref().and_then(|s| s.first.as_ref());
         match (first, self.reason.as_deref().map(str::trim).filter(|r| !r.is_empty())) {
             (Some(first), None) => Err(Refusal::bad_input(
@@ -138,7 +138,7 @@ impl Statement for Tick {
 
     /// An item of this batch, done in a way that fits it.
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let items = asked.record.aim().map(|b| b.items.as_slice()).unwrap_or_default();
+        let items = asked.case.aim().map(|b| b.items.as_slice()).unwrap_or_default();
         let item = items
             .iter()
             .find(|i| i.key == self.item)
@@ -166,14 +166,13 @@ impl Statement for Tick {
             limits::FILM.check("read_um", limits::required("read_um", self.read_um)?, asked.prefs())?;
         }
         if self.did == Did::Stop {
-            let running =
-                asked.record.ticks.iter().rev().find(|t| t.it.item == self.item).is_some_and(|t| t.it.did == Did::Start);
+            let running = asked.case.ticks.iter().rev().find(|t| t.it.item == self.item).is_some_and(|t| t.it.did == Did::Start);
             if !running {
                 return Err(Refusal::conflict("not-running", format!("“{}” is not running. Start it first.", item.text)));
             }
         }
         if let Some(first) = item.after.as_ref().and_then(|k| items.iter().find(|i| i.key == *k)) {
-            let state = ready_lists::state(asked.record, first, asked.happened, asked.prefs());
+            let state = ready_lists::state(asked.case, first, asked.happened, asked.prefs());
             if !matches!(state.stand, lists::ItemStand::Done | lists::ItemStand::Watch | lists::ItemStand::Held)
                 || state.ran_s.is_some()
             {

@@ -7,6 +7,7 @@ use super::{
     SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
 };
 use crate::batch::{Entry, Record};
+use crate::book::{EntryKind, known_version, without_typed};
 use crate::conditions::Readings;
 use crate::lists::Tick;
 use crate::people::{May, Role};
@@ -23,19 +24,12 @@ macro_rules! kinds {
     ($($(#[$doc:meta])* $kind:ident = $name:tt: $says:ty,)*) => {
         /// Kinds of entry in a batch book.
         #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+        #[derive(strum::IntoStaticStr, strum::EnumString, strum::VariantArray)]
         pub enum Kind {
-            $($(#[$doc])* #[serde(rename = $name)] $kind,)*
+            $($(#[$doc])* #[serde(rename = $name)] #[strum(serialize = $name)] $kind,)*
         }
 
         impl Kind {
-            /// Every kind.
-            pub const ALL: [Kind; [$(Kind::$kind),*].len()] = [$(Kind::$kind),*];
-
-            /// The name on the wire and in the log.
-            pub fn name(self) -> &'static str {
-                match self { $(Kind::$kind => $name,)* }
-            }
-
             /// Who may write it.
             pub fn may(self, role: Role) -> May {
                 match self { $(Kind::$kind => (<$says>::WHO)(role),)* }
@@ -61,6 +55,11 @@ macro_rules! kinds {
                 match self { $(Kind::$kind => <$says>::STRIKABLE,)* }
             }
 
+            /// Why it cannot be sent from outside.
+            fn inside(self) -> Option<&'static str> {
+                match self { $(Kind::$kind => <$says>::WRITTEN_INSIDE,)* }
+            }
+
             /// It is judged with what the shop knows beside the book.
             pub fn needs_beside(self) -> bool {
                 match self { $(Kind::$kind => <$says>::NEEDS_BESIDE,)* }
@@ -81,11 +80,6 @@ macro_rules! kinds {
             /// The charge it is about, where that charge must be there and open.
             pub fn charge(&self) -> Option<Uuid> {
                 match self { $(Payload::$kind(it) => it.charge(),)* }
-            }
-
-            /// The entry it voids.
-            pub fn voids(&self) -> Option<Uuid> {
-                match self { $(Payload::$kind(it) => it.voids(),)* }
             }
 
             /// Hardener goes into this vessel by it.
@@ -193,15 +187,18 @@ kinds! {
     Reopen = "reopen": Reopen,
 }
 
-impl Kind {
-    /// Reads a wire name.
-    pub fn from_name(name: &str) -> Option<Kind> {
-        Kind::ALL.into_iter().find(|k| k.name() == name)
+impl EntryKind for Kind {
+    const STRIKE: Kind = Kind::Strike;
+
+    fn written_inside(self) -> Option<&'static str> {
+        self.inside()
     }
 
-    /// The payload version written today. Older versions are upcast in [`Payload::decode`].
-    pub fn version(self) -> i32 {
-        1
+    fn may_be_struck(self) -> Result<(), Refusal> {
+        if self.is_strikable() {
+            return Ok(());
+        }
+        Err(Refusal::conflict("not-strikable", "This entry cannot be struck. Enter it again, or ask a lead to reopen."))
     }
 }
 
@@ -210,16 +207,8 @@ impl Payload {
     ///
     /// **Errors:** a [`Refusal`] naming the field that is missing, unknown or of the wrong shape.
     pub fn decode(kind: Kind, version: i32, value: &Value) -> Result<Payload, Refusal> {
-        if version != kind.version() {
-            let text = format!("There is no version {version} of this entry.");
-            return Err(Refusal::bad_input("unknown-version", "version", text));
-        }
-        // What was typed is kept for people; only an entry that has it is copied to leave it out.
-        let plain = value.as_object().filter(|map| map.contains_key("typed")).map(|map| {
-            let mut map = map.clone();
-            map.remove("typed");
-            Value::Object(map)
-        });
-        Payload::read(kind, plain.as_ref().unwrap_or(value))
+        known_version(kind, version)?;
+        // Only an entry that has something typed is copied to leave it out.
+        Payload::read(kind, without_typed(value).as_ref().unwrap_or(value))
     }
 }

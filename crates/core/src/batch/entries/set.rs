@@ -231,7 +231,7 @@ impl Statement for SetUp {
     /// Nobody presses a rig over what it bears.
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let prefs = asked.prefs();
-        let Some(rig) = asked.record.rig() else {
+        let Some(rig) = asked.case.rig() else {
             limits::POT_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
             return limits::POT_PRESSURE.check("pot_kpa", self.pot_kpa, prefs).map(drop);
         };
@@ -347,11 +347,11 @@ impl Statement for FlowCatch {
 
     /// Nobody presses a rig over what it bears, and the catch must be one the line can give.
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let Some(rig) = asked.record.rig() else {
+        let Some(rig) = asked.case.rig() else {
             return Err(Refusal::conflict("no-rig", "Choose the rig first: a catch is reckoned with its hose and nozzle."));
         };
         may_press(rig, "pot_kpa", self.pot_kpa, asked.prefs())?;
-        if let (Some(line), Some(paint)) = (rig.line(), asked.record.paint(asked.then())) {
+        if let (Some(line), Some(paint)) = (rig.line(), asked.case.paint(asked.then())) {
             let flow = self.flow_ml_min(paint.fluid.density_kg_l);
             let field = if self.caught_g.is_some() { "caught_g" } else { "caught_ml" };
             calibrate::viscosity_mpa_s(&line, &paint.fluid, self.pot_kpa, flow).map_err(|r| r.at(field))?;

@@ -5,7 +5,8 @@ use super::vessels::within;
 use super::{Asked, Statement, Told, capital, everyone, known, on, stamp};
 use crate::batch::Entry;
 use crate::batch::beside::window_beneath;
-use crate::batch::gates::{self, GateName};
+use crate::batch::case::Case;
+use crate::batch::gates::{self, Act};
 use crate::batch::record::{CombRead, Record};
 use crate::film::{self, CombOf};
 use crate::limits::{self, check_text};
@@ -133,10 +134,10 @@ impl Statement for StartSpraying {
     }
 
     fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        may_spray(asked.record, self.charge, asked.then(), asked.prefs())?;
-        let over = asked.record.beside.beneath.as_ref().and_then(|b| {
+        may_spray(asked.case, self.charge, asked.then(), asked.prefs())?;
+        let over = asked.case.beside.beneath.as_ref().and_then(|b| {
             let CoatLink { batch, number, coat, .. } = b.link.clone();
-            window_beneath(asked.record).map(|w| CoatOver { batch, number, coat, earliest: w.earliest, latest: w.latest })
+            window_beneath(asked.case).map(|w| CoatOver { batch, number, coat, earliest: w.earliest, latest: w.latest })
         });
         value["over"] = serde_json::to_value(over).unwrap_or_default();
         Ok(())
@@ -157,17 +158,16 @@ impl Statement for StartSpraying {
 }
 
 /// No spraying in induction, from a spent pot, with the ratio open or the conditions on hold.
-pub fn may_spray(record: &Record, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
-    let charge = known(record, charge)?;
-    let standing = gates::before_spraying(record, charge, now, prefs);
+pub fn may_spray(case: &Case<'_>, charge: Uuid, now: Timestamp, prefs: Prefs) -> Result<(), Refusal> {
+    let charge = known(case, charge)?;
+    let standing = gates::before_with(case, Act::Spray, charge, now, prefs);
     let waits = standing.waits.clone();
     standing.refuse()?;
     if charge.kind == ChargeKind::Pot && charge.pours.is_empty() {
         return Err(Refusal::hold("empty-pot", format!("Pot {} is empty. Fill it at Mix.", charge.no)));
     }
-    // What these gates wait for is not there yet: absence is never a pass. Film is what the spraying itself brings.
-    let needed = [GateName::Ratio, GateName::Induction, GateName::Life];
-    match waits.into_iter().find(|(gate, _)| needed.contains(gate)) {
+    // What the gates of the charge wait for is not there yet: absence is never a pass. Film is what the spraying itself brings.
+    match waits.into_iter().find(|(gate, _)| gate.is_of_a_charge()) {
         Some((_, what)) => Err(Refusal::hold("not-combined", what)),
         None => Ok(()),
     }
@@ -195,7 +195,7 @@ impl Statement for Pass {
 
     /// Paint by the time sprayed and the flow, where it is not said.
     fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        if let (None, Some(s), Some(flow)) = (self.used_ml, self.sprayed_watch_s, asked.record.flow_ml_min()) {
+        if let (None, Some(s), Some(flow)) = (self.used_ml, self.sprayed_watch_s, asked.case.flow_ml_min()) {
             let used_ml = s / 60.0 * flow;
             self.used_ml = Some(used_ml);
             value["used_ml"] = used_ml.into();
@@ -209,7 +209,7 @@ impl Statement for Pass {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        in_zones(asked.record, "zones", &self.zones)
+        in_zones(asked.case, "zones", &self.zones)
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
@@ -235,7 +235,7 @@ impl Statement for Comb {
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         film::comb(&self.teeth_um, self.tooth_um, asked.prefs())?;
-        in_zones(asked.record, "zone", self.zone.as_slice())
+        in_zones(asked.case, "zone", self.zone.as_slice())
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
@@ -289,10 +289,10 @@ impl Statement for CloseCharge {
 
     /// What is thrown away is what is left, unless it is said otherwise.
     fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        if asked.record.aim().is_none() || self.how != Ended::Discarded || self.waste_ml.is_some() {
+        if asked.case.aim().is_none() || self.how != Ended::Discarded || self.waste_ml.is_some() {
             return Ok(());
         }
-        let left = asked.record.charge(self.charge).map_or(0.0, |pot| asked.record.left_ml(pot));
+        let left = asked.case.charge(self.charge).map_or(0.0, |pot| asked.case.left_ml(pot));
         if left >= limits::AMOUNT.min {
             self.waste_ml = Some(left);
             value["waste_ml"] = left.into();
@@ -309,7 +309,7 @@ impl Statement for CloseCharge {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        let record = asked.record;
+        let record = asked.case;
         let Some(charge) = record.charge(self.charge) else { return Ok(()) };
         match (self.how, self.waste_ml) {
             (Ended::HandedOver, _) => Err(Refusal::bad_input("not-this-way", "how", "Hand it over to a batch by name.")),
@@ -358,7 +358,7 @@ impl Statement for Flush {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        match asked.record.line(asked.now) {
+        match asked.case.line(asked.now) {
             Some(_) => Ok(()),
             None => Err(Refusal::conflict("nothing-in-the-line", "No mixed paint stands in the line.")),
         }

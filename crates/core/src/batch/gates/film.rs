@@ -1,8 +1,8 @@
 //! Film: what proves it is the sheet's, and every zone is asked for itself.
 
-use super::{Answer, Found, UNREAD, over, trouble_of};
+use super::{Act, Answer, Found, Gate, Judging, Looks, ON_HOLD, UNREAD, no_line, no_next, over, trouble_of};
+use crate::batch::case::Case;
 use crate::batch::gates::GateName;
-use crate::batch::record::Record;
 use crate::quantity::{Kind, Prefs, show};
 use crate::sheets::FilmProof;
 use crate::verdict::{Measured, Tolerance, Verdict};
@@ -13,13 +13,25 @@ pub const USE_ITEM: &str = "by-use";
 /// The item of film proved by the eye.
 pub const LOOK_ITEM: &str = "by-look";
 
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Film,
+    station: 5,
+    // What is too heavy already is not made heavier.
+    acts: &[Act::Spray, Act::Sign],
+    judge: Looks::AtBatch(judge),
+    combined_past: ON_HOLD,
+    next: no_next,
+    line: no_line,
+};
+
 /// One answer a zone, or one for the part where the proof is of the whole. While spraying goes on only what is already too
 /// much is held; what is missing is asked once it is over.
-pub(super) fn judge(record: &Record, at: Option<Timestamp>, prefs: Prefs) -> Vec<Answer> {
-    let Some(aim) = record.aim() else { return vec![Answer::NotReached(GateName::Film, "The batch is not begun.".into())] };
+pub(super) fn judge(j: &Judging<'_>) -> Vec<Answer> {
+    let (case, at, prefs) = (j.case, j.at, j.prefs);
+    let Some(aim) = case.aim() else { return vec![Answer::NotReached(GateName::Film, "The batch is not begun.".into())] };
     let band = Tolerance::between(aim.sheet.wet_min_um, aim.sheet.wet_max_um);
-    let gate = Gate { record, at, prefs, band, done: at.is_none() && over(record) };
-    match record.film_proof() {
+    let gate = Looked { case, at, prefs, band, done: at.is_none() && over(case) };
+    match case.film_proof() {
         FilmProof::NotAsked => vec![Answer::NotNeeded],
         FilmProof::Look => vec![gate.look()],
         FilmProof::Use => vec![gate.by_use()],
@@ -27,8 +39,8 @@ pub(super) fn judge(record: &Record, at: Option<Timestamp>, prefs: Prefs) -> Vec
     }
 }
 
-struct Gate<'a> {
-    record: &'a Record,
+struct Looked<'a> {
+    case: &'a Case<'a>,
     at: Option<Timestamp>,
     prefs: Prefs,
     band: Tolerance,
@@ -36,11 +48,11 @@ struct Gate<'a> {
     done: bool,
 }
 
-impl Gate<'_> {
+impl Looked<'_> {
     fn held(&self, item: &str, trouble: &'static str, text: String, badness: f64) -> Answer {
         let reached = badness != UNREAD;
         let found = Found::hold(GateName::Film, trouble, text);
-        Found { item: Some(item.into()), badness, reached, ..found }.answer(self.record, self.at)
+        Found { item: Some(item.into()), badness, reached, ..found }.answer(self.case, self.at)
     }
 
     fn film(&self, um: Measured) -> String {
@@ -69,7 +81,7 @@ impl Gate<'_> {
     }
 
     fn zones(&self) -> Vec<Answer> {
-        let films = self.record.film_by_zone(self.at);
+        let films = self.case.film_by_zone(self.at);
         films
             .iter()
             .map(|zone| {
@@ -121,7 +133,7 @@ impl Gate<'_> {
         if !self.done {
             return Answer::NotReached(GateName::Film, "Film by use is reckoned once every pot is closed.".into());
         }
-        match self.record.film_by_use_um(self.prefs) {
+        match self.case.film_by_use_um(self.prefs) {
             Some(um) => self.against_band(USE_ITEM, "By use", um),
             None => {
                 let text =
@@ -132,9 +144,9 @@ impl Gate<'_> {
     }
 
     fn look(&self) -> Answer {
-        let looked = self.record.film_looks.iter().rev().find(|l| self.at.is_none_or(|at| l.at <= at));
+        let looked = self.case.film_looks.iter().rev().find(|l| self.at.is_none_or(|at| l.at <= at));
         // What was looked at before a later pass was another film.
-        let last_pass = self.record.passes.iter().filter(|p| self.at.is_none_or(|at| p.at <= at)).map(|p| p.at).max();
+        let last_pass = self.case.passes.iter().filter(|p| self.at.is_none_or(|at| p.at <= at)).map(|p| p.at).max();
         match looked {
             Some(l) if !l.it.good => {
                 let why = l.it.text.as_deref().map_or(String::new(), |t| format!(" {t}."));

@@ -1,22 +1,31 @@
 //! Guards against the hazards of the sheet, each ticked.
 
-use super::{Answer, Found};
+use super::{Act, Answer, Found, Gate, Judging, Looks, no_line, no_next};
 use crate::batch::gates::GateName;
-use crate::batch::record::Record;
 use crate::sheets::Hazard;
-use jiff::Timestamp;
+
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Guards,
+    station: 1,
+    acts: &[Act::Combine, Act::Spray],
+    judge: Looks::AtBatch(judge),
+    combined_past: "combined-without-guards",
+    next: no_next,
+    line: no_line,
+};
 
 /// One answer a hazard: releasing one guard releases no other.
-pub(super) fn judge(record: &Record, at: Option<Timestamp>) -> Vec<Answer> {
-    let hazards = record.aim().map(|b| &b.sheet.hazards);
+fn judge(j: &Judging<'_>) -> Vec<Answer> {
+    let case = j.case;
+    let hazards = case.aim().map(|b| &b.sheet.hazards);
     let one = |hazard: &Hazard| {
-        if record.guards.contains(hazard) {
+        if case.guards.contains(hazard) {
             return Answer::Go;
         }
         let name = hazard.caution().0;
         let text = format!("Guards not on yet: {name}. Put them on and tick them.");
         let item = serde_json::to_value(hazard).ok().and_then(|v| v.as_str().map(String::from));
-        Found { item, badness: 1.0, reached: false, ..Found::hold(GateName::Guards, "not-on", text) }.answer(record, at)
+        Found { item, badness: 1.0, reached: false, ..Found::hold(GateName::Guards, "not-on", text) }.answer(case, j.at)
     };
     hazards.into_iter().flatten().map(one).collect()
 }

@@ -1,14 +1,22 @@
 //! The lots in use: in date, not quarantined, of the right colour, certified, one for the part.
 
-use super::{Answer, Found};
+use super::{Act, Answer, Found, Gate, Judging, Looks};
 use crate::batch::RULES;
 use crate::batch::gates::GateName;
-use crate::batch::record::Record;
 use crate::component::Component;
 use crate::lists::What;
 use crate::stores::LotStand;
 use crate::worded::VariantArray;
-use jiff::Timestamp;
+
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Lots,
+    station: 1,
+    acts: &[Act::Combine, Act::Spray],
+    judge: Looks::AtBatch(judge),
+    combined_past: "combined-with-lot-held",
+    next: |_| Some("Look at the lot"),
+    line: |_, hold| Some(words_of(hold.item.as_deref().unwrap_or_default())),
+};
 
 /// What is wrong with which lot, in a few words: `no certificate P-2204`.
 pub fn words_of(item: &str) -> String {
@@ -17,17 +25,18 @@ pub fn words_of(item: &str) -> String {
 }
 
 /// What is wrong with the lots in use; asked only where the lists ask for lots.
-pub(super) fn judge(record: &Record, at: Option<Timestamp>, now: Timestamp) -> Vec<Answer> {
-    let Some(aim) = record.aim() else { return Vec::new() };
+fn judge(j: &Judging<'_>) -> Vec<Answer> {
+    let (case, at, now) = (j.case, j.at, j.now);
+    let Some(aim) = case.aim() else { return Vec::new() };
     let asked = |c| aim.items.iter().any(|i| matches!(i.what, What::Lot { component } if component == c));
     let then = at.unwrap_or(now);
-    let in_use = record.lots_at(then);
+    let in_use = case.lots_at(then);
     let mut answers = Vec::new();
     for component in Component::VARIANTS.iter().copied().filter(|c| asked(*c)) {
         // A lot that is not taken yet is an open item of the lists.
         let Some(taken) = in_use.iter().rev().find(|l| l.component == component) else { continue };
         // What the stores know now stands before what they knew when it was taken.
-        let known = record.beside.lots.get(&taken.lot.id).filter(|_| at.is_none()).or(taken.lot.stand.as_ref());
+        let known = case.beside.lots.get(&taken.lot.id).filter(|_| at.is_none()).or(taken.lot.stand.as_ref());
         // Of a lot nobody knows it is judged as of one that was never received.
         let unknown = LotStand::default();
         // A book of older rules is not marked for what they did not ask.
@@ -43,7 +52,7 @@ pub(super) fn judge(record: &Record, at: Option<Timestamp>, now: Timestamp) -> V
             }
             let found = Found::hold(GateName::Lots, trouble.code, trouble.text);
             let item = Some(format!("{} {}", trouble.code, taken.lot.code));
-            answers.push(Found { item, severity: trouble.severity, badness: 1.0, ..found }.answer(record, at));
+            answers.push(Found { item, severity: trouble.severity, badness: 1.0, ..found }.answer(case, at));
         }
     }
     answers

@@ -1,16 +1,20 @@
 //! Gates: what holds or stops the work now, why, and whether a lead has released it.
 //!
-//! A gate gives an [`Answer`]. None of its values means "nothing is known, so go on": what cannot be reckoned holds.
+//! A gate gives an [`Answer`]. None of its values means "nothing is known, so go on": what cannot be reckoned holds. Each gate has a
+//! file here that says what it judges, before which acts it stands, which station answers it, and what the waterline and *Hands next*
+//! say of it; [`registry`] is the only list of them.
 
-mod clocks;
 mod conditions;
 mod film;
 mod guards;
+mod induction;
+mod life;
 mod lists;
 mod lots;
 mod proof;
 mod ratio;
 mod recoat;
+mod registry;
 mod thinner;
 
 pub use crate::verdict::Severity;
@@ -20,10 +24,10 @@ pub use proof::{PROOF_GOOD_FOR_S, proof_stale};
 pub use ratio::said_of as catch_said;
 pub use recoat::recoat_clock;
 
+use super::case::Case;
 use super::charge::Charge;
 use super::entries::Release;
-use super::record::{Record, Stamped};
-use crate::lists::Before;
+use super::record::Stamped;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::verdict::Verdict;
@@ -33,7 +37,7 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 /// The gates of a batch.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum GateName {
     /// Dew margin, humidity, temperatures.
@@ -146,6 +150,110 @@ impl Standing {
     }
 }
 
+/// An act that gates stand before.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Act {
+    /// Hardener goes to base.
+    Combine,
+    /// Paint of a pot goes to the gun.
+    Fill,
+    /// A charge goes on the part.
+    Spray,
+    /// The work is signed.
+    Sign,
+}
+
+/// What a gate is asked.
+struct Judging<'a> {
+    case: &'a Case<'a>,
+    /// Before which act; `None`: whatever the gate looks at.
+    act: Option<Act>,
+    /// As it was known then; `None`: now.
+    at: Option<Timestamp>,
+    now: Timestamp,
+    prefs: Prefs,
+}
+
+/// What a gate looks at: the batch, or each charge by itself.
+enum Looks {
+    AtBatch(fn(&Judging<'_>) -> Vec<Answer>),
+    AtCharge(fn(&Judging<'_>, &Charge) -> Vec<Answer>),
+}
+
+/// A gate as its own file states it.
+struct Gate {
+    name: GateName,
+    /// The station that answers it: where the hands go to open it.
+    station: u8,
+    /// The acts it stands before.
+    acts: &'static [Act],
+    judge: Looks,
+    /// The code of the deviation of combining past it.
+    combined_past: &'static str,
+    /// What *Hands next* says of a hold that was reached; `None`: another line of it speaks for the gate.
+    next: fn(&Hold) -> Option<&'static str>,
+    /// What stands under the float of its station; `None`: the station's own figure does.
+    line: fn(&Judging<'_>, &Hold) -> Option<String>,
+}
+
+impl Gate {
+    fn stands_before(&self, act: Option<Act>) -> bool {
+        act.is_none_or(|act| self.acts.contains(&act))
+    }
+}
+
+impl GateName {
+    fn gate(self) -> &'static Gate {
+        // Each name is in the registry: a test goes through all of them.
+        registry::ALL.iter().find(|gate| gate.name == self).unwrap_or(&registry::ALL[0])
+    }
+
+    /// The station that answers it, from 1 to 6.
+    pub fn station(self) -> u8 {
+        self.gate().station
+    }
+
+    /// The acts it stands before.
+    pub fn acts(self) -> &'static [Act] {
+        self.gate().acts
+    }
+
+    /// It looks at each charge by itself.
+    pub fn is_of_a_charge(self) -> bool {
+        matches!(self.gate().judge, Looks::AtCharge(_))
+    }
+
+    /// The code of the deviation of combining past it.
+    pub fn combined_past(self) -> &'static str {
+        self.gate().combined_past
+    }
+}
+
+impl Hold {
+    /// What *Hands next* says of it, where it speaks for its gate.
+    pub fn next(&self) -> Option<&'static str> {
+        (self.gate.gate().next)(self)
+    }
+
+    /// What stands under the float of its station.
+    pub fn line(&self, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<String> {
+        (self.gate.gate().line)(&Judging { case, act: None, at: None, now, prefs }, self)
+    }
+}
+
+/// For a gate of which the station's own figure speaks.
+fn no_line(_judging: &Judging<'_>, _hold: &Hold) -> Option<String> {
+    None
+}
+
+/// For a gate another line of *Hands next* speaks for.
+fn no_next(_hold: &Hold) -> Option<&'static str> {
+    None
+}
+
+/// The code of combining past any gate that has none of its own.
+const ON_HOLD: &str = "combined-on-hold";
+
 /// Nothing was read at all: worse than any reading.
 const UNREAD: f64 = 1e6;
 
@@ -179,8 +287,8 @@ impl Found {
     }
 
     /// The answer, released or not; judged as of `at` (`None`: now), a release given later does not reach back.
-    fn answer(self, record: &Record, at: Option<Timestamp>) -> Answer {
-        let released = record.releases.iter().rev().find(|r| self.is_covered_by(r, at));
+    fn answer(self, case: &Case<'_>, at: Option<Timestamp>) -> Answer {
+        let released = case.releases.iter().rev().find(|r| self.is_covered_by(r, at));
         let released = released.filter(|_| self.severity == Severity::Hold).map(|r| format!("{}: {}", r.by, r.it.reason));
         let hold = Hold {
             gate: self.gate,
@@ -226,75 +334,55 @@ fn trouble_of(verdict: Verdict) -> &'static str {
 }
 
 /// Whether spraying is over: something was sprayed and every charge is closed.
-pub fn over(record: &Record) -> bool {
-    !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some())
+pub fn over(case: &Case<'_>) -> bool {
+    !case.passes.is_empty() && case.charges.iter().all(|c| c.closed.is_some())
 }
 
-/// What stands before hardener goes to base, or before the first pass; with `at`, as it was known then.
-pub fn before(record: &Record, act: Before, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Standing {
-    let mut answers = conditions::judge(record, at, now, prefs);
-    answers.extend(guards::judge(record, at));
-    answers.extend(lots::judge(record, at, now));
-    // Who sprays has passed what combining waits for; what combining waits for is asked again, for at the gun there is none.
-    let narrowed = if act == Before::Combine { Some(Before::Combine) } else { None };
-    answers.extend(lists::judge(record, narrowed, at, now, prefs));
-    Standing::of(answers)
+/// What stands before an act upon the batch; with `at`, as it was known then.
+pub fn before(case: &Case<'_>, act: Act, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Standing {
+    Standing::of(of_the_batch(&Judging { case, act: Some(act), at, now, prefs }))
 }
 
-/// What stands before this charge goes on the part.
-pub fn before_spraying(record: &Record, charge: &Charge, now: Timestamp, prefs: Prefs) -> Standing {
-    let mut standing = before(record, Before::Spray, None, now, prefs);
-    let mut own =
-        vec![recoat::judge(record, now), ratio::judge(record, charge, None, now, prefs), thinner::judge(record, charge, prefs)];
-    own.extend(clocks::judge(record, charge, now));
-    // What is too heavy already is not made heavier.
-    own.extend(film::judge(record, None, prefs));
-    let own = Standing::of(own);
-    standing.holds.extend(own.holds);
-    standing.waits.extend(own.waits);
-    standing.holds.sort_by_key(|h| h.severity == Severity::Hold);
-    standing
+/// What stands before an act upon a charge: what stands before it for the batch, and for this charge.
+pub fn before_with(case: &Case<'_>, act: Act, charge: &Charge, now: Timestamp, prefs: Prefs) -> Standing {
+    let judging = Judging { case, act: Some(act), at: None, now, prefs };
+    Standing::of(of_the_batch(&judging).into_iter().chain(of_the_charge(&judging, charge)))
 }
 
-/// What stands before the signature.
-pub fn before_signing(record: &Record, prefs: Prefs) -> Standing {
-    Standing::of(film::judge(record, None, prefs))
+fn of_the_batch(judging: &Judging<'_>) -> Vec<Answer> {
+    let asked = registry::ALL.iter().filter(|gate| gate.stands_before(judging.act));
+    asked.flat_map(|gate| if let Looks::AtBatch(judge) = gate.judge { judge(judging) } else { Vec::new() }).collect()
+}
+
+fn of_the_charge(judging: &Judging<'_>, charge: &Charge) -> Vec<Answer> {
+    let asked = registry::ALL.iter().filter(|gate| gate.stands_before(judging.act));
+    asked.flat_map(|gate| if let Looks::AtCharge(judge) = gate.judge { judge(judging, charge) } else { Vec::new() }).collect()
 }
 
 /// The ratio of a charge as of an instant (`None`: now).
-pub fn ratio(record: &Record, charge: &Charge, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Answer {
-    ratio::judge(record, charge, at, now, prefs)
-}
-
-/// The clocks of a charge: its birth, its induction and its life.
-pub fn life(record: &Record, charge: &Charge, now: Timestamp) -> Standing {
-    Standing::of(clocks::judge(record, charge, now))
+pub fn ratio(case: &Case<'_>, charge: &Charge, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Answer {
+    ratio::judge(&Judging { case, act: None, at, now, prefs }, charge)
 }
 
 /// The conditions as read by an instant, whatever their age.
-pub fn conditions_at(record: &Record, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
-    conditions::as_read(record, Some(at), prefs)
+pub fn conditions_at(case: &Case<'_>, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
+    conditions::as_read(case, Some(at), prefs)
 }
 
 /// The film as read by an instant.
-pub fn film_at(record: &Record, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
-    film::judge(record, Some(at), prefs)
+pub fn film_at(case: &Case<'_>, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
+    film::judge(&Judging { case, act: None, at: Some(at), now: at, prefs })
 }
 
 /// Every closed gate now, worst first. Of a signed batch only what was released: what was signed stays as it was signed.
-pub fn all(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
-    let mut standing = before(record, Before::Spray, None, now, prefs).holds;
-    let mut rest = film::judge(record, None, prefs);
-    rest.push(recoat::judge(record, now));
-    for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
-        rest.push(ratio::judge(record, charge, None, now, prefs));
-        rest.push(thinner::judge(record, charge, prefs));
-        rest.extend(clocks::judge(record, charge, now));
+pub fn all(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
+    let judging = Judging { case, act: None, at: None, now, prefs };
+    let open = case.charges.iter().filter(|c| c.closed.is_none());
+    let of_charges = open.flat_map(|charge| of_the_charge(&judging, charge));
+    let mut all = Standing::of(of_the_batch(&judging).into_iter().chain(of_charges)).holds;
+    if case.signature.is_some() {
+        all.retain(|h| h.released.is_some());
     }
-    standing.extend(Standing::of(rest).holds);
-    if record.signature.is_some() {
-        standing.retain(|h| h.released.is_some());
-    }
-    standing.sort_by_key(|h| (h.severity == Severity::Hold, h.released.is_some()));
-    standing
+    all.sort_by_key(|h| (h.severity == Severity::Hold, h.released.is_some()));
+    all
 }

@@ -1,7 +1,8 @@
 //! Whether a proof by two catches still stands: it is of a time, a day, lots, a rig and its pressures.
 
+use crate::batch::case::Case;
 use crate::batch::entries::Catch;
-use crate::batch::record::{Record, Stamped};
+use crate::batch::record::Stamped;
 use crate::component::Component;
 use crate::rigs::RigKind;
 use crate::verdict::is_over;
@@ -21,7 +22,7 @@ const PRESSURE_OFF: f64 = 0.10;
 /// newest try on twin pots, a zone for its day.
 /// With `at`, by what the book knew then.
 pub fn proof_stale(
-    record: &Record,
+    case: &Case<'_>,
     catch: &Stamped<Catch>,
     at: Option<Timestamp>,
     now: Timestamp,
@@ -30,11 +31,11 @@ pub fn proof_stale(
     if then.duration_since(catch.at).as_secs_f64() > PROOF_GOOD_FOR_S {
         return Some(("stale-time", "it is more than 12 h old".into()));
     }
-    if let Some(stale) = of_another_day(record, catch.at, then) {
+    if let Some(stale) = of_another_day(case, catch.at, then) {
         return Some(stale);
     }
     let in_use = |component: Component, when: Timestamp| {
-        record.lots_at(when).into_iter().rev().find(|l| l.component == component).map(|l| (l.lot.id, l.lot.code.clone()))
+        case.lots_at(when).into_iter().rev().find(|l| l.component == component).map(|l| (l.lot.id, l.lot.code.clone()))
     };
     for component in [Component::Base, Component::Hardener] {
         let (was, is) = (in_use(component, catch.at), in_use(component, then));
@@ -42,24 +43,24 @@ pub fn proof_stale(
             return Some(("stale-lot", format!("lot {code} is another than it was caught with")));
         }
     }
-    if let Some(rig) = record.rig_changes.iter().find(|c| c.at > catch.at && c.at <= then) {
+    if let Some(rig) = case.rig_changes.iter().find(|c| c.at > catch.at && c.at <= then) {
         return Some(("stale-rig", format!("the rig is another: {}", rig.it)));
     }
-    if let Some(changed) = record.beside.rig_exchanged.iter().find(|c| at.is_none() && c.at > catch.at && c.at <= then) {
+    if let Some(changed) = case.beside.rig_exchanged.iter().find(|c| at.is_none() && c.at > catch.at && c.at <= then) {
         return Some(("stale-exchange", changed.what.clone()));
     }
-    pressures_moved(record, catch, then)
+    pressures_moved(case, catch, then)
 }
 
 /// Whether a pressure was set since that is off the one of the proof, or that cannot be compared with it.
-fn pressures_moved(record: &Record, catch: &Stamped<Catch>, then: Timestamp) -> Option<(&'static str, String)> {
-    let tries: Vec<_> = record.set_ups.iter().filter(|s| s.at <= then).collect();
-    let flows = record.flow_catches.iter().filter(|c| c.at <= then).map(|c| (c.at, c.it.pot_kpa));
+fn pressures_moved(case: &Case<'_>, catch: &Stamped<Catch>, then: Timestamp) -> Option<(&'static str, String)> {
+    let tries: Vec<_> = case.set_ups.iter().filter(|s| s.at <= then).collect();
+    let flows = case.flow_catches.iter().filter(|c| c.at <= then).map(|c| (c.at, c.it.pot_kpa));
     let mut of_a: Vec<_> = tries.iter().map(|s| (s.at, s.it.pot_kpa)).chain(flows).collect();
     of_a.sort_by_key(|(at, _)| *at);
     let of_b: Vec<_> = tries.iter().filter_map(|s| Some((s.at, s.it.b_kpa?))).collect();
     // On twin pots the newest try must say B, or nobody knows where B stands.
-    let twin = record.rig().is_some_and(|rig| rig.kind == RigKind::TwinPots);
+    let twin = case.rig().is_some_and(|rig| rig.kind == RigKind::TwinPots);
     let silent = twin && tries.last().is_some_and(|s| s.at > catch.at && s.it.b_kpa.is_none());
     let unknown = |why: &str| Some(("stale-pressure-unknown", why.to_string()));
     for (of, set, said) in [("", &of_a, catch.it.a_kpa), (" of B", &of_b, catch.it.b_kpa)] {
@@ -81,8 +82,8 @@ fn pressures_moved(record: &Record, catch: &Stamped<Catch>, then: Timestamp) -> 
 
 /// Whether the shop's day is another by now. The zone is the one in the book, else the shop's of today; where neither is
 /// known a proof stands until the next quarter of an hour, since every zone has its midnight on one.
-fn of_another_day(record: &Record, caught: Timestamp, then: Timestamp) -> Option<(&'static str, String)> {
-    let named = record.aim().and_then(|b| b.zone.as_deref()).or(record.beside.zone.as_deref());
+fn of_another_day(case: &Case<'_>, caught: Timestamp, then: Timestamp) -> Option<(&'static str, String)> {
+    let named = case.aim().and_then(|b| b.zone.as_deref()).or(case.beside.zone.as_deref());
     let Some(zone) = named.and_then(|name| TimeZone::get(name).ok()) else {
         let quarter = |at: Timestamp| at.as_second().div_euclid(15 * 60);
         let why = "no zone of the shop is known, so nobody can say whether it is of today";

@@ -1,9 +1,9 @@
 //! The ratio of a charge: as weighed for a pot, as caught at the gun; proved, and in.
 
 use super::proof::proof_stale;
-use super::{Answer, Found, Severity, UNREAD, trouble_of};
+use super::{Act, Answer, Found, Gate, Judging, Looks, ON_HOLD, Severity, UNREAD, no_line, no_next, trouble_of};
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::record::Record;
 use crate::batch::{entries::Catch, gates::GateName};
 use crate::mixing::{self, Component, Said};
 use crate::quantity::{Prefs, show};
@@ -17,13 +17,24 @@ fn outside(m: Measured, lo: f64, hi: f64) -> f64 {
     ((m.hi - hi).max(lo - m.lo) / (hi - lo).max(1e-9)).max(0.0)
 }
 
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Ratio,
+    station: 4,
+    acts: &[Act::Spray],
+    judge: Looks::AtCharge(|j, charge| vec![judge(j, charge)]),
+    combined_past: ON_HOLD,
+    next: no_next,
+    line: no_line,
+};
+
 /// With `at`, only what was poured, caught and released by then counts.
-pub(super) fn judge(record: &Record, charge: &Charge, at: Option<Timestamp>, now: Timestamp, prefs: Prefs) -> Answer {
-    let Some(aim) = record.aim() else { return Answer::NotReached(GateName::Ratio, "The batch is not begun.".into()) };
+pub(super) fn judge(j: &Judging<'_>, charge: &Charge) -> Answer {
+    let (case, at, now, prefs) = (j.case, j.at, j.now, j.prefs);
+    let Some(aim) = case.aim() else { return Answer::NotReached(GateName::Ratio, "The batch is not begun.".into()) };
     if !aim.sheet.has_hardener {
         return Answer::NotNeeded;
     }
-    let gate = Gate { record, charge, at, now, prefs, sheet: &aim.sheet };
+    let gate = Looked { case, charge, at, now, prefs, sheet: &aim.sheet };
     let Some(hardener) = aim.sheet.hardener() else {
         let text = "The sheet does not say in what ratio hardener goes to base: nothing can be proved. Mend the sheet.";
         return gate.held("not-stated", text, UNREAD);
@@ -34,8 +45,8 @@ pub(super) fn judge(record: &Record, charge: &Charge, at: Option<Timestamp>, now
     }
 }
 
-struct Gate<'a> {
-    record: &'a Record,
+struct Looked<'a> {
+    case: &'a Case<'a>,
     charge: &'a Charge,
     at: Option<Timestamp>,
     now: Timestamp,
@@ -43,7 +54,7 @@ struct Gate<'a> {
     sheet: &'a Sheet,
 }
 
-impl Gate<'_> {
+impl Looked<'_> {
     fn by_then(&self, when: Timestamp) -> bool {
         self.at.is_none_or(|at| when <= at)
     }
@@ -54,7 +65,7 @@ impl Gate<'_> {
     }
 
     fn held(&self, trouble: &'static str, text: impl Into<String>, badness: f64) -> Answer {
-        self.found(trouble, text, badness).answer(self.record, self.at)
+        self.found(trouble, text, badness).answer(self.case, self.at)
     }
 
     fn pot(&self, hardener: &Hardener) -> Answer {
@@ -92,7 +103,7 @@ impl Gate<'_> {
     }
 
     fn at_gun(&self, hardener: &Hardener) -> Answer {
-        let caught = self.record.catches.iter().rev().find(|c| c.it.charge == self.charge.id && self.by_then(c.at));
+        let caught = self.case.catches.iter().rev().find(|c| c.it.charge == self.charge.id && self.by_then(c.at));
         let Some(catch) = caught else {
             return self.held("not-proved", "The ratio is not proved yet. Catch both streams.", UNREAD);
         };
@@ -110,11 +121,11 @@ impl Gate<'_> {
                 format!("The ratio at {figure} as caught is out. Move one pressure at Prove, then catch again.")
             }
         });
-        match (judged, proof_stale(self.record, catch, self.at, self.now)) {
+        match (judged, proof_stale(self.case, catch, self.at, self.now)) {
             (Answer::Go, Some((trouble, why))) => {
                 let text = format!("The last check of the ratio does not stand any more: {why}. Catch both streams again.");
                 // One release covers one proof that went stale, not the next.
-                let proofs = self.record.catches.iter().filter(|c| self.by_then(c.at)).count() as f64;
+                let proofs = self.case.catches.iter().filter(|c| self.by_then(c.at)).count() as f64;
                 self.held(trouble, text, proofs)
             }
             (answer, _) => answer,
@@ -133,7 +144,7 @@ impl Gate<'_> {
             let text =
                 format!("Catalyst at {figure} is outside its band. It is no gel-time control: discard, or correct the pour.");
             let found = self.found("catalyst-outside-band", text, badness);
-            return Found { severity: Severity::Stop, ..found }.answer(self.record, self.at);
+            return Found { severity: Severity::Stop, ..found }.answer(self.case, self.at);
         }
         self.held(trouble_of(verdict), words(verdict), badness)
     }

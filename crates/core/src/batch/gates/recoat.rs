@@ -1,23 +1,39 @@
 //! Recoat: the coat beneath is on, not too fresh, not past its latest.
 
-use super::{Answer, Found, UNREAD};
+use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, ON_HOLD, UNREAD, no_next};
 use crate::batch::beside;
+use crate::batch::case::Case;
 use crate::batch::gates::GateName;
-use crate::batch::record::Record;
+use crate::quantity::show_duration;
 use crate::schedule::{self, CoatBeneath, RecoatClock, WindowState};
 use jiff::Timestamp;
 
 /// Past the latest recoat: one figure whatever the delay, so that a release after abrading stands.
 const PAST_LATEST: f64 = 1e7;
 
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Recoat,
+    station: 1,
+    acts: &[Act::Spray],
+    judge: Looks::AtBatch(|j| vec![judge(j.case, j.now)]),
+    combined_past: ON_HOLD,
+    next: no_next,
+    line,
+};
+
+fn line(j: &Judging<'_>, _hold: &Hold) -> Option<String> {
+    let left = recoat_clock(j.case, j.now).and_then(|c| c.changes_s);
+    Some(left.map_or("abrade first".into(), |s| format!("recoat in {}", show_duration(s))))
+}
+
 /// Judged until spraying begins.
-pub(super) fn judge(record: &Record, now: Timestamp) -> Answer {
-    let Some(beneath) = record.beside.beneath.as_ref().filter(|_| record.passes.is_empty()) else { return Answer::NotNeeded };
-    let window = beside::window_beneath(record);
+fn judge(case: &Case<'_>, now: Timestamp) -> Answer {
+    let Some(beneath) = case.beside.beneath.as_ref().filter(|_| case.passes.is_empty()) else { return Answer::NotNeeded };
+    let window = beside::window_beneath(case);
     let Some((state, text, how_far)) = schedule::too_soon_or_late(beneath, window, now) else {
         return match window.and_then(|w| w.earliest) {
             Some(_) => Answer::Go,
-            None => not_stated(record, beneath),
+            None => not_stated(case, beneath),
         };
     };
     let (trouble, badness) = match state {
@@ -26,20 +42,20 @@ pub(super) fn judge(record: &Record, now: Timestamp) -> Answer {
         WindowState::Wait | WindowState::Open => ("too-early", how_far),
     };
     let reached = state != WindowState::NotSprayed;
-    Found { badness, reached, ..Found::hold(GateName::Recoat, trouble, text) }.answer(record, None)
+    Found { badness, reached, ..Found::hold(GateName::Recoat, trouble, text) }.answer(case, None)
 }
 
 /// No earliest is stated of the coat beneath: nobody knows when it may be coated.
-fn not_stated(record: &Record, beneath: &CoatBeneath) -> Answer {
+fn not_stated(case: &Case<'_>, beneath: &CoatBeneath) -> Answer {
     let text = format!(
         "Of the {} beneath (batch {:04}) no earliest recoat is stated: nobody knows when it may be coated. Ask for its data sheet, or a lead releases it.",
         beneath.link.coat, beneath.link.number
     );
-    Found::hold(GateName::Recoat, "not-stated", text).answer(record, None)
+    Found::hold(GateName::Recoat, "not-stated", text).answer(case, None)
 }
 
 /// The clock of the coat beneath a batch.
-pub fn recoat_clock(record: &Record, now: Timestamp) -> Option<RecoatClock> {
-    let beneath = record.beside.beneath.as_ref()?;
-    Some(schedule::clock(beside::window_beneath(record), beneath.ended, Some(beneath.link.clone()), now))
+pub fn recoat_clock(case: &Case<'_>, now: Timestamp) -> Option<RecoatClock> {
+    let beneath = case.beside.beneath.as_ref()?;
+    Some(schedule::clock(beside::window_beneath(case), beneath.ended, Some(beneath.link.clone()), now))
 }

@@ -1,15 +1,25 @@
 //! Thinner: none where the sheet allows none, and no more than its most.
 
-use super::{Answer, Found};
+use super::{Act, Answer, Found, Gate, Looks, ON_HOLD, no_line, no_next};
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::gates::GateName;
-use crate::batch::record::Record;
 use crate::mixing;
 use crate::quantity::{Kind, Prefs, show};
 
+pub(super) const GATE: Gate = Gate {
+    name: GateName::Thinner,
+    station: 2,
+    acts: &[Act::Spray],
+    judge: Looks::AtCharge(|j, charge| vec![judge(j.case, charge, j.prefs)]),
+    combined_past: ON_HOLD,
+    next: no_next,
+    line: no_line,
+};
+
 /// Judged once any is in.
-pub(super) fn judge(record: &Record, charge: &Charge, prefs: Prefs) -> Answer {
-    let Some(aim) = record.aim() else { return Answer::NotReached(GateName::Thinner, "The batch is not begun.".into()) };
+fn judge(case: &Case<'_>, charge: &Charge, prefs: Prefs) -> Answer {
+    let Some(aim) = case.aim() else { return Answer::NotReached(GateName::Thinner, "The batch is not begun.".into()) };
     let Some(t) = mixing::thinner_stand(&aim.sheet, &charge.weighed()) else { return Answer::NotNeeded };
     if !t.over {
         return Answer::Go;
@@ -36,5 +46,5 @@ pub(super) fn judge(record: &Record, charge: &Charge, prefs: Prefs) -> Answer {
             t.poured_ml / allowed.max(f64::MIN_POSITIVE),
         ),
     };
-    Found { charge: Some(charge.id), badness, ..Found::hold(GateName::Thinner, trouble, text) }.answer(record, None)
+    Found { charge: Some(charge.id), badness, ..Found::hold(GateName::Thinner, trouble, text) }.answer(case, None)
 }

@@ -3,10 +3,11 @@
 use super::Viewer;
 use crate::batch::Kind;
 use crate::batch::beside;
+use crate::batch::case::Case;
 use crate::batch::check::permitted;
 use crate::batch::deviations;
 use crate::batch::entries::may_sign;
-use crate::batch::record::{Deviation, Record, Signature};
+use crate::batch::record::{Deviation, Signature};
 use crate::schedule::{self, RecoatClock};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -28,28 +29,27 @@ pub struct CloseView {
     pub recoat: Option<RecoatClock>,
 }
 
-pub(super) fn close(record: &Record, viewer: &Viewer, now: Timestamp) -> CloseView {
+pub(super) fn close(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> CloseView {
     let w = &viewer.writer;
-    let cannot_sign = match &record.signature {
+    let cannot_sign = match &case.signature {
         Some(_) => Some("The work is signed.".to_string()),
-        None => permitted(record, Kind::Sign, None, w)
-            .and_then(|()| may_sign(record, record.head_seq, now, w.prefs))
+        None => permitted(case, Kind::Sign, None, w)
+            .and_then(|()| may_sign(case, case.log.head_seq, now, w.prefs))
             .err()
             .map(|r| r.text),
     };
-    let cannot_accept = match (&record.signature, &record.acceptance) {
+    let cannot_accept = match (&case.signature, &case.acceptance) {
         (_, Some(_)) => Some("The card is closed.".to_string()),
         (None, _) => Some("The work is not signed yet.".to_string()),
-        (Some(_), None) => permitted(record, Kind::Accept, None, w).err().map(|r| r.text),
+        (Some(_), None) => permitted(case, Kind::Accept, None, w).err().map(|r| r.text),
     };
     CloseView {
-        deviations: deviations::find(record, w.prefs),
-        signature: record.signature.clone(),
-        acceptance: record.acceptance.clone(),
+        deviations: deviations::find(case, w.prefs),
+        signature: case.signature.clone(),
+        acceptance: case.acceptance.clone(),
         cannot_sign,
         cannot_accept,
-        recoat: beside::window_of(record)
-            .map(|w| schedule::clock(Some(w), beside::ended(record), record.beside.next.clone(), now)),
-        can_reopen: record.signature.is_some() && permitted(record, Kind::Reopen, None, w).is_ok(),
+        recoat: beside::window_of(case).map(|w| schedule::clock(Some(w), beside::ended(case), case.beside.next.clone(), now)),
+        can_reopen: case.signature.is_some() && permitted(case, Kind::Reopen, None, w).is_ok(),
     }
 }

@@ -1,4 +1,4 @@
-//! What a record means at an instant, for one person: everything the screen draws.
+//! What a batch means at an instant, for one person: everything the screen draws.
 
 mod close;
 mod mix;
@@ -23,10 +23,10 @@ pub use set::{
 };
 pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 
+use super::case::Case;
 use super::entries::{Kind as EntryKind, Zone};
 use super::gates::{self, Hold};
 use super::log::{self, LogLine};
-use super::record::Record;
 use super::stations::{self, Station};
 use crate::people::{May, Writer};
 use crate::quantity::{Kind, Shown, show};
@@ -110,17 +110,17 @@ pub struct BatchView {
 }
 
 /// The view of a begun batch; `None` before its first entry.
-pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Option<BatchView> {
+pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Option<BatchView> {
     let prefs = viewer.writer.prefs;
-    let aim = record.aim()?;
-    let holds = gates::all(record, now, prefs);
-    let stations = stations::stations(record, &holds, now, prefs);
-    let prove = prove::prove(record, prefs);
-    let spray = spray::spray(record, viewer, now);
+    let aim = case.aim()?;
+    let holds = gates::all(case, now, prefs);
+    let stations = stations::stations(case, &holds, now, prefs);
+    let prove = prove::prove(case, prefs);
+    let spray = spray::spray(case, viewer, now);
     let say = |v: f64, k: Kind| show(v, k, prefs);
-    let need = say(record.need_ml(), Kind::Volume);
-    let wet = say(record.wet_aim_um(), Kind::Film);
-    let pots = pots(id, record, now, prefs);
+    let need = say(case.need_ml(), Kind::Volume);
+    let wet = say(case.wet_aim_um(), Kind::Film);
+    let pots = pots(id, case, now, prefs);
     Some(BatchView {
         flush_with: aim.sheet.flush_with.clone(),
         id,
@@ -138,18 +138,18 @@ pub fn view(id: Uuid, record: &Record, viewer: &Viewer, now: Timestamp) -> Optio
         product: aim.sheet.label.clone(),
         sheet_version: aim.sheet_version,
         as_of: now,
-        head_seq: record.head_seq,
-        head_hash: record.head_hash.clone(),
+        head_seq: case.log.head_seq,
+        head_hash: case.log.head_hash.clone(),
         hands_at: hands_at(&stations),
         stations,
         can_release: EntryKind::Release.may(viewer.writer.role) == May::Yes,
-        cautions: cautions(record),
-        ready: ready::ready(record, &holds, now, prefs),
-        mix: mix::mix(record, viewer, now),
-        set: set::set(record, viewer, now),
-        close: close::close(record, viewer, now),
-        next: next(id, record, &holds, now, prefs),
-        log: log::lines(record, prefs),
+        cautions: cautions(case),
+        ready: ready::ready(case, &holds, now, prefs),
+        mix: mix::mix(case, viewer, now),
+        set: set::set(case, viewer, now),
+        close: close::close(case, viewer, now),
+        next: next(id, case, &holds, now, prefs),
+        log: log::lines(case, prefs),
         zones: aim.zones.clone(),
         part_name: aim.part_name.clone(),
         ratio_level: prove.proofs.first().map(|p| p.level.clone()),
@@ -171,13 +171,13 @@ fn hands_at(stations: &[Station]) -> u8 {
     [Stop, Hold, InWork, NotReached].into_iter().find_map(|stand| stations.iter().find(|s| s.stand == stand)).map_or(6, |s| s.no)
 }
 
-fn cautions(record: &Record) -> Vec<Caution> {
-    let hazards = record.aim().map(|b| b.sheet.hazards.clone()).unwrap_or_default();
+fn cautions(case: &Case<'_>) -> Vec<Caution> {
+    let hazards = case.aim().map(|b| b.sheet.hazards.clone()).unwrap_or_default();
     hazards
         .into_iter()
         .map(|hazard| {
             let (name, text) = hazard.caution();
-            Caution { hazard, name: name.into(), text: text.into(), met: record.guards.contains(&hazard) }
+            Caution { hazard, name: name.into(), text: text.into(), met: case.guards.contains(&hazard) }
         })
         .collect()
 }

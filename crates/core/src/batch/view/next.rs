@@ -1,10 +1,12 @@
 //! What needs hands next, soonest first.
 
 use crate::batch::beside::window_of;
+use crate::batch::case::Case;
+use crate::batch::charge::Charge;
+use crate::batch::entries::Begin;
 use crate::batch::gates::GateName;
 use crate::batch::gates::{Hold, Severity, over, recoat_clock};
 use crate::batch::ready_lists;
-use crate::batch::record::Record;
 use crate::lists::ItemStand;
 use crate::pot_life::{PotState, after};
 use crate::quantity::{Kind, Prefs, show};
@@ -67,193 +69,223 @@ pub fn order(list: &mut [Next], now: Timestamp) {
 }
 
 /// What this batch wants, in the order of [`order`].
-pub fn next(batch: Uuid, record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Next> {
-    let Some(aim) = record.aim() else { return Vec::new() };
-    let mut out: Vec<Next> = Vec::new();
-    let mut add = |waits: Waits, at: Timestamp, station: u8, tone: Tone, text: String, why: String| {
-        let in_s = at.duration_since(now).as_secs_f64();
-        out.push(Next {
-            batch,
+pub fn next(batch: Uuid, case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Next> {
+    let Some(aim) = case.aim() else { return Vec::new() };
+    let mixed = case.charges.iter().any(|c| c.combined().is_some() && c.closed.is_none());
+    let held = if mixed { Waits::Mixed } else { Waits::Person };
+    let part = format!("{} · {}", aim.part_name, aim.coat_name);
+    let mut wants = Wants { batch, case, aim, holds, now, prefs, part, held, mixed, out: Vec::new() };
+    // A closed card wants nothing; its recoat stands with the part.
+    match (&case.signature, &case.acceptance) {
+        (_, Some(_)) => {}
+        (Some(_), None) => wants.of_the_signed(),
+        (None, None) => {
+            wants.of_holds();
+            wants.of_the_lists();
+            wants.before_the_first_pot();
+            wants.of_the_coat_beneath();
+            case.charges.iter().filter(|c| c.closed.is_none()).for_each(|charge| wants.of_a_charge(charge));
+            wants.of_the_hose();
+            wants.of_stirring();
+            wants.before_the_signature();
+        }
+    }
+    order(&mut wants.out, now);
+    wants.out
+}
+
+/// What is gone through for the list.
+struct Wants<'a> {
+    batch: Uuid,
+    case: &'a Case<'a>,
+    aim: &'a Begin,
+    holds: &'a [Hold],
+    now: Timestamp,
+    prefs: Prefs,
+    part: String,
+    /// What is lost while a hold stands: paint that is mixed, or a person's time.
+    held: Waits,
+    mixed: bool,
+    out: Vec<Next>,
+}
+
+impl<'a> Wants<'a> {
+    fn add(&mut self, waits: Waits, at: Timestamp, station: u8, tone: Tone, text: impl Into<String>, why: impl Into<String>) {
+        self.out.push(Next {
+            batch: self.batch,
             at,
-            in_s,
-            text,
-            why,
-            part: format!("{} · {}", aim.part_name, aim.coat_name),
+            in_s: at.duration_since(self.now).as_secs_f64(),
+            text: text.into(),
+            why: why.into(),
+            part: self.part.clone(),
             tone,
             waits,
             station,
         });
-    };
-    if record.acceptance.is_some() {
-        return out; // a closed card wants nothing; its recoat stands with the part
     }
-    if record.signature.is_some() {
-        add(Waits::Chore, now, 6, Tone::Quiet, "Accept the work".into(), "signed, waits for a lead or inspector".into());
-        let earliest = window_of(record).and_then(|w| w.earliest).filter(|t| *t > now);
-        if let Some(earliest) = earliest.filter(|_| record.beside.next.is_none()) {
-            add(Waits::Chore, earliest, 6, Tone::Quiet, "Next coat may go on".into(), "earliest recoat by sheet".into());
-        }
-        return out;
+
+    /// An open hold of a gate.
+    fn hold(&self, of: impl Fn(&Hold) -> bool) -> Option<&'a Hold> {
+        self.holds.iter().find(|h| h.released.is_none() && of(h))
     }
-    let work_left = !over(record);
-    let mixed = record.charges.iter().any(|c| c.combined().is_some() && c.closed.is_none());
-    let held = if mixed { Waits::Mixed } else { Waits::Person };
-    for hold in holds.iter().filter(|h| h.released.is_none() && h.reached) {
-        let what = match (hold.gate, &hold.item) {
-            (GateName::Conditions, _) if hold.trouble == "old-reading" => "Read the conditions again",
-            (GateName::Conditions, _) => "Conditions on hold",
-            (GateName::Lots, _) => "Look at the lot",
-            (GateName::Lists, _) => "Make it ready",
-            (
-                GateName::Guards
-                | GateName::Ratio
-                | GateName::Induction
-                | GateName::Life
-                | GateName::Film
-                | GateName::Recoat
-                | GateName::Thinner,
-                _,
-            ) => continue,
-        };
-        let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
-        add(held, now, 1, tone, what.into(), hold.text.clone());
-    }
-    for (item, state) in ready_lists::states(record, now, prefs).into_iter().filter(|_| work_left) {
-        let Some(s) = state.changes_s else { continue };
-        match state.stand {
-            ItemStand::Running => {
-                add(Waits::Person, after(now, s), 1, Tone::Calm, item.text.clone(), format!("then stop it; {}", state.line))
-            }
-            ItemStand::Watch => {
-                add(Waits::Person, after(now, s), 1, Tone::Watch, item.text.clone(), format!("{}, then it holds", state.line))
-            }
-            _ => {}
+
+    fn of_the_signed(&mut self) {
+        self.add(Waits::Chore, self.now, 6, Tone::Quiet, "Accept the work", "signed, waits for a lead or inspector");
+        let earliest = window_of(self.case).and_then(|w| w.earliest).filter(|t| *t > self.now);
+        if let Some(earliest) = earliest.filter(|_| self.case.beside.next.is_none()) {
+            self.add(Waits::Chore, earliest, 6, Tone::Quiet, "Next coat may go on", "earliest recoat by sheet");
         }
     }
-    let waiting = holds.iter().filter(|h| h.gate == GateName::Lists && h.released.is_none() && !h.reached).count();
-    if waiting > 0 && !record.conditions.is_empty() {
-        add(
-            if mixed { Waits::Mixed } else { Waits::Chore },
-            now,
-            1,
-            Tone::Calm,
-            "Go through the lists".into(),
-            format!("{waiting} to do before it is sprayed"),
-        );
+
+    /// Gates that speak for themselves.
+    fn of_holds(&mut self) {
+        for hold in self.holds.iter().filter(|h| h.released.is_none() && h.reached) {
+            let Some(what) = hold.next() else { continue };
+            let tone = if hold.severity == Severity::Stop { Tone::Urgent } else { Tone::Watch };
+            self.add(self.held, self.now, hold.gate.station(), tone, what, hold.text.clone());
+        }
     }
-    if record.conditions.is_empty() {
-        add(held, now, 1, Tone::Calm, "Read the conditions".into(), "nothing may be combined before".into());
-    } else if holds.iter().any(|h| h.gate == GateName::Guards && h.released.is_none()) {
-        add(held, now, 1, Tone::Calm, "Put the guards on".into(), "each hazard of the sheet, ticked".into());
-    } else if record.charges.is_empty() {
-        let what = if aim.sheet.charge == ChargeKind::AtGun { (4, "Catch both streams") } else { (2, "Mix the first pot") };
-        add(Waits::Chore, now, what.0, Tone::Calm, what.1.into(), "conditions are go".into());
+
+    /// Clocks of the Ready lists, and how many items wait to be done.
+    fn of_the_lists(&mut self) {
+        if !over(self.case) {
+            for (item, state) in ready_lists::states(self.case, self.now, self.prefs) {
+                let Some(s) = state.changes_s else { continue };
+                let (tone, why) = match state.stand {
+                    ItemStand::Running => (Tone::Calm, format!("then stop it; {}", state.line)),
+                    ItemStand::Watch => (Tone::Watch, format!("{}, then it holds", state.line)),
+                    ItemStand::Done | ItemStand::Open | ItemStand::Held => continue,
+                };
+                self.add(Waits::Person, after(self.now, s), 1, tone, item.text.clone(), why);
+            }
+        }
+        let lists = |h: &&Hold| h.gate == GateName::Lists && h.released.is_none() && !h.reached;
+        let waiting = self.holds.iter().filter(lists).count();
+        if waiting > 0 && !self.case.conditions.is_empty() {
+            let waits = if self.mixed { Waits::Mixed } else { Waits::Chore };
+            let why = format!("{waiting} to do before it is sprayed");
+            self.add(waits, self.now, 1, Tone::Calm, "Go through the lists", why);
+        }
     }
-    if let Some(hold) = holds.iter().find(|h| h.gate == GateName::Recoat && h.released.is_none() && h.reached) {
-        let clock = recoat_clock(record, now).and_then(|c| c.changes_s);
-        let at = clock.map_or(now, |s| after(now, s));
-        let what = if clock.is_some() { "The coat beneath may be coated" } else { "Abrade the coat beneath" };
-        add(held, at, 1, if clock.is_some() { Tone::Quiet } else { Tone::Watch }, what.into(), hold.text.clone());
+
+    /// What stands before the first pot.
+    fn before_the_first_pot(&mut self) {
+        if self.case.conditions.is_empty() {
+            self.add(self.held, self.now, 1, Tone::Calm, "Read the conditions", "nothing may be combined before");
+        } else if self.hold(|h| h.gate == GateName::Guards).is_some() {
+            self.add(self.held, self.now, 1, Tone::Calm, "Put the guards on", "each hazard of the sheet, ticked");
+        } else if self.case.charges.is_empty() {
+            let at_gun = self.aim.sheet.charge == ChargeKind::AtGun;
+            let (station, what) = if at_gun { (4, "Catch both streams") } else { (2, "Mix the first pot") };
+            self.add(Waits::Chore, self.now, station, Tone::Calm, what, "conditions are go");
+        }
     }
-    // The window of the coat beneath closes whether or not somebody looks.
-    let window = recoat_clock(record, now).filter(|c| c.state == WindowState::Open && record.passes.is_empty());
-    if let Some(latest) = window.and_then(|c| c.latest).filter(|_| work_left) {
-        add(
-            Waits::Loss,
-            latest,
-            1,
-            Tone::Watch,
-            "Coat before the window closes".into(),
-            "after it the coat beneath is abraded".into(),
-        );
+
+    fn of_the_coat_beneath(&mut self) {
+        let clock = recoat_clock(self.case, self.now);
+        if let Some(hold) = self.hold(|h| h.gate == GateName::Recoat && h.reached) {
+            let opens_s = clock.as_ref().and_then(|c| c.changes_s);
+            let at = opens_s.map_or(self.now, |s| after(self.now, s));
+            let (tone, what) = match opens_s {
+                Some(_) => (Tone::Quiet, "The coat beneath may be coated"),
+                None => (Tone::Watch, "Abrade the coat beneath"),
+            };
+            self.add(self.held, at, 1, tone, what, hold.text.clone());
+        }
+        // The window of the coat beneath closes whether or not somebody looks.
+        let window = clock.filter(|c| c.state == WindowState::Open && self.case.passes.is_empty());
+        if let Some(latest) = window.and_then(|c| c.latest).filter(|_| !over(self.case)) {
+            let why = "after it the coat beneath is abraded";
+            self.add(Waits::Loss, latest, 1, Tone::Watch, "Coat before the window closes", why);
+        }
     }
-    for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
+
+    fn of_a_charge(&mut self, charge: &Charge) {
         let no = charge.no;
-        let left = show(record.left_ml(charge), Kind::Volume, prefs).text;
-        let Some(clock) = record.clock(charge, now) else {
-            let ratio = holds.iter().find(|h| h.gate == GateName::Ratio && h.charge == Some(charge.id) && h.released.is_none());
-            if let Some(hold) = ratio.filter(|_| charge.kind == ChargeKind::AtGun) {
-                let tone = if hold.reached { Tone::Watch } else { Tone::Calm };
-                let what = if hold.reached { "Move one pressure, catch again" } else { "Prove the ratio" };
-                add(held, now, 4, tone, what.into(), hold.text.clone());
-            } else if charge.started.is_none() && charge.kind == ChargeKind::Pot {
-                add(Waits::Chore, now, 2, Tone::Calm, format!("Fill pot {no}"), "base first".into());
-            }
-            continue;
-        };
+        let left = show(self.case.left_ml(charge), Kind::Volume, self.prefs).text;
+        let Some(clock) = self.case.clock(charge, self.now) else { return self.of_an_ageless(charge) };
         match clock.state {
-            PotState::Spent => add(Waits::Loss, now, 5, Tone::Urgent, format!("Discard pot {no}"), "its life is spent".into()),
-            PotState::LastCall => add(
-                Waits::Loss,
-                clock.spent_at,
-                5,
-                Tone::Urgent,
-                format!("Empty pot {no} or set it aside"),
-                format!("last call, {left} left"),
-            ),
-            PotState::Watch => add(
-                Waits::Loss,
-                clock.spent_at,
-                5,
-                Tone::Watch,
-                format!("Use pot {no} up"),
-                format!("last quarter of its life, {left} left"),
-            ),
-            PotState::Ready => {
-                add(Waits::Loss, clock.spent_at, 5, Tone::Quiet, format!("Pot {no} must be empty"), format!("ready, {left} left"))
+            PotState::Spent => {
+                self.add(Waits::Loss, self.now, 5, Tone::Urgent, format!("Discard pot {no}"), "its life is spent");
             }
-            PotState::Mixing => add(
-                Waits::Mixed,
-                now,
-                2,
-                Tone::Calm,
-                format!("Stir pot {no}"),
-                "hardener is in; induction starts when stirred".into(),
-            ),
+            PotState::LastCall => {
+                let text = format!("Empty pot {no} or set it aside");
+                self.add(Waits::Loss, clock.spent_at, 5, Tone::Urgent, text, format!("last call, {left} left"));
+            }
+            PotState::Watch => {
+                let why = format!("last quarter of its life, {left} left");
+                self.add(Waits::Loss, clock.spent_at, 5, Tone::Watch, format!("Use pot {no} up"), why);
+            }
+            PotState::Ready => {
+                let text = format!("Pot {no} must be empty");
+                self.add(Waits::Loss, clock.spent_at, 5, Tone::Quiet, text, format!("ready, {left} left"));
+            }
+            PotState::Mixing => {
+                let why = "hardener is in; induction starts when stirred";
+                self.add(Waits::Mixed, self.now, 2, Tone::Calm, format!("Stir pot {no}"), why);
+            }
             PotState::Inducting => {
-                let at = clock.induction_ends.unwrap_or(now);
-                add(Waits::Mixed, at, 5, Tone::Calm, format!("Pot {no} is ready: stir once, then load"), "induction ends".into());
+                let at = clock.induction_ends.unwrap_or(self.now);
+                let text = format!("Pot {no} is ready: stir once, then load");
+                self.add(Waits::Mixed, at, 5, Tone::Calm, text, "induction ends");
             }
             PotState::Filling | PotState::Open => {}
         }
     }
-    // What stands in the hose dies with its pot; while a pot is sprayed from, new paint pushes it out.
-    let idle = record.charges.iter().all(|c| c.started.is_none() || c.closed.is_some());
-    if let Some(line) = record.line(now) {
-        let why = format!("it still holds {} of pot {}", show(line.hose_ml, Kind::Volume, prefs).text, line.no);
-        match line.clock.state {
-            PotState::Spent => add(Waits::Loss, now, 5, Tone::Urgent, "Flush the hose: it is spent".into(), why),
-            PotState::LastCall => add(Waits::Loss, line.clock.spent_at, 5, Tone::Urgent, "Flush the hose".into(), why),
-            _ if idle => add(Waits::Loss, line.clock.spent_at, 5, Tone::Watch, "Flush the hose".into(), why),
-            _ => {}
+
+    /// A charge without a clock: at the gun, or a pot that is still filled.
+    fn of_an_ageless(&mut self, charge: &Charge) {
+        let ratio = self.hold(|h| h.gate == GateName::Ratio && h.charge == Some(charge.id));
+        if let Some(hold) = ratio.filter(|_| charge.kind == ChargeKind::AtGun) {
+            let (tone, what) =
+                if hold.reached { (Tone::Watch, "Move one pressure, catch again") } else { (Tone::Calm, "Prove the ratio") };
+            self.add(self.held, self.now, 4, tone, what, hold.text.clone());
+        } else if charge.started.is_none() && charge.kind == ChargeKind::Pot {
+            self.add(Waits::Chore, self.now, 2, Tone::Calm, format!("Fill pot {}", charge.no), "base first");
         }
     }
-    for charge in record.charges.iter().filter(|c| c.closed.is_none() && c.stirred.is_some()) {
-        let (Some(again), Some(last)) = (aim.sheet.stir_again_s, charge.stirs.iter().max()) else { continue };
-        let due = after(*last, again);
-        let spent = record.clock(charge, now).is_some_and(|c| c.state == PotState::Spent);
-        if !spent {
-            let tone = if due <= now { Tone::Watch } else { Tone::Quiet };
-            add(
-                Waits::Mixed,
-                due,
-                2,
-                tone,
-                format!("Stir pot {} again", charge.no),
-                "it settles: at every fill and after every pause".into(),
-            );
+
+    /// What stands in the hose dies with its pot; while a pot is sprayed from, new paint pushes it out.
+    fn of_the_hose(&mut self) {
+        let Some(line) = self.case.line(self.now) else { return };
+        let idle = self.case.charges.iter().all(|c| c.started.is_none() || c.closed.is_some());
+        let (at, tone, text) = match line.clock.state {
+            PotState::Spent => (self.now, Tone::Urgent, "Flush the hose: it is spent"),
+            PotState::LastCall => (line.clock.spent_at, Tone::Urgent, "Flush the hose"),
+            _ if idle => (line.clock.spent_at, Tone::Watch, "Flush the hose"),
+            _ => return,
+        };
+        let why = format!("it still holds {} of pot {}", show(line.hose_ml, Kind::Volume, self.prefs).text, line.no);
+        self.add(Waits::Loss, at, 5, tone, text, why);
+    }
+
+    /// What settles is stirred again.
+    fn of_stirring(&mut self) {
+        let Some(again_s) = self.aim.sheet.stir_again_s else { return };
+        for charge in self.case.charges.iter().filter(|c| c.closed.is_none() && c.stirred.is_some()) {
+            let Some(last) = charge.stirs.iter().max() else { continue };
+            let due = after(*last, again_s);
+            let spent = self.case.clock(charge, self.now).is_some_and(|c| c.state == PotState::Spent);
+            if !spent {
+                let tone = if due <= self.now { Tone::Watch } else { Tone::Quiet };
+                let why = "it settles: at every fill and after every pause";
+                self.add(Waits::Mixed, due, 2, tone, format!("Stir pot {} again", charge.no), why);
+            }
         }
     }
-    if !record.passes.is_empty() && record.charges.iter().all(|c| c.closed.is_some()) {
-        let open = record.deviations.iter().filter(|d| d.answer.is_none()).count();
+
+    /// What stands before the signature, once every pot is closed.
+    fn before_the_signature(&mut self) {
+        if !over(self.case) {
+            return;
+        }
+        let open = self.case.deviations.iter().filter(|d| d.answer.is_none()).count();
         if open > 0 {
-            add(Waits::Person, now, 6, Tone::Watch, "Answer the deviations".into(), format!("{open} open before signing"));
-        } else if let Some(hold) = holds.iter().find(|h| h.gate == GateName::Film && h.released.is_none()) {
-            add(Waits::Person, now, 5, Tone::Watch, "Prove the film".into(), hold.text.clone());
+            self.add(Waits::Person, self.now, 6, Tone::Watch, "Answer the deviations", format!("{open} open before signing"));
+        } else if let Some(hold) = self.hold(|h| h.gate == GateName::Film) {
+            self.add(Waits::Person, self.now, 5, Tone::Watch, "Prove the film", hold.text.clone());
         } else {
-            add(Waits::Chore, now, 6, Tone::Calm, "Sign the work".into(), "every pot is closed".into());
+            self.add(Waits::Chore, self.now, 6, Tone::Calm, "Sign the work", "every pot is closed");
         }
     }
-    order(&mut out, now);
-    out
 }

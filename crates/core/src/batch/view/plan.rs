@@ -1,7 +1,7 @@
 //! The plan of the pots: how much, in how many, each with its mix-by time; what the stores are short of.
 
+use crate::batch::case::Case;
 use crate::batch::entries::PlanMix;
-use crate::batch::record::Record;
 use crate::mixing::{self, Component, Learned, PotLimits};
 use crate::pot_life::after;
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
@@ -91,14 +91,14 @@ struct Split {
 }
 
 /// The temperature pots are planned at: the material's last reading, else the sheet's own.
-fn temp_c(record: &Record) -> f64 {
-    let at = record.aim().and_then(|b| b.sheet.pot_life_at_c).unwrap_or(20.0);
-    record.conditions.iter().max_by_key(|c| (c.at, c.seq)).map_or(at, |c| c.it.material_c)
+fn temp_c(case: &Case<'_>) -> f64 {
+    let at = case.aim().and_then(|b| b.sheet.pot_life_at_c).unwrap_or(20.0);
+    case.conditions.iter().max_by_key(|c| (c.at, c.seq)).map_or(at, |c| c.it.material_c)
 }
 
-fn split(record: &Record, plan: &PlanMix, temp_c: f64, learned: Option<Learned>, prefs: Prefs) -> Result<Split, Refusal> {
-    let aim = record.aim().ok_or_else(|| Refusal::conflict("not-begun", "This batch is not begun."))?;
-    let (need, working) = record.need_by(plan, learned, prefs)?;
+fn split(case: &Case<'_>, plan: &PlanMix, temp_c: f64, learned: Option<Learned>, prefs: Prefs) -> Result<Split, Refusal> {
+    let aim = case.aim().ok_or_else(|| Refusal::conflict("not-begun", "This batch is not begun."))?;
+    let (need, working) = case.need_by(plan, learned, prefs)?;
     let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);
     let shares = mixing::shares(&aim.sheet, thinner);
     let density_kg_l = shares.iter().map(|s| s.mass_g).sum::<f64>() / shares.iter().map(|s| s.volume).sum::<f64>();
@@ -143,15 +143,15 @@ fn drawn(pots: &[mixing::PlannedPot], began: Option<Timestamp>, prefs: Prefs) ->
 }
 
 /// When the gun first started on this coat.
-fn began(record: &Record) -> Option<Timestamp> {
-    record.charges.iter().filter_map(|c| c.started).min()
+fn began(case: &Case<'_>) -> Option<Timestamp> {
+    case.charges.iter().filter_map(|c| c.started).min()
 }
 
 /// The plan as it stands.
-pub(super) fn plan(record: &Record, prefs: Prefs) -> Option<PlanView> {
-    let aim = record.aim()?;
-    let entered = record.plan_mix.as_ref().map(|p| p.it.clone());
-    let learned = record.beside.learned;
+pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
+    let aim = case.aim()?;
+    let entered = case.plan_mix.as_ref().map(|p| p.it.clone());
+    let learned = case.beside.learned;
     let by = entered.clone().unwrap_or(PlanMix {
         more: mixing::Allowances::default(),
         rate_ml_min: 0.0,
@@ -159,16 +159,16 @@ pub(super) fn plan(record: &Record, prefs: Prefs) -> Option<PlanView> {
         handling_s: None,
         thinner_pct: None,
     });
-    let result = entered.as_ref().map(|p| split(record, p, temp_c(record), learned, prefs));
+    let result = entered.as_ref().map(|p| split(case, p, temp_c(case), learned, prefs));
     let (need, working) =
-        record.need_by(&by, learned, prefs).map_or((mixing_need(record), None), |(need, working)| (need, Some(working)));
+        case.need_by(&by, learned, prefs).map_or((mixing_need(case), None), |(need, working)| (need, Some(working)));
     let say = |v, k| show(v, k, prefs);
     let mut view = PlanView {
         may_thin: aim.sheet.thinner_max_pct.is_some(),
-        texts: texts(record, &by, prefs),
+        texts: texts(case, &by, prefs),
         entered,
         need: say(need.value, Kind::Volume),
-        film: film_words(record, prefs),
+        film: film_words(case, prefs),
         span: (need.hi - need.lo > need.value * 0.002)
             .then(|| format!("{} to {}", say(need.lo, Kind::Volume).text, say(need.hi, Kind::Volume).text)),
         working,
@@ -178,13 +178,13 @@ pub(super) fn plan(record: &Record, prefs: Prefs) -> Option<PlanView> {
         life: None,
         refused: None,
         learned: learned.map(|l| l.words()),
-        stock: stock(record, need.value, prefs),
+        stock: stock(case, need.value, prefs),
     };
     match result {
         Some(Ok(s)) => {
             view.life =
-                s.life_s.map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(record), Kind::Temperature).text));
-            view.pots = drawn(&s.pots, began(record), prefs);
+                s.life_s.map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(case), Kind::Temperature).text));
+            view.pots = drawn(&s.pots, began(case), prefs);
             view.because = Some(s.because.word().into());
             view.working = Some(s.working);
         }
@@ -195,10 +195,10 @@ pub(super) fn plan(record: &Record, prefs: Prefs) -> Option<PlanView> {
 }
 
 /// The wet film aimed at in words; where a dry one was asked, that too, and when it is more than one coat may be.
-fn film_words(record: &Record, prefs: Prefs) -> String {
-    let Some(aim) = record.aim() else { return String::new() };
+fn film_words(case: &Case<'_>, prefs: Prefs) -> String {
+    let Some(aim) = case.aim() else { return String::new() };
     let say = |um| show(um, Kind::Film, prefs).text;
-    let wet_um = record.wet_aim_um();
+    let wet_um = case.wet_aim_um();
     let dries = aim.dry_um.map_or(String::new(), |dry| format!(", dries to {}", say(dry)));
     let over = if is_over(wet_um, aim.sheet.wet_max_um) {
         format!("; over the sheet's {} for one coat: do it in two", say(aim.sheet.wet_max_um))
@@ -208,13 +208,13 @@ fn film_words(record: &Record, prefs: Prefs) -> String {
     format!("{} wet{dries}{over}", say(wet_um))
 }
 
-fn mixing_need(record: &Record) -> Measured {
-    Measured::pm(record.need_ml(), 0.0)
+fn mixing_need(case: &Case<'_>) -> Measured {
+    Measured::pm(case.need_ml(), 0.0)
 }
 
 /// Each figure as it was typed, where it was; else shown. What is edited again must not be rounded by the showing.
-fn texts(record: &Record, by: &PlanMix, prefs: Prefs) -> std::collections::BTreeMap<String, String> {
-    let entry = record.plan_mix.as_ref().and_then(|p| record.log.iter().rev().find(|l| l.entry == p.entry));
+fn texts(case: &Case<'_>, by: &PlanMix, prefs: Prefs) -> std::collections::BTreeMap<String, String> {
+    let entry = case.plan_mix.as_ref().and_then(|p| case.log.iter().rev().find(|l| l.entry == p.entry));
     let typed = |field: &str| {
         let all = entry?.payload.get("typed")?;
         let text = all.get(field).or_else(|| all.get(format!("more.{field}")))?;
@@ -238,22 +238,22 @@ fn texts(record: &Record, by: &PlanMix, prefs: Prefs) -> std::collections::BTree
 }
 
 /// What the lots in use cannot give, said before mixing.
-fn stock(record: &Record, need_ml: f64, prefs: Prefs) -> Vec<String> {
-    let Some(aim) = record.aim() else { return Vec::new() };
-    let mixed: f64 = record.charges.iter().filter(|c| c.born.is_none()).map(|c| c.mixed_ml(&aim.sheet)).sum();
+fn stock(case: &Case<'_>, need_ml: f64, prefs: Prefs) -> Vec<String> {
+    let Some(aim) = case.aim() else { return Vec::new() };
+    let mixed: f64 = case.charges.iter().filter(|c| c.born.is_none()).map(|c| c.mixed_ml(&aim.sheet)).sum();
     let to_mix = need_ml - mixed;
     if to_mix <= 0.0 {
         return Vec::new();
     }
-    let shares = mixing::shares(&aim.sheet, record.thinner_pct());
+    let shares = mixing::shares(&aim.sheet, case.thinner_pct());
     let finished: f64 = shares.iter().map(|s| s.volume).sum();
-    let in_use = record.lots_at(Timestamp::MAX);
+    let in_use = case.lots_at(Timestamp::MAX);
     let say = |g| show(g, Kind::Mass, prefs).text;
     let mut found = Vec::new();
     for share in shares {
         let needs = share.mass_g / finished * to_mix;
         let Some(lot) = in_use.iter().rev().find(|l| l.component == share.component) else { continue };
-        let Some(left) = record.beside.lots.get(&lot.lot.id).and_then(|s| s.left_g) else { continue };
+        let Some(left) = case.beside.lots.get(&lot.lot.id).and_then(|s| s.left_g) else { continue };
         if left < needs {
             let name = aim.sheet.component_name(share.component);
             let second = if matches!(share.component, Component::Base | Component::Hardener) {
@@ -276,12 +276,12 @@ fn stock(record: &Record, need_ml: f64, prefs: Prefs) -> Vec<String> {
 /// The coat done another way: thinner, temperature, vessel, rate.
 ///
 /// **Errors:** a refusal naming the field.
-pub fn what_if(record: &Record, plan: &PlanMix, at_c: Option<f64>, prefs: Prefs) -> Result<WhatIf, Refusal> {
-    let aim = record.aim().ok_or_else(|| Refusal::conflict("not-begun", "This batch is not begun."))?;
-    let temp = crate::limits::TEMPERATURE.check("temp_c", at_c.unwrap_or_else(|| temp_c(record)), prefs)?;
+pub fn what_if(case: &Case<'_>, plan: &PlanMix, at_c: Option<f64>, prefs: Prefs) -> Result<WhatIf, Refusal> {
+    let aim = case.aim().ok_or_else(|| Refusal::conflict("not-begun", "This batch is not begun."))?;
+    let temp = crate::limits::TEMPERATURE.check("temp_c", at_c.unwrap_or_else(|| temp_c(case)), prefs)?;
     let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);
     mixing::check_thinner(&aim.sheet, thinner, prefs)?;
-    let s = split(record, plan, temp, record.beside.learned, prefs)?;
+    let s = split(case, plan, temp, case.beside.learned, prefs)?;
     let say = |v, k| show(v, k, prefs);
     let shares = mixing::shares(&aim.sheet, thinner);
     let finished: f64 = shares.iter().map(|x| x.volume).sum();
@@ -290,11 +290,11 @@ pub fn what_if(record: &Record, plan: &PlanMix, at_c: Option<f64>, prefs: Prefs)
     Ok(WhatIf {
         need: say(s.need.value, Kind::Volume),
         thinner: thin.map(|ml| say(ml, Kind::Volume)),
-        wet: say(record.wet_um(solids_pct), Kind::Film),
+        wet: say(case.wet_um(solids_pct), Kind::Film),
         solids: say(solids_pct, Kind::Percent),
         life: s.life_s.map(show_duration),
         induction: (s.induction_s > 0.0).then(|| show_duration(s.induction_s)),
-        pots: drawn(&s.pots, began(record), prefs),
+        pots: drawn(&s.pots, began(case), prefs),
         because: s.because.word().into(),
         sprayed_in: show_duration(s.need.value / plan.rate_ml_min * 60.0),
     })

@@ -1,7 +1,7 @@
 //! The pot rack: each live charge with its liquid and its ring.
 
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::record::Record;
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
 use crate::sheets::ChargeKind;
@@ -55,19 +55,18 @@ pub enum Vessel {
 }
 
 /// The live charges of a batch. A charge at the gun is no vessel and does not stand on the rack.
-pub fn pots(batch: Uuid, record: &Record, now: Timestamp, prefs: Prefs) -> Vec<PotView> {
-    record
-        .charges
+pub fn pots(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Vec<PotView> {
+    case.charges
         .iter()
         .filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot)
-        .map(|c| pot(batch, record, c, now, prefs))
-        .chain(line(batch, record, now, prefs))
+        .map(|c| pot(batch, case, c, now, prefs))
+        .chain(line(batch, case, now, prefs))
         .collect()
 }
 
 /// The hose, once mixed paint went into it and until it is flushed: it dies with the pot it came from.
-fn line(batch: Uuid, record: &Record, now: Timestamp, prefs: Prefs) -> Option<PotView> {
-    let line = record.line(now)?;
+fn line(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<PotView> {
+    let line = case.line(now)?;
     let until = |at: Timestamp| at.duration_since(now).as_secs_f64();
     let spent_s = until(line.clock.spent_at);
     let to_age = |age: f64| (age - line.clock.age) / line.clock.age_per_s;
@@ -77,7 +76,7 @@ fn line(batch: Uuid, record: &Record, now: Timestamp, prefs: Prefs) -> Option<Po
         id: Uuid::new_v5(&line.charge, b"line"),
         batch,
         no: line.no,
-        part: record.aim().map_or(String::new(), |b| b.part_label.clone()),
+        part: case.aim().map_or(String::new(), |b| b.part_label.clone()),
         state: line.clock.state,
         word: word.into(),
         counts_s: Some(spent_s),
@@ -95,12 +94,12 @@ fn line(batch: Uuid, record: &Record, now: Timestamp, prefs: Prefs) -> Option<Po
     })
 }
 
-fn pot(batch: Uuid, record: &Record, charge: &Charge, now: Timestamp, prefs: Prefs) -> PotView {
-    let clock = record.clock(charge, now);
-    let hardened = record.aim().is_some_and(|b| b.sheet.has_hardener);
+fn pot(batch: Uuid, case: &Case<'_>, charge: &Charge, now: Timestamp, prefs: Prefs) -> PotView {
+    let clock = case.clock(charge, now);
+    let hardened = case.aim().is_some_and(|b| b.sheet.has_hardener);
     let state = clock.map_or(if hardened { PotState::Filling } else { PotState::Open }, |c| c.state);
-    let mixed = record.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
-    let left = record.left_ml(charge);
+    let mixed = case.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
+    let left = case.left_ml(charge);
     let until = |at: Timestamp| at.duration_since(now).as_secs_f64();
     let counts_s = clock.map(|c| match (c.state, c.induction_ends) {
         (PotState::Inducting, Some(end)) => until(end),
@@ -115,7 +114,7 @@ fn pot(batch: Uuid, record: &Record, charge: &Charge, now: Timestamp, prefs: Pre
         id: charge.id,
         batch,
         no: charge.no,
-        part: record.aim().map_or(String::new(), |b| b.part_label.clone()),
+        part: case.aim().map_or(String::new(), |b| b.part_label.clone()),
         state,
         word: state.word().into(),
         counts_s,

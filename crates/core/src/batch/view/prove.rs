@@ -1,8 +1,8 @@
 //! The Prove station: pots as weighed, pairs of catches, and the next pressure.
 
 use super::mix;
+use crate::batch::case::Case;
 use crate::batch::entries::Catch;
-use crate::batch::record::Record;
 use crate::mixing;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::ratio_check::{self, Advice, Trial};
@@ -62,28 +62,28 @@ pub struct ProveView {
     pub last_lift: Option<Shown>,
 }
 
-pub(super) fn prove(record: &Record, prefs: Prefs) -> ProveView {
-    let Some(aim) = record.aim() else { return ProveView::default() };
+pub(super) fn prove(case: &Case<'_>, prefs: Prefs) -> ProveView {
+    let Some(aim) = case.aim() else { return ProveView::default() };
     let draw = |said: mixing::Said| Level::draw("Ratio", said.measured, said.tolerance, 1.0, said.kind, prefs);
     let mut proofs = Vec::new();
-    for catch in record.catches.iter().rev() {
+    for catch in case.catches.iter().rev() {
         if let Some((said, working)) = ratio_check::judge(&aim.sheet, catch.it.a_g, catch.it.b_g, catch.it.resolution_g, prefs) {
             proofs.push(Proof { title: format!("Caught by {}", catch.by), level: draw(said), working });
         }
     }
-    for charge in record.charges.iter().rev() {
+    for charge in case.charges.iter().rev() {
         if let Some((said, working)) = mix::ratio(&aim.sheet, charge, prefs) {
             proofs.push(Proof { title: format!("Pot {} as weighed", charge.no), level: draw(said), working });
         }
     }
-    let last = record.catches.last().map(|c| &c.it);
+    let last = case.catches.last().map(|c| &c.it);
     let again = |v: Option<f64>, kind| v.map(|v| show(v, kind, prefs));
-    let trials: Vec<Trial> = record.catches.iter().filter_map(|c| c.it.trial()).collect();
+    let trials: Vec<Trial> = case.catches.iter().filter_map(|c| c.it.trial()).collect();
     ProveView {
         proofs,
         by_catch: aim.sheet.charge == ChargeKind::AtGun,
         cups: last.map(|c| cups(&aim.sheet, c, prefs)),
-        advice: ratio_check::advise(&aim.sheet, &trials, record.rig().and_then(Rig::most_kpa), prefs),
+        advice: ratio_check::advise(&aim.sheet, &trials, case.rig().and_then(Rig::most_kpa), prefs),
         last_a: again(last.and_then(|c| c.a_kpa), Kind::Pressure),
         last_b: again(last.and_then(|c| c.b_kpa), Kind::Pressure),
         last_lift: again(last.and_then(|c| c.lift_mm), Kind::Length),

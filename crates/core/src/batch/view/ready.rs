@@ -1,9 +1,9 @@
 //! The Ready station: conditions on their levels and over time, the lists, the coat beneath.
 
+use crate::batch::case::Case;
 use crate::batch::gates::GateName;
 use crate::batch::gates::{self, Hold, lot_words_of};
 use crate::batch::ready_lists;
-use crate::batch::record::Record;
 use crate::component::Component;
 use crate::conditions;
 use crate::lists::{self, Group, ItemStand, ListItem, What};
@@ -111,12 +111,12 @@ pub struct ItemView {
     pub component_name: Option<String>,
 }
 
-pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> ReadyView {
-    let last = record.conditions.iter().max_by_key(|c| (c.at, c.seq));
-    let groups = groups(record, holds, now, prefs);
-    let judged = record.aim().zip(last).map(|(aim, read)| conditions::judge(&aim.sheet, &read.it, prefs));
+pub(super) fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> ReadyView {
+    let last = case.conditions.iter().max_by_key(|c| (c.at, c.seq));
+    let groups = groups(case, holds, now, prefs);
+    let judged = case.aim().zip(last).map(|(aim, read)| conditions::judge(&aim.sheet, &read.it, prefs));
     let temp = |f: fn(&conditions::Readings) -> f64| last.map(|r| show(f(&r.it), Kind::Temperature, prefs));
-    let sheet = record.aim().map(|b| &b.sheet);
+    let sheet = case.aim().map(|b| &b.sheet);
     let margin_min = sheet.and_then(|s| s.margin_min_dk);
     let missing = |name: &str, given: bool| (!given).then(|| format!("{name}: not applicable by sheet"));
     ReadyView {
@@ -138,21 +138,21 @@ pub(super) fn ready(record: &Record, holds: &[Hold], now: Timestamp, prefs: Pref
             .zip(margin_min)
             .map(|(r, min)| (r.it.surface_c - conditions::dew_point_c(r.it.air_c, r.it.rh_pct) - min).max(0.0))
             .map(|dk| show(dk, Kind::TempDiff, prefs)),
-        history: history(record, margin_min, prefs),
+        history: history(case, margin_min, prefs),
         in_hand: in_hand(&groups),
         groups,
-        substrate: record.aim().and_then(|b| b.substrate).map(|s| s.word().into()),
-        method: record.aim().and_then(|b| b.method).map(|m| m.word().into()),
-        beneath: gates::recoat_clock(record, now),
-        prepare: record.beside.beneath.as_ref().and_then(|b| b.prepare.clone()),
+        substrate: case.aim().and_then(|b| b.substrate).map(|s| s.word().into()),
+        method: case.aim().and_then(|b| b.method).map(|m| m.word().into()),
+        beneath: gates::recoat_clock(case, now),
+        prepare: case.beside.beneath.as_ref().and_then(|b| b.prepare.clone()),
     }
 }
 
 /// Most readings drawn.
 const DRAWN: usize = 48;
 
-fn history(record: &Record, margin_min: Option<f64>, prefs: Prefs) -> Option<History> {
-    let mut read: Vec<_> = record.conditions.iter().collect();
+fn history(case: &Case<'_>, margin_min: Option<f64>, prefs: Prefs) -> Option<History> {
+    let mut read: Vec<_> = case.conditions.iter().collect();
     read.sort_by_key(|c| (c.at, c.seq));
     let read = &read[read.len().saturating_sub(DRAWN)..];
     let (first, last) = (read.first()?.at, read.last()?.at);
@@ -187,10 +187,10 @@ fn in_hand(groups: &[ListGroup]) -> Option<String> {
     first(ItemStand::Held).or_else(|| first(ItemStand::Open))
 }
 
-fn groups(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<ListGroup> {
+fn groups(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<ListGroup> {
     let mut groups: Vec<ListGroup> = Vec::new();
-    for (item, state) in ready_lists::states(record, now, prefs) {
-        let view = item_view(record, holds, item, state, now);
+    for (item, state) in ready_lists::states(case, now, prefs) {
+        let view = item_view(case, holds, item, state, now);
         let done = usize::from(view.stand <= ItemStand::Watch || view.released.is_some());
         match groups.iter_mut().find(|g| g.group == item.group) {
             Some(group) => {
@@ -203,13 +203,13 @@ fn groups(record: &Record, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<
     groups
 }
 
-fn item_view(record: &Record, holds: &[Hold], item: &ListItem, state: lists::ItemState, now: Timestamp) -> ItemView {
+fn item_view(case: &Case<'_>, holds: &[Hold], item: &ListItem, state: lists::ItemState, now: Timestamp) -> ItemView {
     let component = match item.what {
         What::Lot { component } => Some(component),
         _ => None,
     };
     let hold = holds.iter().find(|h| h.gate == GateName::Lists && h.item.as_ref() == Some(&item.key));
-    let in_use = record.lots_at(now);
+    let in_use = case.lots_at(now);
     let taken = component.and_then(|c| in_use.iter().rev().find(|l| l.component == c));
     // A lot that is held shows it at its own line, released or not.
     let lot_hold = taken.and_then(|t| {
@@ -224,7 +224,7 @@ fn item_view(record: &Record, holds: &[Hold], item: &ListItem, state: lists::Ite
         stand: if held.is_some() { ItemStand::Held } else { state.stand },
         line: held.map_or(state.line, |h| lot_words_of(h.item.as_deref().unwrap_or_default())),
         by: taken.map_or(state.last.as_ref().map(|l| l.1.clone()), |t| {
-            record.lots.iter().rev().find(|l| l.it.lot.id == t.lot.id).map(|l| l.by.clone())
+            case.lots.iter().rev().find(|l| l.it.lot.id == t.lot.id).map(|l| l.by.clone())
         }),
         at: taken.map(|t| t.at).or(state.last.map(|l| l.0)),
         changes_s: state.changes_s,
@@ -232,6 +232,6 @@ fn item_view(record: &Record, holds: &[Hold], item: &ListItem, state: lists::Ite
         released: hold.or(lot_hold).and_then(|h| h.released.clone()),
         lot: taken.map(|t| t.lot.code.clone()),
         component,
-        component_name: component.and_then(|c| record.aim().map(|b| b.sheet.component_name(c))),
+        component_name: component.and_then(|c| case.aim().map(|b| b.sheet.component_name(c))),
     }
 }

@@ -1,11 +1,12 @@
 //! The Spray station: passes, comb, film wet and dry.
 
 use super::Viewer;
+use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::entries::Pass;
 use crate::batch::entries::may_spray;
 use crate::batch::film_zones::ZoneState;
-use crate::batch::record::{Record, Stamped};
+use crate::batch::record::Stamped;
 use crate::film::{dry_of_wet_um, less};
 use crate::pot_life::PotState;
 use crate::quantity::{Kind, Prefs, Shown, show};
@@ -95,34 +96,34 @@ pub struct SprayView {
     pub asks_zone: bool,
 }
 
-pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayView {
+pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayView {
     let prefs = viewer.writer.prefs;
-    let on_gun = record.charges.iter().rev().find(|c| c.closed.is_none() && c.started.is_some());
+    let on_gun = case.charges.iter().rev().find(|c| c.closed.is_none() && c.started.is_some());
     // Next on the gun: one that may be sprayed before one that may not yet, a spent one last; then who dies first.
     let order = |c: &&Charge| {
-        let clock = record.clock(c, now);
+        let clock = case.clock(c, now);
         let spent = clock.is_some_and(|k| k.state == PotState::Spent);
-        (spent, may_spray(record, c.id, now, prefs).is_err(), clock.map(|k| k.spent_at))
+        (spent, may_spray(case, c.id, now, prefs).is_err(), clock.map(|k| k.spent_at))
     };
-    let waiting = record.charges.iter().filter(|c| c.closed.is_none() && c.started.is_none()).min_by_key(order);
-    let others = record.charges.iter().filter(|c| {
+    let waiting = case.charges.iter().filter(|c| c.closed.is_none() && c.started.is_none()).min_by_key(order);
+    let others = case.charges.iter().filter(|c| {
         let taken = [on_gun, waiting].into_iter().flatten().any(|t| t.id == c.id);
         c.closed.is_none() && !taken
     });
     let other = |c: &Charge| OtherPot {
         id: c.id,
         no: c.no,
-        word: record.clock(c, now).map_or(PotState::Filling, |k| k.state).word().into(),
-        left: show(record.left_ml(c), Kind::Volume, prefs),
+        word: case.clock(c, now).map_or(PotState::Filling, |k| k.state).word().into(),
+        left: show(case.left_ml(c), Kind::Volume, prefs),
     };
     let mut teeth = viewer.comb_um.clone();
     teeth.sort_by(f64::total_cmp);
-    let aim_um = record.wet_aim_um();
+    let aim_um = case.wet_aim_um();
     let aim_at =
         teeth.iter().enumerate().min_by(|a, b| (a.1 - aim_um).abs().total_cmp(&(b.1 - aim_um).abs())).map_or(0, |(i, _)| i);
-    let read = record.newest_read();
-    let (this_pass, total, dry, working) = levels(record, prefs);
-    let advice = match (&read, record.aim()) {
+    let read = case.newest_read();
+    let (this_pass, total, dry, working) = levels(case, prefs);
+    let advice = match (&read, case.aim()) {
         (Some(r), Some(_)) if r.open_ended => "a pass before was not read: set the comb on the whole wet film".into(),
         (Some(r), Some(aim)) => advice(r.total_um, aim.sheet.wet_min_um, aim.sheet.wet_max_um, prefs),
         _ => String::new(),
@@ -132,11 +133,11 @@ pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayVi
         pot: on_gun.map(|c| c.no),
         start: waiting.map(|c| c.id),
         start_pot: waiting.map(|c| c.no),
-        cannot_start: waiting.and_then(|c| may_spray(record, c.id, now, prefs).err()).map(|r| r.text),
+        cannot_start: waiting.and_then(|c| may_spray(case, c.id, now, prefs).err()).map(|r| r.text),
         others: others.map(other).collect(),
-        passes: passes(record, prefs),
-        last_pass: record.passes.last().map(|p| p.at),
-        zones: zones(record, prefs),
+        passes: passes(case, prefs),
+        last_pass: case.passes.last().map(|p| p.at),
+        zones: zones(case, prefs),
         teeth: teeth.iter().map(|t| Tooth { tooth_um: *t, shown: show(*t, Kind::Film, prefs) }).collect(),
         aim_at,
         this_pass,
@@ -144,9 +145,9 @@ pub(super) fn spray(record: &Record, viewer: &Viewer, now: Timestamp) -> SprayVi
         dry,
         working,
         advice,
-        proof: record.film_proof(),
-        looked: record.film_looks.last().map(|l| l.it.good),
-        asks_zone: record.zones().len() > 1,
+        proof: case.film_proof(),
+        looked: case.film_looks.last().map(|l| l.it.good),
+        asks_zone: case.zones().len() > 1,
     }
 }
 
@@ -165,12 +166,12 @@ fn advice(total: Measured, min: f64, max: f64, prefs: Prefs) -> String {
 
 type Levels = (Option<Level>, Option<Level>, Option<Level>, Option<Working>);
 
-fn levels(record: &Record, prefs: Prefs) -> Levels {
-    let (Some(aim), Some(read)) = (record.aim(), record.newest_read()) else { return (None, None, None, None) };
+fn levels(case: &Case<'_>, prefs: Prefs) -> Levels {
+    let (Some(aim), Some(read)) = (case.aim(), case.newest_read()) else { return (None, None, None, None) };
     let sheet = &aim.sheet;
-    let vs = record.finished_solids_pct();
+    let vs = case.finished_solids_pct();
     let draw = |label: &str, m: Measured, tol: Tolerance| {
-        Level::draw(label, m, tol, record.wet_aim_um(), Kind::Film, prefs).as_interval(m, Kind::Film, prefs)
+        Level::draw(label, m, tol, case.wet_aim_um(), Kind::Film, prefs).as_interval(m, Kind::Film, prefs)
     };
     let band = Tolerance::between(sheet.wet_min_um, sheet.wet_max_um);
     let drawn = draw("Total wet so far", read.total_um, band);
@@ -195,19 +196,19 @@ fn levels(record: &Record, prefs: Prefs) -> Levels {
     (Some(pass), Some(total), Some(dry), Some(w))
 }
 
-fn passes(record: &Record, prefs: Prefs) -> Vec<PassRow> {
+fn passes(case: &Case<'_>, prefs: Prefs) -> Vec<PassRow> {
     let name =
-        |id: &Uuid| record.aim().and_then(|b| b.zones.iter().find(|z| z.id == *id)).map_or(String::new(), |z| z.name.clone());
+        |id: &Uuid| case.aim().and_then(|b| b.zones.iter().find(|z| z.id == *id)).map_or(String::new(), |z| z.name.clone());
     (1..)
-        .zip(&record.passes)
+        .zip(&case.passes)
         .map(|(no, p)| PassRow {
             entry: p.entry,
             no,
             at: p.at,
-            pot: record.charge(p.it.charge).map_or(0, |c| c.no),
+            pot: case.charge(p.it.charge).map_or(0, |c| c.no),
             zones: p.it.zones.iter().map(name).collect(),
             used: p.it.used_ml.map(|ml| show(ml, Kind::Volume, prefs)),
-            wet: read_after(record, p).map(|um| interval(um, prefs)),
+            wet: read_after(case, p).map(|um| interval(um, prefs)),
         })
         .collect()
 }
@@ -217,21 +218,21 @@ fn interval(m: Measured, prefs: Prefs) -> Shown {
 }
 
 /// The film read after a pass, before the next one on the same zone.
-fn read_after(record: &Record, pass: &Stamped<Pass>) -> Option<Measured> {
+fn read_after(case: &Case<'_>, pass: &Stamped<Pass>) -> Option<Measured> {
     let on = |id: Option<Uuid>| pass.it.zones.is_empty() || id.is_none_or(|id| pass.it.zones.contains(&id));
-    let zones = record.film_by_zone(None);
+    let zones = case.film_by_zone(None);
     let mut found = zones.iter().filter(|z| on(z.id)).filter_map(|z| {
         let here = |p: &&Stamped<Pass>| p.it.zones.is_empty() || z.id.is_none_or(|id| p.it.zones.contains(&id));
-        let mine = record.passes.iter().filter(here).filter(|p| (p.at, p.seq) <= (pass.at, pass.seq)).count();
+        let mine = case.passes.iter().filter(here).filter(|p| (p.at, p.seq) <= (pass.at, pass.seq)).count();
         z.reads.iter().rev().find(|r| r.after_pass == mine).map(|r| r.total_um)
     });
     found.next()
 }
 
-fn zones(record: &Record, prefs: Prefs) -> Vec<ZoneFilm> {
-    let Some(aim) = record.aim() else { return Vec::new() };
+fn zones(case: &Case<'_>, prefs: Prefs) -> Vec<ZoneFilm> {
+    let Some(aim) = case.aim() else { return Vec::new() };
     let band = Tolerance::between(aim.sheet.wet_min_um, aim.sheet.wet_max_um);
-    let by_comb = record.film_proof() == FilmProof::Comb;
+    let by_comb = case.film_proof() == FilmProof::Comb;
     let one = |zone: ZoneState| {
         let newest = zone.reads.last();
         let word = match newest {
@@ -244,5 +245,5 @@ fn zones(record: &Record, prefs: Prefs) -> Vec<ZoneFilm> {
         let readings = (by_comb && zone.passes > 0).then(|| format!("{} of {}", zone.last.len().min(zone.asked), zone.asked));
         ZoneFilm { id: zone.id, name: zone.name, wet: newest.map(|r| interval(r.total_um, prefs)), word, readings }
     };
-    record.film_by_zone(None).into_iter().map(one).collect()
+    case.film_by_zone(None).into_iter().map(one).collect()
 }

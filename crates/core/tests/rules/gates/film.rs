@@ -201,9 +201,9 @@ fn film_is_judged_as_far_as_it_is_known() {
     assert_eq!(troubles(&book, GateName::Film), ["over"]);
     let mut book = spraying(json!({}));
     book.film(4.0);
-    assert_eq!(gates::film_at(&book.record(), book.now, Prefs::METRIC), [Answer::Go]);
+    assert_eq!(gates::film_at(&Case::alone(&book.record()), book.now, Prefs::METRIC), [Answer::Go]);
     book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
-    let open = gates::film_at(&book.record(), book.now, Prefs::METRIC);
+    let open = gates::film_at(&Case::alone(&book.record()), book.now, Prefs::METRIC);
     assert!(matches!(open[..], [Answer::NotReached(GateName::Film, _)]), "{open:?}");
     // 2 to 3 mil may be the least of 3 to 6, and may not: it holds once the work is over, and waits until then.
     let mut book = spraying(json!({}));
@@ -216,8 +216,8 @@ fn film_is_judged_as_far_as_it_is_known() {
     book.write(Kind::FilmLook, json!({ "good": true })).unwrap();
     let looked = book.now;
     book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
-    assert_eq!(gates::film_at(&book.record(), looked, Prefs::METRIC), [Answer::Go]);
-    let later = gates::film_at(&book.record(), book.now, Prefs::METRIC);
+    assert_eq!(gates::film_at(&Case::alone(&book.record()), looked, Prefs::METRIC), [Answer::Go]);
+    let later = gates::film_at(&Case::alone(&book.record()), book.now, Prefs::METRIC);
     assert!(matches!(later[..], [Answer::NotReached(GateName::Film, _)]), "another film: {later:?}");
 }
 

@@ -10,14 +10,16 @@ mod releases;
 use jiff::SignedDuration;
 use level_keel_core::batch::beside::Exchanged;
 use level_keel_core::batch::gates::{self, Answer, Hold, Severity, Standing};
-use level_keel_core::batch::{Entry, Kind, RULES, fold};
+use level_keel_core::batch::{Entry, Kind, RULES};
 use level_keel_core::batch::{Payload, gates::GateName};
+use level_keel_core::book::InMemory;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
 use level_keel_core::schedule::{CoatBeneath, CoatLink, RecoatTimes, SurfaceRange};
 use level_keel_core::sheets::Sheet;
 use level_keel_core::stores::LotStand;
+use level_keel_core::worded::VariantArray;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
@@ -53,7 +55,7 @@ fn open(book: &mut Book, charge: Uuid) -> Uuid {
 }
 
 fn holds(book: &Book) -> Vec<Hold> {
-    gates::all(&book.record(), book.now, Prefs::METRIC)
+    gates::all(&Case::alone(&book.record()), book.now, Prefs::METRIC)
 }
 
 /// Gate, trouble, and whether it is released, of every hold.
@@ -66,7 +68,7 @@ fn codes(book: &Book) -> Vec<String> {
 }
 
 fn release(book: &mut Book, gate: &str, more: Value) -> Result<Uuid, Refusal> {
-    let seen = book.record().head_seq;
+    let seen = book.record().log.head_seq;
     let body = with(json!({ "gate": gate, "reason": "seen and judged", "seen_seq": seen }), more);
     book.write_as(Role::Lead, Kind::Release, body)
 }
@@ -115,12 +117,13 @@ fn comb_on(zone: Option<Uuid>, tooth: f64, of: &str) -> Value {
 #[test]
 fn every_gate_answers_and_none_is_silent() {
     let book = Book::begun(sheet());
-    let standing = gates::before(&book.record(), level_keel_core::lists::Before::Spray, None, book.now, Prefs::METRIC);
+    let standing = gates::before(&Case::alone(&book.record()), gates::Act::Spray, None, book.now, Prefs::METRIC);
     assert!(standing.holds.iter().any(|h| h.gate == GateName::Conditions && h.trouble == "not-read"));
     assert!(standing.waits.iter().any(|(gate, _)| *gate == GateName::Conditions));
     // An empty pot is not reached; a product without hardener needs no ratio; a proved one is go.
     let mut book = opened(sheet());
-    let ratio = |book: &Book| gates::ratio(&book.record(), &book.record().charges[0], None, book.now, Prefs::METRIC);
+    let ratio =
+        |book: &Book| gates::ratio(&Case::alone(&book.record()), &book.record().charges[0], None, book.now, Prefs::METRIC);
     assert!(matches!(ratio(&book), Answer::NotReached(GateName::Ratio, _)));
     book.pour("base", 1900.0).unwrap();
     assert!(matches!(ratio(&book), Answer::NotReached(GateName::Ratio, _)));
@@ -132,6 +135,29 @@ fn every_gate_answers_and_none_is_silent() {
     assert_eq!(ratio(&opened(plain)), Answer::NotNeeded);
     let stop = Answer::Stopped(Hold { severity: Severity::Stop, ..held_one(&book) });
     assert_eq!(Standing::of([Answer::Go, stop, Answer::Held(held_one(&book))]).holds[0].severity, Severity::Stop);
+}
+
+/// The registry as agreed: each gate once, the station that answers it, the acts it stands before, and what it looks at.
+#[test]
+fn the_table_of_gates() {
+    use gates::Act::{Combine, Fill, Sign, Spray};
+    let row = |name: GateName| (name.station(), name.acts().to_vec(), name.is_of_a_charge(), name.combined_past());
+    let on_hold = "combined-on-hold";
+    for name in GateName::VARIANTS.iter().copied() {
+        let agreed = match name {
+            GateName::Conditions => (1, vec![Combine, Spray], false, on_hold),
+            GateName::Guards => (1, vec![Combine, Spray], false, "combined-without-guards"),
+            GateName::Lots => (1, vec![Combine, Spray], false, "combined-with-lot-held"),
+            GateName::Lists => (1, vec![Combine, Spray], false, "combined-not-ready"),
+            GateName::Recoat => (1, vec![Spray], false, on_hold),
+            GateName::Film => (5, vec![Spray, Sign], false, on_hold),
+            GateName::Ratio => (4, vec![Spray], true, on_hold),
+            GateName::Thinner => (2, vec![Spray], true, on_hold),
+            GateName::Life => (5, vec![Fill, Spray], true, on_hold),
+            GateName::Induction => (2, vec![Fill, Spray], true, on_hold),
+        };
+        assert_eq!(row(name), agreed, "{name:?}");
+    }
 }
 
 fn held_one(book: &Book) -> Hold {
@@ -148,19 +174,27 @@ fn conditions(surface_c: f64, rh_pct: f64) -> Value {
 
 fn over_a_coat(book: &Book, ended: Option<jiff::Timestamp>, surface: Option<SurfaceRange>) -> Vec<(String, bool)> {
     let primer: Sheet = serde_json::from_value(with(sheet(), json!({ "recoat_max_s": 86_400.0 }))).unwrap();
-    let mut record = book.record();
+    let (record, mut beside) = (book.record(), Beside::default());
     let link = CoatLink { batch: Uuid::from_u128(80), number: 11, coat: "primer".into(), product: "Example".into() };
-    record.beside.beneath = Some(CoatBeneath { link, ended, times: RecoatTimes::of_sheet(&primer), surface, prepare: None });
-    let all = gates::all(&record, book.now, Prefs::METRIC);
+    beside.beneath = Some(CoatBeneath { link, ended, times: RecoatTimes::of_sheet(&primer), surface, prepare: None });
+    let all = gates::all(&Case::new(&record, &beside), book.now, Prefs::METRIC);
     all.into_iter().filter(|h| h.gate == GateName::Recoat).map(|h| (h.trouble, h.released.is_some())).collect()
 }
 
 /// Written as an entry of another time might have been.
 fn force(book: &mut Book, kind: Kind, payload: Value) -> Uuid {
-    let (id, record) = (Uuid::from_u128(5000 + book.entries.len() as u128), fold(&book.entries));
+    let (id, record) = (Uuid::from_u128(5000 + book.entries.len() as u128), book.record());
     Payload::decode(kind, 1, &payload).expect("well formed");
     let last = book.entries.last().unwrap().clone();
-    book.entries.push(Entry { id, seq: record.head_seq + 1, kind, payload, happened: book.now, arrived: book.now, ..last });
+    book.kept.entries.push(Entry {
+        id,
+        seq: record.log.head_seq + 1,
+        kind,
+        payload,
+        happened: book.now,
+        arrived: book.now,
+        ..last
+    });
     id
 }
 
@@ -316,14 +350,14 @@ fn what_was_never_read_is_worse_than_any_reading_and_not_reached() {
     assert!(few.reached && few.trouble == "too-few", "{few:?}");
     near(few.badness, 1.0, 1e-9);
     // Nothing sprayed beneath only waits; too early for the next coat was reckoned.
-    let mut record = ready(sheet()).record();
+    let (record, mut beside) = (ready(sheet()).record(), Beside::default());
     let primer: Sheet = serde_json::from_value(sheet()).unwrap();
     let link = CoatLink { batch: Uuid::from_u128(90), number: 11, coat: "primer".into(), product: "Example primer".into() };
     let now = record.conditions[0].at;
     for (ended, reached) in [(None, false), (Some(now - SignedDuration::from_hours(1)), true)] {
         let times = RecoatTimes::of_sheet(&primer);
-        record.beside.beneath = Some(CoatBeneath { link: link.clone(), ended, times, surface: None, prepare: None });
-        let all = gates::all(&record, now, Prefs::METRIC);
+        beside.beneath = Some(CoatBeneath { link: link.clone(), ended, times, surface: None, prepare: None });
+        let all = gates::all(&Case::new(&record, &beside), now, Prefs::METRIC);
         let recoat = all.iter().find(|h| h.gate == GateName::Recoat).expect("held");
         assert_eq!(recoat.reached, reached, "{recoat:?}");
     }

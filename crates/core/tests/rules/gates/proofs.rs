@@ -15,7 +15,7 @@ fn a_proof_at_the_gun_goes_stale_with_its_reason() {
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
     book.pass(1.0);
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-time"]);
-    let mut night = Book { entries: Vec::new(), now: "2026-05-04T22:30:00Z".parse().unwrap() };
+    let mut night = Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T22:30:00Z".parse().unwrap() };
     let begin = Book::begun(gel(json!({}))).entries[0].payload.clone();
     night.write(Kind::Begin, begin).unwrap();
     night.ready();
@@ -47,10 +47,10 @@ fn a_proof_at_the_gun_goes_stale_with_its_reason() {
     book.pass(1.0).write(Kind::ChooseRig, rig(31)).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-rig"]);
     let book = proved();
-    let mut record = book.record();
+    let (record, mut beside) = (book.record(), Beside::default());
     let at = book.now + SignedDuration::from_secs(60);
-    record.beside.rig_exchanged = vec![Exchanged { at, what: "another tip is fitted".into() }];
-    let all = gates::all(&record, at, Prefs::METRIC);
+    beside.rig_exchanged = vec![Exchanged { at, what: "another tip is fitted".into() }];
+    let all = gates::all(&Case::new(&record, &beside), at, Prefs::METRIC);
     assert!(all.iter().any(|h| h.trouble == "stale-exchange" && h.text.contains("another tip")));
     // A pot as weighed never goes stale.
     let mut book = ready(with(sheet(), json!({ "pot_life_s": 200_000.0 })));
@@ -76,17 +76,17 @@ fn a_proof_whose_pressure_or_day_nobody_knows_goes_stale() {
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure"]);
 
     // A book that names no zone goes by the zone of the shop today.
-    let mut book = Book { entries: Vec::new(), now: "2026-05-04T22:20:00Z".parse().unwrap() };
+    let mut book = Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T22:20:00Z".parse().unwrap() };
     let begin = Book::begun(gel(json!({}))).entries[0].payload.clone();
     book.write(Kind::Begin, with(begin, json!({ "zone": null }))).unwrap();
     book.ready();
     book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
     book.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
     let after = |minutes: i64, zone: Option<&str>| {
-        let mut record = book.record();
-        record.beside.zone = zone.map(str::to_owned);
+        let (record, mut beside) = (book.record(), Beside::default());
+        beside.zone = zone.map(str::to_owned);
         let now = book.now + SignedDuration::from_mins(minutes);
-        let all = gates::all(&record, now, Prefs::METRIC);
+        let all = gates::all(&Case::new(&record, &beside), now, Prefs::METRIC);
         all.iter().filter(|h| h.gate == GateName::Ratio).map(|h| h.trouble.clone()).collect::<Vec<_>>()
     };
     assert_eq!(after(39, Some("Europe/Lisbon")), Vec::<String>::new());
@@ -175,10 +175,10 @@ fn what_was_exchanged_before_the_catch_leaves_its_proof() {
     book.pass(10.0).write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
     let caught = book.now;
     let stale = |minutes: i64| {
-        let mut record = book.record();
+        let (record, mut beside) = (book.record(), Beside::default());
         let at = caught + SignedDuration::from_mins(minutes);
-        record.beside.rig_exchanged = vec![Exchanged { at, what: "another tip is fitted".into() }];
-        let all = gates::all(&record, caught + SignedDuration::from_mins(20), Prefs::METRIC);
+        beside.rig_exchanged = vec![Exchanged { at, what: "another tip is fitted".into() }];
+        let all = gates::all(&Case::new(&record, &beside), caught + SignedDuration::from_mins(20), Prefs::METRIC);
         all.iter().any(|h| h.trouble == "stale-exchange")
     };
     assert_eq!([-5, 0, 5, 25].map(stale), [false, false, true, false], "and what is yet to come is none");

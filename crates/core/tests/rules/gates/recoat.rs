@@ -51,9 +51,9 @@ fn a_coat_beneath_without_an_earliest_holds() {
     let beneath = |times: RecoatTimes, hours: i64, book: &Book| {
         let link = CoatLink { batch: Uuid::from_u128(80), number: 11, coat: "primer".into(), product: "Example".into() };
         let ended = Some(book.now - SignedDuration::from_hours(hours));
-        let mut record = book.record();
-        record.beside.beneath = Some(CoatBeneath { link, ended, times, surface: None, prepare: None });
-        let all = gates::all(&record, book.now, Prefs::METRIC);
+        let (record, mut beside) = (book.record(), Beside::default());
+        beside.beneath = Some(CoatBeneath { link, ended, times, surface: None, prepare: None });
+        let all = gates::all(&Case::new(&record, &beside), book.now, Prefs::METRIC);
         all.into_iter().filter(|h| h.gate == GateName::Recoat).map(|h| (h.trouble, h.released.is_some())).collect::<Vec<_>>()
     };
     let of = |changes: Value| {
@@ -67,8 +67,7 @@ fn a_coat_beneath_without_an_earliest_holds() {
     assert_eq!(beneath(latest_alone(), 48, &book), [("past-latest".to_string(), false)], "what is known to be late is late");
     assert!(beneath(of(json!({})), 48, &book).is_empty(), "an earliest alone is a window that does not close");
     // A release is of this trouble, and not of coming too early once the times are known.
-    let release =
-        json!({ "gate": "recoat", "trouble": "not-stated", "reason": "a day by the maker", "seen_seq": book.record().head_seq });
+    let release = json!({ "gate": "recoat", "trouble": "not-stated", "reason": "a day by the maker", "seen_seq": book.record().log.head_seq });
     force(&mut book, Kind::Release, release);
     assert_eq!(beneath(silent(), 48, &book), [("not-stated".to_string(), true)]);
     assert_eq!(beneath(of(json!({})), 1, &book), [("too-early".to_string(), false)]);

@@ -65,11 +65,11 @@ fn a_release_of_nothing_beneath_is_none_of_too_early() {
     assert_eq!(over_a_coat(&book, None, None), [("not-sprayed".to_string(), false)]);
     // The release as core would store it.
     let id = Uuid::from_u128(4000);
-    let seq = book.record().head_seq + 1;
+    let seq = book.record().log.head_seq + 1;
     let payload =
         json!({ "gate": "recoat", "trouble": "not-sprayed", "reason": "a test panel", "seen_seq": seq - 1, "badness": 1e6 });
     let last = book.entries.last().unwrap().clone();
-    book.entries.push(Entry { id, seq, kind: Kind::Release, payload, ..last });
+    book.kept.entries.push(Entry { id, seq, kind: Kind::Release, payload, ..last });
     assert_eq!(over_a_coat(&book, None, None), [("not-sprayed".to_string(), true)]);
     assert_eq!(over_a_coat(&book, Some(book.now), None), [("too-early".to_string(), false)]);
 }
@@ -80,10 +80,10 @@ fn a_release_of_an_older_log_covers_the_past_alone() {
     let mut book = Book::begun_with(sheet(), json!({ "rules": 0 }));
     book.ready();
     book.write(Kind::Conditions, conditions(16.5, 65.0)).unwrap();
-    let seq = book.record().head_seq + 1;
+    let seq = book.record().log.head_seq + 1;
     let payload = json!({ "gate": "conditions", "reason": "shed is warming", "seen_seq": seq - 1, "badness": 2.0 });
     let last = book.entries.last().unwrap().clone();
-    book.entries.push(Entry { id: Uuid::from_u128(4001), seq, kind: Kind::Release, payload, ..last });
+    book.kept.entries.push(Entry { id: Uuid::from_u128(4001), seq, kind: Kind::Release, payload, ..last });
     assert_eq!(troubles(&book, GateName::Conditions), ["under"]);
     open(&mut book, POT);
     book.pour("base", 1900.0).unwrap();

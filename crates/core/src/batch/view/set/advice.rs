@@ -3,8 +3,8 @@
 use crate::atomizing::classes::GunClass;
 use crate::atomizing::fan;
 use crate::atomizing::ladder::{self, Climb, LadderSchool, Rung};
+use crate::batch::case::Case;
 use crate::batch::paint::{KnownFrom, Paint};
-use crate::batch::record::Record;
 use crate::delivery::FluidLine;
 use crate::delivery::advise::{Held, Seen, Short, Takes, believed, next, short_of, start_kpa};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA};
@@ -34,7 +34,7 @@ fn only(text: impl Into<String>) -> SetAdvice {
 
 /// The next pressure for the stream; with the stream in its band, what the fan wants.
 pub(super) fn stream(
-    record: &Record,
+    case: &Case<'_>,
     school: StreamSchool,
     known: Option<(FluidLine, Paint)>,
     rig: Option<&Rig>,
@@ -44,18 +44,18 @@ pub(super) fn stream(
     let say = |v: f64, k: Kind| show(v, k, prefs);
     let (lo, hi) = school.band_mm();
     let aim = (lo * hi).sqrt();
-    let tries: Vec<Seen> = record
+    let tries: Vec<Seen> = case
         .set_ups
         .iter()
-        .filter_map(|s| Some(Seen { pot_kpa: s.it.pot_kpa, stream_mm: s.it.stream_mm?, eye: record.eye(s.who) }))
+        .filter_map(|s| Some(Seen { pot_kpa: s.it.pot_kpa, stream_mm: s.it.stream_mm?, eye: case.eye(s.who) }))
         .collect();
-    let stand = record.stream_stand(now);
+    let stand = case.stream_stand(now);
     if rig.is_some() && stand.is_some_and(|s| s.verdict == Verdict::In) {
-        return fan_next(record, rig);
+        return fan_next(case, rig);
     }
     // Without a stream asked for or seen, the fan and the pattern are advised all the same.
-    if tries.is_empty() && record.set_ups.last().is_some_and(|s| s.it.pattern.is_some()) {
-        return fan_next(record, rig);
+    if tries.is_empty() && case.set_ups.last().is_some_and(|s| s.it.pattern.is_some()) {
+        return fan_next(case, rig);
     }
     let Some(rig) = rig else {
         let text = "Choose the rig first: what it bears is on its plate, and no pressure is advised without it.";
@@ -160,9 +160,9 @@ fn short_words(short: &Short, rig: &Rig, prefs: Prefs) -> String {
 }
 
 /// With the stream right: the fan, then the air, by what was seen of the last pattern.
-fn fan_next(record: &Record, rig: Option<&Rig>) -> Option<SetAdvice> {
+fn fan_next(case: &Case<'_>, rig: Option<&Rig>) -> Option<SetAdvice> {
     let rig = rig.filter(|r| r.class.air().is_some())?;
-    let last = record.set_ups.iter().rev().find(|s| s.it.pattern.is_some() || s.it.atomizing_kpa.is_some());
+    let last = case.set_ups.iter().rev().find(|s| s.it.pattern.is_some() || s.it.atomizing_kpa.is_some());
     match last.map(|s| &s.it) {
         None => Some(only("The stream is right. Now the fan, then the air: a short burst on paper, and say what it looks like.")),
         Some(s) => s.pattern.and_then(|p| fan::look(p, s.cap, rig.fixed_air)).map(only),
@@ -173,7 +173,7 @@ fn fan_next(record: &Record, rig: Option<&Rig>) -> Option<SetAdvice> {
 const REFINE_MOST: f64 = 0.5;
 
 /// The next rung of the ladder.
-pub(super) fn climb(record: &Record, rig: Option<&Rig>, prefs: Prefs) -> Option<SetAdvice> {
+pub(super) fn climb(case: &Case<'_>, rig: Option<&Rig>, prefs: Prefs) -> Option<SetAdvice> {
     let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
     // Airless with air assist climbs in hundreds of psi of fluid, whatever the machine's own ladder is.
     let machine = rig.is_some_and(|r| r.kind == RigKind::GelCoatMachine);
@@ -182,7 +182,7 @@ pub(super) fn climb(record: &Record, rig: Option<&Rig>, prefs: Prefs) -> Option<
         Some(r) => r.ladder,
         None => LadderSchool::default(),
     };
-    let tried: Vec<Rung> = record
+    let tried: Vec<Rung> = case
         .set_ups
         .iter()
         .filter_map(|s| {
@@ -190,8 +190,8 @@ pub(super) fn climb(record: &Record, rig: Option<&Rig>, prefs: Prefs) -> Option<
             Some(Rung { pump_kpa: s.it.pot_kpa, pattern: s.it.pattern?, refined })
         })
         .collect();
-    let catalyst = !machine || record.set_ups.iter().any(|s| s.it.catalyst_kpa.is_some());
-    let last = record.set_ups.last().map(|s| &s.it);
+    let catalyst = !machine || case.set_ups.iter().any(|s| s.it.catalyst_kpa.is_some());
+    let last = case.set_ups.last().map(|s| &s.it);
     let refined = last.and_then(|s| s.refine_turns_count).filter(|t| *t > 0.0);
     let next = ladder::next(school, catalyst, &tried);
     if let Some(rig) = rig.filter(|r| r.fluid_most_kpa().is_none() && matches!(next, Climb::CatalystAir | Climb::To(_))) {
@@ -201,7 +201,7 @@ pub(super) fn climb(record: &Record, rig: Option<&Rig>, prefs: Prefs) -> Option<
         Climb::CatalystAir => {
             let (lo, hi, long) = school.catalyst_air_kpa();
             // The sheet's own band rules over both schools.
-            let sheet = record.aim().map(|b| (b.sheet.catalyst_air_min_kpa, b.sheet.catalyst_air_max_kpa)).unwrap_or_default();
+            let sheet = case.aim().map(|b| (b.sheet.catalyst_air_min_kpa, b.sheet.catalyst_air_max_kpa)).unwrap_or_default();
             let (lo, hi) = (sheet.0.unwrap_or(lo), sheet.1.unwrap_or(hi));
             let Some(most) = rig.and_then(|r| r.catalyst_most_kpa) else {
                 let text = "Catalyst air first; but what its regulator bears is not put down: read its plate, put it down on the rig, choose the rig again. No pressure is advised without it.";

@@ -3,8 +3,8 @@
 
 use super::modelled::{Modelled, modelled};
 use super::notes::of_pressure;
+use crate::batch::case::Case;
 use crate::batch::paint::Paint;
-use crate::batch::record::Record;
 use crate::delivery::viscosity::at_temperature;
 use crate::delivery::{Fluid, FluidLine, judge_stream};
 use crate::limits;
@@ -79,10 +79,9 @@ fn missing(field: &str, text: &str) -> Refusal {
 /// paint brought to its temperature by [`at_temperature`]. **Units:** kPa, mL/min, mm, mPa·s, °C. **Source:** as those.
 /// **Errors:** `one-of-three` unless exactly one of pressure, flow and stream is given; a refusal naming the field outside
 /// its limits; `no-line` for a rig that has none, `no-paint` where nothing says how thick the paint is.
-pub fn ask(record: &Record, asked: &AskLine, bend_mm: f64, now: Timestamp, prefs: Prefs) -> Result<LineAsked, Refusal> {
-    let rig = record
-        .rig()
-        .ok_or_else(|| Refusal::conflict("no-line", "Choose the rig first: its hose and nozzle are reckoned with."))?;
+pub fn ask(case: &Case<'_>, asked: &AskLine, bend_mm: f64, now: Timestamp, prefs: Prefs) -> Result<LineAsked, Refusal> {
+    let rig =
+        case.rig().ok_or_else(|| Refusal::conflict("no-line", "Choose the rig first: its hose and nozzle are reckoned with."))?;
     let fitted = rig.line().ok_or_else(|| {
         Refusal::conflict(
             "no-line",
@@ -96,9 +95,9 @@ pub fn ask(record: &Record, asked: &AskLine, bend_mm: f64, now: Timestamp, prefs
         lift_mm: asked.lift_mm.unwrap_or(fitted.lift_mm),
     };
     line.check(prefs)?;
-    let paint = paint(record, asked, now, prefs)?;
+    let paint = paint(case, asked, now, prefs)?;
     let kpa = pressure(asked, &line, &paint.fluid, bend_mm, prefs)?;
-    let school = record.aim().map(|b| b.sheet.stream).unwrap_or_default();
+    let school = case.aim().map(|b| b.sheet.stream).unwrap_or_default();
     let at = line.at(&paint.fluid, kpa);
     Ok(LineAsked {
         level: judge_stream(school, Measured::pm(at.stream_mm(bend_mm), 0.0), prefs).level,
@@ -111,12 +110,12 @@ pub fn ask(record: &Record, asked: &AskLine, bend_mm: f64, now: Timestamp, prefs
 }
 
 /// The paint as thick, or as warm, as is asked.
-fn paint(record: &Record, asked: &AskLine, now: Timestamp, prefs: Prefs) -> Result<Paint, Refusal> {
-    let known = record.paint(now);
+fn paint(case: &Case<'_>, asked: &AskLine, now: Timestamp, prefs: Prefs) -> Result<Paint, Refusal> {
+    let known = case.paint(now);
     limits::VISCOSITY.check_optional("viscosity_mpa_s", asked.viscosity_mpa_s, prefs)?;
     limits::TEMPERATURE.check_optional("paint_c", asked.paint_c, prefs)?;
     if let Some(viscosity_mpa_s) = asked.viscosity_mpa_s {
-        let other = record.paint_of(viscosity_mpa_s, now);
+        let other = case.paint_of(viscosity_mpa_s, now);
         return other.ok_or_else(|| Refusal::conflict("not-begun", "This batch is not begun."));
     }
     let mut paint = known.ok_or_else(|| {
@@ -124,7 +123,7 @@ fn paint(record: &Record, asked: &AskLine, now: Timestamp, prefs: Prefs) -> Resu
         Refusal::bad_input("no-paint", "viscosity_mpa_s", text)
     })?;
     if let Some(c) = asked.paint_c {
-        paint.fluid.viscosity_mpa_s = at_temperature(paint.fluid.viscosity_mpa_s, paint.temp_c, c, record.steepness_k());
+        paint.fluid.viscosity_mpa_s = at_temperature(paint.fluid.viscosity_mpa_s, paint.temp_c, c, case.steepness_k());
         paint.temp_c = c;
     }
     Ok(paint)

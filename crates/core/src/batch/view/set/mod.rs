@@ -14,7 +14,7 @@ pub use presets::Preset;
 
 use super::Viewer;
 use crate::atomizing::ladder::Pattern;
-use crate::batch::record::Record;
+use crate::batch::case::Case;
 use crate::care::looked_at;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
 use crate::film::speed::{LapStart, usual_lap};
@@ -122,20 +122,20 @@ pub struct SetView {
     pub ladder: bool,
 }
 
-pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
+pub(super) fn set(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     let prefs = viewer.writer.prefs;
-    let bend_mm = record.bend_mm(viewer.writer.id);
-    let school = record.aim().map(|b| b.sheet.stream).unwrap_or_default();
+    let bend_mm = case.bend_mm(viewer.writer.id);
+    let school = case.aim().map(|b| b.sheet.stream).unwrap_or_default();
     let (lo, hi) = school.band_mm();
     let (rule, rule_unit) = rule(prefs);
-    let rig = record.rig();
+    let rig = case.rig();
     let line = rig.and_then(Rig::line);
-    let paint = record.paint(now);
-    let last = record.set_ups.last();
+    let paint = case.paint(now);
+    let last = case.set_ups.last();
     let climbs = rig.is_some_and(|r| r.kind.is_tipped());
     // With the paint as it was then: a pot that aged since pushed more.
-    let expected = |kpa: f64, at| line.zip(record.paint(at)).map(|(l, p)| l.at(&p.fluid, kpa).stream_mm(bend_mm));
-    let tries = record
+    let expected = |kpa: f64, at| line.zip(case.paint(at)).map(|(l, p)| l.at(&p.fluid, kpa).stream_mm(bend_mm));
+    let tries = case
         .set_ups
         .iter()
         .map(|s| Try {
@@ -146,7 +146,7 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
             stream: s.it.stream_mm.map(|mm| show(mm, Kind::Length, prefs)),
             expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, Kind::Length, prefs)),
             pattern: s.it.pattern.map(|p| p.word().into()),
-            word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, record.eye(s.who).interval(mm)).word().into()),
+            word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, case.eye(s.who).interval(mm)).word().into()),
             step: s.it.step.map(|step| step.word().into()),
             gauge: s.it.gauge_pot_kpa.map(|p| show(p, Kind::Pressure, prefs)),
             photo: s.it.photo.as_ref().map(|p| p.sha256.clone()),
@@ -154,27 +154,24 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
         })
         .collect();
     let known = line.zip(paint);
-    let advice = if climbs {
-        advice::climb(record, rig, prefs)
-    } else {
-        advice::stream(record, school, known, rig, (bend_mm, now), prefs)
-    };
+    let advice =
+        if climbs { advice::climb(case, rig, prefs) } else { advice::stream(case, school, known, rig, (bend_mm, now), prefs) };
     let at_kpa = last.map(|s| s.it.pot_kpa).filter(|kpa| *kpa > 0.0);
     let modelled = known.zip(rig).map(|((l, p), rig)| modelled((&l, &p), rig, school, at_kpa, bend_mm, prefs));
     let drops = known.zip(at_kpa).map(|((l, p), kpa)| l.at(&p.fluid, kpa));
-    let air = record.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
+    let air = case.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
     let along = Along { drops: drops.as_ref(), pot_kpa: at_kpa, air };
     let flow = modelled.as_ref().map(|m| m.flow.text.clone());
-    let lap = usual_lap(rig.map(|r| r.class), flow, record.wet_aim_um(), prefs);
+    let lap = usual_lap(rig.map(|r| r.class), flow, case.wet_aim_um(), prefs);
     SetView {
-        area_m2: record.aim().map_or(0.0, |b| b.area_m2),
-        rig: record.rig.as_ref().map(|r| r.it.rig),
+        area_m2: case.aim().map_or(0.0, |b| b.area_m2),
+        rig: case.rig.as_ref().map(|r| r.it.rig),
         rig_name: rig.map(|r| r.name.clone()),
         rig_kind: rig.map(|r| r.kind),
         points: rig.map(|r| points(r, along, prefs)).unwrap_or_default(),
         troubles: rig.map(|r| r.troubles(prefs)).unwrap_or_default(),
         tries,
-        stream: record.stream_stand(now).map(|s| judge_stream(school, s.length_mm, prefs)),
+        stream: case.stream_stand(now).map(|s| judge_stream(school, s.length_mm, prefs)),
         school: format!("{} to {}", show(lo, Kind::Length, prefs).figure, show(hi, Kind::Length, prefs).text),
         band_lo_mm: lo,
         band_hi_mm: hi,
@@ -184,22 +181,22 @@ pub(super) fn set(record: &Record, viewer: &Viewer, now: Timestamp) -> SetView {
         line: asked::as_it_is(rig, paint.as_ref(), prefs),
         modelled,
         advice,
-        notes: notes::notes(record, known, prefs),
-        wall: notes::wall(record, prefs),
-        presets: presets::presets(record, prefs),
-        drift: presets::drift(record, now, prefs),
-        steps: notes::steps(record, prefs),
-        guide: guide(record),
+        notes: notes::notes(case, known, prefs),
+        wall: notes::wall(case, prefs),
+        presets: presets::presets(case, prefs),
+        drift: presets::drift(case, now, prefs),
+        steps: notes::steps(case, prefs),
+        guide: guide(case),
         patterns: patterns(climbs),
         ladder: climbs,
     }
 }
 
 /// The steps of this rig's stream test; ticked since the rig was chosen.
-fn guide(record: &Record) -> Vec<GuideStep> {
-    let kind = record.rig().map_or(RigKind::Pot, |r| r.kind);
-    let since = record.rig.as_ref().map(|r| r.seq);
-    let ticked = |id: &str| record.set_steps.iter().rev().find(|s| s.it.step == id && since.is_none_or(|seq| s.seq > seq));
+fn guide(case: &Case<'_>) -> Vec<GuideStep> {
+    let kind = case.rig().map_or(RigKind::Pot, |r| r.kind);
+    let since = case.rig.as_ref().map(|r| r.seq);
+    let ticked = |id: &str| case.set_steps.iter().rev().find(|s| s.it.step == id && since.is_none_or(|seq| s.seq > seq));
     looked_at(kind)
         .iter()
         .map(|(id, word)| {

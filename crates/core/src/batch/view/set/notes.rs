@@ -2,9 +2,9 @@
 
 use crate::atomizing::classes::{ReadAt, air_notes};
 use crate::atomizing::texture;
+use crate::batch::case::Case;
 use crate::batch::entries::{CoatStep, SetUp};
 use crate::batch::paint::{KnownFrom, Paint};
-use crate::batch::record::Record;
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, smallest_nozzle_mm};
 use crate::delivery::{BEND_MM, FluidLine};
 use crate::quantity::{Kind, Prefs, Shown, show};
@@ -21,15 +21,15 @@ const SUPPLY_OVER_KPA: f64 = 68.947_572_931_683_6;
 const PUMP_STANDS_KPA: (f64, f64) = (206.842_718_795_050_8, 275.790_291_726_734_4);
 
 /// Everything, worst first.
-pub(super) fn notes(record: &Record, known: Option<(FluidLine, Paint)>, prefs: Prefs) -> Vec<String> {
-    let Some(last) = record.set_ups.last().map(|s| &s.it) else { return Vec::new() };
+pub(super) fn notes(case: &Case<'_>, known: Option<(FluidLine, Paint)>, prefs: Prefs) -> Vec<String> {
+    let Some(last) = case.set_ups.last().map(|s| &s.it) else { return Vec::new() };
     let mut found = Vec::new();
     if let Some(read) = last.gauge_pot_kpa {
         found.extend(disagree(last.pot_kpa, read, prefs));
     }
-    if let Some(rig) = record.rig() {
+    if let Some(rig) = case.rig() {
         found.extend(air(rig, last, prefs));
-        if let (Some(kpa), Some(aim)) = (last.catalyst_kpa.filter(|_| rig.kind == RigKind::GelCoatMachine), record.aim()) {
+        if let (Some(kpa), Some(aim)) = (last.catalyst_kpa.filter(|_| rig.kind == RigKind::GelCoatMachine), case.aim()) {
             let sheet = (aim.sheet.catalyst_air_min_kpa, aim.sheet.catalyst_air_max_kpa);
             found.extend(catalyst(kpa, sheet, rig, prefs));
         }
@@ -37,7 +37,7 @@ pub(super) fn notes(record: &Record, known: Option<(FluidLine, Paint)>, prefs: P
             found.extend(of_pressure(rig, last.pot_kpa, &line, &paint, prefs));
         }
     }
-    if let Some(rig) = record.rig() {
+    if let Some(rig) = case.rig() {
         found.extend(change_over(rig, last.pot_kpa, prefs));
     }
     if let (Some((line, paint)), Some(mm)) = (known, last.stream_mm.filter(|mm| *mm > 0.0))
@@ -130,10 +130,10 @@ fn change_over(rig: &Rig, fluid_kpa: f64, prefs: Prefs) -> Option<String> {
 }
 
 /// What the wall is to be set to for the air wanted at the gun.
-pub(super) fn wall(record: &Record, prefs: Prefs) -> Option<String> {
-    let rig = record.rig()?;
+pub(super) fn wall(case: &Case<'_>, prefs: Prefs) -> Option<String> {
+    let rig = case.rig()?;
     let (hose, nl_min) = rig.air()?;
-    let wanted = record.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
+    let wanted = case.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
     let say = |v: f64| show(v, Kind::Pressure, prefs).text;
     match wanted {
         Some((kpa, Some(ReadAt::Wall))) => Some(match hose.at_gun_kpa(kpa, nl_min) {
@@ -168,14 +168,14 @@ pub struct StepSetting {
 const SAME_KPA: f64 = 3.447_378_646_584_18;
 
 /// The settings of each step, in the order they were first set. The fluid pressure stays, the air changes.
-pub(super) fn steps(record: &Record, prefs: Prefs) -> Vec<StepSetting> {
+pub(super) fn steps(case: &Case<'_>, prefs: Prefs) -> Vec<StepSetting> {
     let mut order: Vec<CoatStep> = Vec::new();
-    for step in record.set_ups.iter().filter_map(|s| s.it.step) {
+    for step in case.set_ups.iter().filter_map(|s| s.it.step) {
         if !order.contains(&step) {
             order.push(step);
         }
     }
-    let newest = |step: CoatStep| record.set_ups.iter().rev().find(|s| s.it.step == Some(step)).map(|s| &s.it);
+    let newest = |step: CoatStep| case.set_ups.iter().rev().find(|s| s.it.step == Some(step)).map(|s| &s.it);
     let first = order.first().and_then(|s| newest(*s)).map(|s| s.pot_kpa);
     let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
     let one = |step: CoatStep| {

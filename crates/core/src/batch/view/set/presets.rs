@@ -1,8 +1,8 @@
 //! Last good set-ups beside today's, on levels; what it may mean that today wants more.
 
 use crate::batch::beside::GoodSetUp;
+use crate::batch::case::Case;
 use crate::batch::entries::SetUp;
-use crate::batch::record::Record;
 use crate::quantity::{Kind, Prefs, Shown, show};
 use crate::rigs::Rig;
 use crate::verdict::{Level, Measured, Tolerance};
@@ -56,9 +56,9 @@ fn levels(today: Option<&SetUp>, good: &GoodSetUp, prefs: Prefs) -> Vec<Level> {
 }
 
 /// The last good ones, newest first.
-pub(super) fn presets(record: &Record, prefs: Prefs) -> Vec<Preset> {
-    let rig = record.rig();
-    let today = record.set_ups.last().map(|s| &s.it);
+pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
+    let rig = case.rig();
+    let today = case.set_ups.last().map(|s| &s.it);
     let say = |v: f64, k: Kind| show(v, k, prefs);
     let one = |g: &GoodSetUp| {
         let other_nozzle = rig.is_some_and(|r| !same_nozzle(r, g));
@@ -73,14 +73,14 @@ pub(super) fn presets(record: &Record, prefs: Prefs) -> Vec<Preset> {
             levels: if other_nozzle { Vec::new() } else { levels(today, g, prefs) },
         }
     };
-    record.beside.last_good.iter().map(one).collect()
+    case.beside.last_good.iter().map(one).collect()
 }
 
 /// How today's pressure differs from the last good one of the same product and nozzle, with causes in order.
-pub(super) fn drift(record: &Record, now: Timestamp, prefs: Prefs) -> Option<String> {
-    let rig = record.rig()?;
-    let last = record.set_ups.last()?;
-    let good = record.beside.last_good.iter().find(|g| same_nozzle(rig, g))?;
+pub(super) fn drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<String> {
+    let rig = case.rig()?;
+    let last = case.set_ups.last()?;
+    let good = case.beside.last_good.iter().find(|g| same_nozzle(rig, g))?;
     let more = last.it.pot_kpa - good.pot_kpa;
     if more.abs() <= DRIFT * good.pot_kpa {
         return None;
@@ -93,7 +93,7 @@ pub(super) fn drift(record: &Record, now: Timestamp, prefs: Prefs) -> Option<Str
             good.number
         ));
     }
-    let paint = record.paint(now);
+    let paint = case.paint(now);
     let colder = paint.zip(good.temp_c).is_some_and(|(p, was)| p.temp_c < was - 2.0);
     let older = paint.is_some_and(|p| p.age > 0.3);
     let mut causes = Vec::new();
