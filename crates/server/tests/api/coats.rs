@@ -41,6 +41,29 @@ async fn filled(shop: &Shop, client: &Client, book: &str, surface_c: f64) -> Uui
     charge
 }
 
+/// The surface is as cold as anybody read it since the coat was on: a reading in another open batch of the part counts, though
+/// that batch was begun before.
+#[sqlx::test]
+async fn a_reading_in_any_open_batch_of_the_part_counts(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let sheet = sheet(&shop).await;
+    let primer = begin(&client, &sheet, "primer").await;
+    let early = begin(&client, &sheet, "finish").await;
+    let can = filled(&shop, &client, &primer, 20.0).await;
+    client.wrote(&primer, "start_spraying", json!({ "charge": can })).await;
+    shop.clock.advance(SignedDuration::from_mins(1));
+    client.wrote(&primer, "pass", json!({ "charge": can })).await;
+    let late = begin(&client, &sheet, "finish").await;
+    let waits_s = async || client.get(&format!("/batches/{late}")).await.1["ready"]["beneath"]["changes_s"].as_f64().unwrap();
+    assert!((waits_s().await - 2.0 * 3600.0).abs() < 60.0, "two hours by the sheet at 20 °C");
+    shop.clock.advance(SignedDuration::from_mins(1));
+    client.wrote(&early, "conditions", read(10.0)).await;
+    let waits = waits_s().await;
+    assert!((waits - 4.0 * 3600.0).abs() < 180.0, "ten degrees colder, twice as long: {waits} s");
+    shop.close().await;
+}
+
 #[sqlx::test]
 async fn the_next_coat_waits_for_the_one_beneath(db: PgPool) {
     let shop = Shop::open(db).await;

@@ -139,6 +139,14 @@ async fn pieces_stay_what_they_are_and_fit_their_place(db: PgPool) {
     second["name"] = json!("Second long pot");
     let (_, body) = lead.post("/rigs", json!({ "rig": second })).await;
     assert_eq!(refused(&body), ("retired".into(), "pieces.fluid_hose".into()));
+    // A rig that is not used any more stays so when one of its pieces changes, and its figures follow the piece.
+    let path = format!("/rigs/{}", made.as_str().unwrap());
+    assert_eq!(lead.put(&path, json!({ "rig": seen["rig"], "retired": true })).await.0, 200);
+    let shorter = json!({ "kind": "fluid_hose", "name": "Sixty feet", "hose_bore_mm": "3/8 in", "hose_length_mm": "50 ft" });
+    assert_eq!(lead.put(&format!("/pieces/{id}"), json!({ "piece": shorter })).await.0, 200);
+    let (_, seen) = lead.get(&path).await;
+    assert_eq!(seen["retired"], true, "{}", seen["book"]);
+    assert!((seen["rig"]["hose_length_mm"].as_f64().unwrap() - 15_240.0).abs() < 1e-6, "{}", seen["rig"]);
     shop.close().await;
 }
 
