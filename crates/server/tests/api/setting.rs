@@ -140,6 +140,7 @@ async fn pieces_stay_what_they_are_and_fit_their_place(db: PgPool) {
     let (_, body) = lead.post("/rigs", json!({ "rig": second })).await;
     assert_eq!(refused(&body), ("retired".into(), "pieces.fluid_hose".into()));
     // A rig that is not used any more stays so when one of its pieces changes, and its figures follow the piece.
+    assert_eq!(lead.put(&format!("/pieces/{id}"), json!({ "piece": hose })).await.0, 200, "back on the shelf");
     let path = format!("/rigs/{}", made.as_str().unwrap());
     assert_eq!(lead.put(&path, json!({ "rig": seen["rig"], "retired": true })).await.0, 200);
     let shorter = json!({ "kind": "fluid_hose", "name": "Sixty feet", "hose_bore_mm": "3/8 in", "hose_length_mm": "50 ft" });
