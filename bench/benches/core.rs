@@ -3,13 +3,13 @@
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
 use level_keel_core::batch::view::{Viewer, view};
-use level_keel_core::batch::{Case, Entry, Kind, Record};
+use level_keel_core::batch::{Case, Entry, EntryKind, Record};
 use level_keel_core::book::fold;
 use level_keel_core::delivery::{Fluid, FluidLine};
 use level_keel_core::mixing::{Component, Weighed, b_per_a, plan};
 use level_keel_core::people::Role;
 use level_keel_core::people::Writer;
-use level_keel_core::quantity::{Kind as Quantity, Prefs, parse};
+use level_keel_core::quantity::{QuantityKind, Prefs, parse};
 use level_keel_core::sheets::Sheet;
 use serde_json::{Value, json};
 use std::hint::black_box;
@@ -31,28 +31,28 @@ fn book() -> Vec<Entry> {
     let id = Uuid::from_u128;
     let mut said = vec![
         (
-            Kind::Begin,
+            EntryKind::Begin,
             json!({ "number": 1, "sheet_version": id(1), "sheet_edition": 1, "sheet": sheet(), "part": id(2), "part_name": "Buoy",
             "part_label": "Buoy", "zones": [], "coat": id(3), "coat_name": "primer", "area_m2": 22.8, "wet_um": 101.6, "transfer_pct": 65.0, "thinner_pct": 0.0 }),
         ),
-        (Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 60.0 })),
-        (Kind::Guards, json!({ "hazards": ["solvent"] })),
+        (EntryKind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 60.0 })),
+        (EntryKind::Guards, json!({ "hazards": ["solvent"] })),
     ];
     let teeth: Vec<f64> = (1..=20).map(|n| f64::from(n) * 25.4).collect();
     for pot in 0..4_u128 {
         let charge = id(100 + pot);
-        said.push((Kind::OpenCharge, json!({ "charge": charge, "no": pot as i64 + 1, "kind": "pot", "wanted_ml": 1900.0 })));
-        said.push((Kind::Pour, json!({ "charge": charge, "component": "base", "reading_g": 2158.0, "resolution_g": 1.0 })));
-        said.push((Kind::Combine, json!({ "charge": charge })));
-        said.push((Kind::Pour, json!({ "charge": charge, "component": "hardener", "reading_g": 2530.0, "resolution_g": 1.0 })));
-        said.push((Kind::Stirred, json!({ "charge": charge })));
-        said.push((Kind::StartSpraying, json!({ "charge": charge })));
+        said.push((EntryKind::OpenCharge, json!({ "charge": charge, "no": pot as i64 + 1, "kind": "pot", "wanted_ml": 1900.0 })));
+        said.push((EntryKind::Pour, json!({ "charge": charge, "component": "base", "reading_g": 2158.0, "resolution_g": 1.0 })));
+        said.push((EntryKind::Combine, json!({ "charge": charge })));
+        said.push((EntryKind::Pour, json!({ "charge": charge, "component": "hardener", "reading_g": 2530.0, "resolution_g": 1.0 })));
+        said.push((EntryKind::Stirred, json!({ "charge": charge })));
+        said.push((EntryKind::StartSpraying, json!({ "charge": charge })));
         for pass in 0..8 {
-            said.push((Kind::Pass, json!({ "charge": charge, "zones": [], "used_ml": 200.0 })));
-            said.push((Kind::Comb, json!({ "tooth_um": teeth[pass % 4], "teeth_um": teeth, "of": "total" })));
+            said.push((EntryKind::Pass, json!({ "charge": charge, "zones": [], "used_ml": 200.0 })));
+            said.push((EntryKind::Comb, json!({ "tooth_um": teeth[pass % 4], "teeth_um": teeth, "of": "total" })));
         }
     }
-    let entry = |(seq, (kind, payload)): (i64, (Kind, Value))| Entry {
+    let entry = |(seq, (kind, payload)): (i64, (EntryKind, Value))| Entry {
         id: id(1000 + seq as u128),
         seq,
         kind,
@@ -92,7 +92,7 @@ fn core(c: &mut Criterion) {
         .collect();
     c.bench_function("ratio of twelve pours, every corner", |b| b.iter(|| b_per_a(black_box(&pours))));
     c.bench_function("read “5 ft 6 1/2 in”", |b| {
-        b.iter(|| parse(black_box("5 ft 6 1/2 in"), Quantity::Length, Prefs::METRIC))
+        b.iter(|| parse(black_box("5 ft 6 1/2 in"), QuantityKind::Length, Prefs::METRIC))
     });
 }
 

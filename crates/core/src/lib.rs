@@ -22,7 +22,7 @@
 //! | [`ratio_check`] | two catches |
 //! | [`film`] | wet, dry, need, comb |
 //! | [`coats`] | the coat system of a part, and how a coat is put on |
-//! | [`schedule`] | recoat window, of a product and of a pair |
+//! | [`recoat`] | recoat window, of a product and of a pair |
 //! | [`stores`] | lots: what is left, which first, how they are kept |
 //! | [`lists`] | what is checked before a coat, from data a lead edits |
 //! | [`people`] | roles and what each may do |
@@ -37,7 +37,7 @@ pub mod atomizing;
 pub mod batch;
 pub mod book;
 pub mod care;
-pub mod coats;
+pub mod coat_system;
 pub mod component;
 pub mod conditions;
 pub mod delivery;
@@ -52,7 +52,7 @@ pub mod ratio_check;
 pub mod refusal;
 pub mod rig_book;
 pub mod rigs;
-pub mod schedule;
+pub mod recoat;
 pub mod sheets;
 pub mod stores;
 pub mod takeoff;

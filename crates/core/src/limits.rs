@@ -2,7 +2,7 @@
 //!
 //! They are limits of sense (beyond them the figure is a slip of the pen), not tolerances of the trade.
 
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::verdict::{is_over, is_under};
 
@@ -12,14 +12,14 @@ pub struct Limit {
     /// The trade's word.
     pub name: &'static str,
     /// Kind, which gives the unit.
-    pub kind: Kind,
+    pub kind: QuantityKind,
     /// Least allowed, in the base unit.
     pub min: f64,
     /// Most allowed, in the base unit.
     pub max: f64,
 }
 
-const fn limit(name: &'static str, kind: Kind, min: f64, max: f64) -> Limit {
+const fn limit(name: &'static str, kind: QuantityKind, min: f64, max: f64) -> Limit {
     Limit { name, kind, min, max }
 }
 
@@ -49,119 +49,119 @@ impl Limit {
 }
 
 /// Density of a liquid component.
-pub const DENSITY: Limit = limit("Density", Kind::Density, 0.5, 3.5);
+pub const DENSITY: Limit = limit("Density", QuantityKind::Density, 0.5, 3.5);
 /// Parts of A to one part of B.
-pub const RATIO: Limit = limit("Ratio", Kind::Ratio, 0.05, 100.0);
+pub const RATIO: Limit = limit("Ratio", QuantityKind::Ratio, 0.05, 100.0);
 /// Density of an additive: a dry pigment may be heavier than any paint.
-pub const DENSITY_ADDITIVE: Limit = limit("Density", Kind::Density, 0.2, 9.0);
+pub const DENSITY_ADDITIVE: Limit = limit("Density", QuantityKind::Density, 0.2, 9.0);
 /// A count of pieces, sides, coats or kits.
-pub const COUNT: Limit = limit("Count", Kind::Count, 0.01, 100_000.0);
+pub const COUNT: Limit = limit("Count", QuantityKind::Count, 0.01, 100_000.0);
 /// What a can of a kit holds.
-pub const KIT_CAN: Limit = limit("Can of the kit", Kind::Mass, 1.0, 1_000_000.0);
+pub const KIT_CAN: Limit = limit("Can of the kit", QuantityKind::Mass, 1.0, 1_000_000.0);
 /// Dose of an additive in sprayable paint.
-pub const DOSE: Limit = limit("Dose", Kind::MassPerVolume, 0.01, 500.0);
+pub const DOSE: Limit = limit("Dose", QuantityKind::MassPerVolume, 0.01, 500.0);
 /// Dose of an additive on base, by weight.
-pub const DOSE_PERCENT: Limit = limit("Dose", Kind::Percent, 0.01, 50.0);
+pub const DOSE_PERCENT: Limit = limit("Dose", QuantityKind::Percent, 0.01, 50.0);
 /// Percent of B on A by weight.
-pub const HARDENER_PERCENT: Limit = limit("Hardener", Kind::Percent, 0.1, 100.0);
+pub const HARDENER_PERCENT: Limit = limit("Hardener", QuantityKind::Percent, 0.1, 100.0);
 /// Volume solids.
-pub const SOLIDS: Limit = limit("Volume solids", Kind::Percent, 1.0, 100.0);
+pub const SOLIDS: Limit = limit("Volume solids", QuantityKind::Percent, 1.0, 100.0);
 /// Thinner, of base or of mixed.
-pub const THINNER: Limit = limit("Thinner", Kind::Thinner, 0.0, 300.0);
+pub const THINNER: Limit = limit("Thinner", QuantityKind::Thinner, 0.0, 300.0);
 /// Thinner of finished mix: at 100 % there would be no paint.
-pub const THINNER_OF_FINISHED: Limit = limit("Thinner of finished mix", Kind::Thinner, 0.0, 99.0);
+pub const THINNER_OF_FINISHED: Limit = limit("Thinner of finished mix", QuantityKind::Thinner, 0.0, 99.0);
 /// Tolerance on B per A.
-pub const TOLERANCE: Limit = limit("Tolerance", Kind::Percent, 0.1, 50.0);
+pub const TOLERANCE: Limit = limit("Tolerance", QuantityKind::Percent, 0.1, 50.0);
 /// Transfer efficiency.
-pub const TRANSFER: Limit = limit("Transfer efficiency", Kind::Percent, 5.0, 100.0);
+pub const TRANSFER: Limit = limit("Transfer efficiency", QuantityKind::Percent, 5.0, 100.0);
 /// Temperature of air, surface or material.
-pub const TEMPERATURE: Limit = limit("Temperature", Kind::Temperature, -40.0, 80.0);
+pub const TEMPERATURE: Limit = limit("Temperature", QuantityKind::Temperature, -40.0, 80.0);
 /// Margin of the surface above the dew point.
-pub const MARGIN: Limit = limit("Dew margin", Kind::TempDiff, 0.0, 20.0);
+pub const MARGIN: Limit = limit("Dew margin", QuantityKind::TempDiff, 0.0, 20.0);
 /// Relative humidity; 0 and above 100 are faults of the instrument.
-pub const HUMIDITY: Limit = limit("Relative humidity", Kind::Percent, 1.0, 100.0);
+pub const HUMIDITY: Limit = limit("Relative humidity", QuantityKind::Percent, 1.0, 100.0);
 /// Area of a part.
-pub const AREA: Limit = limit("Area", Kind::Area, 0.001, 100_000.0);
+pub const AREA: Limit = limit("Area", QuantityKind::Area, 0.001, 100_000.0);
 /// Film, wet or dry.
-pub const FILM: Limit = limit("Film", Kind::Film, 1.0, 10_000.0);
+pub const FILM: Limit = limit("Film", QuantityKind::Film, 1.0, 10_000.0);
 /// What a container holds, what is left of a lot.
-pub const STOCK: Limit = limit("Stock", Kind::Mass, 0.0, 50_000_000.0);
+pub const STOCK: Limit = limit("Stock", QuantityKind::Mass, 0.0, 50_000_000.0);
 /// A measure of a take-off.
-pub const TAKE_OFF: Limit = limit("Measure", Kind::Length, 1.0, 500_000.0);
+pub const TAKE_OFF: Limit = limit("Measure", QuantityKind::Length, 1.0, 500_000.0);
 /// Sides or ends of a shape that are coated.
-pub const SIDES: Limit = limit("Sides", Kind::Count, 0.0, 12.0);
+pub const SIDES: Limit = limit("Sides", QuantityKind::Count, 0.0, 12.0);
 /// How far an area may be off, what corners add.
-pub const OFF: Limit = limit("Share", Kind::Percent, 0.0, 90.0);
+pub const OFF: Limit = limit("Share", QuantityKind::Percent, 0.0, 90.0);
 /// Paint mixed beyond the need.
-pub const EXTRA: Limit = limit("Extra", Kind::Percent, 0.0, 200.0);
+pub const EXTRA: Limit = limit("Extra", QuantityKind::Percent, 0.0, 200.0);
 /// Bore of a fluid hose.
-pub const HOSE_BORE: Limit = limit("Hose bore", Kind::Length, 1.0, 100.0);
+pub const HOSE_BORE: Limit = limit("Hose bore", QuantityKind::Length, 1.0, 100.0);
 /// Length of a fluid hose.
-pub const HOSE_LENGTH: Limit = limit("Hose length", Kind::Length, 0.0, 200_000.0);
+pub const HOSE_LENGTH: Limit = limit("Hose length", QuantityKind::Length, 0.0, 200_000.0);
 /// Paint sprayed in a minute.
-pub const SPRAY_RATE: Limit = limit("Spray rate", Kind::Flow, 1.0, 20_000.0);
+pub const SPRAY_RATE: Limit = limit("Spray rate", QuantityKind::Flow, 1.0, 20_000.0);
 /// Diameter or height of a mixing cup.
-pub const CUP: Limit = limit("Cup", Kind::Length, 10.0, 2000.0);
+pub const CUP: Limit = limit("Cup", QuantityKind::Length, 10.0, 2000.0);
 /// A level in a cup.
-pub const CUP_LEVEL: Limit = limit("Level", Kind::Length, 0.1, 2000.0);
+pub const CUP_LEVEL: Limit = limit("Level", QuantityKind::Length, 0.1, 2000.0);
 /// A reading of a scale.
-pub const SCALE_READING: Limit = limit("Scale reading", Kind::Mass, 0.0, 1_000_000.0);
+pub const SCALE_READING: Limit = limit("Scale reading", QuantityKind::Mass, 0.0, 1_000_000.0);
 /// Resolution of a scale.
-pub const SCALE_RESOLUTION: Limit = limit("Scale resolution", Kind::Mass, 0.001, 1000.0);
+pub const SCALE_RESOLUTION: Limit = limit("Scale resolution", QuantityKind::Mass, 0.001, 1000.0);
 /// Amount of paint.
-pub const AMOUNT: Limit = limit("Amount", Kind::Volume, 0.1, 1_000_000.0);
+pub const AMOUNT: Limit = limit("Amount", QuantityKind::Volume, 0.1, 1_000_000.0);
 /// Fluid pressure of a pot, gauge: nothing here may pass 1,000 kPa (145 psi) until the rig says so.
-pub const POT_PRESSURE: Limit = limit("Pot pressure", Kind::Pressure, 0.0, 1000.0);
+pub const POT_PRESSURE: Limit = limit("Pot pressure", QuantityKind::Pressure, 0.0, 1000.0);
 /// Atomizing pressure, gauge.
-pub const ATOMIZING_PRESSURE: Limit = limit("Atomizing pressure", Kind::Pressure, 0.0, 1000.0);
+pub const ATOMIZING_PRESSURE: Limit = limit("Atomizing pressure", QuantityKind::Pressure, 0.0, 1000.0);
 /// What a gauge reads: down to a full vacuum, not below it.
-pub const GAUGE: Limit = limit("Gauge", Kind::Pressure, -101.325, 60_000.0);
+pub const GAUGE: Limit = limit("Gauge", QuantityKind::Pressure, -101.325, 60_000.0);
 /// Length of the stream before it bends.
-pub const STREAM: Limit = limit("Stream", Kind::Length, 0.0, 2000.0);
+pub const STREAM: Limit = limit("Stream", QuantityKind::Length, 0.0, 2000.0);
 /// Length of a hose in a rig: one stands there, and none is kilometres long.
-pub const LINE_LENGTH: Limit = limit("Hose length", Kind::Length, 50.0, 200_000.0);
+pub const LINE_LENGTH: Limit = limit("Hose length", QuantityKind::Length, 50.0, 200_000.0);
 /// Hole of a fluid nozzle or an airless tip.
-pub const NOZZLE: Limit = limit("Nozzle", Kind::Length, 0.1, 10.0);
+pub const NOZZLE: Limit = limit("Nozzle", QuantityKind::Length, 0.1, 10.0);
 /// Angle of a fan.
-pub const FAN_ANGLE: Limit = limit("Angle", Kind::Angle, 5.0, 150.0);
+pub const FAN_ANGLE: Limit = limit("Angle", QuantityKind::Angle, 5.0, 150.0);
 /// Viscosity of what is sprayed.
-pub const VISCOSITY: Limit = limit("Viscosity", Kind::Viscosity, 0.2, 500_000.0);
+pub const VISCOSITY: Limit = limit("Viscosity", QuantityKind::Viscosity, 0.2, 500_000.0);
 /// Index of a power law.
-pub const FLOW_INDEX: Limit = limit("Flow index", Kind::Count, 0.1, 1.5);
+pub const FLOW_INDEX: Limit = limit("Flow index", QuantityKind::Count, 0.1, 1.5);
 /// Seconds of a flow cup.
-pub const CUP_SECONDS: Limit = limit("Cup time", Kind::CupSeconds, 1.0, 600.0);
+pub const CUP_SECONDS: Limit = limit("Cup time", QuantityKind::CupSeconds, 1.0, 600.0);
 /// Fluid pressure of a pump or an airless rig.
-pub const FLUID_PRESSURE: Limit = limit("Fluid pressure", Kind::Pressure, 0.0, 60_000.0);
+pub const FLUID_PRESSURE: Limit = limit("Fluid pressure", QuantityKind::Pressure, 0.0, 60_000.0);
 /// What a vessel is rated for.
-pub const RATING: Limit = limit("Rating", Kind::Pressure, 10.0, 60_000.0);
+pub const RATING: Limit = limit("Rating", QuantityKind::Pressure, 10.0, 60_000.0);
 /// Air through a hose.
-pub const AIR_FLOW: Limit = limit("Air flow", Kind::AirFlow, 1.0, 50_000.0);
+pub const AIR_FLOW: Limit = limit("Air flow", QuantityKind::AirFlow, 1.0, 50_000.0);
 /// Air pressure at the wall.
-pub const AIR_PRESSURE: Limit = limit("Air pressure", Kind::Pressure, 0.0, 1600.0);
+pub const AIR_PRESSURE: Limit = limit("Air pressure", QuantityKind::Pressure, 0.0, 1600.0);
 /// Flow of fluid that is caught or asked.
-pub const FLUID_FLOW: Limit = limit("Fluid flow", Kind::Flow, 1.0, 50_000.0);
+pub const FLUID_FLOW: Limit = limit("Fluid flow", QuantityKind::Flow, 1.0, 50_000.0);
 /// Width of a fan.
-pub const FAN: Limit = limit("Fan", Kind::Length, 10.0, 3000.0);
+pub const FAN: Limit = limit("Fan", QuantityKind::Length, 10.0, 3000.0);
 /// Overlap of laps.
-pub const OVERLAP: Limit = limit("Overlap", Kind::Percent, 0.0, 90.0);
+pub const OVERLAP: Limit = limit("Overlap", QuantityKind::Percent, 0.0, 90.0);
 /// Speed of the gun.
-pub const GUN_SPEED: Limit = limit("Gun speed", Kind::Speed, 0.005, 5.0);
+pub const GUN_SPEED: Limit = limit("Gun speed", QuantityKind::Speed, 0.005, 5.0);
 /// Turns of a needle or an air knob.
-pub const TURNS: Limit = limit("Turns", Kind::Count, 0.0, 12.0);
+pub const TURNS: Limit = limit("Turns", QuantityKind::Count, 0.0, 12.0);
 /// Grit of an abrasive paper.
-pub const GRIT: Limit = limit("Grit", Kind::Count, 16.0, 3000.0);
+pub const GRIT: Limit = limit("Grit", QuantityKind::Count, 16.0, 3000.0);
 /// How long a catch runs.
-pub const CATCH_TIME: Limit = limit("Time of the catch", Kind::Stopwatch, 1.0, 3600.0);
+pub const CATCH_TIME: Limit = limit("Time of the catch", QuantityKind::Stopwatch, 1.0, 3600.0);
 /// Lift from pot to gun; under zero where the gun hangs lower.
-pub const LIFT: Limit = limit("Lift", Kind::Length, -20_000.0, 20_000.0);
+pub const LIFT: Limit = limit("Lift", QuantityKind::Length, -20_000.0, 20_000.0);
 /// Pot life and induction as a sheet states them.
-pub const SHEET_TIME: Limit = limit("Time", Kind::Time, 0.0, 365.0 * 86_400.0);
+pub const SHEET_TIME: Limit = limit("Time", QuantityKind::Time, 0.0, 365.0 * 86_400.0);
 /// Pot life: at least half a minute.
-pub const POT_LIFE: Limit = limit("Pot life", Kind::Time, 30.0, 30.0 * 86_400.0);
+pub const POT_LIFE: Limit = limit("Pot life", QuantityKind::Time, 30.0, 30.0 * 86_400.0);
 /// Stirring, resting, stirring again: minutes to a day.
-pub const HANDLING_TIME: Limit = limit("Time", Kind::Time, 10.0, 86_400.0);
+pub const HANDLING_TIME: Limit = limit("Time", QuantityKind::Time, 10.0, 86_400.0);
 /// Mesh of a strainer or filter, hole of a nozzle.
-pub const MESH: Limit = limit("Opening", Kind::Mesh, 10.0, 10_000.0);
+pub const MESH: Limit = limit("Opening", QuantityKind::Mesh, 10.0, 10_000.0);
 /// How long ago an entry may have happened, in seconds.
 pub const BACK_DATE_S: f64 = 24.0 * 3600.0;
 /// Longest name of a person, part, lot or product.

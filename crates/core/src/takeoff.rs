@@ -1,7 +1,7 @@
 //! Take-off: the area of a job from simple shapes, with its uncertainty.
 
 use crate::limits;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::verdict::Measured;
 use crate::working::Working;
@@ -35,7 +35,7 @@ pub enum Shape {
 /// A shape on the job, so many times.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Piece {
+pub struct TakeOffShape {
     /// What it is.
     pub shape: Shape,
     /// How many.
@@ -49,7 +49,7 @@ pub struct Piece {
 }
 
 /// Most pieces of one take-off.
-pub const MOST_PIECES: usize = 40;
+pub const MOST_SHAPES: usize = 40;
 
 const MM2_PER_M2: f64 = 1e6;
 
@@ -126,15 +126,15 @@ impl Shape {
 /// **Errors:** a refusal naming the piece and field by its path, such as `takeoff[1].shape.width_mm`.
 ///
 /// ```
-/// use level_keel_core::takeoff::{Piece, Shape, area};
+/// use level_keel_core::takeoff::{TakeOffShape, Shape, area};
 /// let plate = Shape::Plate { width_mm: 1000.0, height_mm: 2000.0, side_count: 2.0 };
-/// let piece = Piece { shape: plate, piece_count: 3.0, off_pct: 10.0, corner_pct: 0.0 };
+/// let piece = TakeOffShape { shape: plate, piece_count: 3.0, off_pct: 10.0, corner_pct: 0.0 };
 /// let (m2, _) = area(&[piece], Default::default()).unwrap();
 /// assert!((m2.lo - 10.8).abs() < 1e-9 && (m2.value - 12.0).abs() < 1e-9 && (m2.hi - 13.2).abs() < 1e-9);
 /// ```
-pub fn area(pieces: &[Piece], prefs: Prefs) -> Result<(Measured, Working), Refusal> {
-    if pieces.is_empty() || pieces.len() > MOST_PIECES {
-        return Err(Refusal::bad_input("too-many", "takeoff", format!("A take-off has 1 to {MOST_PIECES} pieces.")));
+pub fn area(pieces: &[TakeOffShape], prefs: Prefs) -> Result<(Measured, Working), Refusal> {
+    if pieces.is_empty() || pieces.len() > MOST_SHAPES {
+        return Err(Refusal::bad_input("too-many", "takeoff", format!("A take-off has 1 to {MOST_SHAPES} pieces.")));
     }
     let mut sum = Measured { lo: 0.0, value: 0.0, hi: 0.0 };
     let mut w = Working::new("Area by take-off", "Plane and solid geometry; uncertainties added, worst case");
@@ -153,18 +153,18 @@ pub fn area(pieces: &[Piece], prefs: Prefs) -> Result<(Measured, Working), Refus
         let off = m2 * piece.off_pct / 100.0;
         sum = Measured { lo: sum.lo + m2 - off, value: sum.value + m2, hi: sum.hi + m2 + off };
         let say = |v, k| show(v, k, prefs).text;
-        let sizes: Vec<String> = piece.shape.measures().iter().map(|(_, mm)| say(*mm, Kind::Length)).collect();
-        let mut figures = format!("{} × {}", say(piece.piece_count, Kind::Count), sizes.join(" × "));
+        let sizes: Vec<String> = piece.shape.measures().iter().map(|(_, mm)| say(*mm, QuantityKind::Length)).collect();
+        let mut figures = format!("{} × {}", say(piece.piece_count, QuantityKind::Count), sizes.join(" × "));
         if piece.corner_pct > 0.0 {
-            figures = format!("{figures}, {} for corners", say(piece.corner_pct, Kind::Percent));
+            figures = format!("{figures}, {} for corners", say(piece.corner_pct, QuantityKind::Percent));
         }
         if piece.off_pct > 0.0 {
-            figures = format!("{figures}, ± {}", say(piece.off_pct, Kind::Percent));
+            figures = format!("{figures}, ± {}", say(piece.off_pct, QuantityKind::Percent));
         }
-        w.line(piece.shape.word(), figures, m2, Kind::Area, prefs);
+        w.line(piece.shape.word(), figures, m2, QuantityKind::Area, prefs);
     }
     limits::AREA.check("area_m2", sum.value, prefs)?;
-    let span = format!("{} to {}", show(sum.lo, Kind::Area, prefs).text, show(sum.hi, Kind::Area, prefs).text);
-    w.line("Area", span, sum.value, Kind::Area, prefs);
+    let span = format!("{} to {}", show(sum.lo, QuantityKind::Area, prefs).text, show(sum.hi, QuantityKind::Area, prefs).text);
+    w.line("Area", span, sum.value, QuantityKind::Area, prefs);
     Ok((sum, w))
 }

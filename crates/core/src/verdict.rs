@@ -1,6 +1,6 @@
 //! A value with its uncertainty against a tolerance: in, out, or cannot tell; and the level that shows it.
 
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -186,7 +186,7 @@ impl Level {
     /// Draws a level: the hairlines stand at one third and two thirds, a one-sided limit at the half.
     ///
     /// `span` is the width shown beyond a one-sided limit; with two limits it is their own distance.
-    pub fn draw(label: &str, m: Measured, tol: Tolerance, span: f64, kind: Kind, prefs: Prefs) -> Level {
+    pub fn draw(label: &str, m: Measured, tol: Tolerance, span: f64, kind: QuantityKind, prefs: Prefs) -> Level {
         let (start, end) = match (tol.lo, tol.hi) {
             (Some(lo), Some(hi)) => {
                 let width = (hi - lo).max(1e-9);
@@ -248,7 +248,7 @@ impl Level {
     }
 
     /// Shows an interval (`16–18 mil`) as the figure instead of one value.
-    pub fn as_interval(mut self, m: Measured, kind: Kind, prefs: Prefs) -> Level {
+    pub fn as_interval(mut self, m: Measured, kind: QuantityKind, prefs: Prefs) -> Level {
         let (lo, hi) = (show(m.lo, kind, prefs), show(m.hi, kind, prefs));
         if lo.unit == hi.unit && lo.figure != hi.figure {
             // Whole figures read quicker, but only when both ends are whole: `2.4–3.0`, `16–18`.

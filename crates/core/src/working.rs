@@ -1,6 +1,6 @@
 //! A sum as one would write it on paper. The result of a working *is* the value of its last line.
 
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -35,7 +35,7 @@ impl Working {
     }
 
     /// Writes a line and hands the value on.
-    pub fn line(&mut self, label: &str, figures: impl Into<String>, value: f64, kind: Kind, prefs: Prefs) -> f64 {
+    pub fn line(&mut self, label: &str, figures: impl Into<String>, value: f64, kind: QuantityKind, prefs: Prefs) -> f64 {
         let result = show(value, kind, prefs).text;
         self.lines.push(Line { label: label.into(), figures: figures.into(), result, value });
         value

@@ -2,7 +2,7 @@
 //! hand does is said in words: `set 10 psi` (regulator), `trigger`, `release`, `vent`, `shut` (its vent valve), `show`.
 
 use level_keel_core::delivery::{Fluid, FluidLine};
-use level_keel_core::quantity::{Kind, Prefs, parse};
+use level_keel_core::quantity::{QuantityKind, Prefs, parse};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Instant;
 
@@ -100,7 +100,7 @@ impl Plant {
         state.settle(Instant::now());
         match said.trim().split_once(' ').map_or((said.trim(), ""), |(a, b)| (a, b.trim())) {
             ("set", text) => {
-                let kpa = parse(text, Kind::Pressure, Prefs::METRIC).map_err(|e| e.to_string())?;
+                let kpa = parse(text, QuantityKind::Pressure, Prefs::METRIC).map_err(|e| e.to_string())?;
                 if !(0.0..=1000.0).contains(&kpa) {
                     return Err(format!("{text} is no pressure for a pot"));
                 }

@@ -99,7 +99,7 @@ export function post(
     api.POST("/api/v1/books/{id}/entries", {
       params: { path: { id: book }, query: { dry_run, view } },
       // The payload is free by kind; core reads and judges it.
-      body: { id, kind: kind as Schemas["Kind"], payload: payload as never, ago_s },
+      body: { id, kind: kind as Schemas["EntryKind"], payload: payload as never, ago_s },
       // A network that hangs is no answer either.
       signal: AbortSignal.timeout(dry_run ? 5_000 : 10_000),
     }),

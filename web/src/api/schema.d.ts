@@ -1637,6 +1637,55 @@ export interface components {
          * @enum {string}
          */
         ChargeKind: "pot" | "at_gun";
+        /** @description One item of the lists. */
+        ChecklistItem: {
+            /** @description Key of an item that must be done first, and whose doing anew undoes this one. */
+            after?: string | null;
+            /** @description Which act waits. */
+            before: components["schemas"]["Before"];
+            /** @description Heading. */
+            group: components["schemas"]["Group"];
+            /** @description How, in a sentence. */
+            hint?: string;
+            /** @description Its name in the log; never changed once used. Left out, it is made from the text. */
+            key?: string;
+            /** @description What to do, in a few words. */
+            text: string;
+            /** @description What is done for it. */
+            what: components["schemas"]["What"];
+            /** @description When it applies. */
+            when?: components["schemas"]["When"];
+        };
+        /** @description An item as the screen shows it. */
+        ChecklistItemView: {
+            /** Format: date-time */
+            at?: string | null;
+            by?: string | null;
+            /**
+             * Format: double
+             * @description Seconds until it changes by itself.
+             */
+            changes_s?: number | null;
+            component?: components["schemas"]["Component"] | null;
+            /** @description Name of that component. */
+            component_name?: string | null;
+            hint: string;
+            key: string;
+            /** @description How it stands, in a few words. */
+            line: string;
+            /** @description The lot in use, for an item that takes one. */
+            lot?: string | null;
+            /**
+             * Format: double
+             * @description Seconds a timer has run.
+             */
+            ran_s?: number | null;
+            /** @description Who released it, and why. */
+            released?: string | null;
+            state: components["schemas"]["ItemState"];
+            text: string;
+            what: components["schemas"]["What"];
+        };
         /** @description The clone's own name. */
         CloneAs: {
             /**
@@ -1959,7 +2008,7 @@ export interface components {
             /** Format: date-time */
             at: string;
             by: string;
-            kind: components["schemas"]["Kind"];
+            kind: components["schemas"]["EntryKind"];
             /** Format: int64 */
             seq: number;
             struck?: string | null;
@@ -1974,7 +2023,7 @@ export interface components {
             component: components["schemas"]["Component"];
             /** @description Why this one, when another was first in. */
             reason?: string | null;
-            stand?: components["schemas"]["LotStand"] | null;
+            stand?: components["schemas"]["LotKnown"] | null;
         };
         /** @description A pass. */
         DocPass: {
@@ -2075,6 +2124,11 @@ export interface components {
          * @enum {string}
          */
         Ended: "emptied" | "discarded" | "handed_over";
+        /**
+         * @description Kinds of entry in a batch book.
+         * @enum {string}
+         */
+        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description How a fan lays its paint across its width.
          * @enum {string}
@@ -2347,37 +2401,7 @@ export interface components {
          * @description How it stands. Worst last.
          * @enum {string}
          */
-        ItemStand: "done" | "watch" | "running" | "open" | "held";
-        /** @description An item as the screen shows it. */
-        ItemView: {
-            /** Format: date-time */
-            at?: string | null;
-            by?: string | null;
-            /**
-             * Format: double
-             * @description Seconds until it changes by itself.
-             */
-            changes_s?: number | null;
-            component?: components["schemas"]["Component"] | null;
-            /** @description Name of that component. */
-            component_name?: string | null;
-            hint: string;
-            key: string;
-            /** @description How it stands, in a few words. */
-            line: string;
-            /** @description The lot in use, for an item that takes one. */
-            lot?: string | null;
-            /**
-             * Format: double
-             * @description Seconds a timer has run.
-             */
-            ran_s?: number | null;
-            /** @description Who released it, and why. */
-            released?: string | null;
-            stand: components["schemas"]["ItemStand"];
-            text: string;
-            what: components["schemas"]["What"];
-        };
+        ItemState: "done" | "watch" | "running" | "open" | "held";
         /** @description Something about a mix that wants saying. */
         Judgement: {
             /** @description Its code. */
@@ -2402,11 +2426,6 @@ export interface components {
             retired: boolean;
             role: components["schemas"]["Role"];
         };
-        /**
-         * @description Kinds of entry in a batch book.
-         * @enum {string}
-         */
-        Kind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "catch" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description A school of climbing.
          * @enum {string}
@@ -2520,27 +2539,8 @@ export interface components {
         ListGroup: {
             done: number;
             group: components["schemas"]["Group"];
-            items: components["schemas"]["ItemView"][];
+            items: components["schemas"]["ChecklistItemView"][];
             name: string;
-        };
-        /** @description One item of the lists. */
-        ListItem: {
-            /** @description Key of an item that must be done first, and whose doing anew undoes this one. */
-            after?: string | null;
-            /** @description Which act waits. */
-            before: components["schemas"]["Before"];
-            /** @description Heading. */
-            group: components["schemas"]["Group"];
-            /** @description How, in a sentence. */
-            hint?: string;
-            /** @description Its name in the log; never changed once used. Left out, it is made from the text. */
-            key?: string;
-            /** @description What to do, in a few words. */
-            text: string;
-            /** @description What is done for it. */
-            what: components["schemas"]["What"];
-            /** @description When it applies. */
-            when?: components["schemas"]["When"];
         };
         /** @description The lists with their edition. */
         ListsView: {
@@ -2575,7 +2575,7 @@ export interface components {
              */
             entry: string;
             /** @description Its kind. */
-            kind: components["schemas"]["Kind"];
+            kind: components["schemas"]["EntryKind"];
             /** @description Entered more than two minutes after it happened. */
             late: boolean;
             /**
@@ -2598,6 +2598,35 @@ export interface components {
          * @enum {string}
          */
         LotKind: "received" | "counted" | "moved" | "quarantined" | "freed" | "damaged" | "certified" | "note" | "strike";
+        /** @description What the stores know of a lot. */
+        LotKnown: {
+            /** @description This code belongs to another product or component: which. */
+            belongs_to?: string | null;
+            /** @description It has a certificate. */
+            certified?: boolean;
+            /** @description Its colour. */
+            colour?: string | null;
+            /** @description How its container is damaged. */
+            damaged?: string | null;
+            /**
+             * Format: date-time
+             * @description The end of its last good day; missing: not known.
+             */
+            expires_at?: string | null;
+            /** @description The lot that is first in, when it is another. */
+            first?: string | null;
+            /**
+             * Format: double
+             * @description Left of it then.
+             */
+            left_g?: number | null;
+            /** @description Another lot of the same component already on this part. */
+            on_part?: string | null;
+            /** @description Why nobody may take it. */
+            quarantined?: string | null;
+            /** @description The stores received it. */
+            received: boolean;
+        };
         /** @description A line of the book of a lot. */
         LotLogLine: {
             /** Format: date-time */
@@ -2646,35 +2675,6 @@ export interface components {
             state: components["schemas"]["LotState"];
             /** @description How it stands, in a few words. */
             word: string;
-        };
-        /** @description What the stores know of a lot. */
-        LotStand: {
-            /** @description This code belongs to another product or component: which. */
-            belongs_to?: string | null;
-            /** @description It has a certificate. */
-            certified?: boolean;
-            /** @description Its colour. */
-            colour?: string | null;
-            /** @description How its container is damaged. */
-            damaged?: string | null;
-            /**
-             * Format: date-time
-             * @description The end of its last good day; missing: not known.
-             */
-            expires_at?: string | null;
-            /** @description The lot that is first in, when it is another. */
-            first?: string | null;
-            /**
-             * Format: double
-             * @description Left of it then.
-             */
-            left_g?: number | null;
-            /** @description Another lot of the same component already on this part. */
-            on_part?: string | null;
-            /** @description Why nobody may take it. */
-            quarantined?: string | null;
-            /** @description The stores received it. */
-            received: boolean;
         };
         /**
          * @description How a lot stands.
@@ -2900,7 +2900,7 @@ export interface components {
              */
             id: string;
             /** @description Kind of entry. */
-            kind: components["schemas"]["Kind"];
+            kind: components["schemas"]["EntryKind"];
             /** @description What it says; quantities as numbers in the unit of the field's name, or texts as typed. */
             payload: Record<string, never>;
         };
@@ -3364,7 +3364,7 @@ export interface components {
         /** @description The whole of the lists, one document. */
         ReadyLists: {
             /** @description Items. */
-            items: components["schemas"]["ListItem"][];
+            items: components["schemas"]["ChecklistItem"][];
         };
         /** @description The Ready station. */
         ReadyView: {
@@ -3631,7 +3631,7 @@ export interface components {
          */
         RigKind: "pot" | "twin_pots" | "pump" | "airless" | "gel_coat_machine" | "gun_cup";
         /** @description A line of a rig's book. */
-        RigLine: {
+        RigLogLine: {
             /** Format: date-time */
             at: string;
             by: string;
@@ -3660,7 +3660,7 @@ export interface components {
         /** @description A rig as it is listed. */
         RigView: {
             /** @description Its book, newest first; only for one rig. */
-            book: components["schemas"]["RigLine"][];
+            book: components["schemas"]["RigLogLine"][];
             care?: components["schemas"]["CareView"] | null;
             /** Format: uuid */
             id: string;
@@ -3751,6 +3751,25 @@ export interface components {
             text: string;
             to?: components["schemas"]["Shown"] | null;
         };
+        /** @description One try of the Set station. */
+        SetUpRow: {
+            /** @description The stream of this try, for the picture. */
+            arc: components["schemas"]["ArcPoint"][];
+            atomizing?: components["schemas"]["Shown"] | null;
+            b?: components["schemas"]["Shown"] | null;
+            /** Format: uuid */
+            entry: string;
+            expected?: components["schemas"]["Shown"] | null;
+            gauge?: components["schemas"]["Shown"] | null;
+            pattern?: string | null;
+            /** @description A picture of the pattern, by its hash. */
+            photo?: string | null;
+            pot: components["schemas"]["Shown"];
+            /** @description The step of the coat it was for. */
+            step?: string | null;
+            stream?: components["schemas"]["Shown"] | null;
+            word: string;
+        };
         /** @description The Set station. */
         SetView: {
             advice?: components["schemas"]["SetAdvice"] | null;
@@ -3798,11 +3817,11 @@ export interface components {
             rule_unit: string;
             /** @description The school's band, in words. */
             school: string;
+            /** @description Tries, oldest first. */
+            set_ups: components["schemas"]["SetUpRow"][];
             /** @description What was set for each step of the coat. */
             steps: components["schemas"]["StepSetting"][];
             stream?: components["schemas"]["Stream"] | null;
-            /** @description Tries, oldest first. */
-            tries: components["schemas"]["Try"][];
             /** @description What is short of the rig. */
             troubles: string[];
             /** @description “Set the wall to”, where the air was read at the gun. */
@@ -4243,11 +4262,6 @@ export interface components {
             working?: components["schemas"]["Working"] | null;
             zones: components["schemas"]["ZoneFilm"][];
         };
-        /**
-         * @description How a station stands. Worst first.
-         * @enum {string}
-         */
-        Stand: "stop" | "hold" | "in_work" | "not_reached" | "done" | "not_needed";
         /** @description A station on the waterline. */
         Station: {
             /** @description At most 22 characters. */
@@ -4260,8 +4274,13 @@ export interface components {
              */
             no: number;
             /** @description How it stands. */
-            stand: components["schemas"]["Stand"];
+            state: components["schemas"]["StationState"];
         };
+        /**
+         * @description How a station stands. Worst first.
+         * @enum {string}
+         */
+        StationState: "stop" | "hold" | "in_work" | "not_reached" | "done" | "not_needed";
         /** @description A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change. */
         Step: {
             /**
@@ -4433,25 +4452,6 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
-        };
-        /** @description One try of the Set station. */
-        Try: {
-            /** @description The stream of this try, for the picture. */
-            arc: components["schemas"]["ArcPoint"][];
-            atomizing?: components["schemas"]["Shown"] | null;
-            b?: components["schemas"]["Shown"] | null;
-            /** Format: uuid */
-            entry: string;
-            expected?: components["schemas"]["Shown"] | null;
-            gauge?: components["schemas"]["Shown"] | null;
-            pattern?: string | null;
-            /** @description A picture of the pattern, by its hash. */
-            photo?: string | null;
-            pot: components["schemas"]["Shown"];
-            /** @description The step of the coat it was for. */
-            step?: string | null;
-            stream?: components["schemas"]["Shown"] | null;
-            word: string;
         };
         /** @description Two cups caught together. */
         TwoCups: {

@@ -35,7 +35,7 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/batches/$id/card",
-    component: lazyRouteComponent(() => import("../batch/CardView"), "CardView"),
+    component: lazyRouteComponent(() => import("../stations/close/CardView"), "CardView"),
   }),
   createRoute({
     getParentRoute: () => root,

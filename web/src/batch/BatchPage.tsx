@@ -8,14 +8,14 @@ import type { BatchView, Schemas } from "../api/client";
 import { batchQuery, meQuery } from "../api/queries";
 import { Failed, Loading } from "../ui/states";
 import { Waterline } from "../ui/Waterline";
-import { CloseStation } from "./CloseStation";
+import { CloseStation } from "../stations/close/CloseStation";
 import { LogStrip } from "./LogStrip";
-import { MixStation } from "./MixStation";
-import { ProveStation } from "./ProveStation";
-import { ReadyStation } from "./ReadyStation";
+import { MixStation } from "../stations/mix/MixStation";
+import { ProveStation } from "../stations/prove/ProveStation";
+import { ReadyStation } from "../stations/ready/ReadyStation";
 import { ReasonDialog } from "./ReasonDialog";
-import { SetStation } from "../set/SetStation";
-import { SprayStation } from "./SprayStation";
+import { SetStation } from "../stations/set/SetStation";
+import { SprayStation } from "../stations/spray/SprayStation";
 
 const STATIONS = [ReadyStation, MixStation, SetStation, ProveStation, SprayStation, CloseStation];
 

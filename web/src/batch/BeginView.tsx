@@ -7,7 +7,7 @@ import { v7 } from "uuid";
 import { api, ask, Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
 import { SUBSTRATES } from "../lists/substrates";
-import { pieces, TakeOff, type PieceForm } from "../mixing/TakeOff";
+import { pieces, TakeOff, type PieceForm } from "../stations/mix/TakeOff";
 import { METHODS } from "../parts/methods";
 import { partQuery, partsQuery, sheetsQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";

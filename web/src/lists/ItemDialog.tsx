@@ -12,7 +12,7 @@ import { Ticks } from "../ui/Ticks";
 import { Words } from "../ui/Words";
 import { SUBSTRATES } from "./substrates";
 
-export type Item = Schemas["ListItem"];
+export type Item = Schemas["ChecklistItem"];
 export const GROUPS: [Item["group"], string][] = [
   ["material", "Material"],
   ["mock_up", "Mock-up"],

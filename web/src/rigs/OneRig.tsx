@@ -7,7 +7,7 @@ import { rigFormsQuery, rigQuery } from "../api/queries";
 import { StationTabs } from "../ui/StationTabs";
 import { CareLists } from "./CareLists";
 import { RigBook } from "./RigBook";
-import { RigLine } from "./RigLine";
+import { RigDrawing } from "./RigDrawing";
 import { ShutDown } from "./ShutDown";
 import { TipWear } from "./TipWear";
 
@@ -39,7 +39,7 @@ export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => v
           </Button>
         )}
       </div>
-      <RigLine points={one.points} brief={tab !== "book"} />
+      <RigDrawing points={one.points} brief={tab !== "book"} />
       {one.troubles.map((t) => (
         <p key={t} className="word-tell">
           {t}

@@ -26,7 +26,7 @@ const EMPTY = { text: "", nozzle_mm: "", tip_code: "", piece: "" };
 export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: boolean }) {
   const me = useQuery(meQuery).data;
   const [form, setForm] = useState(EMPTY);
-  const [striking, setStriking] = useState<Schemas["RigLine"] | null>(null);
+  const [striking, setStriking] = useState<Schemas["RigLogLine"] | null>(null);
   const { say, refused } = useRigBook(rig.id);
   // The dialog waits for its own answer alone: one that comes late to another entry neither stops nor closes it.
   const strike = useRigBook(rig.id);

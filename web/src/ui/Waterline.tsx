@@ -3,9 +3,9 @@ import type { Schemas } from "../api/client";
 
 type Station = Schemas["Station"];
 
-function Float({ stand, x, y, r }: { stand: Station["stand"]; x: number; y: number; r: number }) {
+function Float({ state, x, y, r }: { state: Station["state"]; x: number; y: number; r: number }) {
   const ink = "var(--ink)";
-  switch (stand) {
+  switch (state) {
     case "done":
       return (
         <g>
@@ -41,7 +41,7 @@ function Float({ stand, x, y, r }: { stand: Station["stand"]; x: number; y: numb
         <path
           d={`M${x - r} ${y + 1} h${2 * r} v${r * 0.55} l${-r} ${r * 0.65} l${-r} ${-r * 0.65} z`}
           fill="var(--oxide)"
-          stroke={stand === "stop" ? ink : "none"}
+          stroke={state === "stop" ? ink : "none"}
           strokeWidth={3}
         />
       );
@@ -62,7 +62,7 @@ function Float({ stand, x, y, r }: { stand: Station["stand"]; x: number; y: numb
   }
 }
 
-const WORDS: Record<Station["stand"], string> = {
+const WORDS: Record<Station["state"], string> = {
   done: "done",
   in_work: "in work",
   hold: "on hold",
@@ -93,12 +93,12 @@ export function Waterline({
           onClick={() => onOpen(s.no)}
         >
           <svg width="52" height="44" viewBox="0 0 52 44" aria-hidden>
-            <Float stand={s.stand} x={22} y={23} r={s.no === open ? 15 : 10} />
+            <Float state={s.state} x={22} y={23} r={s.no === open ? 15 : 10} />
           </svg>
           <span className="name">
             <span className="no">{s.no} </span>
             {s.name}
-            <span className="unseen">, {WORDS[s.stand]}</span>
+            <span className="unseen">, {WORDS[s.state]}</span>
           </span>
           <div className="line ellipsis">{s.line || "\u00a0"}</div>
         </button>
@@ -109,12 +109,12 @@ export function Waterline({
 
 /** The same line, small and without words, for lists. */
 export function SmallWaterline({ stations }: { stations: Station[] }) {
-  const words = stations.map((s) => `${s.name} ${WORDS[s.stand]}`).join(", ");
+  const words = stations.map((s) => `${s.name} ${WORDS[s.state]}`).join(", ");
   return (
     <svg width="156" height="34" viewBox="0 0 156 34" role="img" aria-label={words}>
       <path d="M2 19H154" stroke="var(--ink)" strokeWidth="2" />
       {stations.map((s, i) => (
-        <Float key={s.no} stand={s.stand} x={14 + i * 25.5} y={19} r={s.stand === "in_work" ? 7 : 6} />
+        <Float key={s.no} state={s.state} x={14 + i * 25.5} y={19} r={s.state === "in_work" ? 7 : 6} />
       ))}
     </svg>
   );

@@ -1,6 +1,6 @@
 //! Classes of guns, and what each allows. A single gun's figures are its own; these are common practice in the trade.
 
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::verdict::{is_over, is_under};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
@@ -209,7 +209,7 @@ impl AirRead {
 
 /// What is to say of an atomizing pressure, worst first; empty where nothing is.
 pub fn air_notes(class: GunClass, read: AirRead, prefs: Prefs) -> Vec<String> {
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs).text;
     let mut notes = Vec::new();
     if let Some(over) = read.over(class) {
         let carried = if read.at == Some(ReadAt::Wall) { " at the gun" } else { "" };

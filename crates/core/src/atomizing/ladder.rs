@@ -1,6 +1,6 @@
 //! The pattern ladder: pressure goes up a rung at a time to the lowest full pattern.
 
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -24,7 +24,7 @@ pub enum LadderSchool {
 impl LadderSchool {
     /// Its rungs in words, in the reader's unit: “20, 30, 35, 40 … 60 psi”.
     pub fn words(self, prefs: Prefs) -> String {
-        let say = |kpa: &f64| show(*kpa, Kind::Pressure, prefs);
+        let say = |kpa: &f64| show(*kpa, QuantityKind::Pressure, prefs);
         match &self.rungs_kpa()[..] {
             [first @ .., _, last] if first.len() > 4 => {
                 let first: Vec<String> = first[..4].iter().map(|kpa| say(kpa).figure).collect();

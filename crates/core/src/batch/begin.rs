@@ -1,6 +1,6 @@
 //! Beginning a batch: sheet, part, area, film wanted, transfer efficiency.
 
-use crate::coats::Method;
+use crate::coat_system::Method;
 use crate::film::FilmIs;
 use crate::film::wet_for_dry_um;
 use crate::limits;
@@ -9,7 +9,7 @@ use crate::mixing::{check_thinner, finished_solids_pct};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
-use crate::takeoff::{self, Piece};
+use crate::takeoff::{self, TakeOffShape};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -31,7 +31,7 @@ pub struct Wanted {
     pub area_m2: f64,
     /// Shapes to take the area off from.
     #[serde(default)]
-    pub takeoff: Vec<Piece>,
+    pub takeoff: Vec<TakeOffShape>,
     pub film_um: f64,
     pub film_is: FilmIs,
     pub transfer_pct: f64,

@@ -4,8 +4,8 @@ use crate::batch::case::Case;
 use crate::batch::record::Record;
 use crate::batch::stream::SeenBend;
 use crate::mixing::Learned;
-use crate::schedule::{CoatBeneath, CoatLink, RecoatWindow, SurfaceRange, recoat};
-use crate::stores::LotStand;
+use crate::recoat::{CoatBeneath, CoatLink, RecoatWindow, SurfaceRange, recoat};
+use crate::stores::LotKnown;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -40,7 +40,7 @@ pub struct Beside {
     /// The batch of the coat that follows, once begun.
     pub next: Option<CoatLink>,
     /// What the stores know now of the lots in use.
-    pub lots: HashMap<Uuid, LotStand>,
+    pub lots: HashMap<Uuid, LotKnown>,
     /// What was exchanged on the rig of this batch, by the rig's own book.
     pub rig_exchanged: Vec<Exchanged>,
     /// The zone the shop works in today, for a book that names none.

@@ -4,18 +4,19 @@ use super::case::Case;
 use super::charge::Charge;
 use super::document::{CardDocument, document};
 use super::entries::cost_words;
-use super::log::LogLine;
+use super::log_line::LogLine;
 use super::record::{Deviation, Signature};
 use super::view::BatchView;
 use crate::CORE_VERSION;
 use crate::batch::beside::window_of;
 use crate::mixing::{self, Component, RescueTo};
-use crate::quantity::{Kind, Prefs, show};
-use crate::schedule::RecoatWindow;
+use crate::quantity::{QuantityKind, Prefs, show};
+use crate::recoat::RecoatWindow;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -67,7 +68,7 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
     let weighed = c.weighed();
     let plan = case.plan(c);
     let list = |mass: &dyn Fn(Component) -> f64| {
-        let all = plan.iter().map(|p| format!("{} {}", sheet.component_name(p.component), say(mass(p.component), Kind::Mass)));
+        let all = plan.iter().map(|p| format!("{} {}", sheet.component_name(p.component), say(mass(p.component), QuantityKind::Mass)));
         all.collect::<Vec<_>>().join(", ")
     };
     if !plan.is_empty() {
@@ -89,7 +90,7 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
         add(Some(r.at), format!("rescued, {how}"));
     }
     for t in &c.transfers {
-        add(Some(t.at), format!("to another cup: {}", say(t.it, Kind::Mass)));
+        add(Some(t.at), format!("to another cup: {}", say(t.it, QuantityKind::Mass)));
     }
     for (what, at) in [("hardener in", c.combined()), ("stirred", c.stirred), ("sprayed from", c.started)] {
         if at.is_some() {
@@ -100,20 +101,20 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
     let held = case.temperatures(c).into_iter().filter(|h| end.is_none_or(|e| h.from <= e)).map(|h| h.temp_c);
     let (lo, hi) = held.fold((f64::MAX, f64::MIN), |(lo, hi), t| (lo.min(t), hi.max(t)));
     if lo <= hi && c.combined().is_some() {
-        add(None, format!("temperature {} to {}", say(lo, Kind::Temperature), say(hi, Kind::Temperature)));
+        add(None, format!("temperature {} to {}", say(lo, QuantityKind::Temperature), say(hi, QuantityKind::Temperature)));
     }
     let last = case.passes.iter().filter(|p| p.it.charge == c.id).map(|p| p.at).max();
     for (what, at) in [("at its last pass", last), ("at its end", end)] {
         if let Some(clock) = at.and_then(|at| case.clock(c, at)) {
-            add(at, format!("age {} of its life {what}", say(100.0 * clock.age, Kind::Percent)));
+            add(at, format!("age {} of its life {what}", say(100.0 * clock.age, QuantityKind::Percent)));
         }
     }
     for f in &c.fills {
-        let dose = f.it.dose_g.map_or(String::new(), |g| format!(", dose {}", say(g, Kind::Mass)));
-        add(Some(f.at), format!("{} into the {}{dose}", say(f.it.fill_ml, Kind::Volume), f.it.into.word()));
+        let dose = f.it.dose_g.map_or(String::new(), |g| format!(", dose {}", say(g, QuantityKind::Mass)));
+        add(Some(f.at), format!("{} into the {}{dose}", say(f.it.fill_ml, QuantityKind::Volume), f.it.into.word()));
     }
     if let Some(x) = &c.closed {
-        let waste = x.it.waste_ml.map_or(String::new(), |ml| format!(" {}", say(ml, Kind::Volume)));
+        let waste = x.it.waste_ml.map_or(String::new(), |ml| format!(" {}", say(ml, QuantityKind::Volume)));
         let cost = x.it.waste_ml.and_then(|ml| cost_words(sheet, ml)).map_or(String::new(), |c| format!(", cost {c}"));
         let why = x.it.reason.as_deref().map_or(String::new(), |r| format!(": {r}"));
         add(Some(x.at), format!("{}{waste}{cost}{why}", x.it.how.word()));
@@ -124,6 +125,35 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
     });
     let kind = if c.kind == ChargeKind::Pot { "Pot" } else { "Charge at the gun" };
     CardPot { title: format!("{kind} {}{from}", c.no), lines }
+}
+
+/// A stored card in the names of today. What was signed stays as it was stored; only its reader sees the new names.
+///
+/// ```
+/// let old = serde_json::json!({ "view": { "set": { "tries": [] }, "stations": [{ "no": 1, "stand": "done" }] } });
+/// let read = level_keel_core::batch::card::in_todays_names(old);
+/// assert_eq!(read["view"]["set"]["set_ups"], serde_json::json!([]));
+/// assert_eq!(read["view"]["stations"][0]["state"], "done");
+/// ```
+pub fn in_todays_names(mut stored: Value) -> Value {
+    renamed(&mut stored["view"]["set"], "tries", "set_ups");
+    for station in stored["view"]["stations"].as_array_mut().into_iter().flatten() {
+        renamed(station, "stand", "state");
+    }
+    for group in stored["view"]["ready"]["groups"].as_array_mut().into_iter().flatten() {
+        for item in group["items"].as_array_mut().into_iter().flatten() {
+            renamed(item, "stand", "state");
+        }
+    }
+    stored
+}
+
+fn renamed(value: &mut Value, was: &str, is: &str) {
+    if let Some(map) = value.as_object_mut()
+        && let Some(it) = map.remove(was)
+    {
+        map.entry(is).or_insert(it);
+    }
 }
 
 /// Makes the card of a batch.

@@ -4,7 +4,7 @@ use super::entries::{CloseCharge, Fill, LotRef};
 use super::record::Stamped;
 use crate::mixing::{self, Amount, Component, PlannedPour, RescueTo, Weighed};
 use crate::pot_life::HeldTemperature;
-use crate::schedule::CoatOver;
+use crate::recoat::CoatOver;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::worded::VariantArray;
 use jiff::Timestamp;

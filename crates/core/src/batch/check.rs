@@ -2,7 +2,7 @@
 
 use super::Entry;
 use super::case::Case;
-use super::entries::{Asked, Kind, Payload, Phase};
+use super::entries::{Asked, EntryKind, Payload, Phase};
 use super::record::Record;
 use crate::book::Ledger;
 use crate::people::{May, Writer};
@@ -34,8 +34,8 @@ pub fn check(case: &Case<'_>, entry: &mut Entry, writer: &Writer, now: Timestamp
     payload.may(&asked, &mut entry.payload)
 }
 
-fn in_order(record: &Record, kind: Kind) -> Result<(), Refusal> {
-    match (record.begin.is_some(), kind == Kind::Begin) {
+fn in_order(record: &Record, kind: EntryKind) -> Result<(), Refusal> {
+    match (record.begin.is_some(), kind == EntryKind::Begin) {
         (false, true) | (true, false) => {}
         (false, false) => return Err(Refusal::conflict("not-begun", "This batch is not begun.")),
         (true, true) => return Err(Refusal::conflict("begun-already", "This batch is begun already.")),
@@ -54,7 +54,7 @@ fn in_order(record: &Record, kind: Kind) -> Result<(), Refusal> {
 /// `voids` is the entry that a strike would void.
 ///
 /// **Errors:** a refusal that says whom to ask.
-pub fn permitted(record: &Record, kind: Kind, voids: Option<Uuid>, writer: &Writer) -> Result<(), Refusal> {
+pub fn permitted(record: &Record, kind: EntryKind, voids: Option<Uuid>, writer: &Writer) -> Result<(), Refusal> {
     let role = writer.role.word();
     let no = |text: String| Err(Refusal::forbidden("not-your-role", text));
     match kind.may(writer.role) {

@@ -8,10 +8,10 @@ use super::charge::Charge;
 use super::gates::GateName;
 use super::gates::{self, Act, Answer, Hold, Severity, Standing};
 use super::record::{Deviation, Record, Stamped};
-use crate::batch::entries::{Catch, Pass, Payload};
+use crate::batch::entries::{Pass, Payload, RatioCheck};
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::rigs::{Rig, RigKind};
 use crate::sheets::ChargeKind;
 use crate::verdict::{Tolerance, Verdict, is_over};
@@ -94,18 +94,18 @@ fn combined(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
 fn thinner(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
     let Some(aim) = case.aim() else { return };
     for charge in &case.charges {
-        let Some(t) = mixing::thinner_stand(&aim.sheet, &charge.weighed()).filter(|t| t.over) else { continue };
+        let Some(t) = mixing::thinner_state(&aim.sheet, &charge.weighed()).filter(|t| t.over) else { continue };
         let Some(last) = charge.pours.iter().rev().find(|p| p.it.weighed.component == Component::Thinner) else { continue };
         let say = |v, k| show(v, k, prefs).text;
         match t.allowed_ml {
             Some(allowed) => {
                 let entry = charge.pours.last().map_or(last.entry, |p| p.entry);
-                let (in_it, allowed) = (say(t.poured_ml, Kind::Volume), say(allowed, Kind::Volume));
+                let (in_it, allowed) = (say(t.poured_ml, QuantityKind::Volume), say(allowed, QuantityKind::Volume));
                 let text = format!("Pot {}: {in_it} thinner, the sheet allows {allowed}.", charge.no);
                 found.push((entry, "thinner-over-limit", text));
             }
             None if aim.rules >= RULES => {
-                let text = format!("Pot {}: {} of thinner, the sheet allows none.", charge.no, say(t.poured_g, Kind::Mass));
+                let text = format!("Pot {}: {} of thinner, the sheet allows none.", charge.no, say(t.poured_g, QuantityKind::Mass));
                 found.push((last.entry, "thinner-not-allowed", text));
             }
             None => {}
@@ -153,7 +153,7 @@ fn passes(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
         let used: f64 = passes.iter().filter_map(|p| p.it.used_ml).sum();
         let mixed = case.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
         if mixed > 0.0 && used > mixed * 1.001 {
-            let say = |ml| show(ml, Kind::Volume, prefs).text;
+            let say = |ml| show(ml, QuantityKind::Volume, prefs).text;
             let entry = passes.last().map_or(first.entry, |p| p.entry);
             let text = format!("{} sprayed from pot {}, {} was mixed.", say(used), charge.no, say(mixed));
             found.push((entry, "sprayed-more-than-mixed", text));
@@ -191,8 +191,8 @@ fn asked_before_rules(case: &Case<'_>, hold: &Hold) -> bool {
 fn failed_since(case: &Case<'_>, charge: &Charge, passes: &[&Stamped<Pass>], marked: &[Uuid], found: &mut Found) {
     let Some(aim) = case.aim() else { return };
     let verdict =
-        |c: &Stamped<Catch>| gates::catch_said(&aim.sheet, &c.it).map_or(Verdict::CannotTell, |s| s.tolerance.judge(s.measured));
-    let catches: Vec<&Stamped<Catch>> = case.catches.iter().filter(|c| c.it.charge == charge.id).collect();
+        |c: &Stamped<RatioCheck>| gates::catch_said(&aim.sheet, &c.it).map_or(Verdict::CannotTell, |s| s.tolerance.judge(s.measured));
+    let catches: Vec<&Stamped<RatioCheck>> = case.catches.iter().filter(|c| c.it.charge == charge.id).collect();
     for (i, failed) in catches.iter().enumerate().filter(|(_, c)| verdict(c).is_out()) {
         let good = catches[..i].iter().rev().find(|c| verdict(c) == Verdict::In).map(|c| c.at);
         for pass in passes.iter().filter(|p| p.at <= failed.at && good.is_none_or(|g| p.at > g)) {
@@ -243,7 +243,7 @@ fn pressures(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
     });
     let catches =
         case.catches.iter().flat_map(|c| [c.it.a_kpa, c.it.b_kpa].into_iter().flatten().map(|kpa| (c.entry, PutOn::Fluid, kpa)));
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs).text;
     let mut marked: Vec<(Uuid, PutOn)> = Vec::new();
     for (entry, put, kpa) in tries.chain(catches).filter(|(_, _, kpa)| *kpa > 0.0) {
         let Some((code, text)) = of_plate(case.rig(), put, kpa, say) else { continue };
@@ -288,7 +288,7 @@ fn film_over(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
     let Some(aim) = case.aim() else { return };
     for read in case.film_by_zone(None).iter().flat_map(|z| &z.reads) {
         if Tolerance::at_most(aim.sheet.wet_max_um).judge(read.total_um).is_out() {
-            let say = |um| show(um, Kind::Film, prefs).text;
+            let say = |um| show(um, QuantityKind::Film, prefs).text;
             let text = format!("Wet film over {}: read {} or more.", say(aim.sheet.wet_max_um), say(read.total_um.lo));
             found.push((read.entry, "film-over", text));
         }
@@ -297,7 +297,7 @@ fn film_over(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
 
 /// A total that falls: a comb at another place, a dry one, a wrong tooth.
 fn film_fell(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
-    let say = |um| show(um, Kind::Film, prefs).text;
+    let say = |um| show(um, QuantityKind::Film, prefs).text;
     for zone in case.film_by_zone(None) {
         for read in &zone.reads {
             if let Some(before) = read.fell_from_um {

@@ -2,7 +2,7 @@
 
 use super::Record;
 use super::record::{CombRead, Stamped};
-use crate::coats::Method;
+use crate::coat_system::Method;
 use crate::component::Component;
 use crate::film::{self, CombOf};
 use crate::quantity::Prefs;

@@ -4,7 +4,7 @@ use super::beside::Beside;
 use super::case::Case;
 use super::charge::Charge;
 use super::check::check;
-use super::entries::{Hardens, Kind, Payload, Told};
+use super::entries::{Hardens, EntryKind, Payload, Told};
 use super::record::{Birth, Record};
 use super::{Entry, deviations};
 use crate::book::{Asking, Ledger, Log, Strike};
@@ -16,19 +16,19 @@ use uuid::Uuid;
 
 impl Ledger for Record {
     const BOOK: &'static str = "batch";
-    type Kind = Kind;
+    type Kind = EntryKind;
     type Said = Payload;
     type Beside = Beside;
 
-    fn log(&self) -> &Log<Kind, Payload> {
+    fn log(&self) -> &Log<EntryKind, Payload> {
         &self.log
     }
 
-    fn log_mut(&mut self) -> &mut Log<Kind, Payload> {
+    fn log_mut(&mut self) -> &mut Log<EntryKind, Payload> {
         &mut self.log
     }
 
-    fn decode(kind: Kind, version: i32, payload: &Value) -> Result<Payload, Refusal> {
+    fn decode(kind: EntryKind, version: i32, payload: &Value) -> Result<Payload, Refusal> {
         Payload::decode(kind, version, payload)
     }
 

@@ -13,12 +13,12 @@ pub mod check;
 pub mod deviations;
 pub mod document;
 pub mod entries;
-pub mod feed;
+pub mod temperature_feed;
 pub mod film_zones;
 pub mod fold;
 pub mod gates;
-pub mod line;
-pub mod log;
+pub mod hose;
+pub mod log_line;
 pub mod lot_uses;
 pub mod paint;
 pub mod ready_lists;
@@ -28,7 +28,7 @@ pub mod stream;
 pub mod view;
 
 pub use case::Case;
-pub use entries::{Kind, Payload};
+pub use entries::{EntryKind, Payload};
 pub use record::Record;
 pub use view::view;
 
@@ -42,4 +42,4 @@ use crate::book;
 pub const RULES: i32 = 1;
 
 /// An entry of a batch.
-pub type Entry = book::Entry<Kind>;
+pub type Entry = book::Entry<EntryKind>;

@@ -2,19 +2,19 @@
 
 use crate::batch::record::{Record, Stamped};
 use crate::component::Component;
-use crate::lists::{Did, ItemStand, ItemState, ListItem, Tick, What, profile};
-use crate::quantity::{Kind, Prefs, show, show_duration};
+use crate::lists::{Did, ItemState, ItemNow, ChecklistItem, Tick, What, profile};
+use crate::quantity::{QuantityKind, Prefs, show, show_duration};
 use crate::verdict::Verdict;
 use jiff::Timestamp;
 
 /// Every item of a batch with its state at `now`, by what was known then.
-pub fn states(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<(&ListItem, ItemState)> {
+pub fn states(record: &Record, now: Timestamp, prefs: Prefs) -> Vec<(&ChecklistItem, ItemNow)> {
     let items = record.aim().map(|b| b.items.as_slice()).unwrap_or_default();
     items.iter().map(|item| (item, state(record, item, now, prefs))).collect()
 }
 
 /// One item at `now`.
-pub fn state(record: &Record, item: &ListItem, now: Timestamp, prefs: Prefs) -> ItemState {
+pub fn state(record: &Record, item: &ChecklistItem, now: Timestamp, prefs: Prefs) -> ItemNow {
     // What it waits for, done anew, makes an earlier tick of this one void.
     let since =
         item.after.as_ref().and_then(|k| record.ticks.iter().filter(|t| t.it.item == *k && t.at <= now).map(|t| t.at).max());
@@ -22,36 +22,36 @@ pub fn state(record: &Record, item: &ListItem, now: Timestamp, prefs: Prefs) -> 
         record.ticks.iter().filter(|t| t.it.item == item.key && t.at <= now && since.is_none_or(|s| t.at >= s)).collect();
     let last = ticks.last().copied();
     let stamp = last.map(|t| (t.at, t.by.clone()));
-    let say = |stand, line: String| ItemState { stand, line, last: stamp.clone(), changes_s: None, ran_s: None };
+    let say = |state, line: String| ItemNow { state, line, last: stamp.clone(), changes_s: None, ran_s: None };
     let noted = |word: &str| last.and_then(|t| t.it.text.clone()).map_or(word.to_string(), |t| format!("{word}: {t}"));
     match &item.what {
         What::Tick => match last {
-            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("done")),
-            Some(_) => say(ItemStand::Held, noted("not right")),
-            None => say(ItemStand::Open, "to do".into()),
+            Some(t) if t.it.did == Did::Done => say(ItemState::Done, noted("done")),
+            Some(_) => say(ItemState::Held, noted("not right")),
+            None => say(ItemState::Open, "to do".into()),
         },
         What::Test { fails } => match last {
-            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("good")),
-            Some(_) => say(ItemStand::Held, noted(fails)),
-            None => say(ItemStand::Open, "to try".into()),
+            Some(t) if t.it.did == Did::Done => say(ItemState::Done, noted("good")),
+            Some(_) => say(ItemState::Held, noted(fails)),
+            None => say(ItemState::Open, "to try".into()),
         },
         What::Approve => match last {
-            Some(t) if t.it.did == Did::Done => say(ItemStand::Done, noted("approved")),
-            Some(_) => say(ItemStand::Held, noted("not approved")),
-            None => say(ItemStand::Open, "a lead approves".into()),
+            Some(t) if t.it.did == Did::Done => say(ItemState::Done, noted("approved")),
+            Some(_) => say(ItemState::Held, noted("not approved")),
+            None => say(ItemState::Open, "a lead approves".into()),
         },
         What::Lot { component } => lot(record, *component, now)
-            .map_or_else(|| say(ItemStand::Open, "no lot taken".into()), |code| say(ItemStand::Done, format!("lot {code}"))),
+            .map_or_else(|| say(ItemState::Open, "no lot taken".into()), |code| say(ItemState::Done, format!("lot {code}"))),
         What::Profile => {
             let read = last.and_then(|t| t.it.read_um);
             let Some((um, sheet)) = read.zip(record.aim().map(|b| &b.sheet)) else {
-                return say(ItemStand::Open, "to read".into());
+                return say(ItemState::Open, "to read".into());
             };
             if sheet.profile_min_um.is_none() && sheet.profile_max_um.is_none() {
-                return say(ItemStand::Held, format!("{}, and the sheet states no profile", show(um, Kind::Film, prefs).text));
+                return say(ItemState::Held, format!("{}, and the sheet states no profile", show(um, QuantityKind::Film, prefs).text));
             }
             let (verdict, text) = profile(sheet, um, prefs);
-            say(if verdict == Verdict::In { ItemStand::Done } else { ItemStand::Held }, text)
+            say(if verdict == Verdict::In { ItemState::Done } else { ItemState::Held }, text)
         }
         What::Timer { least_s, most_s, over, .. } => timer(&ticks, (*least_s, *most_s), over, now, say),
         What::GoodFor { window_s, watch_s, until_coated, over, .. } => {
@@ -66,24 +66,24 @@ fn timer(
     (least_s, most_s): (Option<f64>, Option<f64>),
     over: &str,
     now: Timestamp,
-    say: impl Fn(ItemStand, String) -> ItemState,
-) -> ItemState {
+    say: impl Fn(ItemState, String) -> ItemNow,
+) -> ItemNow {
     let start = ticks.iter().rev().find(|t| t.it.did == Did::Start).map(|t| t.at);
     let stop = ticks.iter().rev().find(|t| t.it.did == Did::Stop).map(|t| t.at).filter(|s| start.is_some_and(|b| *s >= b));
     let Some(start) = start else {
-        return say(ItemStand::Open, least_s.map_or("to time".into(), |s| format!("at least {}", show_duration(s))));
+        return say(ItemState::Open, least_s.map_or("to time".into(), |s| format!("at least {}", show_duration(s))));
     };
     let ran = stop.unwrap_or(now).duration_since(start).as_secs_f64();
     let (short, long) = (least_s.is_some_and(|s| ran < s), most_s.is_some_and(|s| ran > s));
     let mut state = match (stop, short, long) {
-        (_, _, true) => say(ItemStand::Held, format!("{}, {over}", show_duration(ran))),
-        (Some(_), true, _) => say(ItemStand::Held, format!("only {}, too short", show_duration(ran))),
-        (Some(_), false, _) => say(ItemStand::Done, show_duration(ran)),
+        (_, _, true) => say(ItemState::Held, format!("{}, {over}", show_duration(ran))),
+        (Some(_), true, _) => say(ItemState::Held, format!("only {}, too short", show_duration(ran))),
+        (Some(_), false, _) => say(ItemState::Done, show_duration(ran)),
         // A rest is over by itself; a stir, and what has no time at all, is stopped by hand.
-        (None, false, _) if most_s.is_none() && least_s.is_none() => say(ItemStand::Running, "stop when done".into()),
-        (None, false, _) if most_s.is_none() => say(ItemStand::Done, show_duration(ran)),
-        (None, true, _) => say(ItemStand::Running, format!("{} to go", show_duration(least_s.unwrap_or(0.0) - ran))),
-        (None, false, _) => say(ItemStand::Running, "enough: stop now".into()),
+        (None, false, _) if most_s.is_none() && least_s.is_none() => say(ItemState::Running, "stop when done".into()),
+        (None, false, _) if most_s.is_none() => say(ItemState::Done, show_duration(ran)),
+        (None, true, _) => say(ItemState::Running, format!("{} to go", show_duration(least_s.unwrap_or(0.0) - ran))),
+        (None, false, _) => say(ItemState::Running, "enough: stop now".into()),
     };
     if stop.is_none() {
         state.ran_s = Some(ran);
@@ -100,12 +100,12 @@ fn good_for(
     (window_s, watch_s, until_coated): (Option<f64>, Option<f64>, bool),
     over: &str,
     now: Timestamp,
-    say: impl Fn(ItemStand, String) -> ItemState,
-) -> ItemState {
+    say: impl Fn(ItemState, String) -> ItemNow,
+) -> ItemNow {
     let done = ticks.iter().rev().find(|t| t.it.did == Did::Done);
-    let Some(done) = done else { return say(ItemStand::Open, "to do".into()) };
+    let Some(done) = done else { return say(ItemState::Open, "to do".into()) };
     let Some(window) = window_s else {
-        return say(ItemStand::Open, "no time is stated".into());
+        return say(ItemState::Open, "no time is stated".into());
     };
     let coated = record.passes.iter().map(|p| p.at).filter(|at| *at >= done.at && *at <= now).min();
     let until = coated.filter(|_| until_coated).unwrap_or(now);
@@ -113,10 +113,10 @@ fn good_for(
     let left = window - gone;
     let ended = coated.is_some() && until_coated;
     let mut state = match (left < 0.0, ended) {
-        (true, _) => say(ItemStand::Held, format!("{} over: {over}", show_duration(-left))),
-        (false, true) => say(ItemStand::Done, format!("coated after {}", show_duration(gone))),
-        (false, false) if watch_s.is_some_and(|w| gone >= w) => say(ItemStand::Watch, format!("{} left", show_duration(left))),
-        (false, false) => say(ItemStand::Done, format!("{} left", show_duration(left))),
+        (true, _) => say(ItemState::Held, format!("{} over: {over}", show_duration(-left))),
+        (false, true) => say(ItemState::Done, format!("coated after {}", show_duration(gone))),
+        (false, false) if watch_s.is_some_and(|w| gone >= w) => say(ItemState::Watch, format!("{} left", show_duration(left))),
+        (false, false) => say(ItemState::Done, format!("{} left", show_duration(left))),
     };
     if !ended && left >= 0.0 {
         state.changes_s = Some(watch_s.filter(|w| *w > gone).map_or(left, |w| w - gone));

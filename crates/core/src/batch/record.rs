@@ -2,7 +2,7 @@
 
 use super::charge::Charge;
 use super::entries::{
-    Answer, Begin, Catch, CupRun, DenyBirth, FilmLook, FlowCatch, Flush, Kind, LotRef, Pass, Payload, PlanMix, Release, SetStep,
+    Answer, Begin, RatioCheck, CupRun, DenyBirth, FilmLook, FlowCatch, Flush, EntryKind, LotRef, Pass, Payload, PlanMix, Release, SetStep,
     SetUp, TakeLot,
 };
 use crate::book::Log;
@@ -124,7 +124,7 @@ pub struct Record {
     pub set_steps: Vec<Stamped<SetStep>>,
     /// Flow cups that were run.
     pub cup_runs: Vec<Stamped<CupRun>>,
-    pub catches: Vec<Stamped<Catch>>,
+    pub catches: Vec<Stamped<RatioCheck>>,
     pub passes: Vec<Stamped<Pass>>,
     pub combs: Vec<Stamped<CombRead>>,
     /// The film, looked at.
@@ -148,7 +148,7 @@ pub struct Record {
     pub workers: BTreeSet<Uuid>,
     /// Every entry, and the head.
     #[serde(flatten)]
-    pub log: Log<Kind, Payload>,
+    pub log: Log<EntryKind, Payload>,
 }
 
 /// A lot in use for a component: taken at Ready, or named at a pour.

@@ -6,7 +6,7 @@ use super::gates::GateName;
 use super::gates::{Hold, Severity};
 use crate::atomizing::ladder::Pattern;
 use crate::pot_life::PotState;
-use crate::quantity::{Kind, Prefs, show, show_duration};
+use crate::quantity::{QuantityKind, Prefs, show, show_duration};
 use crate::sheets::ChargeKind;
 use crate::verdict::Verdict;
 use crate::worded::Worded;
@@ -18,7 +18,7 @@ use utoipa::ToSchema;
 /// How a station stands. Worst first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum Stand {
+pub enum StationState {
     /// Nobody may go on.
     Stop,
     /// Hangs below the line; a lead may release.
@@ -41,7 +41,7 @@ pub struct Station {
     /// Ready, Mix, Set, Prove, Spray, Close.
     pub name: String,
     /// How it stands.
-    pub stand: Stand,
+    pub state: StationState,
     /// At most 22 characters.
     pub line: String,
 }
@@ -61,107 +61,107 @@ pub fn stations(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -
     ];
     (1..)
         .zip(each)
-        .map(|(no, (name, (stand, line)))| Station {
+        .map(|(no, (name, (state, line)))| Station {
             no,
             name: name.into(),
-            stand,
+            state,
             line: line.chars().take(LINE_CHARS).collect(),
         })
         .collect()
 }
 
 /// The stand the gates of a station impose, if one is closed and not released.
-fn held(holds: &[Hold], station: u8) -> Option<Stand> {
+fn held(holds: &[Hold], station: u8) -> Option<StationState> {
     let open = holds.iter().filter(|h| h.released.is_none() && h.gate.station() == station);
-    open.map(|h| if h.severity == Severity::Stop { Stand::Stop } else { Stand::Hold }).min_by_key(|s| *s != Stand::Stop)
+    open.map(|h| if h.severity == Severity::Stop { StationState::Stop } else { StationState::Hold }).min_by_key(|s| *s != StationState::Stop)
 }
 
-fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stand, String) {
+fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (StationState, String) {
     use GateName::{Conditions, Guards, Lists, Lots, Recoat};
     let open: Vec<&Hold> = holds.iter().filter(|h| h.released.is_none()).collect();
-    let margin = case.conditions.last().map(|c| show(c.it.margin_dk().value, Kind::TempDiff, prefs).text);
+    let margin = case.conditions.last().map(|c| show(c.it.margin_dk().value, QuantityKind::TempDiff, prefs).text);
     // What was read or done and is held, worst gate first; then what only waits to be done.
     for gate in [Lots, Conditions, Lists, Recoat] {
         let Some(hold) = open.iter().find(|h| h.gate == gate && h.reached) else { continue };
-        let stand = if hold.severity == Severity::Stop { Stand::Stop } else { Stand::Hold };
+        let state = if hold.severity == Severity::Stop { StationState::Stop } else { StationState::Hold };
         let line = hold.line(case, now, prefs).unwrap_or_default();
-        return (stand, line);
+        return (state, line);
     }
-    let Some(margin) = margin else { return (Stand::InWork, "read the conditions".into()) };
+    let Some(margin) = margin else { return (StationState::InWork, "read the conditions".into()) };
     let waiting = open.iter().filter(|h| h.gate == Lists).count();
     if waiting > 0 {
         let all = case.aim().map_or(0, |b| b.items.len());
-        return (Stand::InWork, format!("{} of {all} done", all.saturating_sub(waiting)));
+        return (StationState::InWork, format!("{} of {all} done", all.saturating_sub(waiting)));
     }
     if open.iter().any(|h| h.gate == Guards) {
-        return (Stand::InWork, "guards not on yet".into());
+        return (StationState::InWork, "guards not on yet".into());
     }
     let released = holds.iter().any(|h| h.released.is_some() && matches!(h.gate, Lots | Conditions | Lists));
-    (Stand::Done, if released { "released by a lead".into() } else { format!("dew margin {margin}") })
+    (StationState::Done, if released { "released by a lead".into() } else { format!("dew margin {margin}") })
 }
 
-fn mix(case: &Case<'_>, now: Timestamp) -> (Stand, String) {
-    let Some(aim) = case.aim() else { return (Stand::NotReached, String::new()) };
+fn mix(case: &Case<'_>, now: Timestamp) -> (StationState, String) {
+    let Some(aim) = case.aim() else { return (StationState::NotReached, String::new()) };
     if aim.sheet.charge == ChargeKind::AtGun {
-        return (Stand::NotNeeded, "mixed at the gun".into());
+        return (StationState::NotNeeded, "mixed at the gun".into());
     }
-    let Some(last) = case.charges.last() else { return (Stand::NotReached, String::new()) };
+    let Some(last) = case.charges.last() else { return (StationState::NotReached, String::new()) };
     // Worst first: a spent pot, then one that wants hands, then the one that dies first.
     let of = |pot: &Charge| match case.clock(pot, now) {
-        None if pot.started.is_some() => (2, f64::MAX, Stand::Done, format!("pot {} filled", pot.no)),
-        None => (1, 1.0, Stand::InWork, format!("pot {} · filling", pot.no)),
-        Some(c) if c.state == PotState::Mixing => (1, 0.0, Stand::InWork, format!("pot {} · stir it", pot.no)),
-        Some(c) if c.state == PotState::Spent => (0, 0.0, Stand::Stop, format!("pot {} · spent", pot.no)),
+        None if pot.started.is_some() => (2, f64::MAX, StationState::Done, format!("pot {} filled", pot.no)),
+        None => (1, 1.0, StationState::InWork, format!("pot {} · filling", pot.no)),
+        Some(c) if c.state == PotState::Mixing => (1, 0.0, StationState::InWork, format!("pot {} · stir it", pot.no)),
+        Some(c) if c.state == PotState::Spent => (0, 0.0, StationState::Stop, format!("pot {} · spent", pot.no)),
         Some(c) => {
             let left = c.spent_at.duration_since(now).as_secs_f64();
-            (2, left, Stand::Done, format!("pot {} · {}", pot.no, show_duration(left)))
+            (2, left, StationState::Done, format!("pot {} · {}", pot.no, show_duration(left)))
         }
     };
     let live = case.charges.iter().filter(|c| c.closed.is_none()).map(of);
     live.min_by(|a, b| a.0.cmp(&b.0).then(a.1.total_cmp(&b.1)))
-        .map_or((Stand::Done, format!("pot {} closed", last.no)), |(_, _, stand, line)| (stand, line))
+        .map_or((StationState::Done, format!("pot {} closed", last.no)), |(_, _, state, line)| (state, line))
 }
 
 /// By brush or roller there is nothing to set and nothing to prove: a gap in the line.
-fn by_hand(case: &Case<'_>) -> Option<(Stand, String)> {
+fn by_hand(case: &Case<'_>) -> Option<(StationState, String)> {
     let method = case.aim()?.method.filter(|m| !m.sprays())?;
-    Some((Stand::NotNeeded, format!("by {}", method.word())))
+    Some((StationState::NotNeeded, format!("by {}", method.word())))
 }
 
-fn set(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> (Stand, String) {
+fn set(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> (StationState, String) {
     if let Some(gap) = by_hand(case) {
         return gap;
     }
-    let Some(last) = case.set_ups.last() else { return (Stand::NotReached, String::new()) };
-    let pot = show(last.it.pot_kpa, Kind::Pressure, prefs).text;
+    let Some(last) = case.set_ups.last() else { return (StationState::NotReached, String::new()) };
+    let pot = show(last.it.pot_kpa, QuantityKind::Pressure, prefs).text;
     match last.it.stream_mm {
-        None if last.it.pattern == Some(Pattern::Even) => (Stand::Done, format!("{pot}, even")),
-        None if last.it.pattern.is_some() => (Stand::InWork, format!("{pot}, not full")),
-        None => match case.stream_stand(now).map(|s| s.verdict) {
-            Some(Verdict::In) if case.rig().is_some() => (Stand::Done, format!("{pot}, by the catch")),
-            _ => (Stand::InWork, format!("{pot}, no stream")),
+        None if last.it.pattern == Some(Pattern::Even) => (StationState::Done, format!("{pot}, even")),
+        None if last.it.pattern.is_some() => (StationState::InWork, format!("{pot}, not full")),
+        None => match case.stream_state(now).map(|s| s.verdict) {
+            Some(Verdict::In) if case.rig().is_some() => (StationState::Done, format!("{pot}, by the catch")),
+            _ => (StationState::InWork, format!("{pot}, no stream")),
         },
         Some(mm) => {
-            let verdict = case.stream_stand(now).map_or(Verdict::CannotTell, |s| s.verdict);
-            let stand = if verdict == Verdict::In && case.rig().is_some() { Stand::Done } else { Stand::InWork };
+            let verdict = case.stream_state(now).map_or(Verdict::CannotTell, |s| s.verdict);
+            let state = if verdict == Verdict::In && case.rig().is_some() { StationState::Done } else { StationState::InWork };
             let line = match verdict {
                 Verdict::CannotTell => format!("{pot}, catch a flow"),
                 Verdict::In | Verdict::Low | Verdict::High => {
-                    format!("{pot}, {} · {}", show(mm, Kind::Length, prefs).text, verdict.word())
+                    format!("{pot}, {} · {}", show(mm, QuantityKind::Length, prefs).text, verdict.word())
                 }
             };
-            (stand, line)
+            (state, line)
         }
     }
 }
 
-fn prove(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
+fn prove(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (StationState, String) {
     if let Some(gap) = by_hand(case) {
         return gap;
     }
-    let Some(aim) = case.aim() else { return (Stand::NotReached, String::new()) };
+    let Some(aim) = case.aim() else { return (StationState::NotReached, String::new()) };
     if !aim.sheet.has_hardener {
-        return (Stand::NotNeeded, "nothing to prove".into());
+        return (StationState::NotNeeded, "nothing to prove".into());
     }
     let said = match aim.sheet.charge {
         ChargeKind::Pot => case.charges.iter().rev().find_map(|c| mixing::said(&aim.sheet, mixing::b_per_a(&c.weighed())?)),
@@ -171,41 +171,41 @@ fn prove(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
             .and_then(|c| mixing::said(&aim.sheet, ratio_check::b_per_a_of(c.it.a_g, c.it.b_g, c.it.resolution_g)?)),
     };
     let Some(said) = said else {
-        return (if case.charges.is_empty() { Stand::NotReached } else { Stand::InWork }, "not proved yet".into());
+        return (if case.charges.is_empty() { StationState::NotReached } else { StationState::InWork }, "not proved yet".into());
     };
     let line = format!("{} {}", show(said.measured.value, said.kind, prefs).text, said.tolerance.judge(said.measured).word());
     let stirred = case.charges.iter().any(|c| c.stirred.is_some() || c.kind == ChargeKind::AtGun);
-    (held(holds, 4).filter(|_| stirred).unwrap_or(if stirred { Stand::Done } else { Stand::InWork }), line)
+    (held(holds, 4).filter(|_| stirred).unwrap_or(if stirred { StationState::Done } else { StationState::InWork }), line)
 }
 
-fn spray(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (Stand, String) {
+fn spray(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (StationState, String) {
     let started = case.charges.iter().any(|c| c.started.is_some());
     if !started && case.passes.is_empty() {
-        return (Stand::NotReached, String::new());
+        return (StationState::NotReached, String::new());
     }
     let count = case.passes.len();
     let passes = if count == 1 { "1 pass".to_string() } else { format!("{count} passes") };
     let line = match case.newest_read() {
         Some(read) => {
-            let say = |um| show(um, Kind::Film, prefs);
+            let say = |um| show(um, QuantityKind::Film, prefs);
             format!("{passes} · {}–{}", say(read.total_um.lo).figure, say(read.total_um.hi).text)
         }
         None => passes,
     };
     let over = case.charges.iter().all(|c| c.closed.is_some()) && count > 0;
-    let stand = held(holds, 5).filter(|s| *s == Stand::Stop || over);
-    (stand.unwrap_or(if over { Stand::Done } else { Stand::InWork }), line)
+    let state = held(holds, 5).filter(|s| *s == StationState::Stop || over);
+    (state.unwrap_or(if over { StationState::Done } else { StationState::InWork }), line)
 }
 
-fn close(case: &Case<'_>) -> (Stand, String) {
+fn close(case: &Case<'_>) -> (StationState, String) {
     let open = case.deviations.iter().filter(|d| d.answer.is_none()).count();
     match (&case.signature, &case.acceptance) {
-        (_, Some(_)) => (Stand::Done, "accepted".into()),
-        (Some(_), None) => (Stand::InWork, "signed, to accept".into()),
-        (None, None) if open > 0 => (Stand::Hold, format!("{open} to answer")),
+        (_, Some(_)) => (StationState::Done, "accepted".into()),
+        (Some(_), None) => (StationState::InWork, "signed, to accept".into()),
+        (None, None) if open > 0 => (StationState::Hold, format!("{open} to answer")),
         (None, None) if !case.passes.is_empty() && case.charges.iter().all(|c| c.closed.is_some()) => {
-            (Stand::InWork, "to sign".into())
+            (StationState::InWork, "to sign".into())
         }
-        (None, None) => (Stand::NotReached, String::new()),
+        (None, None) => (StationState::NotReached, String::new()),
     }
 }

@@ -23,7 +23,7 @@ const CATCH_OFF: f64 = 0.03;
 
 /// How the stream of a set-up stands.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct StreamStand {
+pub struct StreamState {
     /// All it may be.
     pub length_mm: Measured,
     /// Against the band.
@@ -68,7 +68,7 @@ impl Record {
     /// same whenever the book is added up.
     pub fn good_set_up(&self) -> Option<(uuid::Uuid, GoodSetUp)> {
         let (aim, chosen, rig, last) = (self.aim()?, self.rig.as_ref()?, self.rig()?, self.set_ups.last()?);
-        let stream = Case::alone(self).stream_stand(last.at).is_some_and(|s| s.verdict == Verdict::In);
+        let stream = Case::alone(self).stream_state(last.at).is_some_and(|s| s.verdict == Verdict::In);
         let even = last.it.pattern == Some(Pattern::Even);
         (stream || even).then(|| {
             let good = GoodSetUp {
@@ -123,7 +123,7 @@ impl Case<'_> {
     ///
     /// **Rule:** a caught flow says what leaves the nozzle, so what stream it is; it decides where the eye cannot.
     /// **Units:** mm. **Source:** derived; how far a catch is off, from memory.
-    pub fn stream_stand(&self, now: Timestamp) -> Option<StreamStand> {
+    pub fn stream_state(&self, now: Timestamp) -> Option<StreamState> {
         let school = self.aim()?.sheet.stream;
         let last = self.set_ups.last()?;
         // A stream seen stands for the pressure it was seen at, with this rig, whatever was written of the air since.
@@ -134,10 +134,10 @@ impl Case<'_> {
         if let Some((line, paint)) = known.filter(|_| last.it.pot_kpa > 0.0) {
             let mm = line.at(&paint.fluid, last.it.pot_kpa).stream_mm(BEND_MM);
             let length_mm = Measured::pm(mm, mm * CATCH_OFF);
-            return Some(StreamStand { length_mm, verdict: stream_verdict(school, length_mm), by_catch: true });
+            return Some(StreamState { length_mm, verdict: stream_verdict(school, length_mm), by_catch: true });
         }
         let seen = seen?;
         let length_mm = self.eye(seen.who).interval(seen.it.stream_mm?);
-        Some(StreamStand { length_mm, verdict: stream_verdict(school, length_mm), by_catch: false })
+        Some(StreamState { length_mm, verdict: stream_verdict(school, length_mm), by_catch: false })
     }
 }

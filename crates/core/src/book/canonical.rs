@@ -2,7 +2,7 @@
 //!
 //! Keys are sorted at every depth here, so that the text does not depend on how a map was built.
 
-use super::{Entry, EntryKind};
+use super::{Entry, LedgerKind};
 use jiff::Timestamp;
 use serde_json::Value;
 use sha2::{Digest, Sha256};
@@ -51,13 +51,13 @@ fn write(value: &Value, out: &mut String) {
 }
 
 /// An entry as it is stored: the canonical text of its payload, and its hash upon the entry before.
-pub fn seal_entry<K: EntryKind>(book: Uuid, entry: &Entry<K>, previous: &str) -> (String, String) {
+pub fn seal_entry<K: LedgerKind>(book: Uuid, entry: &Entry<K>, previous: &str) -> (String, String) {
     let payload = text(&entry.payload);
     let sealed = Sealed {
         book,
         seq: entry.seq,
         id: entry.id,
-        kind: entry.kind.name(),
+        kind: entry.kind.name_at(entry.version),
         version: entry.version,
         payload: &payload,
         who: entry.who,

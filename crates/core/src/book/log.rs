@@ -1,6 +1,6 @@
 //! The lines of a book: every entry ever written, struck or not.
 
-use super::{Entry, EntryKind};
+use super::{Entry, LedgerKind};
 use jiff::Timestamp;
 use serde::Serialize;
 use serde_json::Value;
@@ -64,7 +64,7 @@ impl<K, S> Deref for Log<K, S> {
     }
 }
 
-impl<K: EntryKind, S> Log<K, S> {
+impl<K: LedgerKind, S> Log<K, S> {
     /// Puts down an entry; what it says is given back, shared with its line.
     pub(super) fn push(&mut self, entry: &Entry<K>, said: Option<S>, struck: Option<String>) -> Option<Arc<S>> {
         let said = said.map(Arc::new);

@@ -27,7 +27,7 @@ use std::str::FromStr;
 use uuid::Uuid;
 
 /// The kinds of entry of one sort of book.
-pub trait EntryKind: Copy + Eq + Debug + Send + Sync + Into<&'static str> + FromStr + 'static {
+pub trait LedgerKind: Copy + Eq + Debug + Send + Sync + Into<&'static str> + FromStr + 'static {
     /// The kind that voids another entry.
     const STRIKE: Self;
 
@@ -44,6 +44,11 @@ pub trait EntryKind: Copy + Eq + Debug + Send + Sync + Into<&'static str> + From
     /// The payload version written today. Older ones are read for ever.
     fn version(self) -> i32 {
         1
+    }
+
+    /// The name an entry of this version was written under. Names change with the words of the trade; what was hashed does not.
+    fn name_at(self, _version: i32) -> &'static str {
+        self.name()
     }
 
     /// Why it cannot be sent from outside, where the server alone writes it, as a part of an act.
@@ -68,7 +73,7 @@ pub trait Ledger: Clone + Default {
     const BOOK: &'static str;
 
     /// Its kinds of entry.
-    type Kind: EntryKind;
+    type Kind: LedgerKind;
 
     /// What an entry says, decoded.
     type Said: Clone + PartialEq + Debug;
@@ -195,8 +200,8 @@ pub fn without_typed(payload: &Value) -> Option<Value> {
 }
 
 /// The refusal of a payload of a version nobody ever wrote.
-pub(crate) fn known_version<K: EntryKind>(kind: K, version: i32) -> Result<(), Refusal> {
-    if version == kind.version() {
+pub(crate) fn known_version<K: LedgerKind>(kind: K, version: i32) -> Result<(), Refusal> {
+    if (1..=kind.version()).contains(&version) {
         return Ok(());
     }
     Err(Refusal::bad_input("unknown-version", "version", format!("There is no version {version} of this entry.")))

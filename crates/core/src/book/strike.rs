@@ -1,6 +1,6 @@
 //! Striking: an entry is voided with a reason and stays in the log. It is never changed, and a strike is never struck.
 
-use super::{EntryKind, Line, Log};
+use super::{LedgerKind, Line, Log};
 use crate::limits::{self, check_text};
 use crate::people::{Role, Writer};
 use crate::refusal::Refusal;
@@ -29,7 +29,7 @@ impl Strike {
     /// The line it voids.
     ///
     /// **Errors:** there is none, it is struck already, or its kind is not struck.
-    pub fn of<'a, K: EntryKind, S>(&self, log: &'a Log<K, S>) -> Result<&'a Line<K, S>, Refusal> {
+    pub fn of<'a, K: LedgerKind, S>(&self, log: &'a Log<K, S>) -> Result<&'a Line<K, S>, Refusal> {
         let line = log
             .line(self.entry)
             .ok_or_else(|| Refusal::bad_input("unknown-entry", "entry", "There is no such entry in this book."))?;

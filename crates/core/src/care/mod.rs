@@ -4,9 +4,9 @@
 mod flush;
 mod lists;
 mod shut_down;
-mod stand;
+mod rig_state;
 
 pub use flush::{FlushSchool, flush_ml};
 pub use lists::{CareItem, CareItemView, CareList, item, items, looked_at};
 pub use shut_down::{Step, StepIs, step, steps};
-pub use stand::{CareListView, CareView, Done, FlushBy, ShutStepView, Stand, ZERO_KPA};
+pub use rig_state::{CareListView, CareView, Done, FlushBy, ShutStepView, RigState, ZERO_KPA};

@@ -3,7 +3,7 @@
 pub mod probe;
 
 use crate::limits;
-use crate::quantity::{Kind, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
 use crate::verdict::{Level, Measured, Tolerance, Verdict, is_over, is_under};
@@ -128,14 +128,14 @@ impl Trouble {
     pub fn words(&self, prefs: Prefs) -> String {
         let say = |kind| crate::quantity::show(self.value, kind, prefs).text;
         let temperature = |name: &str| match self.verdict {
-            Verdict::Low => format!("{name} is too cold at {}", say(Kind::Temperature)),
-            Verdict::High => format!("{name} is too hot at {}", say(Kind::Temperature)),
-            Verdict::In | Verdict::CannotTell => format!("{name} at {} is too near its limit to tell", say(Kind::Temperature)),
+            Verdict::Low => format!("{name} is too cold at {}", say(QuantityKind::Temperature)),
+            Verdict::High => format!("{name} is too hot at {}", say(QuantityKind::Temperature)),
+            Verdict::In | Verdict::CannotTell => format!("{name} at {} is too near its limit to tell", say(QuantityKind::Temperature)),
         };
         match self.figure {
             Figure::DewMargin if self.gate == Gate::Stop => "the surface is at or under the dew point: it is wet".into(),
-            Figure::DewMargin => format!("the surface is only {} above the dew point", say(Kind::TempDiff)),
-            Figure::Humidity => format!("relative humidity is {}", say(Kind::Percent)),
+            Figure::DewMargin => format!("the surface is only {} above the dew point", say(QuantityKind::TempDiff)),
+            Figure::Humidity => format!("relative humidity is {}", say(QuantityKind::Percent)),
             Figure::Surface => temperature("surface"),
             Figure::Air => temperature("air"),
             Figure::Material => temperature("material"),
@@ -193,24 +193,24 @@ pub fn judge(sheet: &Sheet, r: &Readings, prefs: Prefs) -> Judged {
     let dew = dew_point_c(r.air_c, r.rh_pct);
     let margin = r.margin_dk();
     let mut working = Working::new("Dew margin", "Magnus formula, Alduchov & Eskridge 1996");
-    let t = |c: f64| crate::quantity::show(c, Kind::Temperature, prefs).text;
-    let rh = crate::quantity::show(r.rh_pct, Kind::Percent, prefs).text;
-    working.line("Dew point", format!("air {} at {rh}", t(r.air_c)), dew, Kind::Temperature, prefs);
-    working.line("Surface above it", format!("{} − {}", t(r.surface_c), t(dew)), margin.value, Kind::TempDiff, prefs);
+    let t = |c: f64| crate::quantity::show(c, QuantityKind::Temperature, prefs).text;
+    let rh = crate::quantity::show(r.rh_pct, QuantityKind::Percent, prefs).text;
+    working.line("Dew point", format!("air {} at {rh}", t(r.air_c)), dew, QuantityKind::Temperature, prefs);
+    working.line("Surface above it", format!("{} − {}", t(r.surface_c), t(dew)), margin.value, QuantityKind::TempDiff, prefs);
 
     let mut levels = Vec::new();
     if let Some(min) = sheet.margin_min_dk {
         let tol = Tolerance::at_least(min);
-        levels.push(Level::draw("Dew margin", margin, tol, 6.0, Kind::TempDiff, prefs).judged_by_reading(tol, margin.value));
+        levels.push(Level::draw("Dew margin", margin, tol, 6.0, QuantityKind::TempDiff, prefs).judged_by_reading(tol, margin.value));
     }
     if let Some(max) = sheet.rh_max_pct {
         let tol = Tolerance::at_most(max);
         let m = Measured { hi: (r.rh_pct + HYGROMETER_PCT).min(100.0), ..Measured::pm(r.rh_pct, HYGROMETER_PCT) };
-        levels.push(Level::draw("Relative humidity", m, tol, 30.0, Kind::Percent, prefs).judged_by_reading(tol, r.rh_pct));
+        levels.push(Level::draw("Relative humidity", m, tol, 30.0, QuantityKind::Percent, prefs).judged_by_reading(tol, r.rh_pct));
     }
     let band = Tolerance::between(sheet.temp_min_c, sheet.temp_max_c);
     for (label, temp) in [("Surface", r.surface_c), ("Air", r.air_c), ("Material", r.material_c)] {
-        levels.push(Level::draw(label, Measured::pm(temp, THERMOMETER_DK), band, 10.0, Kind::Temperature, prefs));
+        levels.push(Level::draw(label, Measured::pm(temp, THERMOMETER_DK), band, 10.0, QuantityKind::Temperature, prefs));
     }
     let troubles = troubles(sheet, r);
     let gate = troubles.iter().fold(Gate::Go, |gate, t| gate.worst(t.gate));

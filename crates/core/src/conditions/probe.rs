@@ -4,7 +4,7 @@
 
 use super::{HYGROMETER_PCT, THERMOMETER_DK};
 use crate::limits::{self, Limit};
-use crate::quantity::Kind;
+use crate::quantity::QuantityKind;
 use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -32,23 +32,23 @@ pub enum ProbeOf {
 
 impl ProbeOf {
     /// Kind of quantity.
-    pub fn kind(self) -> Kind {
+    pub fn kind(self) -> QuantityKind {
         match self {
-            ProbeOf::Humidity => Kind::Percent,
-            ProbeOf::Pot | ProbeOf::Gun => Kind::Pressure,
-            ProbeOf::Air | ProbeOf::Surface | ProbeOf::Material | ProbeOf::Store => Kind::Temperature,
+            ProbeOf::Humidity => QuantityKind::Percent,
+            ProbeOf::Pot | ProbeOf::Gun => QuantityKind::Pressure,
+            ProbeOf::Air | ProbeOf::Surface | ProbeOf::Material | ProbeOf::Store => QuantityKind::Temperature,
         }
     }
 
     /// It reads a pressure of a rig: shown live, and never kept as a history.
     pub fn is_gauge(self) -> bool {
-        self.kind() == Kind::Pressure
+        self.kind() == QuantityKind::Pressure
     }
 
     fn limit(self) -> Limit {
         match self.kind() {
-            Kind::Percent => limits::HUMIDITY,
-            Kind::Pressure => limits::GAUGE,
+            QuantityKind::Percent => limits::HUMIDITY,
+            QuantityKind::Pressure => limits::GAUGE,
             _ => limits::TEMPERATURE,
         }
     }
@@ -56,8 +56,8 @@ impl ProbeOf {
     /// More than this between two readings is doubted; a pressure may leap with the trigger.
     fn leap(self) -> f64 {
         match self.kind() {
-            Kind::Percent => 20.0,
-            Kind::Pressure => f64::INFINITY,
+            QuantityKind::Percent => 20.0,
+            QuantityKind::Pressure => f64::INFINITY,
             _ => 5.0,
         }
     }

@@ -1,6 +1,6 @@
 //! The stream at the gun: how far it runs before it bends, and the school that judges it.
 
-use crate::quantity::{Kind, Prefs, UnitSet, show};
+use crate::quantity::{QuantityKind, Prefs, UnitSet, show};
 use crate::sheets::StreamSchool;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;
@@ -154,7 +154,7 @@ pub fn judge_stream(school: StreamSchool, m: Measured, prefs: Prefs) -> Stream {
     let (lo, hi) = school.band_mm();
     let tol = Tolerance::between(lo, hi);
     let length_mm = m.value;
-    let say = |mm: f64| show(mm, Kind::Length, prefs).text;
+    let say = |mm: f64| show(mm, QuantityKind::Length, prefs).text;
     let advice = match stream_verdict(school, m) {
         Verdict::In => String::new(),
         Verdict::Low => format!("{} short: a little more pot pressure", say(lo - length_mm)),
@@ -165,13 +165,13 @@ pub fn judge_stream(school: StreamSchool, m: Measured, prefs: Prefs) -> Stream {
     let speed = stream_speed_m_s(length_mm, BEND_MM);
     working.line(
         "Length seen",
-        format!("leaves at {}, falls {} on the way", show(speed, Kind::Speed, prefs).text, say(BEND_MM)),
+        format!("leaves at {}, falls {} on the way", show(speed, QuantityKind::Speed, prefs).text, say(BEND_MM)),
         length_mm,
-        Kind::Length,
+        QuantityKind::Length,
         prefs,
     );
     Stream {
-        level: Level::draw("Stream", m, tol, 50.0, Kind::Length, prefs).advise(advice),
+        level: Level::draw("Stream", m, tol, 50.0, QuantityKind::Length, prefs).advise(advice),
         arc: arc(length_mm),
         shortest: arc(lo),
         longest: arc(hi),

@@ -1,7 +1,7 @@
 //! What the paint's viscosity is: by cup seconds, by temperature, by age.
 
 use crate::limits;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::worded::VariantArray;
 use crate::worded::Worded;
@@ -99,7 +99,7 @@ impl FlowCup {
         if cup_s >= lo && cup_s <= hi && mm2_s > 0.0 {
             return Ok(mm2_s);
         }
-        let say = |s: f64| show(s, Kind::CupSeconds, prefs).text;
+        let say = |s: f64| show(s, QuantityKind::CupSeconds, prefs).text;
         let better = self.better(cup_s).map_or(String::new(), |c| format!(" {} would run inside its range.", c.word()));
         Err(Refusal::bad_input(
             "cup-out-of-range",

@@ -4,7 +4,7 @@ pub mod laps;
 pub mod speed;
 
 use crate::limits;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::verdict::Measured;
 use crate::working::Working;
@@ -49,11 +49,11 @@ pub fn need_ml(area_m2: f64, wet_um: f64, transfer_pct: f64) -> f64 {
 /// The need as a sum on paper.
 pub fn need_working(area_m2: f64, wet_um: f64, transfer_pct: f64, prefs: Prefs) -> Working {
     let mut w = Working::new("Paint needed", "Area × wet film ÷ transfer efficiency");
-    let area = show(area_m2, Kind::Area, prefs).text;
-    let film = show(wet_um, Kind::Film, prefs).text;
-    let te = show(transfer_pct, Kind::Percent, prefs).text;
-    w.line("On the part", format!("{area} × {film}"), area_m2 * wet_um, Kind::Volume, prefs);
-    w.line("From the gun", format!("÷ {te} that stays"), need_ml(area_m2, wet_um, transfer_pct), Kind::Volume, prefs);
+    let area = show(area_m2, QuantityKind::Area, prefs).text;
+    let film = show(wet_um, QuantityKind::Film, prefs).text;
+    let te = show(transfer_pct, QuantityKind::Percent, prefs).text;
+    w.line("On the part", format!("{area} × {film}"), area_m2 * wet_um, QuantityKind::Volume, prefs);
+    w.line("From the gun", format!("÷ {te} that stays"), need_ml(area_m2, wet_um, transfer_pct), QuantityKind::Volume, prefs);
     w
 }
 
@@ -113,7 +113,7 @@ pub fn comb_as_written(teeth_um: &[f64], wetted_um: Option<f64>, prefs: Prefs) -
         Refusal::bad_input(
             "not-on-comb",
             field,
-            format!("There is no tooth of {} on this comb.", show(wetted, Kind::Film, prefs).text),
+            format!("There is no tooth of {} on this comb.", show(wetted, QuantityKind::Film, prefs).text),
         )
     })?;
     match teeth.get(at + 1) {

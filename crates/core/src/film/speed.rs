@@ -3,7 +3,7 @@
 use super::laps::FanProfile;
 use crate::atomizing::classes::GunClass;
 use crate::limits;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
@@ -70,15 +70,15 @@ pub struct LapStart {
 /// **Source:** common practice in the trade; what stays on the part from memory. **Units:** texts in the reader's units.
 pub fn usual_lap(class: Option<GunClass>, flow: Option<String>, wet_um: f64, prefs: Prefs) -> LapStart {
     const FAN_MM: f64 = 12.0 * 25.4;
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let flat = class.is_some_and(GunClass::is_high_pressure);
     let (profile, transfer) = if flat { (FanProfile::Flat, 80.0) } else { (FanProfile::Fading, 65.0) };
     LapStart {
         flow,
-        fan: say(FAN_MM, Kind::Length),
-        overlap: say(profile.even_at_pct(), Kind::Percent),
-        transfer: say(transfer, Kind::Percent),
-        wet: say(wet_um, Kind::Film),
+        fan: say(FAN_MM, QuantityKind::Length),
+        overlap: say(profile.even_at_pct(), QuantityKind::Percent),
+        transfer: say(transfer, QuantityKind::Percent),
+        wet: say(wet_um, QuantityKind::Film),
         profile,
     }
 }
@@ -111,13 +111,13 @@ pub fn solve(lap: &Lap, prefs: Prefs) -> Result<(Solved, Working), Refusal> {
     let (o, v, film) = (lap.overlap_pct.map(|o| o / 100.0), lap.gun_speed_m_s, lap.wet_um.map(|um| um * 1e-6));
     let say = |v: f64, k| show(v, k, prefs).text;
     // The five and what stays, as they stand in a sum; what is not known stands in none.
-    let flow = q.map_or(String::new(), |q| say(q / ML_MIN, Kind::Flow));
-    let fan = w.map_or(String::new(), |w| say(w * 1e3, Kind::Length));
-    let apart = o.map_or(String::new(), |o| say(100.0 - o * 100.0, Kind::Percent));
-    let speed = v.map_or(String::new(), |v| say(v, Kind::Speed));
-    let wet = film.map_or(String::new(), |f| say(f * 1e6, Kind::Film));
-    let stays = say(te * 100.0, Kind::Percent);
-    let sum = |label: &str, figures: String, value: f64, kind: Kind| {
+    let flow = q.map_or(String::new(), |q| say(q / ML_MIN, QuantityKind::Flow));
+    let fan = w.map_or(String::new(), |w| say(w * 1e3, QuantityKind::Length));
+    let apart = o.map_or(String::new(), |o| say(100.0 - o * 100.0, QuantityKind::Percent));
+    let speed = v.map_or(String::new(), |v| say(v, QuantityKind::Speed));
+    let wet = film.map_or(String::new(), |f| say(f * 1e6, QuantityKind::Film));
+    let stays = say(te * 100.0, QuantityKind::Percent);
+    let sum = |label: &str, figures: String, value: f64, kind: QuantityKind| {
         let mut working =
             Working::new("Gun speed and film", "What is laid down is what comes out and stays: Q·TE = WFT·v·W·(1−o)");
         working.line(label, figures, value, kind, prefs);
@@ -135,13 +135,13 @@ pub fn solve(lap: &Lap, prefs: Prefs) -> Result<(Solved, Working), Refusal> {
             let film = q * te / (v * w * (1.0 - o));
             limits::FILM.check("wet_um", film * 1e6, prefs)?;
             let figures = format!("{flow} × {stays} ÷ ({speed} × {fan} × {apart})");
-            Ok((all(q, w, o, v, film), sum("Wet film", figures, film * 1e6, Kind::Film)))
+            Ok((all(q, w, o, v, film), sum("Wet film", figures, film * 1e6, QuantityKind::Film)))
         }
         (Some(q), Some(w), Some(o), None, Some(film)) => {
             let v = q * te / (film * w * (1.0 - o));
             limits::GUN_SPEED.check("gun_speed_m_s", v, prefs)?;
             let figures = format!("{flow} × {stays} ÷ ({wet} × {fan} × {apart})");
-            Ok((all(q, w, o, v, film), sum("Gun speed", figures, v, Kind::Speed)))
+            Ok((all(q, w, o, v, film), sum("Gun speed", figures, v, QuantityKind::Speed)))
         }
         (Some(q), Some(w), None, Some(v), Some(film)) => {
             let o = 1.0 - q * te / (film * v * w);
@@ -154,19 +154,19 @@ pub fn solve(lap: &Lap, prefs: Prefs) -> Result<(Solved, Working), Refusal> {
                 return Err(Refusal::bad_input("no-overlap", "overlap_pct", text));
             }
             let figures = format!("1 − {flow} × {stays} ÷ ({wet} × {speed} × {fan})");
-            Ok((all(q, w, o, v, film), sum("Overlap", figures, o * 100.0, Kind::Percent)))
+            Ok((all(q, w, o, v, film), sum("Overlap", figures, o * 100.0, QuantityKind::Percent)))
         }
         (Some(q), None, Some(o), Some(v), Some(film)) => {
             let w = q * te / (film * v * (1.0 - o));
             limits::FAN.check("fan_mm", w * 1e3, prefs)?;
             let figures = format!("{flow} × {stays} ÷ ({wet} × {speed} × {apart})");
-            Ok((all(q, w, o, v, film), sum("Fan", figures, w * 1e3, Kind::Length)))
+            Ok((all(q, w, o, v, film), sum("Fan", figures, w * 1e3, QuantityKind::Length)))
         }
         (None, Some(w), Some(o), Some(v), Some(film)) => {
             let q = film * v * w * (1.0 - o) / te;
             limits::FLUID_FLOW.check("flow_ml_min", q / ML_MIN, prefs)?;
             let figures = format!("{wet} × {speed} × {fan} × {apart} ÷ {stays}");
-            Ok((all(q, w, o, v, film), sum("Flow", figures, q / ML_MIN, Kind::Flow)))
+            Ok((all(q, w, o, v, film), sum("Flow", figures, q / ML_MIN, QuantityKind::Flow)))
         }
         _ => Err(Refusal::bad_input(
             "leave-one-out",

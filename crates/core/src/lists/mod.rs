@@ -3,9 +3,9 @@
 
 mod state;
 
-pub use state::{Did, ItemStand, ItemState, Tick, profile};
+pub use state::{Did, ItemState, ItemNow, Tick, profile};
 
-use crate::coats::Method;
+use crate::coat_system::Method;
 use crate::component::Component;
 use crate::limits::{self, check_text};
 use crate::quantity::Prefs;
@@ -203,7 +203,7 @@ pub struct When {
 /// One item of the lists.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct ListItem {
+pub struct ChecklistItem {
     /// Its name in the log; never changed once used. Left out, it is made from the text.
     #[serde(default)]
     pub key: String,
@@ -272,13 +272,13 @@ impl Choosing<'_> {
     }
 
     /// The items that apply, in the order of the hands, with the sheet's figures put in.
-    pub fn choose(&self, items: &[ListItem]) -> Vec<ListItem> {
-        let mut chosen: Vec<ListItem> = items.iter().filter(|i| self.wants(&i.when)).map(|i| self.with_figures(i)).collect();
+    pub fn choose(&self, items: &[ChecklistItem]) -> Vec<ChecklistItem> {
+        let mut chosen: Vec<ChecklistItem> = items.iter().filter(|i| self.wants(&i.when)).map(|i| self.with_figures(i)).collect();
         chosen.sort_by_key(|i| i.group);
         chosen
     }
 
-    fn with_figures(&self, item: &ListItem) -> ListItem {
+    fn with_figures(&self, item: &ChecklistItem) -> ChecklistItem {
         let mut item = item.clone();
         // What the sheet says of it stands with the hint.
         let says = |has: &Has| match has {
@@ -309,7 +309,7 @@ impl Choosing<'_> {
 #[serde(deny_unknown_fields)]
 pub struct ReadyLists {
     /// Items.
-    pub items: Vec<ListItem>,
+    pub items: Vec<ChecklistItem>,
 }
 
 /// Most items of the lists.

@@ -1,6 +1,6 @@
 //! What is ticked of an item, and how it then stands.
 
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::sheets::Sheet;
 use crate::stores::Attached;
 use crate::verdict::{Measured, Tolerance, Verdict};
@@ -45,7 +45,7 @@ pub struct Tick {
 /// How it stands. Worst last.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum ItemStand {
+pub enum ItemState {
     /// Done.
     Done,
     /// Done, and soon over.
@@ -60,9 +60,9 @@ pub enum ItemStand {
 
 /// An item at an instant.
 #[derive(Debug, Clone, PartialEq)]
-pub struct ItemState {
+pub struct ItemNow {
     /// How it stands.
-    pub stand: ItemStand,
+    pub state: ItemState,
     /// In a few words.
     pub line: String,
     /// When it was last ticked, and by whom.
@@ -80,5 +80,5 @@ const PROFILE_ERROR: f64 = 0.1;
 pub fn profile(sheet: &Sheet, um: f64, prefs: Prefs) -> (Verdict, String) {
     let tolerance = Tolerance { lo: sheet.profile_min_um, hi: sheet.profile_max_um };
     let verdict = tolerance.judge(Measured::pm(um, um * PROFILE_ERROR));
-    (verdict, format!("{} {}", show(um, Kind::Film, prefs).text, verdict.word()))
+    (verdict, format!("{} {}", show(um, QuantityKind::Film, prefs).text, verdict.word()))
 }

@@ -3,7 +3,7 @@
 use super::{Component, shares};
 use crate::film::need_ml;
 use crate::limits;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
 use crate::working::Working;
@@ -72,7 +72,7 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
     let shares = shares(sheet, on.thinner_pct);
     let finished: f64 = shares.iter().map(|s| s.volume).sum();
     let mass: f64 = shares.iter().map(|s| s.mass_g).sum();
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let part = |c| shares.iter().find(|s| s.component == c);
     let no_hardener = |field| Refusal::bad_input("no-hardener", field, "This product has no second component.");
     let mut w = Working::new("How much", "Arithmetic of the ratio; volumes taken to add");
@@ -81,51 +81,51 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
         Amount::Mass { mass_g } => {
             limits::SCALE_READING.check("amount.mass_g", mass_g, prefs)?;
             let density = mass / finished;
-            w.line("Density of the mix", "masses ÷ volumes", density, Kind::Density, prefs);
+            w.line("Density of the mix", "masses ÷ volumes", density, QuantityKind::Density, prefs);
             mass_g / mass
         }
         Amount::BaseMass { base_g } => {
             limits::SCALE_READING.check("amount.base_g", base_g, prefs)?;
-            let figures = format!("{} ÷ {}", say(base_g, Kind::Mass), say(sheet.base_density_kg_l, Kind::Density));
-            w.line("Base in hand", figures, base_g / sheet.base_density_kg_l, Kind::Volume, prefs)
+            let figures = format!("{} ÷ {}", say(base_g, QuantityKind::Mass), say(sheet.base_density_kg_l, QuantityKind::Density));
+            w.line("Base in hand", figures, base_g / sheet.base_density_kg_l, QuantityKind::Volume, prefs)
         }
         Amount::BaseVolume { base_ml } => {
             limits::AMOUNT.check("amount.base_ml", base_ml, prefs)?;
-            w.line("Base in hand", "as measured", base_ml, Kind::Volume, prefs)
+            w.line("Base in hand", "as measured", base_ml, QuantityKind::Volume, prefs)
         }
         Amount::HardenerMass { hardener_g } => {
             limits::SCALE_READING.check("amount.hardener_g", hardener_g, prefs)?;
             let b = part(Component::Hardener).ok_or_else(|| no_hardener("amount.hardener_g"))?;
             w.line(
                 "Base to it",
-                format!("for {} hardener", say(hardener_g, Kind::Mass)),
+                format!("for {} hardener", say(hardener_g, QuantityKind::Mass)),
                 hardener_g / b.mass_g,
-                Kind::Volume,
+                QuantityKind::Volume,
                 prefs,
             )
         }
         Amount::HardenerVolume { hardener_ml } => {
             limits::AMOUNT.check("amount.hardener_ml", hardener_ml, prefs)?;
             let b = part(Component::Hardener).ok_or_else(|| no_hardener("amount.hardener_ml"))?;
-            let figures = format!("for {} hardener", say(hardener_ml, Kind::Volume));
-            w.line("Base to it", figures, hardener_ml / b.volume, Kind::Volume, prefs)
+            let figures = format!("for {} hardener", say(hardener_ml, QuantityKind::Volume));
+            w.line("Base to it", figures, hardener_ml / b.volume, QuantityKind::Volume, prefs)
         }
         Amount::Area { area_m2 } => {
             limits::AREA.check("amount.area_m2", area_m2, prefs)?;
             let figures = format!(
                 "{} × {} ÷ {}",
-                say(area_m2, Kind::Area),
-                say(on.wet_um, Kind::Film),
-                say(on.transfer_pct, Kind::Percent)
+                say(area_m2, QuantityKind::Area),
+                say(on.wet_um, QuantityKind::Film),
+                say(on.transfer_pct, QuantityKind::Percent)
             );
             let need = need_ml(area_m2, on.wet_um, on.transfer_pct);
-            return Ok((w.line("From the gun", figures, need, Kind::Volume, prefs), w));
+            return Ok((w.line("From the gun", figures, need, QuantityKind::Volume, prefs), w));
         }
         Amount::Pieces { figure_is, .. } => {
             let (total, figures) = for_pieces(amount, prefs)?;
             match figure_is {
-                FigureIs::Finished => return Ok((w.line("For all pieces", figures, total, Kind::Volume, prefs), w)),
-                FigureIs::Base => w.line("Base for all pieces", figures, total, Kind::Volume, prefs),
+                FigureIs::Finished => return Ok((w.line("For all pieces", figures, total, QuantityKind::Volume, prefs), w)),
+                FigureIs::Base => w.line("Base for all pieces", figures, total, QuantityKind::Volume, prefs),
             }
         }
         Amount::Kits { kit_count } => {
@@ -133,13 +133,13 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
             let kit = sheet.kit().ok_or_else(|| {
                 Refusal::bad_input("no-kit", "amount.kit_count", "The sheet states no kit. Enter what its two cans hold.")
             })?;
-            let figures = format!("{} × {}, by weight", say(kit_count, Kind::Count), say(kit.base_g, Kind::Mass));
-            let base_g = w.line("Base of the kits", figures, kit_count * kit.base_g, Kind::Mass, prefs);
+            let figures = format!("{} × {}, by weight", say(kit_count, QuantityKind::Count), say(kit.base_g, QuantityKind::Mass));
+            let base_g = w.line("Base of the kits", figures, kit_count * kit.base_g, QuantityKind::Mass, prefs);
             base_g / sheet.base_density_kg_l
         }
     };
-    let figures = format!("base {} with all that goes to it", say(base_ml, Kind::Volume));
-    Ok((w.line("Finished paint", figures, base_ml * finished, Kind::Volume, prefs), w))
+    let figures = format!("base {} with all that goes to it", say(base_ml, QuantityKind::Volume));
+    Ok((w.line("Finished paint", figures, base_ml * finished, QuantityKind::Volume, prefs), w))
 }
 
 /// Paint for pieces, by a figure for one of them: so many, with sides and coats in proportion.
@@ -162,11 +162,11 @@ fn for_pieces(amount: &Amount, prefs: Prefs) -> Result<(f64, String), Refusal> {
     }
     limits::AMOUNT.check("amount.per_piece_ml", per_piece_ml, prefs)?;
     let times = (side_count / figure_side_count) * (coat_count / figure_coat_count);
-    let n = |v: f64| show(v, Kind::Count, prefs).text;
+    let n = |v: f64| show(v, QuantityKind::Count, prefs).text;
     let figures = format!(
         "{} × {} × {} of {} sides × {} of {} coats",
         n(piece_count),
-        show(per_piece_ml, Kind::Volume, prefs).text,
+        show(per_piece_ml, QuantityKind::Volume, prefs).text,
         n(side_count),
         n(figure_side_count),
         n(coat_count),

@@ -109,7 +109,7 @@ pub fn marks(cup: &Cup, plan: &[PlannedPour], prefs: Prefs) -> Result<Vec<Mark>,
     for pour in plan.iter().filter(|p| p.volume_ml > 0.0) {
         volume += pour.volume_ml;
         let level_mm = cup.level_mm(volume).ok_or_else(|| {
-            let holds = crate::quantity::show(cup.volume_ml(cup.height_mm), crate::quantity::Kind::Volume, prefs).text;
+            let holds = crate::quantity::show(cup.volume_ml(cup.height_mm), crate::quantity::QuantityKind::Volume, prefs).text;
             Refusal::bad_input(
                 "cup-too-small",
                 "cup.height_mm",

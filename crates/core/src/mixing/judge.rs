@@ -1,9 +1,9 @@
 //! Confusions named: a percentage read as an amount, volumes weighed as weights, one side counted for two.
 
 use super::{
-    Amount, Component, FigureIs, PlannedPour, Said, Weighed, b_per_a, provable, said, thinner_ml, thinner_stand, total_g,
+    Amount, Component, FigureIs, PlannedPour, Said, Weighed, b_per_a, provable, said, thinner_ml, thinner_state, total_g,
 };
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::sheets::{Basis, Hardener, Sheet, ThinnerBasis};
 use crate::verdict::{Verdict, is_over};
 use crate::worded::Worded;
@@ -32,7 +32,7 @@ const DOSE_STEP: f64 = 0.05;
 pub fn dose_step(before_g_l: f64, now_g_l: f64, prefs: Prefs) -> Option<Judgement> {
     let off = now_g_l / before_g_l - 1.0;
     (before_g_l > 0.0 && is_over(off.abs(), DOSE_STEP)).then(|| {
-        let say = |g_l: f64| show(g_l, Kind::MassPerVolume, prefs).text;
+        let say = |g_l: f64| show(g_l, QuantityKind::MassPerVolume, prefs).text;
         let text = format!("This fill is dosed {}, the one before {}: the shade will step.", say(now_g_l), say(before_g_l));
         Judgement { code: "dose-steps".into(), text, stop: false }
     })
@@ -76,15 +76,15 @@ fn like(a: f64, b: f64) -> bool {
 
 /// Units a percentage is mistaken for an amount of: millilitres, fluid ounces, grams, ounces.
 /// The factors are those of [`crate::quantity`].
-fn amounts(g: f64, density_kg_l: Option<f64>, prefs: Prefs) -> Vec<(f64, Kind, f64)> {
+fn amounts(g: f64, density_kg_l: Option<f64>, prefs: Prefs) -> Vec<(f64, QuantityKind, f64)> {
     let unit = |text: &str, kind| crate::quantity::parse(text, kind, prefs).ok();
     let ml = density_kg_l.map(|d| g / d);
     let by = |amount: Option<f64>, text: &str, kind| amount.zip(unit(text, kind)).map(|(a, one)| (a / one, kind, one));
     [
-        by(ml, "1 fl oz", Kind::Volume),
-        by(ml, "1 mL", Kind::Volume),
-        by(Some(g), "1 oz", Kind::Mass),
-        by(Some(g), "1 g", Kind::Mass),
+        by(ml, "1 fl oz", QuantityKind::Volume),
+        by(ml, "1 mL", QuantityKind::Volume),
+        by(Some(g), "1 oz", QuantityKind::Mass),
+        by(Some(g), "1 g", QuantityKind::Mass),
     ]
     .into_iter()
     .flatten()
@@ -151,7 +151,7 @@ fn order(m: &Mixed<'_>) -> Option<Judgement> {
 /// Cans of a kit that are filled off the ratio of the sheet.
 fn cans(sheet: &Sheet, prefs: Prefs) -> Option<Judgement> {
     let off = kit_off(sheet).filter(|off| off.abs() >= KIT_NAMED)?;
-    let off = show(100.0 * off, Kind::Percent, prefs).text;
+    let off = show(100.0 * off, QuantityKind::Percent, prefs).text;
     Some(judged(
         "kit-off-ratio",
         format!(
@@ -165,7 +165,7 @@ fn scale_before(m: &Mixed<'_>, prefs: Prefs) -> Option<Judgement> {
     if m.plan.is_empty() || m.pours.iter().any(|p| p.component == Component::Hardener) {
         return None;
     }
-    let say = |g: f64| show(g, Kind::Mass, prefs).text;
+    let say = |g: f64| show(g, QuantityKind::Mass, prefs).text;
     let planned = |c: Component| m.plan.iter().find(|p| p.component == c).map_or(0.0, |p| p.mass_g);
     let step = |g: f64| (g / m.resolution_g).round() * m.resolution_g;
     let (base_g, hardener_g) = (step(planned(Component::Base)), step(planned(Component::Hardener)));
@@ -199,7 +199,7 @@ struct Poured<'a> {
 }
 
 impl Poured<'_> {
-    fn say(&self, v: f64, kind: Kind) -> String {
+    fn say(&self, v: f64, kind: QuantityKind) -> String {
         show(v, kind, self.prefs).text
     }
 
@@ -214,14 +214,14 @@ impl Poured<'_> {
         let target = 100.0 * self.hardener.b_per_a * dense;
         let (_, kind, _) = amounts(self.b_g, density, self.prefs)
             .into_iter()
-            .find(|(amount, kind, _)| like(*amount, target) && (density.is_some() == (*kind == Kind::Volume)))?;
-        let base = if kind == Kind::Volume { self.a_g / self.sheet.base_density_kg_l } else { self.a_g };
+            .find(|(amount, kind, _)| like(*amount, target) && (density.is_some() == (*kind == QuantityKind::Volume)))?;
+        let base = if kind == QuantityKind::Volume { self.a_g / self.sheet.base_density_kg_l } else { self.a_g };
         Some(judged(
             "percent-as-amount",
             format!(
                 "This is {}, not {}; {} was meant. A percentage is of the base, not an amount.",
-                self.say(self.now.measured.value, Kind::Percent),
-                self.say(target, Kind::Percent),
+                self.say(self.now.measured.value, QuantityKind::Percent),
+                self.say(target, QuantityKind::Percent),
                 self.say(base * target / 100.0, kind)
             ),
         ))
@@ -238,9 +238,9 @@ impl Poured<'_> {
                 "volume-as-weight",
                 format!(
                     "{} by volume was weighed as if by weight. By weight it is {} hardener to {} base.",
-                    self.say(1.0 / by_volume, Kind::Ratio),
-                    self.say(self.a_g * self.hardener.b_per_a, Kind::Mass),
-                    self.say(self.a_g, Kind::Mass)
+                    self.say(1.0 / by_volume, QuantityKind::Ratio),
+                    self.say(self.a_g * self.hardener.b_per_a, QuantityKind::Mass),
+                    self.say(self.a_g, QuantityKind::Mass)
                 ),
             )
         })
@@ -256,9 +256,9 @@ impl Poured<'_> {
         let effect = if self.verdict == Verdict::Low { "it may never cure through" } else { "it cures brittle and hot" };
         let text = format!(
             "Catalyst {} is outside {} to {}: {effect}. Catalyst is no control of gel time: take material of another gel time, or change the temperature.",
-            self.say(self.now.measured.value, Kind::Percent),
-            self.say(lo, Kind::Percent),
-            self.say(hi, Kind::Percent)
+            self.say(self.now.measured.value, QuantityKind::Percent),
+            self.say(lo, QuantityKind::Percent),
+            self.say(hi, QuantityKind::Percent)
         );
         Some(Judgement { stop: true, ..judged("catalyst-outside-band", text) })
     }
@@ -272,7 +272,7 @@ impl Poured<'_> {
         let near = provable::nearest(self.sheet, self.a_g, m.resolution_g, tared);
         let apart = (!tared).then(|| provable::nearest(self.sheet, self.a_g, m.resolution_g, true)).flatten();
         let pair = |p: provable::Pair| {
-            format!("{} base with {} hardener", self.say(p.base_g, Kind::Mass), self.say(p.hardener_g, Kind::Mass))
+            format!("{} base with {} hardener", self.say(p.base_g, QuantityKind::Mass), self.say(p.hardener_g, QuantityKind::Mass))
         };
         let mut ways: Vec<String> = Vec::new();
         if let Some(p) = apart.filter(|p| near.is_none_or(|n| p.base_g + p.hardener_g < n.base_g + n.hardener_g)) {
@@ -286,11 +286,11 @@ impl Poured<'_> {
 }
 
 fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let mut add = |code: &str, text: String| found.push(Judgement { code: code.into(), text, stop: false });
-    let Some(stand) = thinner_stand(m.sheet, m.pours) else { return };
+    let Some(stand) = thinner_state(m.sheet, m.pours) else { return };
     let (Some(basis), Some(density), Some(most)) = (m.sheet.thinner_basis, m.sheet.thinner_density_kg_l, stand.allowed_ml) else {
-        let text = format!("{} of thinner is in; the sheet allows none.", say(stand.poured_g, Kind::Mass));
+        let text = format!("{} of thinner is in; the sheet allows none.", say(stand.poured_g, QuantityKind::Mass));
         return add("thinner-not-allowed", text);
     };
     let volume = |c: Component| m.sheet.density_kg_l(c).map_or(0.0, |d| total_g(m.pours, c) / d);
@@ -304,8 +304,8 @@ fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
             "thinner-over-limit",
             format!(
                 "{} thinner is in; the sheet allows {}. More base and hardener bring it back.",
-                say(poured, Kind::Volume),
-                say(most, Kind::Volume)
+                say(poured, QuantityKind::Volume),
+                say(most, QuantityKind::Volume)
             ),
         );
     }
@@ -317,11 +317,11 @@ fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
                 "thinner-of-what",
                 format!(
                     "{} is {} {}; the sheet means {}: {}.",
-                    say(poured, Kind::Volume),
-                    say(m.thinner_pct, Kind::Percent),
+                    say(poured, QuantityKind::Volume),
+                    say(m.thinner_pct, QuantityKind::Percent),
                     other.word(),
                     basis.word(),
-                    say(planned, Kind::Volume)
+                    say(planned, QuantityKind::Volume)
                 ),
             );
             break;
@@ -330,13 +330,13 @@ fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
     let as_amount =
         amounts(poured * density, Some(density), prefs).into_iter().find(|(amount, _, _)| like(*amount, m.thinner_pct));
     if let Some((_, kind, _)) = as_amount.filter(|_| !like(poured, planned)) {
-        let right = if kind == Kind::Volume { planned } else { planned * density };
+        let right = if kind == QuantityKind::Volume { planned } else { planned * density };
         add(
             "percent-as-amount",
             format!(
                 "{} of thinner reads like the {} taken as an amount; {} was meant.",
-                say(if kind == Kind::Volume { poured } else { poured * density }, kind),
-                say(m.thinner_pct, Kind::Percent),
+                say(if kind == QuantityKind::Volume { poured } else { poured * density }, kind),
+                say(m.thinner_pct, QuantityKind::Percent),
                 say(right, kind)
             ),
         );
@@ -344,12 +344,12 @@ fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
 }
 
 fn sizes(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
-    let (sheet, say) = (m.sheet, |v: f64, k: Kind| show(v, k, prefs).text);
+    let (sheet, say) = (m.sheet, |v: f64, k: QuantityKind| show(v, k, prefs).text);
     let mut add = |code: &str, text: String| found.push(Judgement { code: code.into(), text, stop: false });
     if let Some(Amount::Pieces { figure_is, side_count, coat_count, .. }) = m.amount {
         for (times, word) in [(2.0, "half"), (3.0, "a third")] {
             if like(m.wanted_ml * times, m.need_ml) {
-                let need = say(m.need_ml, Kind::Volume);
+                let need = say(m.need_ml, QuantityKind::Volume);
                 add(
                     "one-side-or-coat",
                     format!("This is {word} of what area and film need ({need}): were all sides and coats counted?"),
@@ -375,8 +375,8 @@ fn sizes(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
             "heavier-than-sheet",
             format!(
                 "{} is more than the {} the sheet's pot life was measured on: it will heat, and live shorter. Split it, or read the pot's own temperature.",
-                say(planned, Kind::Mass),
-                say(g, Kind::Mass)
+                say(planned, QuantityKind::Mass),
+                say(g, QuantityKind::Mass)
             ),
         );
     }

@@ -9,7 +9,7 @@ pub mod provable;
 mod rescue;
 mod scale;
 mod split;
-mod stand;
+mod pour_state;
 mod thinner;
 
 pub use crate::component::Component;
@@ -21,5 +21,5 @@ pub use plan::{PlannedPour, Share, check_thinner, finished_solids_pct, plan, sha
 pub use rescue::{Rescue, RescueTo, rescues, retarget, to_go};
 pub use scale::{Said, Weighed, b_per_a, off_g, poured_g, said, total_g};
 pub use split::{Because, PlannedPot, PotLimits, split};
-pub use stand::{PourStand, is_done, pour_stand, slack_g};
-pub use thinner::{ThinnerStand, thinner_stand};
+pub use pour_state::{PourState, is_done, pour_state, slack_g};
+pub use thinner::{ThinnerState, thinner_state};

@@ -1,7 +1,7 @@
 //! How much to mix for a job: what lands, what is lost, what stays in hose and pot, what it took before.
 
 use crate::limits;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::verdict::Measured;
 use crate::working::Working;
@@ -139,47 +139,47 @@ pub fn need(coat: &CoatNeed, more: &Allowances, learned: Option<Learned>, prefs:
     if profile_um > 0.0 {
         let figures = format!(
             "{} dry in the profile ÷ {} solids",
-            say(more.profile_um.unwrap_or(0.0), Kind::Film),
-            say(coat.solids_pct, Kind::Percent)
+            say(more.profile_um.unwrap_or(0.0), QuantityKind::Film),
+            say(coat.solids_pct, QuantityKind::Percent)
         );
-        w.line("Film with the profile", figures, wet_um, Kind::Film, prefs);
+        w.line("Film with the profile", figures, wet_um, QuantityKind::Film, prefs);
     }
     let on = coat.area_m2.map(|m2| m2 * wet_um);
-    let figures = format!("{} × {}", say(coat.area_m2.value, Kind::Area), say(wet_um, Kind::Film));
-    w.line("On the part", figures, on.value, Kind::Volume, prefs);
+    let figures = format!("{} × {}", say(coat.area_m2.value, QuantityKind::Area), say(wet_um, QuantityKind::Film));
+    w.line("On the part", figures, on.value, QuantityKind::Volume, prefs);
     let mut need = on.map(|ml| ml / (coat.transfer_pct / 100.0));
-    w.line("From the gun", format!("÷ {} that stays", say(coat.transfer_pct, Kind::Percent)), need.value, Kind::Volume, prefs);
+    w.line("From the gun", format!("÷ {} that stays", say(coat.transfer_pct, QuantityKind::Percent)), need.value, QuantityKind::Volume, prefs);
     if let (true, Some(known)) = (more.by_learned, learned) {
         need = need.map(|ml| ml * known.factor);
-        w.line("As such coats took", known.words(), need.value, Kind::Volume, prefs);
+        w.line("As such coats took", known.words(), need.value, QuantityKind::Volume, prefs);
     }
     let mut stays = 0.0;
     if let (Some(bore), Some(length)) = (more.hose_bore_mm, more.hose_length_mm) {
         stays += hose_ml(bore, length);
         w.line(
             "In the hose",
-            format!("π/4 × {}² × {}", say(bore, Kind::Length), say(length, Kind::Length)),
+            format!("π/4 × {}² × {}", say(bore, QuantityKind::Length), say(length, QuantityKind::Length)),
             hose_ml(bore, length),
-            Kind::Volume,
+            QuantityKind::Volume,
             prefs,
         );
     }
     if let Some(heel) = more.heel_ml.filter(|h| *h > 0.0) {
         stays += heel;
-        w.line("Stays in the pot", "as stated", heel, Kind::Volume, prefs);
+        w.line("Stays in the pot", "as stated", heel, QuantityKind::Volume, prefs);
     }
     let extra = 1.0 + more.extra_pct.unwrap_or(0.0) / 100.0;
     let total = need.map(|ml| (ml + stays) * extra);
     let span = if total.hi - total.lo > 0.5 {
-        format!(", {} to {} by the area", say(total.lo, Kind::Volume), say(total.hi, Kind::Volume))
+        format!(", {} to {} by the area", say(total.lo, QuantityKind::Volume), say(total.hi, QuantityKind::Volume))
     } else {
         String::new()
     };
     w.line(
         "To mix",
-        format!("with {} extra{span}", say(more.extra_pct.unwrap_or(0.0), Kind::Percent)),
+        format!("with {} extra{span}", say(more.extra_pct.unwrap_or(0.0), QuantityKind::Percent)),
         total.value,
-        Kind::Volume,
+        QuantityKind::Volume,
         prefs,
     );
     Ok((total, w))

@@ -2,7 +2,7 @@
 
 use super::Component;
 use crate::limits;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::sheets::{Sheet, ThinnerBasis};
 use crate::working::Working;
@@ -107,7 +107,7 @@ pub fn check_thinner(sheet: &Sheet, pct: f64, prefs: Prefs) -> Result<(), Refusa
         return Err(Refusal::bad_input("never-thinned", "thinner_pct", "The sheet allows no thinner."));
     };
     if !(pct >= 0.0 && pct <= max) {
-        let say = |p| show(p, Kind::Percent, prefs).text;
+        let say = |p| show(p, QuantityKind::Percent, prefs).text;
         return Err(Refusal::bad_input(
             "thinner-over-limit",
             "thinner_pct",
@@ -137,25 +137,25 @@ pub fn thinned_solids_pct(sheet: &Sheet, mixed_ml: f64, thinner_ml: f64) -> f64 
 pub fn working(sheet: &Sheet, plan: &[PlannedPour], wanted_ml: f64, thinner_pct: f64, prefs: Prefs) -> Working {
     let mut w =
         Working::new(&format!("Pour plan, {}", sheet.ratio_words(prefs)), "Arithmetic of the ratio; volumes taken to add");
-    w.line("Finished paint wanted", "need, or as asked", wanted_ml, Kind::Volume, prefs);
+    w.line("Finished paint wanted", "need, or as asked", wanted_ml, QuantityKind::Volume, prefs);
     for pour in plan {
         let say = |v, k| show(v, k, prefs).text;
         let figures = match pour.component {
             c if c.additive().is_some() => sheet.dose_words(c, prefs),
             c => {
-                let density = say(pour.mass_g / pour.volume_ml, Kind::Density);
+                let density = say(pour.mass_g / pour.volume_ml, QuantityKind::Density);
                 let note = match (c, sheet.thinner_words()) {
-                    (Component::Thinner, Some(of)) => format!(" ({} {of})", say(thinner_pct, Kind::Percent)),
+                    (Component::Thinner, Some(of)) => format!(" ({} {of})", say(thinner_pct, QuantityKind::Percent)),
                     _ => String::new(),
                 };
-                format!("{} × {density}{note}", say(pour.volume_ml, Kind::Volume))
+                format!("{} × {density}{note}", say(pour.volume_ml, QuantityKind::Volume))
             }
         };
-        w.line(&sheet.component_name(pour.component), figures, pour.mass_g, Kind::Mass, prefs);
+        w.line(&sheet.component_name(pour.component), figures, pour.mass_g, QuantityKind::Mass, prefs);
     }
     if let Some(last) = plan.last() {
-        let sum: Vec<String> = plan.iter().map(|p| show(p.mass_g, Kind::Mass, prefs).figure).collect();
-        w.line("On the scale", sum.join(" + "), last.running_g, Kind::Mass, prefs);
+        let sum: Vec<String> = plan.iter().map(|p| show(p.mass_g, QuantityKind::Mass, prefs).figure).collect();
+        w.line("On the scale", sum.join(" + "), last.running_g, QuantityKind::Mass, prefs);
     }
     w
 }

@@ -1,7 +1,7 @@
 //! What a scale can prove of what was poured.
 
 use super::Component;
-use crate::quantity::Kind;
+use crate::quantity::QuantityKind;
 use crate::sheets::{Basis, Sheet};
 use crate::verdict::{Measured, Tolerance};
 use serde::{Deserialize, Serialize};
@@ -172,8 +172,8 @@ pub struct Said {
     pub measured: Measured,
     /// The tolerance in the same figure.
     pub tolerance: Tolerance,
-    /// [`Kind::Ratio`] or [`Kind::Percent`].
-    pub kind: Kind,
+    /// [`QuantityKind::Ratio`] or [`QuantityKind::Percent`].
+    pub kind: QuantityKind,
 }
 
 /// Puts a weight ratio in the sheet's own words with the tolerance beside it.
@@ -190,7 +190,7 @@ pub fn said(sheet: &Sheet, b_per_a: Measured) -> Option<Said> {
             Said {
                 measured: b_per_a.map(|x| 100.0 * per * x),
                 tolerance: Tolerance::between(100.0 * per * allowed.0, 100.0 * per * allowed.1),
-                kind: Kind::Percent,
+                kind: QuantityKind::Percent,
             }
         }
         basis => {
@@ -199,7 +199,7 @@ pub fn said(sheet: &Sheet, b_per_a: Measured) -> Option<Said> {
             Said {
                 measured: Measured { lo: ratio(b_per_a.hi), value: ratio(b_per_a.value), hi: ratio(b_per_a.lo) },
                 tolerance: Tolerance::between(ratio(allowed.1), ratio(allowed.0)),
-                kind: Kind::Ratio,
+                kind: QuantityKind::Ratio,
             }
         }
     })

@@ -6,7 +6,7 @@ use crate::verdict::is_over;
 
 /// Thinner in a pot against what the sheet allows of it.
 #[derive(Debug, Clone, Copy, PartialEq)]
-pub struct ThinnerStand {
+pub struct ThinnerState {
     /// In the pot.
     pub poured_g: f64,
     /// By volume, where the sheet states its density.
@@ -21,13 +21,13 @@ pub struct ThinnerStand {
 ///
 /// **Rule:** thinner is judged by its maximum only, and by the reading: a step of the scale is no over-pour. **Units:** g, mL.
 /// **Source:** the sheet; common practice in the trade.
-pub fn thinner_stand(sheet: &Sheet, pours: &[Weighed]) -> Option<ThinnerStand> {
+pub fn thinner_state(sheet: &Sheet, pours: &[Weighed]) -> Option<ThinnerState> {
     let poured_g = total_g(pours, Component::Thinner);
     if poured_g <= 0.0 {
         return None;
     }
     let (Some(max), Some(basis), Some(density)) = (sheet.thinner_max_pct, sheet.thinner_basis, sheet.thinner_density_kg_l) else {
-        return Some(ThinnerStand { poured_g, poured_ml: 0.0, allowed_ml: None, over: true });
+        return Some(ThinnerState { poured_g, poured_ml: 0.0, allowed_ml: None, over: true });
     };
     let volume = |c| sheet.density_kg_l(c).map_or(0.0, |d| total_g(pours, c) / d);
     let (base_ml, hardener_ml) = (volume(Component::Base), volume(Component::Hardener));
@@ -35,5 +35,5 @@ pub fn thinner_stand(sheet: &Sheet, pours: &[Weighed]) -> Option<ThinnerStand> {
     let step_ml = pours.iter().map(|w| w.resolution_g).fold(0.0, f64::max) / density;
     let poured_ml = poured_g / density;
     let over = is_over(poured_ml, allowed_ml + step_ml);
-    Some(ThinnerStand { poured_g, poured_ml, allowed_ml: Some(allowed_ml), over })
+    Some(ThinnerState { poured_g, poured_ml, allowed_ml: Some(allowed_ml), over })
 }

@@ -20,7 +20,7 @@ use utoipa::ToSchema;
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
 #[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
-pub enum Kind {
+pub enum QuantityKind {
     /// grams
     #[strum(serialize = "mass")]
     Mass,
@@ -101,37 +101,37 @@ pub enum Kind {
     Count,
 }
 
-impl Worded for Kind {}
+impl Worded for QuantityKind {}
 
 /// What a field's name ends in when it holds a quantity. Longest first, so that `_ml_min` is not read as something else.
-const SUFFIXES: [(&str, Kind); 24] = [
-    ("_nl_min", Kind::AirFlow),
-    ("_count", Kind::Count),
-    ("_index", Kind::Count),
-    ("_mpa_s", Kind::Viscosity),
-    ("_mm2_s", Kind::Kinematic),
-    ("_cup_s", Kind::CupSeconds),
-    ("_ml_m2", Kind::VolumePerArea),
-    ("_m2_l", Kind::AreaPerVolume),
-    ("_g_l", Kind::MassPerVolume),
-    ("_m_s", Kind::Speed),
-    ("_deg", Kind::Angle),
-    ("_watch_s", Kind::Stopwatch),
-    ("_ml_min", Kind::Flow),
-    ("_kg_l", Kind::Density),
-    ("_kpa", Kind::Pressure),
-    ("_pct", Kind::Percent),
-    ("_ml", Kind::Volume),
-    ("_mm", Kind::Length),
-    ("_um", Kind::Film),
-    ("_m2", Kind::Area),
-    ("_dk", Kind::TempDiff),
-    ("_c", Kind::Temperature),
-    ("_g", Kind::Mass),
-    ("_s", Kind::Time),
+const SUFFIXES: [(&str, QuantityKind); 24] = [
+    ("_nl_min", QuantityKind::AirFlow),
+    ("_count", QuantityKind::Count),
+    ("_index", QuantityKind::Count),
+    ("_mpa_s", QuantityKind::Viscosity),
+    ("_mm2_s", QuantityKind::Kinematic),
+    ("_cup_s", QuantityKind::CupSeconds),
+    ("_ml_m2", QuantityKind::VolumePerArea),
+    ("_m2_l", QuantityKind::AreaPerVolume),
+    ("_g_l", QuantityKind::MassPerVolume),
+    ("_m_s", QuantityKind::Speed),
+    ("_deg", QuantityKind::Angle),
+    ("_watch_s", QuantityKind::Stopwatch),
+    ("_ml_min", QuantityKind::Flow),
+    ("_kg_l", QuantityKind::Density),
+    ("_kpa", QuantityKind::Pressure),
+    ("_pct", QuantityKind::Percent),
+    ("_ml", QuantityKind::Volume),
+    ("_mm", QuantityKind::Length),
+    ("_um", QuantityKind::Film),
+    ("_m2", QuantityKind::Area),
+    ("_dk", QuantityKind::TempDiff),
+    ("_c", QuantityKind::Temperature),
+    ("_g", QuantityKind::Mass),
+    ("_s", QuantityKind::Time),
 ];
 
-impl Kind {
+impl QuantityKind {
     /// The kind a wire field holds, read from its unit suffix; `None` for a field without one.
     ///
     /// ```
@@ -142,12 +142,12 @@ impl Kind {
     /// assert_eq!(Kind::of_field("thin_mpa_s"), Some(Kind::Viscosity));
     /// assert_eq!(Kind::of_field("note"), None);
     /// ```
-    pub fn of_field(field: &str) -> Option<Kind> {
+    pub fn of_field(field: &str) -> Option<QuantityKind> {
         match field {
-            "ratio" => return Some(Kind::Ratio),
-            "thinner_pct" | "thinner_max_pct" => return Some(Kind::Thinner),
-            "strain_um" | "gun_filter_um" => return Some(Kind::Mesh),
-            _ if field.ends_with("_ratio") => return Some(Kind::Ratio),
+            "ratio" => return Some(QuantityKind::Ratio),
+            "thinner_pct" | "thinner_max_pct" => return Some(QuantityKind::Thinner),
+            "strain_um" | "gun_filter_um" => return Some(QuantityKind::Mesh),
+            _ if field.ends_with("_ratio") => return Some(QuantityKind::Ratio),
             _ => {}
         }
         SUFFIXES.iter().find(|(s, _)| field.ends_with(s)).map(|(_, k)| *k)

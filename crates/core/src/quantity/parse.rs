@@ -1,7 +1,7 @@
 //! Reading what people type: `3 1/2 in`, `0.8 bar`, `1 h 30`, `4:1`, `62°F`.
 
 use super::units::{Unit, bare_unit, find, part_of, units};
-use super::{Kind, NumberFormat, Prefs};
+use super::{QuantityKind, NumberFormat, Prefs};
 use crate::worded::Worded;
 use thiserror::Error;
 
@@ -55,7 +55,7 @@ const LONGEST: usize = 60;
 
 /// Parses `text` as a quantity of `kind`.
 ///
-/// **Units:** the result is in the base unit of the kind ([`Kind`]). A missing unit is filled from the
+/// **Units:** the result is in the base unit of the kind ([`QuantityKind`]). A missing unit is filled from the
 /// person's unit set. Parts add up: `5 ft 6 in`, `1 h 30` (the bare part takes the next smaller unit).
 /// **Errors:** [`ParseError`]; never panics, never guesses a comma.
 ///
@@ -65,7 +65,7 @@ const LONGEST: usize = 60;
 /// assert_eq!(parse("4:1", Kind::Ratio, Prefs::METRIC), Ok(4.0));
 /// assert!(parse("12 furlongs", Kind::Length, Prefs::METRIC).is_err());
 /// ```
-pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
+pub fn parse(text: &str, kind: QuantityKind, prefs: Prefs) -> Result<f64, ParseError> {
     let text = text.trim();
     if text.is_empty() {
         return Err(ParseError::Empty);
@@ -75,18 +75,18 @@ pub fn parse(text: &str, kind: Kind, prefs: Prefs) -> Result<f64, ParseError> {
     }
     let whole = normalise(text, prefs.numbers)?;
     match kind {
-        Kind::Ratio => return ratio(&whole, text),
+        QuantityKind::Ratio => return ratio(&whole, text),
         // Half and half is a hundred per cent of the base, whichever is named first.
-        Kind::Thinner if whole.contains(':') || whole.contains(" to ") => {
+        QuantityKind::Thinner if whole.contains(':') || whole.contains(" to ") => {
             let parts = ratio(&whole, text)?;
             let half = (parts - 1.0).abs() < 1e-12;
             return if half { Ok(100.0) } else { Err(ParseError::WhichIsThinner(text.into())) };
         }
-        Kind::Mesh if whole.to_lowercase().trim_end().ends_with("mesh") => {
+        QuantityKind::Mesh if whole.to_lowercase().trim_end().ends_with("mesh") => {
             let (count, _) = number(&whole, text)?;
             return super::mesh::opening_um(count).ok_or_else(|| ParseError::NoSuchMesh(text.into()));
         }
-        Kind::MassPerVolume if is_undecided_ounce(&whole) => return Err(ParseError::WhichOunce(text.into())),
+        QuantityKind::MassPerVolume if is_undecided_ounce(&whole) => return Err(ParseError::WhichOunce(text.into())),
         _ => {}
     }
     let mut rest = whole.as_str();
@@ -136,18 +136,18 @@ fn is_undecided_ounce(text: &str) -> bool {
     matches!(unit, "oz/gal" | "oz/usgal" | "floz/gal" | "oz/gallon" | "ozs/gal")
 }
 
-fn bare(kind: Kind, prefs: Prefs, alone: bool, text: &str) -> Result<&'static Unit, ParseError> {
+fn bare(kind: QuantityKind, prefs: Prefs, alone: bool, text: &str) -> Result<&'static Unit, ParseError> {
     if !alone {
         return Err(ParseError::NotANumber(text.into()));
     }
     find(kind, bare_unit(kind, prefs.units)).ok_or_else(|| ParseError::NotANumber(text.into()))
 }
 
-fn smaller(kind: Kind, than: &Unit, text: &str) -> Result<&'static Unit, ParseError> {
+fn smaller(kind: QuantityKind, than: &Unit, text: &str) -> Result<&'static Unit, ParseError> {
     part_of(than.symbol).and_then(|s| find(kind, s)).ok_or_else(|| ParseError::NotANumber(text.into()))
 }
 
-fn unknown(name: &str, kind: Kind) -> ParseError {
+fn unknown(name: &str, kind: QuantityKind) -> ParseError {
     let known: Vec<&str> = units(kind).iter().map(|u| u.symbol).collect();
     ParseError::UnknownUnit { unit: name.into(), kind: kind.word(), known: known.join(", ") }
 }
@@ -183,7 +183,7 @@ fn normalise(text: &str, format: NumberFormat) -> Result<String, ParseError> {
 
 /// Where the unit after a number ends. The longest name that is a unit and stands alone wins, so that a digit
 /// inside one (`m2`, `kgf/cm2`, `mm2/s`) belongs to it; else the text runs to the next digit.
-fn unit_end(after: &str, kind: Kind) -> usize {
+fn unit_end(after: &str, kind: QuantityKind) -> usize {
     let ends = after.char_indices().map(|(i, c)| i + c.len_utf8()).take(LONGEST);
     let stands_alone = |end: usize, unit: &Unit| match after[end..].chars().next() {
         None => true,

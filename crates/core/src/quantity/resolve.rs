@@ -1,7 +1,7 @@
 //! One pass over a JSON request: every field whose name ends in a unit takes a number in that unit or a
 //! text as typed. Texts become numbers; what was typed is kept beside them under `typed`.
 
-use super::{Kind, Prefs, Shown, edit_text, parse, show};
+use super::{QuantityKind, Prefs, Shown, edit_text, parse, show};
 use crate::refusal::Refusal;
 use crate::worded::Worded;
 use serde_json::Value;
@@ -24,7 +24,7 @@ fn walk(value: &mut Value, path: &str, prefs: Prefs, typed: &mut BTreeMap<String
             // What was typed is kept beside the figures; it is no figure of its own.
             for (key, inner) in map.iter_mut().filter(|(key, _)| *key != "typed") {
                 let here = if path.is_empty() { key.clone() } else { format!("{path}.{key}") };
-                match Kind::of_field(key) {
+                match QuantityKind::of_field(key) {
                     Some(kind) => field(inner, kind, here, prefs, typed, errors),
                     None => walk(inner, &here, prefs, typed, errors),
                 }
@@ -41,7 +41,7 @@ fn walk(value: &mut Value, path: &str, prefs: Prefs, typed: &mut BTreeMap<String
 
 fn field(
     value: &mut Value,
-    kind: Kind,
+    kind: QuantityKind,
     path: String,
     prefs: Prefs,
     typed: &mut BTreeMap<String, String>,
@@ -70,7 +70,7 @@ fn field(
     }
 }
 
-fn kind_word(kind: Kind) -> String {
+fn kind_word(kind: QuantityKind) -> String {
     let word = kind.word();
     let mut letters = word.chars();
     letters.next().map(|c| c.to_uppercase().collect::<String>() + letters.as_str()).unwrap_or_default()
@@ -95,12 +95,12 @@ pub fn form_texts(value: &Value, typed: &BTreeMap<String, String>, prefs: Prefs)
 }
 
 /// Every quantity of an object, by its path.
-fn figures(value: &Value, path: &str, each: &mut impl FnMut(String, Kind, f64)) {
+fn figures(value: &Value, path: &str, each: &mut impl FnMut(String, QuantityKind, f64)) {
     match value {
         Value::Object(map) => {
             for (key, inner) in map.iter().filter(|(key, _)| *key != "typed") {
                 let here = if path.is_empty() { key.clone() } else { format!("{path}.{key}") };
-                match (Kind::of_field(key), inner.as_f64()) {
+                match (QuantityKind::of_field(key), inner.as_f64()) {
                     (Some(kind), Some(number)) => each(here, kind, number),
                     _ => figures(inner, &here, each),
                 }

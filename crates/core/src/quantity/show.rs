@@ -1,7 +1,7 @@
 //! Writing a number as a person reads it: their unit, sensible digits, at most eight characters.
 
 use super::units::by_symbol;
-use super::{Kind, NumberFormat, Prefs, UnitSet, parse};
+use super::{QuantityKind, NumberFormat, Prefs, UnitSet, parse};
 use serde::{Deserialize, Serialize};
 use std::fmt::Write;
 use utoipa::ToSchema;
@@ -30,11 +30,11 @@ pub const FIGURE_CHARS: usize = 8;
 /// assert_eq!(show(6.1, Kind::TempDiff, Prefs::METRIC).text, "6.1\u{a0}°C");
 /// assert_eq!(show(68.94757, Kind::Pressure, Prefs::default()).figure, "10.0");
 /// ```
-pub fn show(value: f64, kind: Kind, prefs: Prefs) -> Shown {
+pub fn show(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
     if !value.is_finite() {
         return Shown { figure: "–".into(), unit: String::new(), text: "–".into() };
     }
-    if matches!(kind, Kind::Time) {
+    if matches!(kind, QuantityKind::Time) {
         let text = show_duration(value);
         let (figure, unit) = text.rsplit_once('\u{a0}').filter(|_| !text.contains('h')).unwrap_or((&text, ""));
         return Shown { figure: figure.into(), unit: unit.into(), text: text.clone() };
@@ -43,7 +43,7 @@ pub fn show(value: f64, kind: Kind, prefs: Prefs) -> Shown {
     let unit = by_symbol(kind, symbol);
     let (factor, offset) = unit.map_or((1.0, 0.0), |u| (u.factor, u.offset));
     let figure = typeset(fitted((value - offset) / factor, decimals), prefs.numbers);
-    if kind == Kind::Count {
+    if kind == QuantityKind::Count {
         return Shown { text: figure.clone(), figure, unit: String::new() };
     }
     // A page holds hundreds of figures: put together in room of their size.
@@ -61,7 +61,7 @@ pub fn show(value: f64, kind: Kind, prefs: Prefs) -> Shown {
 /// assert_eq!(show_to(1931.24, Kind::Mass, 0.1, Prefs::METRIC).figure, "1931.2");
 /// assert_eq!(show_to(1931.24, Kind::Mass, 1.0, Prefs::METRIC).figure, "1931");
 /// ```
-pub fn show_to(value: f64, kind: Kind, resolution: f64, prefs: Prefs) -> Shown {
+pub fn show_to(value: f64, kind: QuantityKind, resolution: f64, prefs: Prefs) -> Shown {
     let plain = show(value, kind, prefs);
     let Some(unit) = by_symbol(kind, &plain.unit).filter(|_| value.is_finite() && resolution > 0.0) else { return plain };
     let (_, usual) = choose(value, kind, prefs.units);
@@ -81,16 +81,16 @@ pub fn show_to(value: f64, kind: Kind, resolution: f64, prefs: Prefs) -> Shown {
 ///     assert_eq!(parse(&edit_text(value, kind, Prefs::default()), kind, Prefs::default()), Ok(value));
 /// }
 /// ```
-pub fn edit_text(value: f64, kind: Kind, prefs: Prefs) -> String {
+pub fn edit_text(value: f64, kind: QuantityKind, prefs: Prefs) -> String {
     let plain = |text: &str| text.replace('\u{a0}', " ").replace('−', "-");
     let exact = |text: &str| parse(text, kind, prefs) == Ok(value);
     let shown = show(value, kind, prefs);
-    let own = if kind == Kind::Ratio { plain(&shown.figure) } else { plain(&shown.text) };
+    let own = if kind == QuantityKind::Ratio { plain(&shown.figure) } else { plain(&shown.text) };
     if exact(&own) {
         return own;
     }
     let mut tries: Vec<String> = Vec::new();
-    if matches!(kind, Kind::Time) {
+    if matches!(kind, QuantityKind::Time) {
         tries.extend([(86_400.0, "d"), (3600.0, "h"), (60.0, "min")].map(|(s, unit)| format!("{} {unit}", value / s)));
     } else if let Some(unit) = by_symbol(kind, &shown.unit) {
         let figure = (value - unit.offset) / unit.factor;
@@ -102,7 +102,7 @@ pub fn edit_text(value: f64, kind: Kind, prefs: Prefs) -> String {
     }
     let base = super::units::units(kind).first().map_or("", |unit| unit.symbol);
     let figure = plain(&typeset(value.to_string(), prefs.numbers));
-    if matches!(kind, Kind::Ratio | Kind::Count) { figure } else { format!("{figure} {base}") }
+    if matches!(kind, QuantityKind::Ratio | QuantityKind::Count) { figure } else { format!("{figure} {base}") }
 }
 
 /// A figure with the sign and the mark of its reader; most have neither to change.
@@ -153,7 +153,7 @@ pub fn show_duration(seconds: f64) -> String {
 }
 
 /// Unit and decimals for a value, so that the figure stays short and the unit is the one the hand uses.
-fn choose(value: f64, kind: Kind, set: UnitSet) -> (&'static str, usize) {
+fn choose(value: f64, kind: QuantityKind, set: UnitSet) -> (&'static str, usize) {
     let us = set == UnitSet::Us;
     let gun = set != UnitSet::Metric;
     // The first step whose limit the size stays under; the last one takes the rest.
@@ -163,40 +163,40 @@ fn choose(value: f64, kind: Kind, set: UnitSet) -> (&'static str, usize) {
     const REST: f64 = f64::INFINITY;
     match kind {
         // One unit as far as a pot reaches, so that a bare number typed means what is shown.
-        Kind::Mass if us => step(&[(28_000.0, "oz", 2), (REST, "lb", 2)]),
-        Kind::Mass => step(&[(10.0, "g", 2), (1000.0, "g", 1), (10_000.0, "g", 0), (1e7, "kg", 2), (REST, "t", 2)]),
-        Kind::Volume if us => step(&[(1893.0, "fl oz", 1), (REST, "gal", 2)]),
-        Kind::Volume => step(&[(100.0, "mL", 1), (1000.0, "mL", 0), (1e8, "L", 2), (REST, "m³", 1)]),
-        Kind::Length if gun => step(&[(25.4, "in", 3), (2540.0, "in", 1), (REST, "ft", 1)]),
-        Kind::Length => step(&[(25.0, "mm", 2), (1000.0, "mm", 0), (1e7, "m", 2), (REST, "km", 2)]),
-        Kind::Film if gun => step(&[(25_400.0, "mil", 1), (REST, "in", 2)]),
-        Kind::Film => step(&[(10_000.0, "µm", 0), (REST, "mm", 2)]),
-        Kind::Area if us => ("ft²", 1),
-        Kind::Area => ("m²", 2),
-        Kind::Temperature | Kind::TempDiff => (if us { "°F" } else { "°C" }, 1),
-        Kind::Pressure if gun => ("psi", 1),
-        Kind::Pressure => step(&[(1000.0, "kPa", 1), (1e5, "bar", 1), (REST, "MPa", 1)]),
-        Kind::Percent | Kind::Thinner => step(&[(10.0, "%", 2), (REST, "%", 1)]),
-        Kind::Mesh => step(&[(10_000.0, "µm", 0), (REST, "mm", 2)]),
-        Kind::Ratio => step(&[(10.0, ": 1", 2), (REST, ": 1", 1)]),
-        Kind::Time | Kind::Stopwatch | Kind::CupSeconds => ("s", 1),
-        Kind::Flow if us => step(&[(18_927.0, "fl oz/min", 1), (REST, "gal/min", 2)]),
-        Kind::Flow => step(&[(10_000.0, "mL/min", 0), (REST, "L/min", 1)]),
-        Kind::Density if us => ("lb/gal", 2),
-        Kind::Density => ("kg/L", 3),
-        Kind::Viscosity => step(&[(100.0, "mPa·s", 1), (10_000.0, "mPa·s", 0), (REST, "Pa·s", 1)]),
-        Kind::Kinematic => ("mm²/s", 1),
-        Kind::Speed if gun => ("in/s", 1),
-        Kind::Speed => ("m/s", 3),
-        Kind::Angle => ("°", 1),
-        Kind::MassPerVolume if us => ("oz wt/gal", 2),
-        Kind::MassPerVolume => step(&[(100.0, "g/L", 2), (REST, "g/L", 1)]),
-        Kind::VolumePerArea if us => ("fl oz/ft²", 2),
-        Kind::VolumePerArea => ("mL/m²", 0),
-        Kind::AreaPerVolume if us => ("ft²/gal", 0),
-        Kind::AreaPerVolume => ("m²/L", 2),
-        Kind::AirFlow if gun => ("scfm", 1),
-        Kind::AirFlow => ("L/min", 0),
-        Kind::Count => ("×", if value.fract() == 0.0 { 0 } else { 2 }),
+        QuantityKind::Mass if us => step(&[(28_000.0, "oz", 2), (REST, "lb", 2)]),
+        QuantityKind::Mass => step(&[(10.0, "g", 2), (1000.0, "g", 1), (10_000.0, "g", 0), (1e7, "kg", 2), (REST, "t", 2)]),
+        QuantityKind::Volume if us => step(&[(1893.0, "fl oz", 1), (REST, "gal", 2)]),
+        QuantityKind::Volume => step(&[(100.0, "mL", 1), (1000.0, "mL", 0), (1e8, "L", 2), (REST, "m³", 1)]),
+        QuantityKind::Length if gun => step(&[(25.4, "in", 3), (2540.0, "in", 1), (REST, "ft", 1)]),
+        QuantityKind::Length => step(&[(25.0, "mm", 2), (1000.0, "mm", 0), (1e7, "m", 2), (REST, "km", 2)]),
+        QuantityKind::Film if gun => step(&[(25_400.0, "mil", 1), (REST, "in", 2)]),
+        QuantityKind::Film => step(&[(10_000.0, "µm", 0), (REST, "mm", 2)]),
+        QuantityKind::Area if us => ("ft²", 1),
+        QuantityKind::Area => ("m²", 2),
+        QuantityKind::Temperature | QuantityKind::TempDiff => (if us { "°F" } else { "°C" }, 1),
+        QuantityKind::Pressure if gun => ("psi", 1),
+        QuantityKind::Pressure => step(&[(1000.0, "kPa", 1), (1e5, "bar", 1), (REST, "MPa", 1)]),
+        QuantityKind::Percent | QuantityKind::Thinner => step(&[(10.0, "%", 2), (REST, "%", 1)]),
+        QuantityKind::Mesh => step(&[(10_000.0, "µm", 0), (REST, "mm", 2)]),
+        QuantityKind::Ratio => step(&[(10.0, ": 1", 2), (REST, ": 1", 1)]),
+        QuantityKind::Time | QuantityKind::Stopwatch | QuantityKind::CupSeconds => ("s", 1),
+        QuantityKind::Flow if us => step(&[(18_927.0, "fl oz/min", 1), (REST, "gal/min", 2)]),
+        QuantityKind::Flow => step(&[(10_000.0, "mL/min", 0), (REST, "L/min", 1)]),
+        QuantityKind::Density if us => ("lb/gal", 2),
+        QuantityKind::Density => ("kg/L", 3),
+        QuantityKind::Viscosity => step(&[(100.0, "mPa·s", 1), (10_000.0, "mPa·s", 0), (REST, "Pa·s", 1)]),
+        QuantityKind::Kinematic => ("mm²/s", 1),
+        QuantityKind::Speed if gun => ("in/s", 1),
+        QuantityKind::Speed => ("m/s", 3),
+        QuantityKind::Angle => ("°", 1),
+        QuantityKind::MassPerVolume if us => ("oz wt/gal", 2),
+        QuantityKind::MassPerVolume => step(&[(100.0, "g/L", 2), (REST, "g/L", 1)]),
+        QuantityKind::VolumePerArea if us => ("fl oz/ft²", 2),
+        QuantityKind::VolumePerArea => ("mL/m²", 0),
+        QuantityKind::AreaPerVolume if us => ("ft²/gal", 0),
+        QuantityKind::AreaPerVolume => ("m²/L", 2),
+        QuantityKind::AirFlow if gun => ("scfm", 1),
+        QuantityKind::AirFlow => ("L/min", 0),
+        QuantityKind::Count => ("×", if value.fract() == 0.0 { 0 } else { 2 }),
     }
 }

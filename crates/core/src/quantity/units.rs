@@ -1,6 +1,6 @@
 //! The unit table. Factors come from `uom`, never from a hand-typed constant.
 
-use super::{Kind, UnitSet};
+use super::{QuantityKind, UnitSet};
 use crate::worded::VariantArray;
 use std::sync::LazyLock;
 use uom::si::f64 as si;
@@ -26,22 +26,22 @@ const fn plain(symbol: &'static str, names: &'static [&'static str], factor: f64
 }
 
 /// Every unit of every kind, made once: factors come out of `uom` by arithmetic.
-static TABLE: LazyLock<Vec<Vec<Unit>>> = LazyLock::new(|| Kind::VARIANTS.iter().copied().map(table).collect());
+static TABLE: LazyLock<Vec<Vec<Unit>>> = LazyLock::new(|| QuantityKind::VARIANTS.iter().copied().map(table).collect());
 
 /// All units a field of this kind accepts.
-pub(super) fn units(kind: Kind) -> &'static [Unit] {
+pub(super) fn units(kind: QuantityKind) -> &'static [Unit] {
     &TABLE[kind as usize]
 }
 
 /// The unit of a symbol, exactly as it is shown.
-pub(super) fn by_symbol(kind: Kind, symbol: &str) -> Option<&'static Unit> {
+pub(super) fn by_symbol(kind: QuantityKind, symbol: &str) -> Option<&'static Unit> {
     units(kind).iter().find(|u| u.symbol == symbol)
 }
 
 /// Names are lower case; matching folds case.
-fn table(kind: Kind) -> Vec<Unit> {
+fn table(kind: QuantityKind) -> Vec<Unit> {
     match kind {
-        Kind::Mass => vec![
+        QuantityKind::Mass => vec![
             plain("g", &["g", "gram", "grams"], 1.0),
             plain("mg", &["mg"], 1e-3),
             unit!("kg", ["kg", "kilo", "kilos", "kilogram", "kilograms"], Mass, mass, kilogram, gram),
@@ -49,7 +49,7 @@ fn table(kind: Kind) -> Vec<Unit> {
             unit!("oz", ["oz", "ounce", "ounces"], Mass, mass, ounce, gram),
             unit!("lb", ["lb", "lbs", "pound", "pounds", "#"], Mass, mass, pound, gram),
         ],
-        Kind::Volume => vec![
+        QuantityKind::Volume => vec![
             plain("mL", &["ml", "cc", "cm3", "cm³", "milliliter", "millilitre"], 1.0),
             unit!("L", ["l", "liter", "litre", "liters", "litres"], Volume, volume, liter, milliliter),
             plain("m³", &["m³", "m3"], 1e6),
@@ -65,7 +65,7 @@ fn table(kind: Kind) -> Vec<Unit> {
             unit!("qt", ["qt", "quart", "quarts"], Volume, volume, quart_liquid, milliliter),
             unit!("gal", ["gal", "gallon", "gallons", "us gal"], Volume, volume, gallon, milliliter),
         ],
-        Kind::Length => vec![
+        QuantityKind::Length => vec![
             plain("mm", &["mm", "millimeter", "millimetre"], 1.0),
             unit!("cm", ["cm", "centimeter", "centimetre"], Length, length, centimeter, millimeter),
             unit!("m", ["m", "meter", "metre", "meters", "metres"], Length, length, meter, millimeter),
@@ -73,19 +73,19 @@ fn table(kind: Kind) -> Vec<Unit> {
             unit!("in", ["in", "inch", "inches", "\"", "″", "”"], Length, length, inch, millimeter),
             unit!("ft", ["ft", "foot", "feet", "'", "′", "’"], Length, length, foot, millimeter),
         ],
-        Kind::Film => vec![
+        QuantityKind::Film => vec![
             plain("µm", &["µm", "um", "μm", "micron", "microns"], 1.0),
             unit!("mil", ["mil", "mils", "thou"], Length, length, mil, micrometer),
             unit!("mm", ["mm"], Length, length, millimeter, micrometer),
             unit!("in", ["in", "inch", "\""], Length, length, inch, micrometer),
         ],
-        Kind::Area => vec![
+        QuantityKind::Area => vec![
             plain("m²", &["m²", "m2", "sqm", "sq m", "square metres", "square meters"], 1.0),
             unit!("cm²", ["cm²", "cm2"], Area, area, square_centimeter, square_meter),
             unit!("ft²", ["ft²", "ft2", "sqft", "sq ft", "sf", "square feet"], Area, area, square_foot, square_meter),
             unit!("in²", ["in²", "in2", "sq in"], Area, area, square_inch, square_meter),
         ],
-        Kind::Temperature => vec![
+        QuantityKind::Temperature => vec![
             plain("°C", &["°c", "c", "degc", "celsius", "deg c"], 1.0),
             Unit {
                 symbol: "°F",
@@ -94,11 +94,11 @@ fn table(kind: Kind) -> Vec<Unit> {
                 offset: fahrenheit_zero_c(),
             },
         ],
-        Kind::TempDiff => vec![
+        QuantityKind::TempDiff => vec![
             plain("°C", &["°c", "c", "k", "kelvin"], 1.0),
             Unit { symbol: "°F", names: &["°f", "f"], factor: fahrenheit_step(), offset: 0.0 },
         ],
-        Kind::Pressure => vec![
+        QuantityKind::Pressure => vec![
             plain("kPa", &["kpa"], 1.0),
             unit!("psi", ["psi", "psig", "lb/in2", "lb/in²", "lbs"], Pressure, pressure, psi, kilopascal),
             unit!("bar", ["bar", "barg"], Pressure, pressure, bar, kilopascal),
@@ -113,35 +113,35 @@ fn table(kind: Kind) -> Vec<Unit> {
                 kilopascal
             ),
         ],
-        Kind::Percent => vec![plain("%", &["%", "pct", "percent", "per cent"], 1.0)],
+        QuantityKind::Percent => vec![plain("%", &["%", "pct", "percent", "per cent"], 1.0)],
         // Thinner is measured by volume: so many fluid ounces in the gallon are so many hundredths of it.
-        Kind::Thinner => vec![
+        QuantityKind::Thinner => vec![
             plain("%", &["%", "pct", "percent", "per cent"], 1.0),
             plain("fl oz/gal", &["fl oz/gal", "floz/gal", "oz/gal", "oz/us gal"], 100.0 * fluid_ounce_ml() / gallon_ml()),
             plain("mL/L", &["ml/l"], 0.1),
         ],
-        Kind::Mesh => table(Kind::Film),
-        Kind::Ratio => vec![plain(": 1", &[], 1.0)],
-        Kind::Time | Kind::Stopwatch => vec![
+        QuantityKind::Mesh => table(QuantityKind::Film),
+        QuantityKind::Ratio => vec![plain(": 1", &[], 1.0)],
+        QuantityKind::Time | QuantityKind::Stopwatch => vec![
             plain("s", &["s", "sec", "secs", "second", "seconds"], 1.0),
             unit!("min", ["min", "mins", "minute", "minutes", "'"], Time, time, minute, second),
             unit!("h", ["h", "hr", "hrs", "hour", "hours"], Time, time, hour, second),
             unit!("d", ["d", "day", "days"], Time, time, day, second),
         ],
-        Kind::CupSeconds => vec![plain("s", &["s", "sec", "secs", "second", "seconds"], 1.0)],
-        Kind::Flow => vec![
+        QuantityKind::CupSeconds => vec![plain("s", &["s", "sec", "secs", "second", "seconds"], 1.0)],
+        QuantityKind::Flow => vec![
             plain("mL/min", &["ml/min", "cc/min"], 1.0),
             plain("L/min", &["l/min", "lpm"], litre_ml()),
             plain("mL/s", &["ml/s", "cc/s"], 60.0),
             plain("fl oz/min", &["fl oz/min", "oz/min"], fluid_ounce_ml()),
             plain("gal/min", &["gal/min", "gpm"], gallon_ml()),
         ],
-        Kind::Density => vec![
+        QuantityKind::Density => vec![
             plain("kg/L", &["kg/l", "g/ml", "g/cm3", "g/cm³", "g/cc", "sg"], 1.0),
             plain("kg/m³", &["kg/m³", "kg/m3"], 1e-3),
             plain("lb/gal", &["lb/gal", "lbs/gal", "ppg"], pound_g() / gallon_ml()),
         ],
-        Kind::Viscosity => vec![
+        QuantityKind::Viscosity => vec![
             plain("mPa·s", &["mpa·s", "mpas", "mpa s", "mpa.s", "mpa*s", "cp", "cps", "centipoise"], 1.0),
             unit!("P", ["p", "poise"], DynamicViscosity, dynamic_viscosity, poise, millipascal_second),
             unit!(
@@ -153,11 +153,11 @@ fn table(kind: Kind) -> Vec<Unit> {
                 millipascal_second
             ),
         ],
-        Kind::Kinematic => vec![
+        QuantityKind::Kinematic => vec![
             plain("mm²/s", &["mm²/s", "mm2/s", "cst", "centistokes"], 1.0),
             unit!("St", ["st", "stokes"], KinematicViscosity, kinematic_viscosity, stokes, square_millimeter_per_second),
         ],
-        Kind::Speed => vec![
+        QuantityKind::Speed => vec![
             plain("m/s", &["m/s"], 1.0),
             unit!("cm/s", ["cm/s"], Velocity, velocity, centimeter_per_second, meter_per_second),
             unit!("in/s", ["in/s", "ips"], Velocity, velocity, inch_per_second, meter_per_second),
@@ -165,12 +165,12 @@ fn table(kind: Kind) -> Vec<Unit> {
             unit!("ft/min", ["ft/min", "fpm"], Velocity, velocity, foot_per_minute, meter_per_second),
             plain("m/min", &["m/min"], 1.0 / 60.0),
         ],
-        Kind::Angle => vec![
+        QuantityKind::Angle => vec![
             plain("°", &["°", "deg", "degree", "degrees"], 1.0),
             unit!("rad", ["rad", "radians"], Angle, angle, radian, degree),
             unit!("turn", ["turns", "turn", "rev"], Angle, angle, revolution, degree),
         ],
-        Kind::MassPerVolume => vec![
+        QuantityKind::MassPerVolume => vec![
             plain("g/L", &["g/l", "kg/m3", "kg/m³"], 1.0),
             plain("g/gal", &["g/gal"], 1.0 / (gallon_ml() / litre_ml())),
             unit!(
@@ -183,22 +183,22 @@ fn table(kind: Kind) -> Vec<Unit> {
             ),
             unit!("lb/gal", ["lb/gal", "lbs/gal"], MassDensity, mass_density, pound_per_gallon, kilogram_per_cubic_meter),
         ],
-        Kind::VolumePerArea => vec![
+        QuantityKind::VolumePerArea => vec![
             plain("mL/m²", &["ml/m²", "ml/m2"], 1.0),
             plain("L/m²", &["l/m²", "l/m2"], litre_ml()),
             plain("fl oz/ft²", &["fl oz/ft²", "fl oz/ft2", "oz/ft2", "oz/ft²", "floz/ft2"], fluid_ounce_ml() / square_foot_m2()),
             plain("gal/ft²", &["gal/ft²", "gal/ft2"], gallon_ml() / square_foot_m2()),
         ],
-        Kind::AreaPerVolume => vec![
+        QuantityKind::AreaPerVolume => vec![
             plain("m²/L", &["m²/l", "m2/l"], 1.0),
             plain("ft²/gal", &["ft²/gal", "ft2/gal", "sqft/gal", "sf/gal"], square_foot_m2() / (gallon_ml() / litre_ml())),
         ],
-        Kind::AirFlow => vec![
+        QuantityKind::AirFlow => vec![
             plain("L/min", &["l/min", "lpm", "nl/min"], 1.0),
             plain("scfm", &["scfm", "cfm"], cubic_foot_l()),
             plain("m³/h", &["m³/h", "m3/h"], 1000.0 / 60.0),
         ],
-        Kind::Count => vec![plain("×", &["x", "pieces", "pcs", "sides", "coats", "kits", "kit"], 1.0)],
+        QuantityKind::Count => vec![plain("×", &["x", "pieces", "pcs", "sides", "coats", "kits", "kit"], 1.0)],
     }
 }
 
@@ -243,34 +243,34 @@ fn square_foot_m2() -> f64 {
 }
 
 /// The unit a bare number is read in.
-pub(super) fn bare_unit(kind: Kind, set: UnitSet) -> &'static str {
+pub(super) fn bare_unit(kind: QuantityKind, set: UnitSet) -> &'static str {
     // The gun and the film are read in psi, mil and inch unless the whole set is metric.
     let us = |us: &'static str, metric: &'static str| if set == UnitSet::Us { us } else { metric };
     let gun = |gun: &'static str, metric: &'static str| if set == UnitSet::Metric { metric } else { gun };
     match kind {
-        Kind::Mass => us("oz", "g"),
-        Kind::Volume => us("fl oz", "mL"),
-        Kind::Length => gun("in", "mm"),
-        Kind::Film => gun("mil", "µm"),
-        Kind::Mesh => "µm",
-        Kind::Area => us("ft²", "m²"),
-        Kind::Temperature | Kind::TempDiff => us("°F", "°C"),
-        Kind::Pressure => gun("psi", "kPa"),
-        Kind::Percent | Kind::Thinner => "%",
-        Kind::Ratio => ": 1",
-        Kind::Time => "min",
-        Kind::Stopwatch | Kind::CupSeconds => "s",
-        Kind::Flow => us("fl oz/min", "mL/min"),
-        Kind::Density => us("lb/gal", "kg/L"),
-        Kind::Viscosity => "mPa·s",
-        Kind::Kinematic => "mm²/s",
-        Kind::Speed => gun("in/s", "m/s"),
-        Kind::Angle => "°",
-        Kind::MassPerVolume => us("oz wt/gal", "g/L"),
-        Kind::VolumePerArea => us("fl oz/ft²", "mL/m²"),
-        Kind::AreaPerVolume => us("ft²/gal", "m²/L"),
-        Kind::AirFlow => gun("scfm", "L/min"),
-        Kind::Count => "×",
+        QuantityKind::Mass => us("oz", "g"),
+        QuantityKind::Volume => us("fl oz", "mL"),
+        QuantityKind::Length => gun("in", "mm"),
+        QuantityKind::Film => gun("mil", "µm"),
+        QuantityKind::Mesh => "µm",
+        QuantityKind::Area => us("ft²", "m²"),
+        QuantityKind::Temperature | QuantityKind::TempDiff => us("°F", "°C"),
+        QuantityKind::Pressure => gun("psi", "kPa"),
+        QuantityKind::Percent | QuantityKind::Thinner => "%",
+        QuantityKind::Ratio => ": 1",
+        QuantityKind::Time => "min",
+        QuantityKind::Stopwatch | QuantityKind::CupSeconds => "s",
+        QuantityKind::Flow => us("fl oz/min", "mL/min"),
+        QuantityKind::Density => us("lb/gal", "kg/L"),
+        QuantityKind::Viscosity => "mPa·s",
+        QuantityKind::Kinematic => "mm²/s",
+        QuantityKind::Speed => gun("in/s", "m/s"),
+        QuantityKind::Angle => "°",
+        QuantityKind::MassPerVolume => us("oz wt/gal", "g/L"),
+        QuantityKind::VolumePerArea => us("fl oz/ft²", "mL/m²"),
+        QuantityKind::AreaPerVolume => us("ft²/gal", "m²/L"),
+        QuantityKind::AirFlow => gun("scfm", "L/min"),
+        QuantityKind::Count => "×",
     }
 }
 
@@ -286,7 +286,7 @@ pub(super) fn part_of(symbol: &str) -> Option<&'static str> {
     }
 }
 
-pub(super) fn find(kind: Kind, name: &str) -> Option<&'static Unit> {
+pub(super) fn find(kind: QuantityKind, name: &str) -> Option<&'static Unit> {
     let folded = name.trim().trim_end_matches('.').to_lowercase();
     // `fl. oz`, `sq. ft.`: an abbreviation with its points is the same without.
     let plain: String = folded.replace('.', "").split_whitespace().collect::<Vec<_>>().join(" ");

@@ -5,7 +5,7 @@ mod next;
 pub use next::{Advice, MOST_STEP, Side, Trial, advise, lift_kpa};
 
 use crate::mixing::{Component, Said, Weighed, b_per_a, said};
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::sheets::Sheet;
 use crate::verdict::Measured;
 use crate::working::Working;
@@ -22,9 +22,9 @@ pub fn b_per_a_of(a_g: f64, b_g: f64, resolution_g: f64) -> Option<Measured> {
 pub fn judge(sheet: &Sheet, a_g: f64, b_g: f64, resolution_g: f64, prefs: Prefs) -> Option<(Said, Working)> {
     let ratio = said(sheet, b_per_a_of(a_g, b_g, resolution_g)?)?;
     let mut working = Working::new("Ratio of two catches", "Two masses weighed apart, each ± half the scale's resolution");
-    let say = |g: f64| show(g, Kind::Mass, prefs).text;
+    let say = |g: f64| show(g, QuantityKind::Mass, prefs).text;
     let figures = match ratio.kind {
-        Kind::Percent => format!("100 × {} ÷ {}", say(b_g), say(a_g)),
+        QuantityKind::Percent => format!("100 × {} ÷ {}", say(b_g), say(a_g)),
         _ => format!("A {} to B {}, {}", say(a_g), say(b_g), sheet.ratio_words(prefs)),
     };
     let m = ratio.measured;

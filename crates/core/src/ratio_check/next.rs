@@ -2,7 +2,7 @@
 
 use crate::limits::POT_PRESSURE;
 use crate::mixing::said;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::sheets::{Basis, Sheet};
 use crate::verdict::{Measured, Verdict};
 use crate::working::Working;
@@ -138,7 +138,7 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], most_kpa: Option<f64>, prefs: Pre
             let Some((f1, f2)) = flows else {
                 return stuck("Both pressures moved. Time both catches, or move one pressure alone.".into(), w);
             };
-            w.line("As it was caught", "both pressures moved: each stream by its own flow", p, Kind::Pressure, prefs);
+            w.line("As it was caught", "both pressures moved: each stream by its own flow", p, QuantityKind::Pressure, prefs);
             // The other stream stays as it runs now.
             let other = now.flow_g_s(if side == Side::A { Side::B } else { Side::A }).unwrap_or(1.0);
             Line::through(b.kpa(side), f1 / other, p, f2 / other)
@@ -146,8 +146,8 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], most_kpa: Option<f64>, prefs: Pre
         (Some((true, false) | (false, true)), Some(b)) => Line::through(b.kpa(side), b.of_other(side), p, y),
         _ => {
             let p0 = lift_kpa(now.lift_mm, density);
-            let figures = format!("lift {} of {name}", show(now.lift_mm, Kind::Length, prefs).text);
-            w.line("Flow begins at", figures, p0, Kind::Pressure, prefs);
+            let figures = format!("lift {} of {name}", show(now.lift_mm, QuantityKind::Length, prefs).text);
+            w.line("Flow begins at", figures, p0, QuantityKind::Pressure, prefs);
             Line::through(p0, 0.0, p, y)
         }
     };
@@ -155,23 +155,23 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], most_kpa: Option<f64>, prefs: Pre
         return stuck(format!("More pressure on {name} gave no more of it. Look for a clog, a kink or air before you go on."), w);
     };
     let wanted = line.pressure_for(target);
-    w.line("Meets the ratio at", format!("straight line through {name}’s trials"), wanted, Kind::Pressure, prefs);
+    w.line("Meets the ratio at", format!("straight line through {name}’s trials"), wanted, QuantityKind::Pressure, prefs);
     let stepped = wanted.clamp(p / MOST_STEP, p * MOST_STEP);
     let to = stepped.clamp(POT_PRESSURE.min, most_kpa.max(POT_PRESSURE.min));
     if (to - p).abs() < 1e-6 || (to < p) != (wanted < p) {
-        let most = show(most_kpa, Kind::Pressure, prefs).text;
+        let most = show(most_kpa, QuantityKind::Pressure, prefs).text;
         return stuck(
             format!("{name} is at its limit: the rig bears {most}. Change the nozzle or the needle, then catch again."),
             w,
         );
     }
-    w.line("Next", "at most half again in one step", to, Kind::Pressure, prefs);
+    w.line("Next", "at most half again in one step", to, QuantityKind::Pressure, prefs);
     let y_then = (to - line.from_kpa) * line.slope;
     let b_per_a = if side == Side::A { 1.0 / y_then } else { y_then };
     let expect = said(sheet, Measured::pm(b_per_a, 0.0)).map_or(String::new(), |s| show(s.measured.value, s.kind, prefs).text);
     let verb = if to > p { "Raise" } else { "Lower" };
     let vent = if to > p { "" } else { ", and vent it" };
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs).text;
     let text = format!("{verb} {name} from {} to {}{vent}. Expect {expect}; catch again with clean cups.", say(p), say(to));
     Some(Advice { side, to_kpa: Some(to), raise: to > p, text, working: w })
 }

@@ -2,8 +2,8 @@
 
 use super::{Changed, RigEntry, RigEntryKind, WearView, tip_wear};
 use crate::atomizing::tips::TipRow;
-use crate::book::{Asking, Entry, EntryKind, Ledger, Line, Log, Strike, known_version, own_or_lead};
-use crate::care::{Done, Stand};
+use crate::book::{Asking, Entry, LedgerKind, Ledger, Line, Log, Strike, known_version, own_or_lead};
+use crate::care::{Done, RigState};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use crate::rigs::Rig;
@@ -41,9 +41,9 @@ pub struct RigBeside {
 
 impl RigBook {
     /// How the rig stands; `None` before it was put down.
-    pub fn stand(&self, pressed_at: Option<Timestamp>, live_kpa: Option<f64>) -> Option<Stand<'_>> {
+    pub fn state(&self, pressed_at: Option<Timestamp>, live_kpa: Option<f64>) -> Option<RigState<'_>> {
         let rig = self.rig.as_ref()?;
-        Some(Stand { rig, steps: &self.steps, cared: &self.cared, pressed_at, live_kpa })
+        Some(RigState { rig, steps: &self.steps, cared: &self.cared, pressed_at, live_kpa })
     }
 
     /// May a strike void this line?
@@ -115,18 +115,18 @@ impl Ledger for RigBook {
         if let RigEntry::Changed(_) = said {
             return Ok(());
         }
-        let stand = self.stand(beside.pressed_at, beside.live_kpa).ok_or_else(|| {
+        let state = self.state(beside.pressed_at, beside.live_kpa).ok_or_else(|| {
             let text = "The figures of this rig do not stand in its book yet. Open its page and save them once.";
             Refusal::conflict("not-put-down", text)
         })?;
-        said.may(&stand, &beside.tips, prefs)?;
+        said.may(&state, &beside.tips, prefs)?;
         if let RigEntry::Strike(s) = &said {
             let line = s.of(&self.log)?;
             own_or_lead(line, asked.writer)?;
             RigBook::may_strike(line)?;
         }
         let typed = entry.payload.get("typed").cloned();
-        entry.payload = said.filled(&stand).payload().unwrap_or_else(|_| json!({}));
+        entry.payload = said.filled(&state).payload().unwrap_or_else(|_| json!({}));
         if let (Value::Object(map), Some(typed)) = (&mut entry.payload, typed) {
             map.insert("typed".into(), typed);
         }

@@ -10,10 +10,10 @@ pub use payload::*;
 pub use wear::{TipFlow, WearView, tip_wear};
 
 use crate::atomizing::tips::{TipRow, decode};
-use crate::book::{EntryKind, Strike, without_typed};
-use crate::care::{self, Stand};
+use crate::book::{LedgerKind, Strike, without_typed};
+use crate::care::{self, RigState};
 use crate::limits::{self, check_text};
-use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::rigs::may_press;
 use crate::wire::parse;
@@ -50,7 +50,7 @@ pub enum RigEntryKind {
     Strike,
 }
 
-impl EntryKind for RigEntryKind {
+impl LedgerKind for RigEntryKind {
     const STRIKE: RigEntryKind = RigEntryKind::Strike;
 
     fn written_inside(self) -> Option<&'static str> {
@@ -175,22 +175,22 @@ impl RigEntry {
     /// Whether it may be written of a rig that stands so.
     ///
     /// **Errors:** a stop for what opens it under pressure; a refusal naming the field.
-    pub fn may(&self, stand: &Stand, tips: &[TipRow], prefs: Prefs) -> Result<(), Refusal> {
+    pub fn may(&self, state: &RigState, tips: &[TipRow], prefs: Prefs) -> Result<(), Refusal> {
         match self {
             RigEntry::Fitted(f) => {
                 if let Some(code) = f.tip_code.as_deref().filter(|c| !c.trim().is_empty()) {
                     decode(code, tips)?;
                 }
-                stand.may_open(prefs)
+                state.may_open(prefs)
             }
-            RigEntry::TipFlow(_) if !stand.rig.kind.is_tipped() => {
-                let text = format!("A {} has no airless tip: its nozzle is measured.", stand.rig.kind.word());
+            RigEntry::TipFlow(_) if !state.rig.kind.is_tipped() => {
+                let text = format!("A {} has no airless tip: its nozzle is measured.", state.rig.kind.word());
                 Err(Refusal::bad_input("no-such-place", "pot_kpa", text))
             }
-            RigEntry::TipFlow(f) => may_press(stand.rig, "pot_kpa", f.pot_kpa, prefs),
-            RigEntry::ShutStep(s) => stand.may_step(&s.step, s.gauge_kpa, prefs),
-            RigEntry::Cared(c) => stand.may_care(&c.item, prefs),
-            RigEntry::Exchanged(e) if e.piece != ExchangedPiece::Filter => stand.may_open(prefs),
+            RigEntry::TipFlow(f) => may_press(state.rig, "pot_kpa", f.pot_kpa, prefs),
+            RigEntry::ShutStep(s) => state.may_step(&s.step, s.gauge_kpa, prefs),
+            RigEntry::Cared(c) => state.may_care(&c.item, prefs),
+            RigEntry::Exchanged(e) if e.piece != ExchangedPiece::Filter => state.may_open(prefs),
             // Its figures were judged with the shop's tips before it was made.
             RigEntry::Changed(_)
             | RigEntry::Exchanged(_)
@@ -203,15 +203,15 @@ impl RigEntry {
 
     /// With what only the server knows: what it exchanges, the words of a step, what the transmitter reads.
     #[must_use]
-    pub fn filled(mut self, stand: &Stand) -> RigEntry {
-        let (rig, was_new) = (stand.rig, stand.rig.unflushed && self.flushes());
+    pub fn filled(mut self, state: &RigState) -> RigEntry {
+        let (rig, was_new) = (state.rig, state.rig.unflushed && self.flushes());
         match &mut self {
             RigEntry::Fitted(f) => {
                 f.before = Some(FittedBefore { nozzle_mm: rig.nozzle_mm, tip_code: rig.tip_code.clone() });
             }
             RigEntry::Cleaned(s) => s.was_new = was_new,
             RigEntry::ShutStep(s) => {
-                s.live_kpa = stand.live_kpa;
+                s.live_kpa = state.live_kpa;
                 s.word = care::step(rig, &s.step).map_or(String::new(), |x| x.word.into());
                 s.was_new = was_new;
             }
@@ -254,7 +254,7 @@ impl RigEntry {
             RigEntry::Inspected(i) => format!("Inspected, not sound{}", with(&i.text)),
             RigEntry::Cleaned(s) => format!("Cleaned{}", with(&s.text)),
             RigEntry::Fitted(f) => {
-                let nozzle = f.nozzle_mm.map(|mm| format!("nozzle {}", show(mm, Quantity::Length, prefs).text));
+                let nozzle = f.nozzle_mm.map(|mm| format!("nozzle {}", show(mm, QuantityKind::Length, prefs).text));
                 let tip = f.tip_code.as_deref().filter(|c| !c.trim().is_empty()).map(|c| format!("tip {c}"));
                 format!("Fitted {}", [nozzle, tip].into_iter().flatten().collect::<Vec<_>>().join(", "))
             }
@@ -268,11 +268,11 @@ impl RigEntry {
             }
             RigEntry::TipFlow(f) => format!(
                 "The tip let through {} at {}",
-                show(f.flow_ml_min(), Quantity::Flow, prefs).text,
-                show(f.pot_kpa, Quantity::Pressure, prefs).text
+                show(f.flow_ml_min(), QuantityKind::Flow, prefs).text,
+                show(f.pot_kpa, QuantityKind::Pressure, prefs).text
             ),
             RigEntry::ShutStep(s) => {
-                let gauge = s.gauge_kpa.map_or(String::new(), |kpa| format!(" ({})", show(kpa, Quantity::Pressure, prefs).text));
+                let gauge = s.gauge_kpa.map_or(String::new(), |kpa| format!(" ({})", show(kpa, QuantityKind::Pressure, prefs).text));
                 format!("{}{gauge}", s.word)
             }
             RigEntry::Cared(c) => c.word.clone(),
@@ -284,7 +284,7 @@ impl RigEntry {
 
 /// A changed field: what was, what is, in the reader's units.
 fn changed_words(field: &str, had: &Value, is: &Value, prefs: Prefs) -> String {
-    let say = |v: &Value| match (v, Quantity::of_field(field)) {
+    let say = |v: &Value| match (v, QuantityKind::of_field(field)) {
         (Value::Null, _) => "none".to_string(),
         (Value::Bool(b), _) => if *b { "yes" } else { "no" }.to_string(),
         (Value::Number(n), Some(kind)) => n.as_f64().map_or_else(|| n.to_string(), |x| show(x, kind, prefs).text),
@@ -294,7 +294,7 @@ fn changed_words(field: &str, had: &Value, is: &Value, prefs: Prefs) -> String {
         }
         (other, _) => other.to_string(),
     };
-    let name = Quantity::of_field(field).and_then(|_| field.rsplit_once('_')).map_or(field, |(name, _)| name);
+    let name = QuantityKind::of_field(field).and_then(|_| field.rsplit_once('_')).map_or(field, |(name, _)| name);
     if field == "pieces" {
         return "pieces".into();
     }

@@ -3,7 +3,7 @@
 use super::RigEntry;
 use crate::atomizing::tips::{WORN_OUT, WORN_WATCH, wear, wear_words};
 use crate::limits;
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::refusal::Refusal;
 use crate::verdict::{Level, Measured, Tolerance};
 use crate::working::Working;
@@ -79,18 +79,18 @@ pub fn tip_wear(book: &[RigEntry], prefs: Prefs) -> Option<WearView> {
         hi: over(factor * (1.0 + CATCH_OFF) / (1.0 - CATCH_OFF)),
     };
     let tol = Tolerance::at_most(over(WORN_WATCH));
-    let level = Level::draw("Over new", measured, tol, over(WORN_OUT) * 1.2, Kind::Percent, prefs);
-    let say = |v: f64, k: Kind| show(v, k, prefs);
+    let level = Level::draw("Over new", measured, tol, over(WORN_OUT) * 1.2, QuantityKind::Percent, prefs);
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs);
     let mut working = Working::new("Wear of the tip", "Flow goes with the root of pressure: Q/Q₀·√(P₀/P)");
-    let figures = |f: &TipFlow| format!("at {}", say(f.pot_kpa, Kind::Pressure).text);
-    working.line("Flow when new", figures(first), first.flow_ml_min(), Kind::Flow, prefs);
-    working.line("Flow now", figures(last), last.flow_ml_min(), Kind::Flow, prefs);
-    working.line("Over new", "brought to one pressure", over(factor), Kind::Percent, prefs);
+    let figures = |f: &TipFlow| format!("at {}", say(f.pot_kpa, QuantityKind::Pressure).text);
+    working.line("Flow when new", figures(first), first.flow_ml_min(), QuantityKind::Flow, prefs);
+    working.line("Flow now", figures(last), last.flow_ml_min(), QuantityKind::Flow, prefs);
+    working.line("Over new", "brought to one pressure", over(factor), QuantityKind::Percent, prefs);
     Some(WearView {
-        new: say(first.flow_ml_min(), Kind::Flow),
-        new_at: say(first.pot_kpa, Kind::Pressure),
-        now: say(last.flow_ml_min(), Kind::Flow),
-        now_at: say(last.pot_kpa, Kind::Pressure),
+        new: say(first.flow_ml_min(), QuantityKind::Flow),
+        new_at: say(first.pot_kpa, QuantityKind::Pressure),
+        now: say(last.flow_ml_min(), QuantityKind::Flow),
+        now_at: say(last.pot_kpa, QuantityKind::Pressure),
         level: level.advise(wear_words(factor).unwrap_or_default()),
         working,
     })

@@ -1,6 +1,6 @@
 //! What the transmitters of a rig read, beside what was typed.
 
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 
 /// Pressures of a rig as its transmitters read them now.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]
@@ -27,7 +27,7 @@ pub const AGREE_PART: f64 = 0.05;
 /// assert!(disagree(69.0, 110.0, Prefs::METRIC).is_some());
 /// ```
 pub fn disagree(typed_kpa: f64, read_kpa: f64, prefs: Prefs) -> Option<String> {
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs).text;
     let apart = (typed_kpa - read_kpa).abs();
     (apart > AGREE_KPA.max(AGREE_PART * typed_kpa)).then(|| {
         format!(

@@ -13,7 +13,7 @@ use crate::atomizing::ladder::LadderSchool;
 use crate::atomizing::tips::{TipRow, decode};
 use crate::delivery::FluidLine;
 use crate::limits::{self, check_name, check_text};
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::verdict::is_over;
 use crate::worded::Worded;
@@ -248,7 +248,7 @@ impl Rig {
                 return Err(Refusal::bad_input(
                     "relief-over-rating",
                     "relief_kpa",
-                    format!("The relief opens over the rating of {}.", show(rating, Kind::Pressure, prefs).text),
+                    format!("The relief opens over the rating of {}.", show(rating, QuantityKind::Pressure, prefs).text),
                 ));
             }
             if !self.two_regulators && !self.shut_off {
@@ -306,7 +306,7 @@ impl Rig {
 
     /// What is short of it before any pressure: worst first.
     pub fn troubles(&self, prefs: Prefs) -> Vec<String> {
-        let say = |v: f64, k: Kind| show(v, k, prefs).text;
+        let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
         let mut found = Vec::new();
         if self.unflushed {
             found.push("New, and not flushed yet: flush it and tick so in its book before any paint.".into());
@@ -316,8 +316,8 @@ impl Rig {
         {
             found.push(format!(
                 "The gun takes {} and the compressor gives {}: its pressure will sink while you spray.",
-                say(takes, Kind::AirFlow),
-                say(gives, Kind::AirFlow)
+                say(takes, QuantityKind::AirFlow),
+                say(gives, QuantityKind::AirFlow)
             ));
         }
         if self.kind == RigKind::Pot && !self.vent_valve {
@@ -335,8 +335,8 @@ pub fn may_press(rig: &Rig, field: &str, kpa: f64, prefs: Prefs) -> Result<(), R
     if let Some(most) = rig.fluid_most_kpa().filter(|most| rig.most_kpa() != Some(*most) && is_over(kpa, *most)) {
         let text = format!(
             "{} is over the {} of a {} gun. What wants more is another class of rig.",
-            show(kpa, Kind::Pressure, prefs).text,
-            show(most, Kind::Pressure, prefs).text,
+            show(kpa, QuantityKind::Pressure, prefs).text,
+            show(most, QuantityKind::Pressure, prefs).text,
             rig.class.word()
         );
         return Err(Refusal::stop("over-class", text).at(field));
@@ -347,8 +347,8 @@ pub fn may_press(rig: &Rig, field: &str, kpa: f64, prefs: Prefs) -> Result<(), R
                 "over-rating",
                 format!(
                     "{} is over the {} {} bears. Never over it, and never with another relief valve than its own.",
-                    show(kpa, Kind::Pressure, prefs).text,
-                    show(most, Kind::Pressure, prefs).text,
+                    show(kpa, QuantityKind::Pressure, prefs).text,
+                    show(most, QuantityKind::Pressure, prefs).text,
                     if rig.kind == RigKind::TwinPots {
                         "either of these pots".into()
                     } else {

@@ -3,7 +3,7 @@
 use super::{Rig, RigKind};
 use crate::atomizing::classes::ReadAt;
 use crate::delivery::Drops;
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -48,8 +48,8 @@ fn air_along(rig: &Rig, (kpa, at): (f64, Option<ReadAt>)) -> (Option<f64>, Optio
 
 /// The pieces of a rig, from supply to nozzle, with the pressures along it.
 pub fn points(rig: &Rig, along: Along, prefs: Prefs) -> Vec<LinePoint> {
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
-    let kpa = |v: f64| show(v, Kind::Pressure, prefs);
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
+    let kpa = |v: f64| show(v, QuantityKind::Pressure, prefs);
     let drops = along.drops;
     let (wall, gun_air) = along.air.map_or((None, None), |read| air_along(rig, read));
     let mut line = Vec::new();
@@ -57,9 +57,9 @@ pub fn points(rig: &Rig, along: Along, prefs: Prefs) -> Vec<LinePoint> {
         let facts = facts.join(", ");
         line.push(LinePoint { is: is.into(), name: name.into(), facts, kpa: fluid.map(kpa), air: air.map(kpa) });
     };
-    let some = |v: Option<f64>, k: Kind, word: &str| v.map(|v| format!("{word}{}", say(v, k)));
+    let some = |v: Option<f64>, k: QuantityKind, word: &str| v.map(|v| format!("{word}{}", say(v, k)));
     let facts = |of: Vec<Option<String>>| of.into_iter().flatten().collect::<Vec<_>>();
-    let gives = facts(vec![some(rig.compressor_nl_min, Kind::AirFlow, "gives ")]);
+    let gives = facts(vec![some(rig.compressor_nl_min, QuantityKind::AirFlow, "gives ")]);
     add("supply", "Air supply", gives, None, rig.supply_kpa);
     let regulators = if rig.two_regulators { "one for fluid, one for air" } else { "one" };
     let shut_off = rig.shut_off.then(|| "shut-off".into());
@@ -69,11 +69,11 @@ pub fn points(rig: &Rig, along: Along, prefs: Prefs) -> Vec<LinePoint> {
             "vessel",
             rig.kind.word(),
             facts(vec![
-                some(rig.rating_kpa, Kind::Pressure, "rated "),
-                some(rig.relief_kpa, Kind::Pressure, "relief "),
-                some(rig.pump_most_kpa, Kind::Pressure, "to "),
-                some(rig.pump_stands_kpa, Kind::Pressure, "stands at "),
-                some(rig.fill_ml, Kind::Volume, "fill "),
+                some(rig.rating_kpa, QuantityKind::Pressure, "rated "),
+                some(rig.relief_kpa, QuantityKind::Pressure, "relief "),
+                some(rig.pump_most_kpa, QuantityKind::Pressure, "to "),
+                some(rig.pump_stands_kpa, QuantityKind::Pressure, "stands at "),
+                some(rig.fill_ml, QuantityKind::Volume, "fill "),
                 rig.agitator.then(|| "agitator".into()),
             ]),
             drops.map(|d| d.total_kpa).or(along.pot_kpa),
@@ -83,18 +83,18 @@ pub fn points(rig: &Rig, along: Along, prefs: Prefs) -> Vec<LinePoint> {
             "hose",
             "Fluid hose",
             facts(vec![
-                some(rig.hose_bore_mm, Kind::Length, ""),
-                some(rig.hose_length_mm, Kind::Length, ""),
+                some(rig.hose_bore_mm, QuantityKind::Length, ""),
+                some(rig.hose_length_mm, QuantityKind::Length, ""),
                 rig.hose_since.map(|d| format!("since {d}")),
-                some(rig.lift_mm.filter(|mm| *mm != 0.0), Kind::Length, "lift "),
+                some(rig.lift_mm.filter(|mm| *mm != 0.0), QuantityKind::Length, "lift "),
             ]),
             drops.map(|d| d.nozzle_kpa),
             None,
         );
     }
-    let gun = facts(vec![Some(rig.class.word().into()), some(rig.printed_air_kpa, Kind::Pressure, "air to ")]);
+    let gun = facts(vec![Some(rig.class.word().into()), some(rig.printed_air_kpa, QuantityKind::Pressure, "air to ")]);
     add("gun", &rig.gun, gun, drops.map(|d| d.nozzle_kpa), gun_air);
-    let nozzle = facts(vec![some(rig.nozzle_mm, Kind::Length, ""), rig.tip_code.clone().map(|c| format!("tip {c}"))]);
+    let nozzle = facts(vec![some(rig.nozzle_mm, QuantityKind::Length, ""), rig.tip_code.clone().map(|c| format!("tip {c}"))]);
     add("nozzle", "Nozzle", nozzle, drops.map(|_| 0.0), None);
     line
 }

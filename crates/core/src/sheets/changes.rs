@@ -1,7 +1,7 @@
 //! What one version of a sheet says that the one before did not, readable.
 
 use super::Sheet;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use std::collections::BTreeMap;
@@ -78,7 +78,7 @@ fn walk(value: &Value, path: &str, prefs: Prefs, out: &mut BTreeMap<String, Stri
         }
         Value::Number(n) => {
             let last = path.rsplit('.').next().unwrap_or(path);
-            match (Kind::of_field(last), n.as_f64()) {
+            match (QuantityKind::of_field(last), n.as_f64()) {
                 (Some(kind), Some(v)) => show(v, kind, prefs).text,
                 _ => n.to_string(),
             }
@@ -103,7 +103,7 @@ fn label(path: &str) -> String {
         .map(|part| {
             let (name, index) =
                 part.split_once('[').map_or((part, None), |(n, i)| (n, i.trim_end_matches(']').parse::<usize>().ok()));
-            let plain = Kind::bare(name);
+            let plain = QuantityKind::bare(name);
             index.map_or(spaced(plain), |i| format!("{} {}", spaced(plain), i + 1))
         })
         .collect();

@@ -1,7 +1,7 @@
 //! A time that follows temperature: through the values a sheet states, and on the safe side outside them.
 
 use super::Sheet;
-use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
+use crate::quantity::{QuantityKind, Prefs, Shown, show, show_duration};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -188,7 +188,7 @@ pub fn drawn(sheet: &Sheet, prefs: Prefs) -> Vec<CurveView> {
         let point = |(c, stated): (f64, bool)| CurvePoint {
             x: (c - lo) / (hi - lo),
             y: rule(&curve, c) / longest,
-            at: show(c, Kind::Temperature, prefs),
+            at: show(c, QuantityKind::Temperature, prefs),
             time: show_duration(rule(&curve, c)),
             stated,
             estimate: curve.is_estimate(c),

@@ -3,7 +3,7 @@
 use super::{Basis, ChargeKind, Sheet, ThinnerBasis};
 use crate::component::Component;
 use crate::limits::{self, check_name, check_text, required};
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 
 /// Further temperatures a sheet may state its clocks at.
@@ -92,7 +92,7 @@ impl Sheet {
         for (field, curve) in [("pot_life_s", self.life_curve()), ("recoat_min_s", self.recoat_min_curve())] {
             let Some(curve) = curve else { continue };
             if let Some(w) = curve.points().windows(2).find(|w| w[1].1 > w[0].1) {
-                let warm = show(w[1].0, Kind::Temperature, prefs).text;
+                let warm = show(w[1].0, QuantityKind::Temperature, prefs).text;
                 let row = self.times.iter().position(|t| (t.at_c - w[1].0).abs() < 0.5 || (t.at_c - w[0].0).abs() < 0.5);
                 let path = row.map_or(field.to_string(), |i| format!("times[{i}].{field}"));
                 return Err(Refusal::bad_input("longer-when-warm", &path, format!("This is longer at {warm} than when colder.")));
@@ -246,7 +246,7 @@ impl Sheet {
                 if off <= 1e-9 {
                     return Ok(());
                 }
-                let percent = show(100.0 * stated.map_or(0.0, |h| b / a / h.b_per_a - 1.0), Kind::Percent, prefs).text;
+                let percent = show(100.0 * stated.map_or(0.0, |h| b / a / h.b_per_a - 1.0), QuantityKind::Percent, prefs).text;
                 Err(Refusal::bad_input(
                     "kit-off-ratio",
                     "kit_hardener_g",

@@ -63,7 +63,7 @@ impl Waiting {
     /// assert_eq!(lot.stands("2026-03-20".parse().unwrap()), (LotState::Soon, "last day today".into()));
     /// assert_eq!(lot.stands("2026-03-21".parse().unwrap()).0, LotState::Expired);
     /// ```
-    pub fn stands(&self, today: Date) -> (LotState, String) {
+    pub fn state(&self, today: Date) -> (LotState, String) {
         let days = self.expires.map(|e| e.since(today).map_or(0, |s| s.get_days()));
         if self.quarantined {
             return (LotState::Quarantined, "quarantined".into());

@@ -2,7 +2,7 @@
 
 use super::payload::Received;
 use crate::component::Component;
-use crate::quantity::{Kind, Prefs, parse};
+use crate::quantity::{QuantityKind, Prefs, parse};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -202,7 +202,7 @@ impl Reading {
             }
             return None;
         }
-        let kind = Kind::of_field(column).unwrap_or(Kind::Count);
+        let kind = QuantityKind::of_field(column).unwrap_or(QuantityKind::Count);
         parse(text, kind, self.prefs).map_err(|e| self.fault(column, format!("{e}."))).ok()
     }
 }

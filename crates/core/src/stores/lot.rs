@@ -3,7 +3,7 @@
 use super::check::{Around, check};
 use super::payload::{Certified, LotEntry, LotKind, LotPayload, PlaceRef, Received};
 use crate::book::{Asking, Ledger, Log, Strike};
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use jiff::Timestamp;
 use serde_json::Value;
@@ -70,7 +70,7 @@ impl Ledger for Lot {
     }
 
     fn words(&self, said: &LotPayload, prefs: Prefs) -> String {
-        let grams = |g: f64| show(g, Kind::Mass, prefs).text;
+        let grams = |g: f64| show(g, QuantityKind::Mass, prefs).text;
         match said {
             LotPayload::Received(r) => {
                 let place = r.place.as_ref().map_or(String::new(), |p| format!(", {}", p.name));

@@ -9,13 +9,13 @@ pub mod import;
 pub mod lot;
 pub mod payload;
 pub mod place;
-pub mod stand;
+pub mod known;
 pub mod storage;
 
 pub use check::check;
 pub use lot::Lot;
 pub use payload::{Attached, Certified, LotEntry, LotKind, LotPayload, Received};
-pub use stand::{LotStand, Trouble, good_until};
+pub use known::{LotKnown, Trouble, good_until};
 
 use crate::component::Component;
 use crate::sheets::{Hazard, Sheet};

@@ -1,6 +1,6 @@
 //! What each kind of entry in the book of a lot says.
 
-use crate::book::{Entry, EntryKind, Strike, known_version, without_typed};
+use crate::book::{Entry, LedgerKind, Strike, known_version, without_typed};
 use crate::component::Component;
 use crate::refusal::Refusal;
 use crate::wire::parse;
@@ -36,7 +36,7 @@ pub enum LotKind {
     Strike,
 }
 
-impl EntryKind for LotKind {
+impl LedgerKind for LotKind {
     const STRIKE: LotKind = LotKind::Strike;
 }
 

@@ -1,8 +1,8 @@
 //! A place where lots stand, and its book: how it is to be kept, and what people read there.
 
-use crate::book::{Asking, Entry, EntryKind, Ledger, Log, Strike, known_version, own_or_lead, without_typed};
+use crate::book::{Asking, Entry, LedgerKind, Ledger, Log, Strike, known_version, own_or_lead, without_typed};
 use crate::limits::{self, check_name};
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::wire::parse;
 use jiff::Timestamp;
@@ -59,7 +59,7 @@ pub enum PlaceKind {
     Strike,
 }
 
-impl EntryKind for PlaceKind {
+impl LedgerKind for PlaceKind {
     const STRIKE: PlaceKind = PlaceKind::Strike;
 
     fn written_inside(self) -> Option<&'static str> {
@@ -173,7 +173,7 @@ impl Ledger for PlaceBook {
         match said {
             PlacePayload::Changed(PlaceChanged { place, before: None }) => format!("Put down as {}", place.name),
             PlacePayload::Changed(PlaceChanged { place, .. }) => format!("Changed: {}", place.name),
-            PlacePayload::Temperature(t) => format!("Read {}", show(t.temp_c, Kind::Temperature, prefs).text),
+            PlacePayload::Temperature(t) => format!("Read {}", show(t.temp_c, QuantityKind::Temperature, prefs).text),
             PlacePayload::Strike(s) => format!("Struck an entry: {}", s.reason),
         }
     }

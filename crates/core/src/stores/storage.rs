@@ -1,6 +1,6 @@
 //! How a place keeps what stands in it: temperature against a band, and how long it was outside.
 
-use crate::quantity::{Kind, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::verdict::{Level, Measured, Tolerance};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -57,7 +57,7 @@ pub fn out_of_band_s(readings: &[StoreReading], band: StoreBand, from: Timestamp
 /// The last reading on a level.
 pub fn level(label: &str, reading: f64, band: StoreBand, prefs: Prefs) -> Level {
     let measured = Measured::pm(reading, crate::conditions::THERMOMETER_DK);
-    Level::draw(label, measured, band.tolerance(), 10.0, Kind::Temperature, prefs)
+    Level::draw(label, measured, band.tolerance(), 10.0, QuantityKind::Temperature, prefs)
 }
 
 /// A usual band, to choose from.

@@ -3,10 +3,10 @@
 //! Data flows one way: a line of text → [`Grammar::read`] → [`Seen`] → [`Watch::push`] (what happens on the pan) →
 //! [`weigh_in`] (what it means for the pot).
 
-mod line;
+mod indicator;
 mod pan;
 mod pour;
 
-pub use line::{Grammar, LineFault, MOST_LINE, OWN_PATTERN, Seen};
+pub use indicator::{Grammar, LineFault, MOST_LINE, OWN_PATTERN, Seen};
 pub use pan::{Notice, Pan, Watch};
 pub use pour::{Pace, Pouring, WeighIn, weigh_in};

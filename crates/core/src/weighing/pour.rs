@@ -1,8 +1,8 @@
 //! The pour in hand while it runs: how far it is, when to slow down, when it may be taken.
 
 use super::{Notice, Pan};
-use crate::mixing::{Component, PlannedPour, Weighed, b_per_a, is_done, pour_stand, said, slack_g, to_go, total_g};
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::mixing::{Component, PlannedPour, Weighed, b_per_a, is_done, pour_state, said, slack_g, to_go, total_g};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::sheets::Sheet;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use serde::{Deserialize, Serialize};
@@ -98,7 +98,7 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     let in_cup = pours.last().map_or(0.0, |p| p.reading_g);
     let before = if pot.tared { 0.0 } else { in_cup };
     let load = pan.load_g.unwrap_or(0.0);
-    let say = |g: f64| show(g, Kind::Mass, prefs).text;
+    let say = |g: f64| show(g, QuantityKind::Mass, prefs).text;
     let near = (3.0 * d).max(before * 0.01);
     // What was in the cup is not on the pan any more.
     let lost = pan.load_g.is_some() && before > near && load < before - near;
@@ -109,7 +109,7 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     let mut out = WeighIn {
         load: pan.load_g.map_or_else(
             || Shown { text: "over".into(), figure: "over".into(), unit: String::new() },
-            |g| show(g, Kind::Mass, prefs),
+            |g| show(g, QuantityKind::Mass, prefs),
         ),
         load_g: pan.load_g,
         stable: pan.stable,
@@ -149,7 +149,7 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     let (target, poured) = (had + left_g, had + load - before);
     let reading = Weighed { component, reading_g: load, resolution_g: d, tared: pot.tared, ..Weighed::default() };
     let all: Vec<Weighed> = pours.iter().copied().chain([reading]).collect();
-    let stand = pour_stand(sheet, &all, component, target);
+    let stand = pour_state(sheet, &all, component, target);
     let slack = slack_g(sheet, target);
     let tolerance = Tolerance::between(target - slack, target + slack);
     out.pace = pace(poured, (had, left_g, target), tolerance, d);
@@ -159,8 +159,8 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
         Pace::Slow => "slow down".into(),
         Pace::Pour | Pace::Wait => "pour".into(),
     };
-    out.to_go = (poured < target).then(|| show(target - poured, Kind::Mass, prefs));
-    let level = Level::draw(&format!("{} in the cup", out.name), stand.poured_g, stand.tolerance, 1.0, Kind::Mass, prefs);
+    out.to_go = (poured < target).then(|| show(target - poured, QuantityKind::Mass, prefs));
+    let level = Level::draw(&format!("{} in the cup", out.name), stand.poured_g, stand.tolerance, 1.0, QuantityKind::Mass, prefs);
     let pouring = matches!(out.pace, Pace::Pour | Pace::Slow);
     out.level = Some(match stand.verdict {
         Some(verdict) if !pouring => level.ruled_by(verdict),
@@ -200,7 +200,7 @@ struct Lost {
 impl Lost {
     /// What is to be looked at before going on.
     fn notice(&self, pan: &Pan, empty: bool, d: f64, prefs: Prefs) -> Option<String> {
-        let say = |g: f64| show(g, Kind::Mass, prefs).text;
+        let say = |g: f64| show(g, QuantityKind::Mass, prefs).text;
         match pan.notice {
             Some(Notice::Overload) => {
                 Some("The scale is over its capacity. Take the cup off; weigh on a larger scale.".to_string())

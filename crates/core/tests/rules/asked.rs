@@ -1,7 +1,7 @@
 //! The line of a batch asked both ways, the rig drawn with its pressures, and what is said of pressures and air.
 
 use level_keel_core::batch::view::{AskLine, LineAsked, SetView, Viewer, ask, view};
-use level_keel_core::batch::{Kind, Record};
+use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::delivery::BEND_MM;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::{Prefs, UnitSet};
@@ -146,19 +146,19 @@ fn the_rig_is_drawn_with_the_pressures_along_it() {
     assert!(before.iter().all(|p| p.kpa.is_none()));
     assert_eq!(before[0].air.as_ref().unwrap().text.replace('\u{a0}', " "), "89.9 psi", "the supply stands where it stands");
     let tried = |at: &str| json!({ "pot_kpa": 10.0 * PSI, "stream_mm": 267.0, "atomizing_kpa": 45.0 * PSI, "air_at": at });
-    book.write(Kind::SetUp, tried("gun")).unwrap();
+    book.write(EntryKind::SetUp, tried("gun")).unwrap();
     let points = set(&book.record(), &book).points;
     let fluid: Vec<f64> = points.iter().filter_map(|p| Some(figure(&p.kpa.as_ref()?.text))).collect();
     assert!(fluid.windows(2).all(|w| w[0] >= w[1]) && fluid.first() == Some(&10.0) && fluid.last() == Some(&0.0), "{fluid:?}");
     let air = |points: &[level_keel_core::rigs::LinePoint], i: usize| figure(&points[i].air.as_ref().expect("air").text);
     assert!(air(&points, 4) == 45.0 && air(&points, 1) > 45.0, "the wall gives what the hose takes");
-    book.write(Kind::SetUp, tried("wall")).unwrap();
+    book.write(EntryKind::SetUp, tried("wall")).unwrap();
     let points = set(&book.record(), &book).points;
     assert!(air(&points, 1) == 45.0 && air(&points, 4) < 45.0);
     // An airless rig has no line to reckon: the pump's own pressure stands at it.
     let airless = json!({ "name": "A", "kind": "airless", "hose_bore_mm": 6.35, "hose_length_mm": 15_000.0, "gun": "G", "class": "airless", "tip_code": "517" });
     let mut book = Book::with_rig(plain(), airless);
-    book.write(Kind::SetUp, json!({ "pot_kpa": 40.0 * PSI, "pattern": "even" })).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 40.0 * PSI, "pattern": "even" })).unwrap();
     let points = set(&book.record(), &book).points;
     assert_eq!(points.iter().filter_map(|p| p.kpa.as_ref()).map(|k| k.figure.as_str()).collect::<Vec<_>>(), ["40.0"]);
 }
@@ -172,7 +172,7 @@ fn a_pump_too_near_its_regulator_pulses() {
     };
     let notes = |stands: f64, psi: f64| {
         let mut book = Book::with_rig(plain(), pump(stands));
-        book.write(Kind::SetUp, json!({ "pot_kpa": psi * PSI, "stream_mm": 260.0 })).unwrap();
+        book.write(EntryKind::SetUp, json!({ "pot_kpa": psi * PSI, "stream_mm": 260.0 })).unwrap();
         set(&book.record(), &book).notes.join(" ").replace('\u{a0}', " ")
     };
     assert!(notes(22.0, 12.0).contains("30.0 to 40.0 psi"), "{}", notes(22.0, 12.0));
@@ -187,7 +187,7 @@ fn catalyst_air_is_judged_by_the_sheet_first() {
         "hose_length_mm": 9000.0, "gun": "Gun", "class": "air_assisted", "tip_code": "521", "catalyst_most_kpa": 60.0 * PSI });
     let says = |sheet: Value, psi: f64| {
         let mut book = Book::with_rig(sheet, machine.clone());
-        book.write(Kind::SetUp, json!({ "pot_kpa": 30.0 * PSI, "catalyst_kpa": psi * PSI, "pattern": "even" })).unwrap();
+        book.write(EntryKind::SetUp, json!({ "pot_kpa": 30.0 * PSI, "catalyst_kpa": psi * PSI, "pattern": "even" })).unwrap();
         set(&book.record(), &book).notes.join(" ").replace('\u{a0}', " ")
     };
     let tight = changed(plain(), json!({ "catalyst_air_min_kpa": 21.0 * PSI, "catalyst_air_max_kpa": 24.0 * PSI }));

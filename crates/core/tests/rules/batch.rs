@@ -4,8 +4,8 @@ use jiff::SignedDuration;
 use level_keel_core::batch::Payload;
 use level_keel_core::batch::check::permitted;
 use level_keel_core::batch::view::Viewer;
-use level_keel_core::batch::{Entry, Kind, Record, card, view};
-use level_keel_core::book::{Asking, EntryKind, canonical, fold, fold_on, judge};
+use level_keel_core::batch::{Entry, EntryKind, Record, card, view};
+use level_keel_core::book::{Asking, LedgerKind, canonical, fold, fold_on, judge};
 use level_keel_core::people::{May, Role, Writer, check_pin};
 use level_keel_core::refusal::{Refusal, Why};
 use level_keel_core::worded::VariantArray;
@@ -17,22 +17,22 @@ use crate::book::*;
 #[test]
 fn no_combining_before_conditions_are_go_and_guards_on() {
     let mut book = Book::begun(sheet());
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
-    refused(book.write(Kind::Stirred, on()), "not-combined");
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    refused(book.write(EntryKind::Stirred, on()), "not-combined");
     book.pour("base", 1900.0).unwrap();
-    assert_eq!(refused(book.write(Kind::Combine, on()), "hold").why, Why::Hold);
+    assert_eq!(refused(book.write(EntryKind::Combine, on()), "hold").why, Why::Hold);
     book.ready();
-    book.write(Kind::Combine, on()).unwrap();
-    refused(book.write(Kind::Combine, on()), "combined-already");
+    book.write(EntryKind::Combine, on()).unwrap();
+    refused(book.write(EntryKind::Combine, on()), "combined-already");
 }
 
 #[test]
 fn a_wet_surface_is_a_stop_that_no_lead_releases() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 13.0, "material_c": 20.0, "rh_pct": 65.0 })).unwrap();
+    book.write(EntryKind::Conditions, json!({ "air_c": 21.0, "surface_c": 13.0, "material_c": 20.0, "rh_pct": 65.0 })).unwrap();
     let release = json!({ "gate": "conditions", "reason": "sun is out", "seen_seq": 4 });
-    assert_eq!(refused(book.write_as(Role::Lead, Kind::Release, release), "stop").why, Why::Stop);
+    assert_eq!(refused(book.write_as(Role::Lead, EntryKind::Release, release), "stop").why, Why::Stop);
 }
 
 #[test]
@@ -40,17 +40,17 @@ fn a_lead_releases_an_applicator_does_not_and_worse_reopens() {
     let mut book = Book::begun(sheet());
     book.ready();
     let read = |surface_c: f64| json!({ "air_c": 21.0, "surface_c": surface_c, "material_c": 20.0, "rh_pct": 65.0 });
-    book.write(Kind::Conditions, read(16.5)).unwrap();
+    book.write(EntryKind::Conditions, read(16.5)).unwrap();
     let release = |seen: i64| json!({ "gate": "conditions", "reason": "shed is warming", "seen_seq": seen });
-    refused(book.write(Kind::Release, release(4)), "not-your-role");
-    refused(book.write_as(Role::Lead, Kind::Release, release(3)), "seen-older");
-    book.write_as(Role::Lead, Kind::Release, release(4)).unwrap();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    refused(book.write(EntryKind::Release, release(4)), "not-your-role");
+    refused(book.write_as(Role::Lead, EntryKind::Release, release(3)), "seen-older");
+    book.write_as(Role::Lead, EntryKind::Release, release(4)).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     book.pour("base", 1900.0).unwrap();
-    book.write(Kind::Conditions, read(16.0)).unwrap();
-    refused(book.write(Kind::Combine, on()), "hold");
-    book.write(Kind::Conditions, read(16.8)).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Conditions, read(16.0)).unwrap();
+    refused(book.write(EntryKind::Combine, on()), "hold");
+    book.write(EntryKind::Conditions, read(16.8)).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
 }
 
 #[test]
@@ -58,15 +58,15 @@ fn no_spraying_in_induction_and_a_spent_pot_is_a_stop() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    let text = refused(book.pass(5.0).write(Kind::StartSpraying, on()), "hold").text;
+    let text = refused(book.pass(5.0).write(EntryKind::StartSpraying, on()), "hold").text;
     assert!(text.contains("induction ends in 15"), "{text}");
-    book.pass(16.0).write(Kind::StartSpraying, on()).unwrap();
+    book.pass(16.0).write(EntryKind::StartSpraying, on()).unwrap();
     let mut late = Book::begun(sheet());
     late.ready();
     late.mixed(328.0);
-    assert_eq!(refused(late.pass(300.0).write(Kind::StartSpraying, on()), "stop").why, Why::Stop);
+    assert_eq!(refused(late.pass(300.0).write(EntryKind::StartSpraying, on()), "stop").why, Why::Stop);
     // A pass that happened all the same is stored, and must be answered.
-    late.write(Kind::Pass, json!({ "charge": POT })).unwrap();
+    late.write(EntryKind::Pass, json!({ "charge": POT })).unwrap();
     let codes: Vec<String> = late.record().deviations.into_iter().map(|d| d.code).collect();
     assert_eq!(codes, ["pass-without-start", "sprayed-spent"]);
 }
@@ -77,7 +77,7 @@ fn a_ratio_out_of_tolerance_holds_the_spraying_and_the_rest_of_the_plan_grows() 
     book.ready();
     book.mixed(400.0);
     book.pass(25.0);
-    assert!(refused(book.write(Kind::StartSpraying, on()), "hold").text.contains("is out"));
+    assert!(refused(book.write(EntryKind::StartSpraying, on()), "hold").text.contains("is out"));
     let record = book.record();
     let go = level_keel_core::mixing::to_go(
         &record.aim().expect("begun").sheet,
@@ -86,10 +86,10 @@ fn a_ratio_out_of_tolerance_holds_the_spraying_and_the_rest_of_the_plan_grows() 
     );
     book.pour("base", 2300.0 + go[0].mass_g).unwrap();
     // What goes in after stirring wants stirring again, and its induction runs anew.
-    assert!(refused(book.write(Kind::StartSpraying, on()), "hold").text.contains("Stir it again"));
-    book.write(Kind::Stirred, on()).unwrap();
-    assert!(refused(book.pass(19.0).write(Kind::StartSpraying, on()), "hold").text.contains("induction ends in"));
-    book.pass(1.0).write(Kind::StartSpraying, on()).unwrap();
+    assert!(refused(book.write(EntryKind::StartSpraying, on()), "hold").text.contains("Stir it again"));
+    book.write(EntryKind::Stirred, on()).unwrap();
+    assert!(refused(book.pass(19.0).write(EntryKind::StartSpraying, on()), "hold").text.contains("induction ends in"));
+    book.pass(1.0).write(EntryKind::StartSpraying, on()).unwrap();
 }
 
 #[test]
@@ -98,27 +98,27 @@ fn signing_wants_answers_closed_pots_and_the_newest_page() {
     book.ready();
     book.mixed(328.0);
     let seen = book.seen();
-    refused(book.write(Kind::Sign, seen), "nothing-sprayed");
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    let pass = book.write(Kind::Pass, json!({ "charge": POT, "used_ml": 9000.0 })).unwrap();
+    refused(book.write(EntryKind::Sign, seen), "nothing-sprayed");
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    let pass = book.write(EntryKind::Pass, json!({ "charge": POT, "used_ml": 9000.0 })).unwrap();
     book.film(4.0);
     let seen = book.seen();
-    refused(book.write(Kind::Sign, seen), "open-deviation");
-    book.write(Kind::Answer, json!({ "entry": pass, "code": "sprayed-more-than-mixed", "text": "slip of the pen: 900" }))
+    refused(book.write(EntryKind::Sign, seen), "open-deviation");
+    book.write(EntryKind::Answer, json!({ "entry": pass, "code": "sprayed-more-than-mixed", "text": "slip of the pen: 900" }))
         .unwrap();
     let seen = book.seen();
-    refused(book.write(Kind::Sign, seen), "charge-open");
-    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
-    refused(book.write(Kind::Sign, json!({ "seen_seq": 3 })), "seen-older");
+    refused(book.write(EntryKind::Sign, seen), "charge-open");
+    book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    refused(book.write(EntryKind::Sign, json!({ "seen_seq": 3 })), "seen-older");
     let seen = book.seen();
-    book.write(Kind::Sign, seen).unwrap();
+    book.write(EntryKind::Sign, seen).unwrap();
     refused(book.pour("base", 2500.0), "signed");
     let seen = book.seen();
-    refused(book.write(Kind::Accept, seen.clone()), "not-your-role");
-    book.write_as(Role::Inspector, Kind::Accept, seen).unwrap();
-    refused(book.write_as(Role::Lead, Kind::Conditions, json!({})), "missing");
-    book.write(Kind::Note, json!({ "text": "tape pulled" })).unwrap();
-    book.write_as(Role::Lead, Kind::Reopen, json!({ "reason": "wrong area" })).unwrap();
+    refused(book.write(EntryKind::Accept, seen.clone()), "not-your-role");
+    book.write_as(Role::Inspector, EntryKind::Accept, seen).unwrap();
+    refused(book.write_as(Role::Lead, EntryKind::Conditions, json!({})), "missing");
+    book.write(EntryKind::Note, json!({ "text": "tape pulled" })).unwrap();
+    book.write_as(Role::Lead, EntryKind::Reopen, json!({ "reason": "wrong area" })).unwrap();
     assert!(book.record().signature.is_none() && book.record().acceptance.is_none());
 }
 
@@ -127,17 +127,17 @@ fn a_film_out_of_its_band_holds_the_signature() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, json!({ "charge": POT })).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT })).unwrap();
     book.comb(1.0).unwrap();
-    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "gun trouble" })).unwrap();
+    book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "gun trouble" })).unwrap();
     let seen = book.seen();
-    refused(book.write(Kind::Sign, seen), "hold");
+    refused(book.write(EntryKind::Sign, seen), "hold");
     let seen = book.record().log.head_seq;
-    book.write_as(Role::Lead, Kind::Release, json!({ "gate": "film", "reason": "second coat tomorrow", "seen_seq": seen }))
+    book.write_as(Role::Lead, EntryKind::Release, json!({ "gate": "film", "reason": "second coat tomorrow", "seen_seq": seen }))
         .unwrap();
     let seen = book.seen();
-    book.write(Kind::Sign, seen).unwrap();
+    book.write(EntryKind::Sign, seen).unwrap();
 }
 
 #[test]
@@ -145,16 +145,16 @@ fn striking_never_fails_and_what_hung_on_it_becomes_a_deviation() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    let open = book.record().log.iter().find(|l| l.kind == Kind::OpenCharge).unwrap().entry;
+    let open = book.record().log.iter().find(|l| l.kind == EntryKind::OpenCharge).unwrap().entry;
     let reason = json!({ "entry": open, "reason": "wrong batch" });
-    refused(book.write_as(Role::Inspector, Kind::Strike, reason.clone()), "not-your-role");
-    book.write(Kind::Strike, reason.clone()).unwrap();
-    refused(book.write(Kind::Strike, reason), "struck-already");
+    refused(book.write_as(Role::Inspector, EntryKind::Strike, reason.clone()), "not-your-role");
+    book.write(EntryKind::Strike, reason.clone()).unwrap();
+    refused(book.write(EntryKind::Strike, reason), "struck-already");
     let record = book.record();
     assert!(record.charges.is_empty());
     assert_eq!(record.deviations.iter().filter(|d| d.code == "names-nothing").count(), 4);
     let begin = record.log[0].entry;
-    refused(book.write_as(Role::Lead, Kind::Strike, json!({ "entry": begin, "reason": "no" })), "not-strikable");
+    refused(book.write_as(Role::Lead, EntryKind::Strike, json!({ "entry": begin, "reason": "no" })), "not-strikable");
 }
 
 #[test]
@@ -162,8 +162,8 @@ fn striking_the_conditions_leaves_a_combining_to_answer_for() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    let read = book.record().log.iter().find(|l| l.kind == Kind::Conditions).unwrap().entry;
-    book.write(Kind::Strike, json!({ "entry": read, "reason": "read at the wrong part" })).unwrap();
+    let read = book.record().log.iter().find(|l| l.kind == EntryKind::Conditions).unwrap().entry;
+    book.write(EntryKind::Strike, json!({ "entry": read, "reason": "read at the wrong part" })).unwrap();
     assert!(book.record().deviations.iter().any(|d| d.code == "combined-on-hold"));
 }
 
@@ -172,12 +172,12 @@ fn a_release_given_later_does_not_reach_back() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    let read = book.record().log.iter().find(|l| l.kind == Kind::Conditions).unwrap().entry;
-    book.write(Kind::Strike, json!({ "entry": read, "reason": "another part" })).unwrap();
+    let read = book.record().log.iter().find(|l| l.kind == EntryKind::Conditions).unwrap().entry;
+    book.write(EntryKind::Strike, json!({ "entry": read, "reason": "another part" })).unwrap();
     let damp = json!({ "air_c": 21.0, "surface_c": 16.0, "material_c": 20.0, "rh_pct": 65.0 });
-    book.pass(5.0).write(Kind::Conditions, damp).unwrap();
+    book.pass(5.0).write(EntryKind::Conditions, damp).unwrap();
     let seen = book.record().log.head_seq;
-    book.write_as(Role::Lead, Kind::Release, json!({ "gate": "conditions", "reason": "now it is fine", "seen_seq": seen }))
+    book.write_as(Role::Lead, EntryKind::Release, json!({ "gate": "conditions", "reason": "now it is fine", "seen_seq": seen }))
         .unwrap();
     assert!(book.record().deviations.iter().any(|d| d.code == "combined-on-hold"));
 }
@@ -196,14 +196,14 @@ fn a_ratio_proved_after_spraying_does_not_reach_back() {
     }
     let mut book = Book::begun(gel);
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
-    refused(book.write(Kind::StartSpraying, on()), "hold");
-    book.write(Kind::Pass, json!({ "charge": POT })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
+    refused(book.write(EntryKind::StartSpraying, on()), "hold");
+    book.write(EntryKind::Pass, json!({ "charge": POT })).unwrap();
     let catch = |b_g: f64| json!({ "charge": POT, "a_g": 800.0, "b_g": b_g, "resolution_g": 0.1 });
-    book.pass(1.0).write(Kind::Catch, catch(30.0)).unwrap();
-    assert_eq!(refused(book.write(Kind::StartSpraying, on()), "stop").why, Why::Stop, "3.75 % is outside the band");
-    book.pass(1.0).write(Kind::Catch, catch(14.6)).unwrap();
-    book.write(Kind::StartSpraying, on()).unwrap();
+    book.pass(1.0).write(EntryKind::RatioCheck, catch(30.0)).unwrap();
+    assert_eq!(refused(book.write(EntryKind::StartSpraying, on()), "stop").why, Why::Stop, "3.75 % is outside the band");
+    book.pass(1.0).write(EntryKind::RatioCheck, catch(14.6)).unwrap();
+    book.write(EntryKind::StartSpraying, on()).unwrap();
     assert!(book.record().deviations.iter().any(|d| d.code == "ratio-not-proved"));
 }
 
@@ -214,16 +214,16 @@ fn bad_input_names_its_field() {
     book.mixed(328.0);
     let field = |r: Result<Uuid, Refusal>| r.expect_err("must be refused").field;
     assert_eq!(field(book.pour("base", 100.0)).as_deref(), Some("reading_g"));
-    assert_eq!(field(book.write(Kind::SetUp, json!({ "pot_kpa": 5000.0 }))).as_deref(), Some("pot_kpa"));
-    assert_eq!(field(book.write(Kind::Note, json!({ "text": " " }))).as_deref(), Some("text"));
-    assert_eq!(field(book.write(Kind::Note, json!({ "txt": "x" }))).as_deref(), Some("txt"));
-    assert_eq!(field(book.write(Kind::Pass, json!({ "charge": Uuid::nil() }))).as_deref(), Some("charge"));
-    assert_eq!(field(book.write(Kind::Pass, json!({ "charge": POT, "zones": [Uuid::nil()] }))).as_deref(), Some("zones"));
+    assert_eq!(field(book.write(EntryKind::SetUp, json!({ "pot_kpa": 5000.0 }))).as_deref(), Some("pot_kpa"));
+    assert_eq!(field(book.write(EntryKind::Note, json!({ "text": " " }))).as_deref(), Some("text"));
+    assert_eq!(field(book.write(EntryKind::Note, json!({ "txt": "x" }))).as_deref(), Some("txt"));
+    assert_eq!(field(book.write(EntryKind::Pass, json!({ "charge": Uuid::nil() }))).as_deref(), Some("charge"));
+    assert_eq!(field(book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [Uuid::nil()] }))).as_deref(), Some("zones"));
     assert_eq!(field(book.comb(3.5)).as_deref(), Some("tooth_um"));
     let discard = json!({ "charge": POT, "how": "discarded" });
-    assert_eq!(field(book.write(Kind::CloseCharge, discard)).as_deref(), Some("reason"));
+    assert_eq!(field(book.write(EntryKind::CloseCharge, discard)).as_deref(), Some("reason"));
     assert_eq!(
-        field(book.write(Kind::Catch, json!({ "charge": POT, "a_g": 20.0, "b_g": 0.0, "resolution_g": 1.0 }))).as_deref(),
+        field(book.write(EntryKind::RatioCheck, json!({ "charge": POT, "a_g": 20.0, "b_g": 0.0, "resolution_g": 1.0 }))).as_deref(),
         Some("b_g")
     );
 }
@@ -232,7 +232,7 @@ fn bad_input_names_its_field() {
 fn more_than_a_day_back_is_refused() {
     let mut book = Book::begun(sheet());
     let record = book.record();
-    let mut entry = Entry { kind: Kind::Note, payload: json!({ "text": "late" }), ..book.entries[0].clone() };
+    let mut entry = Entry { kind: EntryKind::Note, payload: json!({ "text": "late" }), ..book.entries[0].clone() };
     entry.seq = 2;
     book.pass(24.0 * 60.0 + 1.0);
     let (lead, now) = (writer(Role::Lead), book.now);
@@ -255,12 +255,12 @@ fn a_signature_is_a_workers_and_an_acceptance_is_not_the_only_workers() {
     book.ready();
     let record = book.record();
     let asked =
-        |kind: Kind, id: Uuid, role: Role| permitted(&record, kind, None, &Writer { id, ..writer(role) }).map_err(|r| r.text);
+        |kind: EntryKind, id: Uuid, role: Role| permitted(&record, kind, None, &Writer { id, ..writer(role) }).map_err(|r| r.text);
     let (worker, other) = (person(Role::Applicator), Uuid::from_u128(77));
-    assert!(asked(Kind::Sign, worker, Role::Applicator).is_ok());
-    assert!(asked(Kind::Sign, other, Role::Applicator).unwrap_err().contains("did not work on this batch"));
-    assert!(asked(Kind::Accept, other, Role::Lead).is_ok());
-    assert!(asked(Kind::Accept, worker, Role::Lead).unwrap_err().contains("did this work alone"));
+    assert!(asked(EntryKind::Sign, worker, Role::Applicator).is_ok());
+    assert!(asked(EntryKind::Sign, other, Role::Applicator).unwrap_err().contains("did not work on this batch"));
+    assert!(asked(EntryKind::Accept, other, Role::Lead).is_ok());
+    assert!(asked(EntryKind::Accept, worker, Role::Lead).unwrap_err().contains("did this work alone"));
 }
 
 /// Nothing is stirred before both are in: not an empty pot, not base alone, not a pot whose pour was never entered.
@@ -268,10 +268,10 @@ fn a_signature_is_a_workers_and_an_acceptance_is_not_the_only_workers() {
 fn a_pot_without_both_is_not_stirred() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
-    assert_eq!(book.write(Kind::Stirred, on()).unwrap_err().code, "not-combined");
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    assert_eq!(book.write(EntryKind::Stirred, on()).unwrap_err().code, "not-combined");
     book.pour("base", 1900.0).unwrap();
-    assert_eq!(book.write(Kind::Stirred, on()).unwrap_err().code, "not-combined");
+    assert_eq!(book.write(EntryKind::Stirred, on()).unwrap_err().code, "not-combined");
 }
 
 #[test]
@@ -284,17 +284,17 @@ fn a_product_without_a_second_component_goes_from_fill_to_card() {
     }
     let mut book = Book::begun(plain);
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
     assert_eq!(book.pour("hardener", 10.0).unwrap_err().code, "no-hardener");
     book.pour("base", 1420.0).unwrap();
-    book.write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, json!({ "charge": POT })).unwrap();
+    book.write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT })).unwrap();
     book.film(4.0);
-    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
     let seen = book.seen();
-    book.write(Kind::Sign, seen).unwrap();
+    book.write(EntryKind::Sign, seen).unwrap();
     let stands = seen_by(&book, Role::Lead).stations;
-    assert_eq!(stands[3].stand, level_keel_core::batch::stations::Stand::NotNeeded);
+    assert_eq!(stands[3].state, level_keel_core::batch::stations::StationState::NotNeeded);
 }
 
 fn seen_by(book: &Book, role: Role) -> level_keel_core::batch::view::BatchView {
@@ -307,13 +307,13 @@ fn the_fold_of_a_whole_batch() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    book.write(Kind::SetUp, json!({ "pot_kpa": 69.0, "atomizing_kpa": 310.0, "stream_mm": 240.0 })).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 69.0, "atomizing_kpa": 310.0, "stream_mm": 240.0 })).unwrap();
     book.sprayed();
     insta::assert_json_snapshot!("fold", book.record());
     // Step by step, with a strike among them, comes to the same as all at once.
     let pass = book.record().passes[0].entry;
-    book.write_as(Role::Lead, Kind::Strike, json!({ "entry": pass, "reason": "stamped twice" })).unwrap();
-    book.write(Kind::Note, json!({ "text": "after it" })).unwrap();
+    book.write_as(Role::Lead, EntryKind::Strike, json!({ "entry": pass, "reason": "stamped twice" })).unwrap();
+    book.write(EntryKind::Note, json!({ "text": "after it" })).unwrap();
     let all = &book.entries;
     for n in 1..=all.len() {
         assert_eq!(fold_on::<Record>(&fold(&all[..n - 1]), &all[..n]), fold(&all[..n]), "entry {n}");
@@ -327,9 +327,9 @@ fn the_card_of_a_whole_batch() {
     book.mixed(328.0);
     book.sprayed();
     let seen = book.seen();
-    book.pass(10.0).write(Kind::Sign, seen).unwrap();
+    book.pass(10.0).write(EntryKind::Sign, seen).unwrap();
     let seen = book.seen();
-    book.pass(10.0).write_as(Role::Inspector, Kind::Accept, seen).unwrap();
+    book.pass(10.0).write_as(Role::Inspector, EntryKind::Accept, seen).unwrap();
     let card =
         card::card(&Case::alone(&book.record()), seen_by(&book, Role::Inspector), level_keel_core::quantity::Prefs::METRIC);
     assert_eq!(card.core_version, env!("CARGO_PKG_VERSION"));
@@ -355,17 +355,17 @@ fn station_lines_fit_under_their_floats() {
 #[test]
 fn the_permission_table() {
     use May::{No, NotAlone, OwnBatch, OwnEntry, Yes};
-    for kind in Kind::VARIANTS.iter().copied() {
+    for kind in EntryKind::VARIANTS.iter().copied() {
         let row: Vec<May> = Role::VARIANTS.iter().map(|role| kind.may(*role)).collect(); // applicator, lead, inspector, owner
         let want = match kind {
-            Kind::Sign => [OwnBatch, Yes, No, Yes],
-            Kind::Accept => [No, NotAlone, Yes, Yes],
-            Kind::Release | Kind::DenyBirth | Kind::Reopen => [No, Yes, No, Yes],
-            Kind::Strike => [OwnEntry, Yes, OwnEntry, Yes],
+            EntryKind::Sign => [OwnBatch, Yes, No, Yes],
+            EntryKind::Accept => [No, NotAlone, Yes, Yes],
+            EntryKind::Release | EntryKind::DenyBirth | EntryKind::Reopen => [No, Yes, No, Yes],
+            EntryKind::Strike => [OwnEntry, Yes, OwnEntry, Yes],
             _ => [Yes, Yes, Yes, Yes],
         };
         assert_eq!(row, want, "{}", kind.name());
-        assert_eq!(Kind::from_name(kind.name()), Some(kind));
+        assert_eq!(EntryKind::from_name(kind.name()), Some(kind));
     }
     assert!(check_pin("1357").is_ok());
     for weak in ["1111", "123", "12345678901234", "12a4", ""] {
@@ -376,7 +376,7 @@ fn the_permission_table() {
 /// What a hand has done may wait in a browser for the server; what somebody decides needs its answer at once.
 #[test]
 fn what_may_wait_in_a_browser() {
-    let waits: Vec<&str> = Kind::VARIANTS.iter().copied().filter(|k| k.waits_as().is_some()).map(EntryKind::name).collect();
+    let waits: Vec<&str> = EntryKind::VARIANTS.iter().copied().filter(|k| k.waits_as().is_some()).map(LedgerKind::name).collect();
     assert_eq!(
         waits,
         [
@@ -392,7 +392,7 @@ fn what_may_wait_in_a_browser() {
             "set_step",
             "cup_run",
             "flow_catch",
-            "catch",
+            "ratio_check",
             "start_spraying",
             "pass",
             "comb",
@@ -405,7 +405,7 @@ fn what_may_wait_in_a_browser() {
         ]
     );
     // Two kinds of one name in the list of what waits could not be told apart.
-    let words: std::collections::BTreeSet<&str> = Kind::VARIANTS.iter().copied().filter_map(Kind::waits_as).collect();
+    let words: std::collections::BTreeSet<&str> = EntryKind::VARIANTS.iter().copied().filter_map(EntryKind::waits_as).collect();
     assert_eq!(words.len(), waits.len());
 }
 
@@ -414,12 +414,12 @@ fn what_may_wait_in_a_browser() {
 fn what_is_written_after_the_signature() {
     use level_keel_core::batch::entries::Phase;
     let of =
-        |phase: Phase| Kind::VARIANTS.iter().copied().filter(|k| k.until() == phase).map(EntryKind::name).collect::<Vec<_>>();
+        |phase: Phase| EntryKind::VARIANTS.iter().copied().filter(|k| k.until() == phase).map(LedgerKind::name).collect::<Vec<_>>();
     assert_eq!(of(Phase::Signed), ["accept"]);
     assert_eq!(of(Phase::Accepted), ["note", "reopen"]);
-    let fixed: Vec<&str> = Kind::VARIANTS.iter().copied().filter(|k| !k.is_strikable()).map(EntryKind::name).collect();
+    let fixed: Vec<&str> = EntryKind::VARIANTS.iter().copied().filter(|k| !k.is_strikable()).map(LedgerKind::name).collect();
     assert_eq!(fixed, ["begin", "strike", "sign", "accept", "reopen"]);
-    let no_work: Vec<&str> = Kind::VARIANTS.iter().copied().filter(|k| !k.is_work()).map(EntryKind::name).collect();
+    let no_work: Vec<&str> = EntryKind::VARIANTS.iter().copied().filter(|k| !k.is_work()).map(LedgerKind::name).collect();
     assert_eq!(no_work, ["birth_denied", "note", "answer", "release", "strike", "sign", "accept", "reopen"]);
 }
 
@@ -427,9 +427,9 @@ fn what_is_written_after_the_signature() {
 #[test]
 fn fixtures_parse_for_ever() {
     let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/fixtures");
-    for kind in Kind::VARIANTS.iter().copied() {
+    for kind in EntryKind::VARIANTS.iter().copied() {
         for version in 1..=kind.version() {
-            let path = format!("{dir}/{}.v{version}.json", kind.name());
+            let path = format!("{dir}/{}.v{version}.json", kind.name_at(version));
             let text = std::fs::read_to_string(&path).unwrap_or_else(|_| panic!("a fixture is missing: {path}"));
             let value: Value = serde_json::from_str(&text).unwrap();
             Payload::decode(kind, version, &value).unwrap_or_else(|e| panic!("{path}: {e}"));
@@ -438,6 +438,33 @@ fn fixtures_parse_for_ever() {
             assert_eq!(canonical::text(&serde_json::from_str(&canonical).unwrap()), canonical);
         }
     }
+}
+
+/// A kind that was renamed is read under both names, and an entry is hashed under the one it was written with.
+#[test]
+fn a_renamed_kind_keeps_the_hash_of_what_was_written() {
+    let kind = EntryKind::from_name("catch").unwrap();
+    assert_eq!((kind, EntryKind::from_name("ratio_check")), (EntryKind::RatioCheck, Some(EntryKind::RatioCheck)));
+    assert_eq!((kind.name(), kind.name_at(1), kind.name_at(2), kind.version()), ("ratio_check", "catch", "ratio_check", 2));
+    for other in EntryKind::VARIANTS.iter().copied().filter(|k| *k != EntryKind::RatioCheck) {
+        assert_eq!((other.version(), other.name_at(1)), (1, other.name()));
+    }
+    assert!(Payload::decode(kind, 3, &json!({})).is_err(), "a version nobody ever wrote");
+    // A hash taken before the renaming, of the entry as it was then.
+    let entry = Entry {
+        id: Uuid::from_u128(7),
+        seq: 1,
+        kind,
+        version: 1,
+        payload: json!({ "a_g": 50.0 }),
+        who: Uuid::from_u128(8),
+        by: String::new(),
+        happened: "2026-03-02T10:00:00Z".parse().unwrap(),
+        arrived: "2026-03-02T10:00:01Z".parse().unwrap(),
+        hash: String::new(),
+    };
+    let (_, hash) = canonical::seal_entry(Uuid::from_u128(9), &entry, "");
+    assert_eq!(hash, "11b904f3888b6aea2e2ac8b5924417164a77ad69ce7a915143e390a1ae8298ce");
 }
 
 /// Fields added within a version: their fixtures are named `kind.vN.what.json`.
@@ -451,7 +478,7 @@ fn fixtures_of_added_fields_parse_for_ever() {
         let [kind, version, _, "json"] = parts.as_slice() else { continue };
         let value: Value = serde_json::from_str(&std::fs::read_to_string(format!("{dir}/{name}")).unwrap()).unwrap();
         let version = version[1..].parse().unwrap();
-        Payload::decode(Kind::from_name(kind).unwrap(), version, &value).unwrap_or_else(|e| panic!("{name}: {e}"));
+        Payload::decode(EntryKind::from_name(kind).unwrap(), version, &value).unwrap_or_else(|e| panic!("{name}: {e}"));
         seen += 1;
     }
     assert!(seen >= 4, "{seen}");
@@ -462,19 +489,19 @@ fn hands_next_follow_the_work() {
     let mut book = Book::begun(sheet());
     let first = |book: &Book| seen_by(book, Role::Lead).next.first().map(|n| n.text.clone()).unwrap_or_default();
     assert_eq!(first(&book), "Read the conditions");
-    book.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 })).unwrap();
+    book.write(EntryKind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 })).unwrap();
     assert_eq!(first(&book), "Put the guards on");
-    book.write(Kind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
+    book.write(EntryKind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
     assert_eq!(first(&book), "Mix the first pot");
     book.mixed(328.0);
     assert_eq!(first(&book), "Pot 1 is ready: stir once, then load");
     book.sprayed();
     assert_eq!(first(&book), "Sign the work");
     let seen = book.seen();
-    book.write(Kind::Sign, seen).unwrap();
+    book.write(EntryKind::Sign, seen).unwrap();
     assert_eq!(first(&book), "Accept the work");
     let seen = book.seen();
-    book.write_as(Role::Inspector, Kind::Accept, seen).unwrap();
+    book.write_as(Role::Inspector, EntryKind::Accept, seen).unwrap();
     assert!(seen_by(&book, Role::Lead).next.is_empty());
 }
 
@@ -482,7 +509,7 @@ fn hands_next_follow_the_work() {
 fn the_cup_and_the_pour_in_hand() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     let pot = |book: &Book| seen_by(book, Role::Applicator).mix.pots[0].clone();
     let empty = pot(&book);
     // 1,700 mL at 4:1: 1,360 mL × 1.42 = 1,931 g of base; 340 mL × 0.98 = 333 g of hardener.
@@ -493,7 +520,7 @@ fn the_cup_and_the_pour_in_hand() {
     assert_eq!(short.level.as_ref().unwrap().verdict, None, "a pour still short has no verdict");
     assert_eq!(short.to_go.unwrap().figure, "931.2");
     book.pour("base", 1931.0).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 2264.0).unwrap();
     let full = pot(&book);
     assert_eq!(full.hand, None);
@@ -510,14 +537,14 @@ fn the_rack_counts_induction_then_life_and_the_liquid_falls() {
     let inducting = pot(&book);
     assert_eq!((inducting.word.as_str(), inducting.counts_s), ("Inducting", Some(1200.0)));
     assert_eq!(inducting.left_share, 1.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, json!({ "charge": POT, "used_ml": 800.0 })).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "used_ml": 800.0 })).unwrap();
     let ready = pot(&book);
     // 30 min since combining on a four-hour sheet: 3 h 30 left.
     assert!((ready.counts_s.unwrap() - 12_600.0).abs() < 1.0);
     assert!((ready.age - 0.125).abs() < 1e-6);
     assert!(ready.left_share > 0.4 && ready.left_share < 0.6);
     // A pot's own warmth shortens its life from then on.
-    book.write(Kind::PotTemperature, json!({ "charge": POT, "temp_c": 30.0 })).unwrap();
+    book.write(EntryKind::PotTemperature, json!({ "charge": POT, "temp_c": 30.0 })).unwrap();
     assert!((pot(&book).counts_s.unwrap() - 6_300.0).abs() < 1.0);
 }

@@ -2,7 +2,7 @@
 
 use jiff::{SignedDuration, Timestamp};
 pub use level_keel_core::batch::{Case, beside::Beside};
-use level_keel_core::batch::{Kind, RULES, Record};
+use level_keel_core::batch::{EntryKind, RULES, Record};
 use level_keel_core::book::{Asking, InMemory, Wanted};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
@@ -54,7 +54,7 @@ impl Book {
     pub fn with_rig(sheet: Value, rig: Value) -> Book {
         let mut book = Book::begun(sheet);
         book.ready();
-        book.write(Kind::ChooseRig, json!({ "rig": Uuid::from_u128(30), "fitted": rig })).unwrap();
+        book.write(EntryKind::ChooseRig, json!({ "rig": Uuid::from_u128(30), "fitted": rig })).unwrap();
         book
     }
 
@@ -70,7 +70,7 @@ impl Book {
         for (field, value) in with.as_object().into_iter().flatten() {
             begin[field] = value.clone();
         }
-        book.write(Kind::Begin, begin).unwrap();
+        book.write(EntryKind::Begin, begin).unwrap();
         book
     }
 
@@ -79,7 +79,7 @@ impl Book {
         self
     }
 
-    pub fn write_as(&mut self, role: Role, kind: Kind, payload: Value) -> Result<Uuid, Refusal> {
+    pub fn write_as(&mut self, role: Role, kind: EntryKind, payload: Value) -> Result<Uuid, Refusal> {
         let id = Uuid::from_u128(1000 + self.entries.len() as u128);
         let (writer, now) = (writer(role), self.now);
         let asked = Asking { writer: &writer, beside: &Beside::default(), now };
@@ -87,7 +87,7 @@ impl Book {
         Ok(id)
     }
 
-    pub fn write(&mut self, kind: Kind, payload: Value) -> Result<Uuid, Refusal> {
+    pub fn write(&mut self, kind: EntryKind, payload: Value) -> Result<Uuid, Refusal> {
         self.write_as(Role::Applicator, kind, payload)
     }
 
@@ -96,31 +96,31 @@ impl Book {
     }
 
     pub fn ready(&mut self) {
-        self.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 })).unwrap();
-        self.write(Kind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
+        self.write(EntryKind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 })).unwrap();
+        self.write(EntryKind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
     }
 
     pub fn pour(&mut self, component: &str, reading_g: f64) -> Result<Uuid, Refusal> {
         self.write(
-            Kind::Pour,
+            EntryKind::Pour,
             json!({ "charge": POT, "component": component, "reading_g": reading_g, "resolution_g": 1.0, "lot": null }),
         )
     }
 
     /// A pot of about 1.7 L at 4:1 by volume: 1,900 g base, 328 g hardener.
     pub fn mixed(&mut self, hardener_g: f64) {
-        self.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+        self.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
         self.pour("base", 1900.0).unwrap();
-        self.write(Kind::Combine, on()).unwrap();
+        self.write(EntryKind::Combine, on()).unwrap();
         self.pass(2.0).pour("hardener", 1900.0 + hardener_g).unwrap();
-        self.pass(3.0).write(Kind::Stirred, on()).unwrap();
+        self.pass(3.0).write(EntryKind::Stirred, on()).unwrap();
     }
 
     pub fn sprayed(&mut self) {
-        self.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-        self.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1600.0 })).unwrap();
+        self.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+        self.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1600.0 })).unwrap();
         self.pass(2.0).film(4.0);
-        self.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+        self.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
     }
 
     /// Three readings at three places, as they prove the total of a zone.
@@ -132,7 +132,7 @@ impl Book {
 
     pub fn comb(&mut self, tooth: f64) -> Result<Uuid, Refusal> {
         let teeth: Vec<f64> = (1..12).map(|t| f64::from(t) * MIL).collect();
-        self.write(Kind::Comb, json!({ "zone": null, "tooth_um": tooth * MIL, "teeth_um": teeth, "of": "total" }))
+        self.write(EntryKind::Comb, json!({ "zone": null, "tooth_um": tooth * MIL, "teeth_um": teeth, "of": "total" }))
     }
 
     pub fn seen(&self) -> Value {

@@ -2,7 +2,7 @@
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
-use level_keel_core::care::{CareList, Done, FlushSchool, Stand, StepIs, flush_ml, items, looked_at, steps};
+use level_keel_core::care::{CareList, Done, FlushSchool, RigState, StepIs, flush_ml, items, looked_at, steps};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Why;
 use level_keel_core::rig_book::{RigEntry, RigEntryKind};
@@ -28,8 +28,8 @@ fn done(id: &str, minutes: i64) -> Done {
     Done { id: id.into(), at: at(minutes), by: "Ansa".into() }
 }
 
-fn stand<'a>(rig: &'a Rig, steps: &'a [Done], pressed: Option<i64>) -> Stand<'a> {
-    Stand { rig, steps, cared: &[], pressed_at: pressed.map(at), live_kpa: None }
+fn stand<'a>(rig: &'a Rig, steps: &'a [Done], pressed: Option<i64>) -> RigState<'a> {
+    RigState { rig, steps, cared: &[], pressed_at: pressed.map(at), live_kpa: None }
 }
 
 #[test]
@@ -73,7 +73,7 @@ fn flushing_presses_it_again() {
 fn the_transmitter_is_believed_over_the_tick() {
     let pot = rig(RigKind::Pot);
     let zero = [done("zero", 5)];
-    let live = Stand { live_kpa: Some(55.0), ..stand(&pot, &zero, Some(0)) };
+    let live = RigState { live_kpa: Some(55.0), ..stand(&pot, &zero, Some(0)) };
     assert_eq!(live.may_step("lid", None, P).unwrap_err().code, "open-under-pressure");
     assert_eq!(live.may_step("zero", Some(0.0), P).unwrap_err().code, "not-zero");
     assert!(live.view(at(9), P).open.unwrap().contains("55"));
@@ -122,7 +122,7 @@ fn what_is_due_by_day_week_and_use() {
     let pot = rig(RigKind::Pot);
     let cared = [done("traps", 0), done("strip", 0), done("cap", 0)];
     let due = |minutes: i64, pressed: Option<i64>| {
-        let kept = Stand { rig: &pot, steps: &[], cared: &cared, pressed_at: pressed.map(at), live_kpa: None };
+        let kept = RigState { rig: &pot, steps: &[], cared: &cared, pressed_at: pressed.map(at), live_kpa: None };
         let view = kept.view(at(minutes), P);
         let all: Vec<String> = view.lists.iter().flat_map(|l| &l.items).filter(|i| i.due).map(|i| i.id.clone()).collect();
         move |id: &str| all.iter().any(|d| d == id)

@@ -1,10 +1,10 @@
 //! The coat system of a part: how a coat is put on, which comes next, what is wrong with a plan, the times of a pair.
 
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::coats::{CoatPlan, CoatStands, MOST_COATS, Method, check, next};
+use level_keel_core::coat_system::{CoatPlan, CoatState, MOST_COATS, Method, check, next};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Why;
-use level_keel_core::schedule::{PairTimes, SurfaceRange};
+use level_keel_core::recoat::{PairTimes, SurfaceRange};
 use level_keel_core::sheets::ChargeKind;
 use level_keel_core::worded::{VariantArray, Worded};
 use serde_json::{Value, json};
@@ -19,8 +19,8 @@ fn where_components_meet_and_what_sprays() {
     }
 }
 
-fn stands(name: &str, begun: bool, in_work: Option<i64>, window: Option<&str>) -> CoatStands {
-    CoatStands { name: name.into(), in_work, begun, window: window.map(String::from) }
+fn stands(name: &str, begun: bool, in_work: Option<i64>, window: Option<&str>) -> CoatState {
+    CoatState { name: name.into(), in_work, begun, window: window.map(String::from) }
 }
 
 #[test]

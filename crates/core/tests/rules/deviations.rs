@@ -1,6 +1,6 @@
 //! Facts that broke a rule: stored all the same, marked with their code, answered before the signature.
 
-use level_keel_core::batch::{Entry, Kind, gates};
+use level_keel_core::batch::{Entry, EntryKind, gates};
 use level_keel_core::batch::{Payload, gates::GateName};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
@@ -22,7 +22,7 @@ fn codes(book: &Book) -> Vec<String> {
 }
 
 /// Written without asking core first, as an entry of another time might have been: the fold marks what it broke.
-fn force(book: &mut Book, kind: Kind, payload: Value) -> Uuid {
+fn force(book: &mut Book, kind: EntryKind, payload: Value) -> Uuid {
     let (id, record) = (Uuid::from_u128(5000 + book.entries.len() as u128), book.record());
     Payload::decode(kind, 1, &payload).expect("well formed");
     book.kept.entries.push(Entry {
@@ -41,7 +41,7 @@ fn force(book: &mut Book, kind: Kind, payload: Value) -> Uuid {
 }
 
 fn poured(book: &mut Book) {
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     book.pour("base", 1900.0).unwrap();
 }
 
@@ -53,8 +53,8 @@ fn combined_without_conditions_guards_or_what_the_lists_want() {
     ]);
     let mut book = Book::begun_with(sheet(), json!({ "items": items }));
     poured(&mut book);
-    assert!(book.write(Kind::Combine, on()).is_err(), "asked first, it is refused");
-    force(&mut book, Kind::Combine, on());
+    assert!(book.write(EntryKind::Combine, on()).is_err(), "asked first, it is refused");
+    force(&mut book, EntryKind::Combine, on());
     let found = codes(&book);
     for code in ["combined-on-hold", "combined-without-guards", "combined-not-ready"] {
         assert_eq!(found.iter().filter(|c| *c == code).count(), 1, "{code} once, in {found:?}");
@@ -76,11 +76,11 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
         let mut book = Book::begun_with(colour.clone(), json!({ "items": items }));
         book.ready();
         let lot = json!({ "id": Uuid::from_u128(61), "code": "P-1", "stand": stand });
-        book.write(Kind::TakeLot, json!({ "component": "base", "lot": lot })).unwrap();
+        book.write(EntryKind::TakeLot, json!({ "component": "base", "lot": lot })).unwrap();
         poured(&mut book);
         book
     };
-    begun(&sound).write(Kind::Combine, on()).unwrap();
+    begun(&sound).write(EntryKind::Combine, on()).unwrap();
     for (change, word) in [
         (json!({ "received": false }), "not received"),
         (json!({ "expires_at": null }), "has no date"),
@@ -92,9 +92,9 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
     ] {
         let stand = with(sound.clone(), change);
         let mut book = begun(&stand);
-        let refusal = book.write(Kind::Combine, on()).expect_err(word);
+        let refusal = book.write(EntryKind::Combine, on()).expect_err(word);
         assert!(refusal.why == Why::Hold && refusal.text.contains(word), "{word}: {}", refusal.text);
-        force(&mut book, Kind::Combine, on());
+        force(&mut book, EntryKind::Combine, on());
         assert_eq!(codes(&book), ["combined-with-lot-held"], "{word}");
         // Released by a lead before, it is neither held nor marked.
         let mut book = begun(&stand);
@@ -104,15 +104,15 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
             .expect(word);
         let release =
             json!({ "gate": "lots", "item": held.item, "reason": "asked the maker", "seen_seq": book.record().log.head_seq });
-        assert!(book.write(Kind::Release, release.clone()).is_err(), "not by an applicator");
-        book.write_as(Role::Lead, Kind::Release, release).unwrap();
-        book.write(Kind::Combine, on()).unwrap();
+        assert!(book.write(EntryKind::Release, release.clone()).is_err(), "not by an applicator");
+        book.write_as(Role::Lead, EntryKind::Release, release).unwrap();
+        book.write(EntryKind::Combine, on()).unwrap();
         assert_eq!(codes(&book), Vec::<String>::new(), "{word}");
     }
     // An unknown colour was not asked by older rules: held by those of today, and not marked.
     let mut book = begun(&with(sound.clone(), json!({ "colour": null })));
     book.entries[0].payload["rules"] = json!(0);
-    force(&mut book, Kind::Combine, on());
+    force(&mut book, EntryKind::Combine, on());
     assert_eq!(codes(&book), Vec::<String>::new());
     assert!(gates::all(&Case::alone(&book.record()), book.now, Prefs::METRIC).iter().any(|h| h.trouble == "colour-unknown"));
     // What nobody may take is refused where it is taken.
@@ -124,7 +124,7 @@ fn what_is_wrong_with_a_lot_holds_and_is_marked() {
         let mut book = Book::begun_with(colour.clone(), json!({ "items": items }));
         book.ready();
         let lot = json!({ "id": Uuid::from_u128(61), "code": "P-1", "stand": with(sound.clone(), change) });
-        let refusal = book.write_as(Role::Owner, Kind::TakeLot, json!({ "component": "base", "lot": lot })).unwrap_err();
+        let refusal = book.write_as(Role::Owner, EntryKind::TakeLot, json!({ "component": "base", "lot": lot })).unwrap_err();
         assert_eq!((refusal.why, refusal.code.as_str(), refusal.field.as_deref()), (Why::Stop, code, Some("lot")));
     }
 }
@@ -136,24 +136,24 @@ fn sprayed_before_it_was_stirred_while_inducting_and_after_its_life() {
     let mut book = Book::begun(sheet());
     book.ready();
     poured(&mut book);
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 2228.0).unwrap();
-    book.write(Kind::Pass, pass(100.0)).unwrap();
+    book.write(EntryKind::Pass, pass(100.0)).unwrap();
     assert_eq!(codes(&book), ["pass-without-start", "sprayed-unstirred"]);
     // Stirred, its induction running: twenty minutes by the sheet.
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    assert!(book.pass(5.0).write(Kind::StartSpraying, on()).is_err());
-    book.write(Kind::Pass, pass(100.0)).unwrap();
+    assert!(book.pass(5.0).write(EntryKind::StartSpraying, on()).is_err());
+    book.write(EntryKind::Pass, pass(100.0)).unwrap();
     assert_eq!(codes(&book), ["pass-without-start", "sprayed-inducting"]);
     // Four hours at 20 °C by the sheet: after them it is spent.
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass(100.0)).unwrap();
-    book.pass(240.0).write(Kind::Pass, pass(100.0)).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass(100.0)).unwrap();
+    book.pass(240.0).write(EntryKind::Pass, pass(100.0)).unwrap();
     assert_eq!(codes(&book), ["sprayed-spent"]);
 }
 
@@ -166,9 +166,9 @@ fn more_sprayed_than_mixed_more_thinner_than_allowed_more_film_than_wanted() {
     // A tenth of the 1,673 mL is 167 mL, 146 g of thinner; 200 g are poured.
     book.pour("thinner", 2228.0 + 200.0).unwrap();
     book.pass(25.0);
-    let refused = book.write(Kind::StartSpraying, on());
+    let refused = book.write(EntryKind::StartSpraying, on());
     assert!(refused.is_ok() || codes(&book).contains(&"thinner-over-limit".into()), "{refused:?}");
-    book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 2500.0 })).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 2500.0 })).unwrap();
     book.comb(7.0).unwrap();
     let found = codes(&book);
     for code in ["thinner-over-limit", "sprayed-more-than-mixed", "film-over"] {
@@ -183,25 +183,25 @@ fn a_release_of_the_induction_is_of_one_stirring_and_reaches_forward() {
     let release = |book: &mut Book| {
         let seen = book.record().log.head_seq;
         let body = json!({ "gate": "induction", "charge": POT, "reason": "the maker says so", "seen_seq": seen });
-        book.write_as(Role::Lead, Kind::Release, body).unwrap();
+        book.write_as(Role::Lead, EntryKind::Release, body).unwrap();
     };
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
     release(&mut book);
-    book.pass(1.0).write(Kind::Pass, pass.clone()).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass.clone()).unwrap();
     assert_eq!(codes(&book), ["pass-without-start"], "released before it");
     // More goes in and is stirred: its induction begins anew, and the release was of the one before.
     book.pass(1.0).pour("base", 2328.0).unwrap();
     book.pour("hardener", 2345.0).unwrap();
-    book.write(Kind::Stirred, on()).unwrap();
-    book.pass(1.0).write(Kind::Pass, pass.clone()).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass.clone()).unwrap();
     assert_eq!(codes(&book), ["pass-without-start", "sprayed-inducting"]);
     // Given after the pass it does not reach back.
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    book.write(Kind::Pass, pass).unwrap();
+    book.write(EntryKind::Pass, pass).unwrap();
     book.pass(1.0);
     release(&mut book);
     assert_eq!(codes(&book), ["pass-without-start", "sprayed-inducting"]);
@@ -213,12 +213,12 @@ fn what_goes_in_later_marks_no_pass_made_before() {
     let mut book = Book::begun(with(sheet(), json!({ "film_proof": "not_asked" })));
     book.ready();
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 100.0 })).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 100.0 })).unwrap();
     book.pass(1.0).pour("base", 2328.0).unwrap();
     assert_eq!(codes(&book), Vec::<String>::new(), "not stirred yet");
     book.pour("hardener", 2345.0).unwrap();
-    book.write(Kind::Stirred, on()).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
     assert_eq!(codes(&book), Vec::<String>::new(), "inducting anew");
 }
 
@@ -229,8 +229,8 @@ fn a_thousandth_more_sprayed_than_mixed_is_no_contradiction() {
         let mut book = Book::begun(with(sheet(), json!({ "film_proof": "not_asked" })));
         book.ready();
         book.mixed(328.0);
-        book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-        book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": used_ml })).unwrap();
+        book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+        book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": used_ml })).unwrap();
         assert_eq!(codes(&book).contains(&"sprayed-more-than-mixed".to_string()), marked, "{used_ml}");
     }
 }
@@ -241,17 +241,17 @@ fn an_answer_is_given_by_someone_and_can_be_struck() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    let pass = book.pass(5.0).write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 100.0 })).unwrap();
+    let pass = book.pass(5.0).write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 100.0 })).unwrap();
     let answer = |code: &str| json!({ "entry": pass, "code": code, "text": "a test card, not the part" });
-    let said = book.write(Kind::Answer, answer("sprayed-inducting")).unwrap();
+    let said = book.write(EntryKind::Answer, answer("sprayed-inducting")).unwrap();
     let open =
         |book: &Book| book.record().deviations.iter().filter(|d| d.answer.is_none()).map(|d| d.code.clone()).collect::<Vec<_>>();
     assert_eq!(open(&book), ["pass-without-start"]);
     let answered = book.record().deviations.into_iter().find(|d| d.code == "sprayed-inducting").unwrap().answer.unwrap();
     assert!(answered.ends_with("a test card, not the part") && answered.contains(':'), "{answered}");
-    book.write(Kind::Strike, json!({ "entry": said, "reason": "the wrong one" })).unwrap();
+    book.write(EntryKind::Strike, json!({ "entry": said, "reason": "the wrong one" })).unwrap();
     assert_eq!(open(&book), ["pass-without-start", "sprayed-inducting"]);
     // The pass itself struck, nothing is left of either.
-    book.write(Kind::Strike, json!({ "entry": pass, "reason": "another pot" })).unwrap();
+    book.write(EntryKind::Strike, json!({ "entry": pass, "reason": "another pot" })).unwrap();
     assert_eq!(open(&book), Vec::<String>::new());
 }

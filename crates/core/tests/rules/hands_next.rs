@@ -1,9 +1,9 @@
 //! What stands at the top of the board: what is lost first.
 
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::batch::feed;
+use level_keel_core::batch::temperature_feed;
 use level_keel_core::batch::view::{Next, Tone, Viewer, Waits, order, view};
-use level_keel_core::batch::{Kind, Record};
+use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::people::Role;
 use serde_json::json;
 use uuid::Uuid;
@@ -69,9 +69,9 @@ fn a_chore_holds_nobody_and_the_film_is_asked_before_the_signature() {
     book.ready();
     assert!(next(&book).iter().any(|n| n.text == "Mix the first pot" && n.waits == Waits::Chore));
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1600.0 })).unwrap();
-    book.pass(2.0).write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1600.0 })).unwrap();
+    book.pass(2.0).write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
     let first = next(&book).into_iter().find(|n| n.station >= 5).expect("something at the end");
     assert_eq!((first.text.as_str(), first.waits, first.station), ("Prove the film", Waits::Person, 5), "{}", first.why);
     book.film(4.0);
@@ -90,19 +90,19 @@ fn the_worst_pot_stands_under_its_station() {
     book.mixed(328.0);
     book.pass(60.0);
     let second = Uuid::from_u128(8);
-    book.write(Kind::OpenCharge, json!({ "charge": second, "no": 2, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": second, "no": 2, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     assert_eq!(mix(&book), "pot 2 · filling");
     for (component, reading) in [("base", 1900.0), ("hardener", 2228.0)] {
         if component == "hardener" {
-            book.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 }))
+            book.write(EntryKind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 }))
                 .unwrap();
-            book.write(Kind::Combine, json!({ "charge": second })).unwrap();
+            book.write(EntryKind::Combine, json!({ "charge": second })).unwrap();
         }
         let pour = json!({ "charge": second, "component": component, "reading_g": reading, "resolution_g": 1.0, "lot": null });
-        book.write(Kind::Pour, pour).unwrap();
+        book.write(EntryKind::Pour, pour).unwrap();
     }
     assert_eq!(mix(&book), "pot 2 · stir it");
-    book.write(Kind::Stirred, json!({ "charge": second })).unwrap();
+    book.write(EntryKind::Stirred, json!({ "charge": second })).unwrap();
     assert!(mix(&book).starts_with("pot 1 · "), "it dies first: {}", mix(&book));
     book.pass(200.0);
     assert_eq!(mix(&book), "pot 1 · spent");
@@ -113,13 +113,13 @@ fn the_worst_pot_stands_under_its_station() {
 fn a_probe_feeds_a_live_pot_by_half_degrees_or_ten_minutes() {
     let mut book = Book::begun(sheet());
     book.ready();
-    let due = |record: &Record, at: Timestamp, temp_c: f64| feed::due(record, at, temp_c).len();
+    let due = |record: &Record, at: Timestamp, temp_c: f64| temperature_feed::due(record, at, temp_c).len();
     assert_eq!(due(&book.record(), book.now, 30.0), 0, "no pot lives");
     book.mixed(328.0);
-    book.write(Kind::PotTemperature, json!({ "charge": POT, "temp_c": 20.0, "probe": "bench" })).unwrap();
+    book.write(EntryKind::PotTemperature, json!({ "charge": POT, "temp_c": 20.0, "probe": "bench" })).unwrap();
     let (record, at) = (book.record(), book.now + SignedDuration::from_mins(9));
     assert_eq!([20.0, 20.49, 19.51, 20.5, 19.5].map(|temp_c| due(&record, at, temp_c)), [0, 0, 0, 1, 1]);
     assert_eq!(due(&record, book.now + SignedDuration::from_mins(10), 20.0), 1, "ten minutes after the last");
-    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "late" })).unwrap();
+    book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "late" })).unwrap();
     assert_eq!(due(&book.record(), at, 30.0), 0, "a closed pot");
 }

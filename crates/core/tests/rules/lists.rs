@@ -4,10 +4,10 @@ use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::gates::GateName;
 use level_keel_core::batch::gates::{self, Act, Severity};
 use level_keel_core::batch::ready_lists::states;
-use level_keel_core::batch::{Case, Kind, Record, beside::Beside};
+use level_keel_core::batch::{Case, EntryKind, Record, beside::Beside};
 use level_keel_core::book::{Asking, InMemory, Wanted};
-use level_keel_core::coats::Method;
-use level_keel_core::lists::{Choosing, ItemStand, ReadyLists, Substrate};
+use level_keel_core::coat_system::Method;
+use level_keel_core::lists::{Choosing, ItemState, ReadyLists, Substrate};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
@@ -157,7 +157,7 @@ impl Book {
             "transfer_pct": 60.0, "thinner_pct": 0.0, "substrate": substrate, "method": "pot", "items": items
         });
         let mut book = Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T08:00:00Z".parse().unwrap() };
-        book.write(Role::Applicator, Kind::Begin, begin).unwrap();
+        book.write(Role::Applicator, EntryKind::Begin, begin).unwrap();
         book
     }
 
@@ -170,7 +170,7 @@ impl Book {
         self.kept.fold()
     }
 
-    fn write(&mut self, role: Role, kind: Kind, payload: Value) -> Result<(), Refusal> {
+    fn write(&mut self, role: Role, kind: EntryKind, payload: Value) -> Result<(), Refusal> {
         let id = Uuid::from_u128(1000 + self.kept.entries.len() as u128);
         let writer = Writer { id: Uuid::from_u128(role as u128), role, prefs: Prefs::METRIC };
         let asked = Asking { writer: &writer, beside: &Beside::default(), now: self.now };
@@ -178,15 +178,15 @@ impl Book {
     }
 
     fn tick(&mut self, item: &str, did: &str) -> Result<(), Refusal> {
-        self.write(Role::Applicator, Kind::Tick, json!({ "item": item, "did": did }))
+        self.write(Role::Applicator, EntryKind::Tick, json!({ "item": item, "did": did }))
     }
 
-    fn stand(&self, key: &str) -> (ItemStand, String) {
+    fn item(&self, key: &str) -> (ItemState, String) {
         let record = self.record();
         let all = states(&record, self.now, Prefs::METRIC);
         let (_, state) = all.into_iter().find(|(i, _)| i.key == key).unwrap();
         // Units never wrap from their figure; plain blanks are easier to read here.
-        (state.stand, state.line.replace('\u{a0}', " "))
+        (state.state, state.line.replace('\u{a0}', " "))
     }
 
     fn held(&self, key: &str) -> bool {
@@ -205,19 +205,19 @@ fn the_drum_is_stirred_long_enough_not_too_long_and_then_rests() {
     let mut book = Book::begun(&drum(), Substrate::GelCoatMould, 5.0);
     assert_eq!(book.tick("drum_rest", "start").unwrap_err().code, "not-yet", "the stir comes first");
     book.tick("drum_stir", "start").unwrap();
-    assert_eq!(book.wait(9.0).stand("drum_stir").0, ItemStand::Running);
-    assert_eq!(book.wait(2.0).stand("drum_stir").1, "enough: stop now");
+    assert_eq!(book.wait(9.0).item("drum_stir").0, ItemState::Running);
+    assert_eq!(book.wait(2.0).item("drum_stir").1, "enough: stop now");
     book.tick("drum_stir", "stop").unwrap();
-    assert_eq!(book.wait(60.0).stand("drum_stir"), (ItemStand::Done, "11 min".into()));
+    assert_eq!(book.wait(60.0).item("drum_stir"), (ItemState::Done, "11 min".into()));
     book.tick("drum_rest", "start").unwrap();
-    assert_eq!(book.wait(14.0).stand("drum_rest").0, ItemStand::Running);
-    assert_eq!(book.wait(1.0).stand("drum_rest").0, ItemStand::Done);
+    assert_eq!(book.wait(14.0).item("drum_rest").0, ItemState::Running);
+    assert_eq!(book.wait(1.0).item("drum_rest").0, ItemState::Done);
     // Stirred again: the rest begins anew.
     book.tick("drum_stir", "start").unwrap();
-    assert_eq!(book.wait(1.0).stand("drum_rest").0, ItemStand::Open);
+    assert_eq!(book.wait(1.0).item("drum_rest").0, ItemState::Open);
     // Forgotten: over-mixed, and a hold.
     assert!(!book.held("drum_stir"));
-    assert_eq!(book.wait(15.0).stand("drum_stir").0, ItemStand::Held);
+    assert_eq!(book.wait(15.0).item("drum_stir").0, ItemState::Held);
     assert!(book.held("drum_stir"));
 }
 
@@ -226,18 +226,18 @@ fn the_drum_is_stirred_long_enough_not_too_long_and_then_rests() {
 fn an_open_surface_is_watched_then_held_until_it_is_coated_or_opened_anew() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::BlastedSteel, 5.0);
     book.tick("open_steel", "done").unwrap();
-    assert_eq!(book.wait(19.0).stand("open_steel"), (ItemStand::Done, "11 min left".into()));
-    assert_eq!(book.wait(2.0).stand("open_steel").0, ItemStand::Watch);
-    assert_eq!(book.wait(10.0).stand("open_steel").0, ItemStand::Held);
+    assert_eq!(book.wait(19.0).item("open_steel"), (ItemState::Done, "11 min left".into()));
+    assert_eq!(book.wait(2.0).item("open_steel").0, ItemState::Watch);
+    assert_eq!(book.wait(10.0).item("open_steel").0, ItemState::Held);
     assert!(book.held("open_steel"));
     // A lead releases it; a new blast that grows old is a new trouble.
     let release = |book: &Book| json!({ "gate": "lists", "item": "open_steel", "reason": "dry and clean", "seen_seq": book.record().log.head_seq });
-    let refused = book.write(Role::Applicator, Kind::Release, release(&book)).unwrap_err();
+    let refused = book.write(Role::Applicator, EntryKind::Release, release(&book)).unwrap_err();
     assert_eq!(refused.why, Why::Forbidden);
-    book.write(Role::Lead, Kind::Release, release(&book)).unwrap();
+    book.write(Role::Lead, EntryKind::Release, release(&book)).unwrap();
     assert!(!book.held("open_steel"));
     book.tick("open_steel", "done").unwrap();
-    assert_eq!(book.stand("open_steel").0, ItemStand::Done);
+    assert_eq!(book.item("open_steel").0, ItemState::Done);
     assert!(book.wait(31.0).held("open_steel"));
 }
 
@@ -245,15 +245,15 @@ fn an_open_surface_is_watched_then_held_until_it_is_coated_or_opened_anew() {
 fn a_failed_test_holds_and_each_new_failure_is_its_own() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::SandedAluminium, 5.0);
     book.tick("water_break", "failed").unwrap();
-    assert_eq!(book.stand("water_break"), (ItemStand::Held, "water beads: clean again".into()));
+    assert_eq!(book.item("water_break"), (ItemState::Held, "water beads: clean again".into()));
     let release =
         json!({ "gate": "lists", "item": "water_break", "reason": "only at the rim", "seen_seq": book.record().log.head_seq });
-    book.write(Role::Lead, Kind::Release, release).unwrap();
+    book.write(Role::Lead, EntryKind::Release, release).unwrap();
     assert!(!book.held("water_break"));
     book.tick("water_break", "failed").unwrap();
     assert!(book.held("water_break"), "a release is of one failure");
     book.tick("water_break", "done").unwrap();
-    assert_eq!(book.stand("water_break").0, ItemStand::Done);
+    assert_eq!(book.item("water_break").0, ItemState::Done);
 }
 
 #[test]
@@ -261,8 +261,8 @@ fn a_profile_is_judged_with_the_error_of_its_reading() {
     let steel = sheet(json!({ "profile_min_um": 40.0, "profile_max_um": 75.0 }));
     let mut book = Book::begun(&steel, Substrate::BlastedSteel, 5.0);
     let mut read = |um: f64| {
-        book.write(Role::Applicator, Kind::Tick, json!({ "item": "profile", "did": "done", "read_um": um })).unwrap();
-        book.stand("profile").1
+        book.write(Role::Applicator, EntryKind::Tick, json!({ "item": "profile", "did": "done", "read_um": um })).unwrap();
+        book.item("profile").1
     };
     assert_eq!(read(55.0), "55 µm in");
     assert_eq!(read(30.0), "30 µm out");
@@ -287,14 +287,14 @@ fn an_item_by_a_sheet_that_says_nothing_is_not_done() {
     let mut book = Book::begun(&silent, Substrate::BlastedSteel, 5.0);
     book.kept.entries[0].payload["items"] = serde_json::to_value(chosen).unwrap();
     let read = json!({ "item": "roughness", "did": "done", "read_um": 55.0 });
-    book.write(Role::Applicator, Kind::Tick, read).unwrap();
-    assert_eq!(book.stand("roughness").0, ItemStand::Held, "no profile is stated to judge it by");
+    book.write(Role::Applicator, EntryKind::Tick, read).unwrap();
+    assert_eq!(book.item("roughness").0, ItemState::Held, "no profile is stated to judge it by");
     book.tick("mix", "done").unwrap();
-    assert_eq!(book.stand("mix").0, ItemStand::Open, "nobody said how long it is good for");
+    assert_eq!(book.item("mix").0, ItemState::Open, "nobody said how long it is good for");
     book.tick("rest", "start").unwrap();
-    assert_eq!(book.wait(5.0).stand("rest").0, ItemStand::Running, "without a time it is over when a hand stops it");
+    assert_eq!(book.wait(5.0).item("rest").0, ItemState::Running, "without a time it is over when a hand stops it");
     book.tick("rest", "stop").unwrap();
-    assert_eq!(book.stand("rest"), (ItemStand::Done, "5 min".into()));
+    assert_eq!(book.item("rest"), (ItemState::Done, "5 min".into()));
     assert!(book.held("roughness") && !book.held("rest"));
 }
 
@@ -303,11 +303,11 @@ fn a_mock_up_is_approved_by_a_lead_who_names_the_sample() {
     let large = sheet(json!({ "mock_up_over_m2": 9.29 }));
     let mut book = Book::begun(&large, Substrate::BlastedSteel, 20.0);
     let approve = |text: Value| json!({ "item": "mock_up", "did": "done", "text": text });
-    assert_eq!(book.write(Role::Applicator, Kind::Tick, approve(json!("sample 4"))).unwrap_err().why, Why::Forbidden);
-    assert_eq!(book.write(Role::Inspector, Kind::Tick, approve(json!("sample 4"))).unwrap_err().why, Why::Forbidden);
-    assert_eq!(book.write(Role::Lead, Kind::Tick, approve(Value::Null)).unwrap_err().field.as_deref(), Some("text"));
-    book.write(Role::Lead, Kind::Tick, approve(json!("sample 4"))).unwrap();
-    assert_eq!(book.stand("mock_up"), (ItemStand::Done, "approved: sample 4".into()));
+    assert_eq!(book.write(Role::Applicator, EntryKind::Tick, approve(json!("sample 4"))).unwrap_err().why, Why::Forbidden);
+    assert_eq!(book.write(Role::Inspector, EntryKind::Tick, approve(json!("sample 4"))).unwrap_err().why, Why::Forbidden);
+    assert_eq!(book.write(Role::Lead, EntryKind::Tick, approve(Value::Null)).unwrap_err().field.as_deref(), Some("text"));
+    book.write(Role::Lead, EntryKind::Tick, approve(json!("sample 4"))).unwrap();
+    assert_eq!(book.item("mock_up"), (ItemState::Done, "approved: sample 4".into()));
 }
 
 #[test]
@@ -324,14 +324,14 @@ fn what_is_not_ready_refuses_the_act_it_stands_before() {
     }
     let take = |code: &str, stand: Value| json!({ "component": "base", "lot": { "id": Uuid::from_u128(9), "code": code, "stand": stand } });
     let expired = take("P-1", json!({ "received": true, "expires_at": "2026-05-04T00:00:00Z" }));
-    let refused = book.write(Role::Lead, Kind::TakeLot, expired).unwrap_err();
+    let refused = book.write(Role::Lead, EntryKind::TakeLot, expired).unwrap_err();
     assert_eq!((refused.why, refused.code.as_str()), (Why::Stop, "expired-lot"));
     let second = take("P-3", json!({ "received": true, "expires_at": "2026-06-04T00:00:00Z", "first": "P-2" }));
-    let refused = book.write(Role::Lead, Kind::TakeLot, second.clone()).unwrap_err();
+    let refused = book.write(Role::Lead, EntryKind::TakeLot, second.clone()).unwrap_err();
     assert_eq!((refused.code.as_str(), refused.field.as_deref()), ("not-first-in", Some("reason")));
     let mut why = second;
     why["reason"] = json!("P-2 is frozen in");
-    book.write(Role::Applicator, Kind::TakeLot, why).unwrap();
+    book.write(Role::Applicator, EntryKind::TakeLot, why).unwrap();
     assert_eq!(waits(&book, Act::Combine), ["lot_hardener"]);
     // Its date runs out while the work goes on: a stop, which nobody releases.
     book.wait(31.0 * 24.0 * 60.0);
@@ -344,13 +344,13 @@ fn what_is_not_ready_refuses_the_act_it_stands_before() {
 fn readings_an_hour_old_hold_until_they_are_read_again() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::Foam, 5.0);
     let read = json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 60.0 });
-    book.write(Role::Applicator, Kind::Conditions, read.clone()).unwrap();
+    book.write(Role::Applicator, EntryKind::Conditions, read.clone()).unwrap();
     assert!(!book.wait(60.0).held("old-reading"));
     assert!(book.wait(1.0).held("old-reading"));
     let release =
         json!({ "gate": "conditions", "item": "old-reading", "reason": "nothing moved", "seen_seq": book.record().log.head_seq });
-    book.write(Role::Lead, Kind::Release, release).unwrap();
+    book.write(Role::Lead, EntryKind::Release, release).unwrap();
     assert!(!book.held("old-reading"));
-    book.write(Role::Applicator, Kind::Conditions, read).unwrap();
+    book.write(Role::Applicator, EntryKind::Conditions, read).unwrap();
     assert!(book.wait(61.0).held("old-reading"), "the release was for the first reading");
 }

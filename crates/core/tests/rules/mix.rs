@@ -1,7 +1,7 @@
 //! Pots from the pour to the part, by the book: rescues chosen, cups changed, pots divided, fills, the line.
 
 use level_keel_core::batch::view::{Vessel, Viewer};
-use level_keel_core::batch::{Entry, Kind, view};
+use level_keel_core::batch::{Entry, EntryKind, view};
 use level_keel_core::mixing::Component;
 use level_keel_core::people::Role;
 use level_keel_core::worded::VariantArray;
@@ -23,7 +23,7 @@ fn seen(book: &Book) -> level_keel_core::batch::view::BatchView {
 }
 
 fn planned(book: &mut Book, more: Value) {
-    book.write(Kind::PlanMix, json!({ "more": more, "rate_ml_min": 300.0, "fill_ml": 2000.0 })).unwrap();
+    book.write(EntryKind::PlanMix, json!({ "more": more, "rate_ml_min": 300.0, "fill_ml": 2000.0 })).unwrap();
 }
 
 /// 4:1 by volume at 1.42 and 0.98 kg/L: 1,900 g base wants 327.8 g; 380 g are poured. 380/0.17254 = 2,202.4 g of base.
@@ -31,13 +31,13 @@ fn planned(book: &mut Book, more: Value) {
 fn an_over_pour_is_rescued_and_the_plan_follows() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     book.pour("base", 1900.0).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 2280.0).unwrap();
     let pot = seen(&book).mix.pots[0].clone();
     assert_eq!(pot.rescues.len(), 2, "exact and least: {:?}", pot.rescues);
-    book.write(Kind::Rescue, json!({ "charge": POT, "to": "exact" })).unwrap();
+    book.write(EntryKind::Rescue, json!({ "charge": POT, "to": "exact" })).unwrap();
     let record = book.record();
     let plan = record.plan(&record.charges[0]);
     near(plan[0].mass_g, 380.0 / 0.172_535, 0.5);
@@ -45,9 +45,9 @@ fn an_over_pour_is_rescued_and_the_plan_follows() {
     book.pour("base", plan[0].mass_g.round() + 380.0).unwrap();
     let pot = seen(&book).mix.pots[0].clone();
     assert!(pot.rescues.is_empty() && pot.hand.is_none(), "in: {:?}", pot.rescues);
-    refused(book.write(Kind::Rescue, json!({ "charge": POT, "to": "exact" })), "nothing-to-rescue");
+    refused(book.write(EntryKind::Rescue, json!({ "charge": POT, "to": "exact" })), "nothing-to-rescue");
     // Stirred and past induction there is no way back any more; there is none to need either.
-    book.write(Kind::Stirred, on()).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
     assert_eq!(seen(&book).mix.pots[0].judgements, []);
 }
 
@@ -68,26 +68,26 @@ fn past_induction_nothing_brings_a_wrong_pot_back() {
 fn a_transfer_is_weighed_again_and_the_ratio_stays() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     book.pour("base", 1900.0).unwrap();
     let moved = |g: f64| json!({ "charge": POT, "reading_g": g, "resolution_g": 1.0 });
-    refused(book.write(Kind::Transfer, moved(1950.0)), "more-than-before");
-    refused(book.write(Kind::Transfer, moved(0.0)), "more-than-before");
+    refused(book.write(EntryKind::Transfer, moved(1950.0)), "more-than-before");
+    refused(book.write(EntryKind::Transfer, moved(0.0)), "more-than-before");
     // What both scales may be off by is no more than before: a step of each.
-    refused(book.write(Kind::Transfer, json!({ "charge": POT, "reading_g": 1904.5, "resolution_g": 3.0 })), "more-than-before");
-    let edge = book.write(Kind::Transfer, json!({ "charge": POT, "reading_g": 1904.0, "resolution_g": 3.0 })).unwrap();
-    book.write(Kind::Strike, json!({ "entry": edge, "reason": "read wrong" })).unwrap();
+    refused(book.write(EntryKind::Transfer, json!({ "charge": POT, "reading_g": 1904.5, "resolution_g": 3.0 })), "more-than-before");
+    let edge = book.write(EntryKind::Transfer, json!({ "charge": POT, "reading_g": 1904.0, "resolution_g": 3.0 })).unwrap();
+    book.write(EntryKind::Strike, json!({ "entry": edge, "reason": "read wrong" })).unwrap();
     // 57 g stay on the wall of the old cup: 3 % of what is in, and so of what is wanted.
-    book.write(Kind::Transfer, moved(1843.0)).unwrap();
+    book.write(EntryKind::Transfer, moved(1843.0)).unwrap();
     let record = book.record();
     near(record.plan(&record.charges[0])[1].mass_g, 0.97 * 1700.0 / 5.0 * 0.98, 0.01);
     near(record.charges[0].pours[0].it.taken_g, 1900.0, 1e-9);
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 1843.0 + 318.0).unwrap();
     let ratio = |book: &Book| level_keel_core::mixing::b_per_a(&book.record().charges[0].weighed()).unwrap().value;
     near(ratio(&book), 318.0 / 1843.0, 1e-9);
     // Moved once more it is still the same, and what stands on the scale is the last weight and no pour.
-    book.write(Kind::Transfer, moved(2053.0)).unwrap();
+    book.write(EntryKind::Transfer, moved(2053.0)).unwrap();
     near(ratio(&book), 318.0 / 1843.0, 1e-9);
     let pot = book.record().charges[0].clone();
     let total = |weighed: &[level_keel_core::mixing::Weighed]| -> f64 {
@@ -103,11 +103,11 @@ fn a_transfer_is_weighed_again_and_the_ratio_stays() {
 fn a_move_of_nothing_leaves_the_plan() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
-    refused(book.write(Kind::Transfer, json!({ "charge": POT, "reading_g": 5.0, "resolution_g": 1.0 })), "empty-pot");
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    refused(book.write(EntryKind::Transfer, json!({ "charge": POT, "reading_g": 5.0, "resolution_g": 1.0 })), "empty-pot");
     let pour = book.pour("base", 1900.0).unwrap();
-    book.write(Kind::Transfer, json!({ "charge": POT, "reading_g": 1843.0, "resolution_g": 1.0 })).unwrap();
-    book.write(Kind::Strike, json!({ "entry": pour, "reason": "another pot" })).unwrap();
+    book.write(EntryKind::Transfer, json!({ "charge": POT, "reading_g": 1843.0, "resolution_g": 1.0 })).unwrap();
+    book.write(EntryKind::Strike, json!({ "entry": pour, "reason": "another pot" })).unwrap();
     let record = book.record();
     near(record.plan(&record.charges[0])[0].mass_g, 1700.0 * 0.8 * 1.42, 0.01);
     near(record.charges[0].kept, 1.0, 1e-12);
@@ -121,9 +121,9 @@ fn a_divided_pot_conserves_what_is_in_it_and_ages_as_one() {
     let before = book.record();
     let mixed = before.left_ml(&before.charges[0]);
     let divide = |ml: f64| json!({ "charge": POT, "new_charge": SECOND, "no": 2, "part_ml": ml });
-    refused(book.write(Kind::Divide, divide(mixed + 50.0)), "more-than-left");
-    book.pass(10.0).write(Kind::Divide, divide(600.0)).unwrap();
-    refused(book.write(Kind::Divide, divide(100.0)), "charge-exists");
+    refused(book.write(EntryKind::Divide, divide(mixed + 50.0)), "more-than-left");
+    book.pass(10.0).write(EntryKind::Divide, divide(600.0)).unwrap();
+    refused(book.write(EntryKind::Divide, divide(100.0)), "charge-exists");
     let record = book.record();
     let (one, two) = (record.charge(POT).unwrap(), record.charge(SECOND).unwrap());
     near(record.left_ml(one) + record.left_ml(two), mixed, 1e-6);
@@ -136,8 +136,8 @@ fn a_divided_pot_conserves_what_is_in_it_and_ages_as_one() {
     assert!(uses.is_empty(), "no lot was named");
     // Struck, all is as before, and what hangs on the second vessel is a deviation.
     let entry = book.entries.last().unwrap().id;
-    book.write(Kind::Fill, json!({ "charge": SECOND, "into": "gun_cup", "fill_ml": 100.0 })).unwrap();
-    book.write(Kind::Strike, json!({ "entry": entry, "reason": "the vessel leaked" })).unwrap();
+    book.write(EntryKind::Fill, json!({ "charge": SECOND, "into": "gun_cup", "fill_ml": 100.0 })).unwrap();
+    book.write(EntryKind::Strike, json!({ "entry": entry, "reason": "the vessel leaked" })).unwrap();
     let record = book.record();
     near(record.left_ml(record.charge(POT).unwrap()), mixed, 1e-6);
     assert!(record.deviations.iter().any(|d| d.code == "names-nothing"));
@@ -149,9 +149,9 @@ fn what_is_divided_off_brings_its_age_and_not_its_work() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 100.0 })).unwrap();
-    book.pass(1.0).write(Kind::Divide, json!({ "charge": POT, "new_charge": SECOND, "no": 2, "part_ml": 400.0 })).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 100.0 })).unwrap();
+    book.pass(1.0).write(EntryKind::Divide, json!({ "charge": POT, "new_charge": SECOND, "no": 2, "part_ml": 400.0 })).unwrap();
     let record = book.record();
     let (one, two) = (record.charge(POT).unwrap(), record.charge(SECOND).unwrap());
     near(two.wanted_ml, 400.0, 1e-9);
@@ -164,12 +164,12 @@ fn what_is_divided_off_brings_its_age_and_not_its_work() {
     // Its plan is the part of the plan of the first: 400 mL of 1,672.7 mL.
     let (whole, part) = (record.plan(one), record.plan(two));
     near(part[0].mass_g / whole[0].mass_g, 400.0 / (1900.0 / 1.42 + 328.0 / 0.98), 1e-9);
-    book.write(Kind::Pass, json!({ "charge": SECOND, "zones": [], "used_ml": 10.0 })).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": SECOND, "zones": [], "used_ml": 10.0 })).unwrap();
     assert!(book.record().deviations.iter().any(|d| d.code == "pass-without-start"));
     // Of a pot that holds nothing, and of one that is not there, nothing is divided off.
     let mut book = Book::begun(sheet());
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
-    assert!(book.write(Kind::Divide, json!({ "charge": POT, "new_charge": SECOND, "no": 2, "part_ml": 400.0 })).is_err());
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    assert!(book.write(EntryKind::Divide, json!({ "charge": POT, "new_charge": SECOND, "no": 2, "part_ml": 400.0 })).is_err());
 }
 
 /// What comes from another batch is as old as it was there, with its stirring, its temperatures and its birthplace.
@@ -178,7 +178,7 @@ fn what_is_taken_over_is_as_it_was_there() {
     let mut source = Book::begun(sheet());
     source.ready();
     source.mixed(328.0);
-    source.write(Kind::PotTemperature, json!({ "charge": POT, "temp_c": 31.0 })).unwrap();
+    source.write(EntryKind::PotTemperature, json!({ "charge": POT, "temp_c": 31.0 })).unwrap();
     let (from, to) = (Uuid::from_u128(40), Uuid::from_u128(41));
     let mut target = Book::begun_with(sheet(), json!({ "number": 13 }));
     target.now = source.now;
@@ -188,7 +188,7 @@ fn what_is_taken_over_is_as_it_was_there() {
     let payload = serde_json::to_value(&taken).unwrap();
     let last = target.entries.last().unwrap().clone();
     let seq = last.seq + 1;
-    target.entries.push(Entry { id: Uuid::from_u128(4001), seq, kind: Kind::TakeOver, payload, ..last });
+    target.entries.push(Entry { id: Uuid::from_u128(4001), seq, kind: EntryKind::TakeOver, payload, ..last });
     source.pass(12.0);
     target.pass(12.0);
     let (here, there) = (target.record(), source.record());
@@ -211,24 +211,24 @@ fn fills_empty_the_pot_and_the_next_dose_matches() {
     let left = |book: &Book| book.record().left_ml(&book.record().charges[0]);
     let mixed = left(&book);
     let fill = |ml: f64, dose: Value| json!({ "charge": POT, "into": "gun_cup", "fill_ml": ml, "dose_g": dose });
-    book.write(Kind::Fill, fill(600.0, json!(9.0))).unwrap();
+    book.write(EntryKind::Fill, fill(600.0, json!(9.0))).unwrap();
     near(left(&book), mixed - 600.0, 1e-6);
     let pot = seen(&book).mix.pots[0].clone();
     assert_eq!(pot.dose_for_litre.map(|d| d.text.replace('\u{a0}', " ")), Some("15.00 g/L".into()));
-    refused(book.write(Kind::Fill, fill(5000.0, Value::Null)), "more-than-left");
+    refused(book.write(EntryKind::Fill, fill(5000.0, Value::Null)), "more-than-left");
     // A thousandth and half a millilitre are rounding, not more than is left: 1,072.7 mL are.
-    refused(book.write(Kind::Fill, fill(mixed - 600.0 + 1.7, Value::Null)), "more-than-left");
-    let all = book.write(Kind::Fill, fill(mixed - 600.0 + 1.5, Value::Null)).unwrap();
-    book.write(Kind::Strike, json!({ "entry": all, "reason": "into the other gun" })).unwrap();
-    refused(book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "handed_over" })), "not-this-way");
+    refused(book.write(EntryKind::Fill, fill(mixed - 600.0 + 1.7, Value::Null)), "more-than-left");
+    let all = book.write(EntryKind::Fill, fill(mixed - 600.0 + 1.5, Value::Null)).unwrap();
+    book.write(EntryKind::Strike, json!({ "entry": all, "reason": "into the other gun" })).unwrap();
+    refused(book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "handed_over" })), "not-this-way");
     refused(
-        book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "late", "waste_ml": 9000.0 })),
+        book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "late", "waste_ml": 9000.0 })),
         "more-than-left",
     );
-    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "end of shift" })).unwrap();
+    book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "end of shift" })).unwrap();
     let closed = book.record().charges[0].closed.clone().unwrap();
     near(closed.it.waste_ml.unwrap(), mixed - 600.0, 1e-6);
-    refused(book.write(Kind::Fill, fill(10.0, Value::Null)), "charge-closed");
+    refused(book.write(EntryKind::Fill, fill(10.0, Value::Null)), "charge-closed");
 }
 
 /// Thrown away is what a person says, else what is left; nothing is thrown away of a pot that was emptied.
@@ -238,7 +238,7 @@ fn waste_is_what_was_said_of_it() {
         let mut book = Book::begun(sheet());
         book.ready();
         book.mixed(328.0);
-        book.write(Kind::CloseCharge, how).unwrap();
+        book.write(EntryKind::CloseCharge, how).unwrap();
         book.record().charges[0].closed.clone().unwrap().it.waste_ml
     };
     assert_eq!(closed(json!({ "charge": POT, "how": "discarded", "reason": "late", "waste_ml": 10.0 })), Some(10.0));
@@ -251,9 +251,9 @@ fn waste_is_what_was_said_of_it() {
     body["has_hardener"] = json!(false);
     let mut single = Book::begun(body);
     single.ready();
-    single.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    single.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     single
-        .write(Kind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "skinned", "waste_ml": 300.0 }))
+        .write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "skinned", "waste_ml": 300.0 }))
         .unwrap();
     // 250 mL at 42.10 a litre are 10.525, said to the hundredth.
     let priced = serde_json::from_value(with_price(4210)).unwrap();
@@ -292,15 +292,15 @@ fn a_pot_written_before_transfers_is_whole() {
 fn nothing_of_a_spent_or_unstirred_pot_goes_to_the_gun() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     book.pour("base", 1900.0).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 2228.0).unwrap();
     let fill = json!({ "charge": POT, "into": "pressure_pot", "fill_ml": 500.0 });
-    refused(book.write(Kind::Fill, fill.clone()), "unstirred");
-    book.write(Kind::Stirred, on()).unwrap();
+    refused(book.write(EntryKind::Fill, fill.clone()), "unstirred");
+    book.write(EntryKind::Stirred, on()).unwrap();
     book.pass(300.0);
-    refused(book.write(Kind::Fill, fill), "spent");
+    refused(book.write(EntryKind::Fill, fill), "spent");
 }
 
 /// Paint in the hose is a vessel of its own: it lives on when the pot is empty, and holds the signature until flushed.
@@ -309,11 +309,11 @@ fn the_line_is_a_vessel_until_it_is_flushed() {
     let mut book = Book::begun(sheet());
     book.ready();
     planned(&mut book, json!({ "hose_bore_mm": 9.525, "hose_length_mm": 7620.0 }));
-    refused(book.write(Kind::Flush, json!({})), "nothing-in-the-line");
+    refused(book.write(EntryKind::Flush, json!({})), "nothing-in-the-line");
     book.mixed(328.0);
-    assert!(book.record().line(book.now).is_none());
+    assert!(book.record().hose(book.now).is_none());
     book.sprayed();
-    let line = book.record().line(book.now).expect("the hose is full");
+    let line = book.record().hose(book.now).expect("the hose is full");
     near(line.hose_ml, 543.0, 0.5);
     // 543 mL at 300 mL/min: 1.81 min until new paint arrives.
     near(line.renewed_s.unwrap(), 108.6, 0.1);
@@ -323,8 +323,8 @@ fn the_line_is_a_vessel_until_it_is_flushed() {
     let before = rack[0].age;
     book.pass(30.0);
     assert!(seen(&book).pots[0].age > before, "it ages on");
-    refused(book.write(Kind::Sign, book.seen()), "line-not-flushed");
-    book.write(Kind::Flush, json!({ "text": "epoxy thinner" })).unwrap();
+    refused(book.write(EntryKind::Sign, book.seen()), "line-not-flushed");
+    book.write(EntryKind::Flush, json!({ "text": "epoxy thinner" })).unwrap();
     assert!(seen(&book).pots.is_empty());
 }
 
@@ -333,16 +333,16 @@ fn the_line_is_a_vessel_until_it_is_flushed() {
 fn the_plan_says_how_many_pots_and_when() {
     let mut book = Book::begun(sheet());
     assert!(seen(&book).mix.plan.is_some_and(|p| p.entered.is_none() && p.pots.is_empty()));
-    refused(book.write(Kind::PlanMix, json!({ "rate_ml_min": 0.0 })), "outside-limits");
+    refused(book.write(EntryKind::PlanMix, json!({ "rate_ml_min": 0.0 })), "outside-limits");
     let wrong =
-        refused(book.write(Kind::PlanMix, json!({ "rate_ml_min": 300.0, "more": { "hose_bore_mm": -3.0 } })), "outside-limits");
+        refused(book.write(EntryKind::PlanMix, json!({ "rate_ml_min": 300.0, "more": { "hose_bore_mm": -3.0 } })), "outside-limits");
     assert_eq!(wrong.field.as_deref(), Some("more.hose_bore_mm"));
     planned(&mut book, json!({ "extra_pct": 10.0 }));
     // 10 m² × 101.6 µm ÷ 0.6 × 1.1 = 1,862.7 mL: one pot.
     let plan = seen(&book).mix.plan.unwrap();
     assert_eq!(plan.pots.len(), 1);
     near(plan.pots[0].ml, 1862.67, 0.01);
-    book.write(Kind::PlanMix, json!({ "rate_ml_min": 300.0, "fill_ml": 700.0 })).unwrap();
+    book.write(EntryKind::PlanMix, json!({ "rate_ml_min": 300.0, "fill_ml": 700.0 })).unwrap();
     let plan = seen(&book).mix.plan.unwrap();
     assert_eq!((plan.pots.len(), plan.because.as_deref()), (3, Some("the vessel holds no more")));
     // The next pot is proposed as planned, not all that is missing.
@@ -355,25 +355,25 @@ fn the_plan_says_how_many_pots_and_when() {
 fn a_pour_by_the_mark_carries_what_an_eye_may_be_off() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
     let cup = json!({ "floor_mm": 100.0, "rim_mm": 100.0, "height_mm": 160.0 });
     let mark = |component: &str, level: f64| {
         json!({ "charge": POT, "component": component, "reading_g": 0.0, "resolution_g": 1.0, "lot": null,
                 "mark": { "cup": cup, "level_mm": level } })
     };
     assert_eq!(
-        refused(book.write(Kind::Pour, mark("base", 200.0)), "cup-too-small").field.as_deref(),
+        refused(book.write(EntryKind::Pour, mark("base", 200.0)), "cup-too-small").field.as_deref(),
         Some("mark.cup.height_mm")
     );
     // 101.86 mm of a cup 100 mm across are 800 mL: 1,136 g of base.
-    book.write(Kind::Pour, mark("base", 101.859)).unwrap();
+    book.write(EntryKind::Pour, mark("base", 101.859)).unwrap();
     let record = book.record();
     let poured = &record.charges[0].pours[0].it;
     near(poured.weighed.reading_g, 1136.0, 0.1);
     near(poured.weighed.resolution_g, 2.0 * 7.854 * 1.42, 0.01);
-    book.write(Kind::Combine, on()).unwrap();
-    refused(book.write(Kind::Pour, mark("hardener", 90.0)), "mark-too-low");
-    book.write(Kind::Pour, mark("hardener", 127.324)).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
+    refused(book.write(EntryKind::Pour, mark("hardener", 90.0)), "mark-too-low");
+    book.write(EntryKind::Pour, mark("hardener", 127.324)).unwrap();
     let record = book.record();
     let ratio = level_keel_core::mixing::b_per_a(&record.charges[0].weighed()).unwrap();
     near(ratio.value, 196.0 / 1136.0, 0.0002);
@@ -387,9 +387,9 @@ fn paint_by_time_and_flow() {
     book.ready();
     planned(&mut book, json!({}));
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
     let before = book.record().left_ml(&book.record().charges[0]);
-    book.write(Kind::Pass, json!({ "charge": POT, "zones": [], "sprayed_watch_s": 100.0 })).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "sprayed_watch_s": 100.0 })).unwrap();
     let record = book.record();
     near(record.passes[0].it.used_ml.unwrap(), 500.0, 1e-9);
     near(record.left_ml(&record.charges[0]), before - 500.0, 1e-9);
@@ -402,10 +402,10 @@ fn confusions_are_named() {
     let codes = |body: Value, pours: &[(&str, f64)]| {
         let mut book = Book::begun(body);
         book.ready();
-        book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
+        book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
         for (component, reading) in pours {
             if *component == "hardener" {
-                book.write(Kind::Combine, on()).unwrap();
+                book.write(EntryKind::Combine, on()).unwrap();
             }
             book.pour(component, *reading).unwrap();
         }
@@ -435,14 +435,14 @@ fn confusions_are_named() {
     );
     let mut book = Book::begun(small);
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 80.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 80.0 })).unwrap();
     let said = seen(&book).mix.pots[0].judgements.clone();
     assert_eq!(said[0].code, "scale-too-coarse");
     assert!(said[0].text.contains("tared between"), "{said:?}");
     // The wrong one first.
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1000.0 })).unwrap();
     book.pour("hardener", 196.0).unwrap();
     assert_eq!(seen(&book).mix.pots[0].judgements[0].code, "wrong-order");
     // 4:1 by volume poured as 4:1 by weight.
@@ -467,10 +467,10 @@ fn confusions_are_named() {
     );
     let mut book = Book::begun(thin);
     book.ready();
-    book.write(Kind::PlanMix, json!({ "rate_ml_min": 300.0, "thinner_pct": 15.0 })).unwrap();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1120.0 })).unwrap();
+    book.write(EntryKind::PlanMix, json!({ "rate_ml_min": 300.0, "thinner_pct": 15.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1120.0 })).unwrap();
     book.pour("base", 1136.0).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 1332.0).unwrap();
     book.pour("thinner", 1332.0 + 176.5).unwrap();
     let codes: Vec<String> = seen(&book).mix.pots[0].judgements.iter().map(|j| j.code.clone()).collect();
@@ -493,7 +493,7 @@ fn a_dry_film_asked_stays_asked_whatever_thinner_is_planned() {
     let mut book = Book::begun_with(thinned.clone(), json!({ "wet_um": wet, "dry_um": 2.2 * MIL }));
     near(dry_mil(&book).0, 3.548, 5e-4);
     let plan = |pct: f64| json!({ "rate_ml_min": 300.0, "thinner_pct": pct });
-    book.write(Kind::PlanMix, plan(10.0)).unwrap();
+    book.write(EntryKind::PlanMix, plan(10.0)).unwrap();
     near(dry_mil(&book).0, 3.903, 5e-4);
     near(dry_mil(&book).1, 10.0 * 3.903 * MIL / 0.6, 0.5);
     let view = seen(&book);
@@ -501,18 +501,18 @@ fn a_dry_film_asked_stays_asked_whatever_thinner_is_planned() {
     assert!(film.contains("99 µm wet, dries to 56 µm"), "{film}");
     // What is weighed in rules over what was planned: half the thinner, so 3.726 mil.
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1050.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1050.0 })).unwrap();
     book.pour("base", 800.0 * 1.42).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 800.0 * 1.42 + 196.0).unwrap();
     book.pour("thinner", 800.0 * 1.42 + 196.0 + 44.0).unwrap();
-    book.write(Kind::Stirred, on()).unwrap();
-    book.pass(20.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, on()).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
+    book.pass(20.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, on()).unwrap();
     near(dry_mil(&book).0, 3.548 * 1.05, 2e-3);
     // A wet film asked stays as it was asked.
     let mut book = Book::begun_with(thinned, json!({}));
-    book.write(Kind::PlanMix, plan(10.0)).unwrap();
+    book.write(EntryKind::PlanMix, plan(10.0)).unwrap();
     near(dry_mil(&book).0, 4.0, 1e-9);
 }
 
@@ -526,12 +526,12 @@ fn one_judgement_for_the_row_the_level_and_the_gate() {
     for (tared, reading_g) in [(false, 102.0), (true, 2.0)] {
         let mut book = Book::begun(gel.clone());
         book.ready();
-        book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 72.0 })).unwrap();
+        book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 72.0 })).unwrap();
         book.pour("base", 100.0).unwrap();
-        book.write(Kind::Combine, on()).unwrap();
+        book.write(EntryKind::Combine, on()).unwrap();
         let pour = json!({ "charge": POT, "component": "hardener", "reading_g": reading_g, "tared": tared, "resolution_g": 1.0 });
-        book.write(Kind::Pour, pour).unwrap();
-        book.write(Kind::Stirred, on()).unwrap();
+        book.write(EntryKind::Pour, pour).unwrap();
+        book.write(EntryKind::Stirred, on()).unwrap();
         let view = seen(&book);
         let pot = &view.mix.pots[0];
         assert_eq!(pot.lines[1].word, "cannot tell", "tared: {tared}");
@@ -562,11 +562,11 @@ fn a_dose_another_than_the_one_before_is_named() {
     book.mixed(328.0);
     let fill = |g: f64| json!({ "charge": POT, "into": "gun_cup", "fill_ml": 400.0, "dose_g": g });
     let said = |book: &Book| seen(book).mix.pots[0].judgements.iter().any(|j| j.code == "dose-steps");
-    book.pass(25.0).write(Kind::Fill, fill(4.0)).unwrap();
+    book.pass(25.0).write(EntryKind::Fill, fill(4.0)).unwrap();
     assert!(!said(&book));
-    book.write(Kind::Fill, fill(4.2)).unwrap();
+    book.write(EntryKind::Fill, fill(4.2)).unwrap();
     assert!(!said(&book), "five in a hundred is alike");
-    book.write(Kind::Fill, fill(4.5)).unwrap();
+    book.write(EntryKind::Fill, fill(4.5)).unwrap();
     assert!(said(&book));
 }
 
@@ -575,7 +575,7 @@ fn a_kit_off_the_stated_ratio_is_named() {
     let named = |hardener_g: f64| {
         let mut book = Book::begun(change(json!({ "kit_base_g": 1900.0, "kit_hardener_g": hardener_g })));
         book.ready();
-        book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+        book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
         let said = seen(&book).mix.pots[0].judgements.clone();
         said.into_iter().find(|j| j.code == "kit-off-ratio").map(|j| j.text.replace('\u{a0}', " "))
     };
@@ -599,11 +599,11 @@ fn the_larger_of_filled_and_sprayed_left_the_pot() {
     book.ready();
     book.mixed(328.0);
     let used = |book: &Book| book.record().used_ml(&book.record().charges[0]);
-    book.write(Kind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 600.0, "dose_g": null })).unwrap();
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 600.0, "dose_g": null })).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
     let pass = |ml: f64| json!({ "charge": POT, "zones": [], "used_ml": ml });
-    book.write(Kind::Pass, pass(400.0)).unwrap();
+    book.write(EntryKind::Pass, pass(400.0)).unwrap();
     near(used(&book), 600.0, 1e-9);
-    book.pass(1.0).write(Kind::Pass, pass(500.0)).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass(500.0)).unwrap();
     near(used(&book), 900.0, 1e-9);
 }

@@ -3,14 +3,14 @@
 use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::Payload;
-use level_keel_core::batch::{Entry, Kind as EntryKind, Record};
+use level_keel_core::batch::{Entry, EntryKind, Record};
 use level_keel_core::book::{fold, fold_on};
 use level_keel_core::conditions::{Gate, Readings, dew_point_c, judge, troubles};
 use level_keel_core::mixing::{
     Component, Cup, PlannedPour, PotLimits, RescueTo, Weighed, b_per_a, plan, rescues, retarget, said, split, to_go, total_g,
 };
 use level_keel_core::pot_life::{HeldTemperature, age};
-use level_keel_core::quantity::{Kind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
+use level_keel_core::quantity::{QuantityKind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
 use level_keel_core::sheets::Sheet;
 use level_keel_core::sheets::times::Curve;
 use level_keel_core::stores::fifo::{Waiting, first};
@@ -40,8 +40,8 @@ fn sheet() -> Sheet {
     .expect("a sheet")
 }
 
-fn kind() -> impl Strategy<Value = Kind> {
-    (0..Kind::VARIANTS.len()).prop_map(|i| Kind::VARIANTS[i])
+fn kind() -> impl Strategy<Value = QuantityKind> {
+    (0..QuantityKind::VARIANTS.len()).prop_map(|i| QuantityKind::VARIANTS[i])
 }
 
 fn json() -> impl Strategy<Value = Value> {
@@ -84,27 +84,27 @@ proptest! {
     fn what_is_shown_is_read_back_within_a_displayed_digit(value in -50.0..50_000.0f64, kind in kind(), prefs in prefs()) {
         // Time is shown in whole minutes, and a ratio or a mass is never negative.
         let most = match kind {
-            Kind::Density => 3.5,
-            Kind::Temperature => 80.0,
-            Kind::TempDiff => 20.0,
-            Kind::Percent | Kind::Ratio => 300.0,
+            QuantityKind::Density => 3.5,
+            QuantityKind::Temperature => 80.0,
+            QuantityKind::TempDiff => 20.0,
+            QuantityKind::Percent | QuantityKind::Ratio => 300.0,
             _ => 50_000.0,
         };
-        let value = if kind == Kind::Temperature { value.min(most) } else { value.abs() % most };
-        prop_assume!(kind != Kind::Ratio || value > 0.01);
+        let value = if kind == QuantityKind::Temperature { value.min(most) } else { value.abs() % most };
+        prop_assume!(kind != QuantityKind::Ratio || value > 0.01);
         let shown = show(value, kind, prefs);
-        prop_assert!(shown.figure.chars().count() <= 8 || kind == Kind::Time, "{} is too long", shown.figure);
-        let text = if kind == Kind::Ratio { shown.figure.clone() } else { shown.text.clone() };
+        prop_assert!(shown.figure.chars().count() <= 8 || kind == QuantityKind::Time, "{} is too long", shown.figure);
+        let text = if kind == QuantityKind::Ratio { shown.figure.clone() } else { shown.text.clone() };
         let back = parse(&text, kind, prefs).map_err(|e| TestCaseError::fail(format!("{text}: {e}")))?;
         // One digit of what was shown, in the base unit; for times a minute, and a tenth of a day from three days.
         let digit = match kind {
-            Kind::Time if value >= 259_200.0 => 8640.0,
-            Kind::Time => 60.0,
+            QuantityKind::Time if value >= 259_200.0 => 8640.0,
+            QuantityKind::Time => 60.0,
             _ => {
                 let decimals = shown.figure.split_once(['.', ',']).map_or(0, |(_, d)| d.len());
                 let step = if decimals == 0 { "1".to_string() } else { format!("0.{}1", "0".repeat(decimals - 1)) };
                 let step = if prefs.numbers == NumberFormat::Comma { step.replace('.', ",") } else { step };
-                let unit = if kind == Kind::Ratio { String::new() } else { format!(" {}", shown.unit) };
+                let unit = if kind == QuantityKind::Ratio { String::new() } else { format!(" {}", shown.unit) };
                 let zero = parse(&format!("0{unit}"), kind, prefs).unwrap_or(0.0);
                 (parse(&format!("{step}{unit}"), kind, prefs).unwrap_or(1.0) - zero).abs()
             }
@@ -115,7 +115,7 @@ proptest! {
     #[test]
     fn a_figure_is_never_longer_than_eight_characters(mantissa in -10.0..10.0f64, power in -9..15i32, kind in kind(), prefs in prefs()) {
         let shown = show(mantissa * 10f64.powi(power), kind, prefs);
-        prop_assert!(shown.figure.chars().count() <= 8 || kind == Kind::Time, "{kind:?}: {} is too long", shown.figure);
+        prop_assert!(shown.figure.chars().count() <= 8 || kind == QuantityKind::Time, "{kind:?}: {} is too long", shown.figure);
     }
 
     #[test]

@@ -1,7 +1,7 @@
 //! What the book refuses, each rule by its code: with the field it belongs to, and nothing written.
 
 use level_keel_core::batch::entries::{HandOver, TakeOver, take};
-use level_keel_core::batch::{Kind, Record};
+use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::book::InMemory;
 use level_keel_core::limits::{self, check_name, check_text};
 use level_keel_core::people::{Role, check_pin};
@@ -14,7 +14,7 @@ use crate::book::*;
 
 /// What was said, and that the book is as long as before.
 #[track_caller]
-fn no(book: &mut Book, role: Role, kind: Kind, payload: Value) -> (String, String) {
+fn no(book: &mut Book, role: Role, kind: EntryKind, payload: Value) -> (String, String) {
     let before = book.entries.len();
     let refusal = book.write_as(role, kind, payload.clone()).expect_err(&format!("{kind:?} {payload} must be refused"));
     assert_eq!(book.entries.len(), before);
@@ -37,12 +37,12 @@ fn open(kind: &str) -> Value {
 fn a_batch_is_begun_once_and_before_all_else() {
     let mut book = Book::begun(sheet());
     let begin = book.entries[0].payload.clone();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Begin, begin).0, "begun-already");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Begin, begin).0, "begun-already");
     let mut empty = Book { kept: InMemory::new(Uuid::from_u128(6)), now: book.now };
     for (kind, payload) in [
-        (Kind::Note, json!({ "text": "first" })),
-        (Kind::Guards, json!({ "hazards": [] })),
-        (Kind::Sign, json!({ "seen_seq": 0 })),
+        (EntryKind::Note, json!({ "text": "first" })),
+        (EntryKind::Guards, json!({ "hazards": [] })),
+        (EntryKind::Sign, json!({ "seen_seq": 0 })),
     ] {
         assert_eq!(no(&mut empty, Role::Lead, kind, payload).0, "not-begun");
     }
@@ -52,23 +52,23 @@ fn a_batch_is_begun_once_and_before_all_else() {
 fn a_pot_is_one_of_this_batch_open_and_of_the_sheets_kind() {
     let mut book = Book::begun(sheet());
     book.ready();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::OpenCharge, open("at_gun")), ("wrong-charge".into(), "kind".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::OpenCharge, open("at_gun")), ("wrong-charge".into(), "kind".into()));
     let nowhere = Uuid::from_u128(99);
     for (kind, payload) in [
-        (Kind::Combine, json!({ "charge": nowhere })),
-        (Kind::Stirred, json!({ "charge": nowhere })),
-        (Kind::StartSpraying, json!({ "charge": nowhere })),
-        (Kind::Fill, json!({ "charge": nowhere, "into": "gun_cup", "fill_ml": 500.0 })),
-        (Kind::Divide, json!({ "charge": nowhere, "part_ml": 500.0, "new_charge": Uuid::from_u128(8), "no": 2 })),
-        (Kind::CloseCharge, json!({ "charge": nowhere, "how": "emptied" })),
+        (EntryKind::Combine, json!({ "charge": nowhere })),
+        (EntryKind::Stirred, json!({ "charge": nowhere })),
+        (EntryKind::StartSpraying, json!({ "charge": nowhere })),
+        (EntryKind::Fill, json!({ "charge": nowhere, "into": "gun_cup", "fill_ml": 500.0 })),
+        (EntryKind::Divide, json!({ "charge": nowhere, "part_ml": 500.0, "new_charge": Uuid::from_u128(8), "no": 2 })),
+        (EntryKind::CloseCharge, json!({ "charge": nowhere, "how": "emptied" })),
     ] {
         assert_eq!(no(&mut book, Role::Applicator, kind, payload).0, "unknown-charge", "{kind:?}");
     }
     book.mixed(328.0);
-    assert_eq!(no(&mut book, Role::Applicator, Kind::OpenCharge, open("pot")).0, "charge-exists");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::OpenCharge, open("pot")).0, "charge-exists");
     book.sprayed();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::StartSpraying, on()).0, "charge-closed");
-    assert_eq!(no(&mut book, Role::Applicator, Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).0, "charge-closed");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::StartSpraying, on()).0, "charge-closed");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).0, "charge-closed");
 }
 
 #[test]
@@ -76,24 +76,24 @@ fn pours_stand_in_the_sheet_and_a_scale_does_not_fall() {
     let pour = |component: &str, g: f64| json!({ "charge": POT, "component": component, "reading_g": g, "resolution_g": 1.0 });
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, open("pot")).unwrap();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Combine, on()).0, "no-base");
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Stirred, on()).0, "not-combined");
+    book.write(EntryKind::OpenCharge, open("pot")).unwrap();
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Combine, on()).0, "no-base");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Stirred, on()).0, "not-combined");
     book.pour("base", 1900.0).unwrap();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Pour, pour("base", 1800.0)), ("scale-fell".into(), "reading_g".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Pour, pour("base", 1800.0)), ("scale-fell".into(), "reading_g".into()));
     // Tared it may begin anew; a division of the scale is no fall.
     book.pour("base", 1899.0).unwrap();
     let mut tared = pour("base", 40.0);
     tared["tared"] = json!(true);
-    book.write(Kind::Pour, tared).unwrap();
+    book.write(EntryKind::Pour, tared).unwrap();
     assert_eq!(
-        no(&mut book, Role::Applicator, Kind::Pour, pour("additive1", 2000.0)),
+        no(&mut book, Role::Applicator, EntryKind::Pour, pour("additive1", 2000.0)),
         ("no-additive".into(), "component".into())
     );
     for (field, value) in [("reading_g", json!(-1.0)), ("reading_g", json!(2e6)), ("resolution_g", json!(0.0))] {
         let mut bad = pour("base", 1950.0);
         bad[field] = value;
-        assert_eq!(no(&mut book, Role::Applicator, Kind::Pour, bad), ("outside-limits".into(), field.into()));
+        assert_eq!(no(&mut book, Role::Applicator, EntryKind::Pour, bad), ("outside-limits".into(), field.into()));
     }
     // Mixed at the gun there is no pot to pour into.
     let gun = with(
@@ -102,21 +102,21 @@ fn pours_stand_in_the_sheet_and_a_scale_does_not_fall() {
     );
     let mut at_gun = Book::begun(gun);
     at_gun.ready();
-    at_gun.write(Kind::OpenCharge, open("at_gun")).unwrap();
-    assert_eq!(no(&mut at_gun, Role::Applicator, Kind::Pour, pour("base", 900.0)).0, "at-gun");
+    at_gun.write(EntryKind::OpenCharge, open("at_gun")).unwrap();
+    assert_eq!(no(&mut at_gun, Role::Applicator, EntryKind::Pour, pour("base", 900.0)).0, "at-gun");
 }
 
 #[test]
 fn nothing_is_sprayed_from_an_empty_or_unhardened_pot() {
     let mut book = Book::begun(sheet());
     book.ready();
-    book.write(Kind::OpenCharge, open("pot")).unwrap();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::StartSpraying, on()).0, "empty-pot");
+    book.write(EntryKind::OpenCharge, open("pot")).unwrap();
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::StartSpraying, on()).0, "empty-pot");
     book.pour("base", 1900.0).unwrap();
-    let refusal = book.write(Kind::StartSpraying, on()).unwrap_err();
+    let refusal = book.write(EntryKind::StartSpraying, on()).unwrap_err();
     assert!(refusal.why == Why::Hold, "{refusal:?}");
-    book.write(Kind::Combine, on()).unwrap();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Combine, on()).0, "combined-already");
+    book.write(EntryKind::Combine, on()).unwrap();
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Combine, on()).0, "combined-already");
 }
 
 #[test]
@@ -124,20 +124,20 @@ fn passes_and_combs_name_zones_of_the_part() {
     let mut book = Book::begun(sheet());
     book.ready();
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
     let nowhere = Uuid::from_u128(77);
     let pass = json!({ "charge": POT, "zones": [nowhere], "used_ml": 100.0 });
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Pass, pass), ("unknown-zone".into(), "zones".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Pass, pass), ("unknown-zone".into(), "zones".into()));
     let teeth: Vec<f64> = (1..12).map(|t| f64::from(t) * MIL).collect();
     let comb = |zone: Value, tooth: f64| json!({ "zone": zone, "tooth_um": tooth, "teeth_um": teeth, "of": "total" });
     assert_eq!(
-        no(&mut book, Role::Applicator, Kind::Comb, comb(json!(nowhere), 4.0 * MIL)),
+        no(&mut book, Role::Applicator, EntryKind::Comb, comb(json!(nowhere), 4.0 * MIL)),
         ("unknown-zone".into(), "zone".into())
     );
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Comb, comb(json!(null), 4.5 * MIL)).0, "not-on-comb");
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Comb, comb(json!(null), 11.0 * MIL)).0, "comb-too-short");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Comb, comb(json!(null), 4.5 * MIL)).0, "not-on-comb");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Comb, comb(json!(null), 11.0 * MIL)).0, "comb-too-short");
     let answer = json!({ "entry": nowhere, "code": "sprayed-spent", "text": "why" });
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Answer, answer), ("unknown-deviation".into(), "entry".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Answer, answer), ("unknown-deviation".into(), "entry".into()));
 }
 
 #[test]
@@ -146,31 +146,31 @@ fn what_is_not_held_is_not_released_and_what_is_not_signed_not_accepted() {
     book.ready();
     let head = book.record().log.head_seq;
     let release = |seq: i64, reason: &str| json!({ "gate": "conditions", "reason": reason, "seen_seq": seq });
-    assert_eq!(no(&mut book, Role::Lead, Kind::Release, release(head, "dry by touch")).0, "nothing-held");
-    assert_eq!(no(&mut book, Role::Lead, Kind::Release, release(head - 1, "dry by touch")).0, "seen-older");
-    assert_eq!(no(&mut book, Role::Lead, Kind::Release, release(head, "  ")), ("missing".into(), "reason".into()));
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Release, release(head, "dry by touch")).0, "not-your-role");
+    assert_eq!(no(&mut book, Role::Lead, EntryKind::Release, release(head, "dry by touch")).0, "nothing-held");
+    assert_eq!(no(&mut book, Role::Lead, EntryKind::Release, release(head - 1, "dry by touch")).0, "seen-older");
+    assert_eq!(no(&mut book, Role::Lead, EntryKind::Release, release(head, "  ")), ("missing".into(), "reason".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Release, release(head, "dry by touch")).0, "not-your-role");
     let seen = book.seen();
-    assert_eq!(no(&mut book, Role::Inspector, Kind::Accept, seen).0, "not-signed");
-    assert_eq!(no(&mut book, Role::Lead, Kind::Reopen, json!({ "reason": "a wrong lot" })).0, "not-signed");
+    assert_eq!(no(&mut book, Role::Inspector, EntryKind::Accept, seen).0, "not-signed");
+    assert_eq!(no(&mut book, Role::Lead, EntryKind::Reopen, json!({ "reason": "a wrong lot" })).0, "not-signed");
     let seen = book.seen();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Sign, seen).0, "nothing-sprayed");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Sign, seen).0, "nothing-sprayed");
 }
 
 #[test]
 fn strikes_reach_entries_that_stand_and_that_may_be_struck() {
     let mut book = Book::begun(sheet());
-    let note = book.write(Kind::Note, json!({ "text": "a wasp in the booth" })).unwrap();
+    let note = book.write(EntryKind::Note, json!({ "text": "a wasp in the booth" })).unwrap();
     let strike = |entry: Uuid| json!({ "entry": entry, "reason": "mis-typed" });
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Strike, strike(Uuid::from_u128(5))).0, "unknown-entry");
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Strike, strike(Uuid::from_u128(5))).0, "unknown-entry");
     let begin = book.entries[0].id;
-    assert_eq!(no(&mut book, Role::Lead, Kind::Strike, strike(begin)).0, "not-strikable");
+    assert_eq!(no(&mut book, Role::Lead, EntryKind::Strike, strike(begin)).0, "not-strikable");
     // Another's entry: a lead, and nobody else.
-    let leads = book.write_as(Role::Lead, Kind::Note, json!({ "text": "seen" })).unwrap();
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Strike, strike(leads)).0, "not-your-role");
-    let struck = book.write(Kind::Strike, strike(note)).unwrap();
-    assert_eq!(no(&mut book, Role::Lead, Kind::Strike, strike(note)).0, "struck-already");
-    assert_eq!(no(&mut book, Role::Lead, Kind::Strike, strike(struck)).0, "not-strikable");
+    let leads = book.write_as(Role::Lead, EntryKind::Note, json!({ "text": "seen" })).unwrap();
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::Strike, strike(leads)).0, "not-your-role");
+    let struck = book.write(EntryKind::Strike, strike(note)).unwrap();
+    assert_eq!(no(&mut book, Role::Lead, EntryKind::Strike, strike(note)).0, "struck-already");
+    assert_eq!(no(&mut book, Role::Lead, EntryKind::Strike, strike(struck)).0, "not-strikable");
 }
 
 #[test]
@@ -196,13 +196,13 @@ fn items_are_ticked_the_way_they_are() {
         (Role::Lead, tick("panel", "done", json!({})), "missing", "text"),
         (hand, tick("last", "done", json!({})), "not-yet", ""),
     ] {
-        assert_eq!(no(&mut book, role, Kind::Tick, payload.clone()), (code.into(), field.into()), "{payload}");
+        assert_eq!(no(&mut book, role, EntryKind::Tick, payload.clone()), (code.into(), field.into()), "{payload}");
     }
-    book.write(Kind::Tick, tick("wiped", "done", json!({}))).unwrap();
-    book.write(Kind::Tick, tick("last", "done", json!({}))).unwrap();
-    book.write(Kind::Tick, tick("rest", "start", json!({}))).unwrap();
-    book.pass(11.0).write(Kind::Tick, tick("rest", "stop", json!({}))).unwrap();
-    book.write_as(Role::Lead, Kind::Tick, tick("panel", "done", json!({ "text": "sample 4" }))).unwrap();
+    book.write(EntryKind::Tick, tick("wiped", "done", json!({}))).unwrap();
+    book.write(EntryKind::Tick, tick("last", "done", json!({}))).unwrap();
+    book.write(EntryKind::Tick, tick("rest", "start", json!({}))).unwrap();
+    book.pass(11.0).write(EntryKind::Tick, tick("rest", "stop", json!({}))).unwrap();
+    book.write_as(Role::Lead, EntryKind::Tick, tick("panel", "done", json!({ "text": "sample 4" }))).unwrap();
 }
 
 #[test]
@@ -210,7 +210,7 @@ fn lots_are_of_this_product() {
     let mut book = Book::begun(with(sheet(), json!({ "has_hardener": false })));
     let lot = json!({ "id": Uuid::from_u128(60), "code": "H-1" });
     let payload = json!({ "component": "hardener", "lot": lot });
-    assert_eq!(no(&mut book, Role::Applicator, Kind::TakeLot, payload), ("no-hardener".into(), "component".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::TakeLot, payload), ("no-hardener".into(), "component".into()));
 }
 
 #[test]
@@ -225,7 +225,7 @@ fn a_catch_and_a_set_up_say_what_is_wrong_with_them() {
         (flow(json!({ "caught_ml": 400.0, "caught_watch_s": 0.0 })), "outside-limits", "caught_watch_s"),
         (flow(json!({ "caught_ml": 400.0 })), "no-rig", ""),
     ] {
-        assert_eq!(no(&mut book, Role::Applicator, Kind::FlowCatch, payload.clone()), (code.into(), field.into()), "{payload}");
+        assert_eq!(no(&mut book, Role::Applicator, EntryKind::FlowCatch, payload.clone()), (code.into(), field.into()), "{payload}");
     }
     for (payload, code, field) in [
         (json!({ "pot_kpa": -3.0 }), "outside-limits", "pot_kpa"),
@@ -235,12 +235,12 @@ fn a_catch_and_a_set_up_say_what_is_wrong_with_them() {
         (json!({ "pot_kpa": 70.0, "run_cup_s": 30.0 }), "missing", "cup"),
         (json!({ "pot_kpa": 70.0, "texture_grit_count": 1.0 }), "outside-limits", "texture_grit_count"),
     ] {
-        assert_eq!(no(&mut book, Role::Applicator, Kind::SetUp, payload.clone()), (code.into(), field.into()), "{payload}");
+        assert_eq!(no(&mut book, Role::Applicator, EntryKind::SetUp, payload.clone()), (code.into(), field.into()), "{payload}");
     }
-    assert_eq!(no(&mut book, Role::Applicator, Kind::SetStep, json!({ "step": "dance" })), ("unknown".into(), "step".into()));
-    assert_eq!(no(&mut book, Role::Applicator, Kind::ChooseRig, json!({ "rig": Uuid::nil() })), ("missing".into(), "rig".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::SetStep, json!({ "step": "dance" })), ("unknown".into(), "step".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::ChooseRig, json!({ "rig": Uuid::nil() })), ("missing".into(), "rig".into()));
     let two = json!({ "charge": POT, "a_g": 12.4, "b_g": 0.0, "resolution_g": 0.1 });
-    assert_eq!(no(&mut book, Role::Applicator, Kind::Catch, two), ("nothing-caught".into(), "b_g".into()));
+    assert_eq!(no(&mut book, Role::Applicator, EntryKind::RatioCheck, two), ("nothing-caught".into(), "b_g".into()));
 }
 
 /// What one batch hands another: the same version of the same sheet, thinned alike, a live pot.

@@ -2,8 +2,8 @@
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
-use level_keel_core::book::{Asking, Entry, EntryKind, InMemory, Wanted};
-use level_keel_core::care::{Done, Stand};
+use level_keel_core::book::{Asking, Entry, LedgerKind, InMemory, Wanted};
+use level_keel_core::care::{Done, RigState};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::refusal::{Refusal, Why};
@@ -26,8 +26,8 @@ fn rig(changes: Value) -> Rig {
     serde_json::from_value(body).unwrap()
 }
 
-fn at_rest(rig: &Rig) -> Stand<'_> {
-    Stand { rig, steps: &[], cared: &[], pressed_at: None, live_kpa: None }
+fn at_rest(rig: &Rig) -> RigState<'_> {
+    RigState { rig, steps: &[], cared: &[], pressed_at: None, live_kpa: None }
 }
 
 fn entry(kind: RigEntryKind, payload: Value) -> RigEntry {
@@ -113,7 +113,7 @@ fn what_the_rig_does_not_bear_or_have_is_refused() {
     let pot = rig(json!({ "kind": "pot", "rating_kpa": 552.0, "relief_kpa": 552.0, "tip_code": null, "nozzle_mm": 1.8 }));
     assert_eq!(code(may(&pot, &flow(10.0, 300.0, 60.0))), "no-such-place");
     // Under pressure nothing is fitted, by the transmitter's word.
-    let live = Stand { live_kpa: Some(70.0), ..at_rest(&machine) };
+    let live = RigState { live_kpa: Some(70.0), ..at_rest(&machine) };
     let refusal = fitted(json!({ "tip_code": "517" })).may(&live, &tips, Prefs::METRIC).unwrap_err();
     assert_eq!((refusal.why, refusal.code.as_str()), (Why::Stop, "open-under-pressure"));
 }
@@ -234,7 +234,7 @@ fn steps_and_items_keep_their_words_for_ever() {
     assert_eq!(cared.words(Prefs::METRIC), "Water traps at supply and gun drained");
     assert!(entry(RigEntryKind::Cared, json!({ "item": "sing" })).may(&at_rest(&machine), &[], Prefs::METRIC).is_err());
     let done = [Done { id: "traps".into(), at: "2026-05-04T08:00:00Z".parse().unwrap(), by: "Hand".into() }];
-    let stand = Stand { cared: &done, ..at_rest(&machine) };
+    let stand = RigState { cared: &done, ..at_rest(&machine) };
     let daily = |now: &str| {
         let view = stand.view(now.parse().unwrap(), Prefs::METRIC);
         let all = view.lists.into_iter().flat_map(|l| l.items);

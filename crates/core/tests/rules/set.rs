@@ -5,7 +5,7 @@ use level_keel_core::batch::entries::{FlowCatch, SetStep};
 use level_keel_core::batch::paint::KnownFrom;
 use level_keel_core::batch::stream::SeenBend;
 use level_keel_core::batch::view::{SetView, Viewer};
-use level_keel_core::batch::{Kind, view};
+use level_keel_core::batch::{EntryKind, view};
 use level_keel_core::delivery::Eye;
 use level_keel_core::people::Role;
 use level_keel_core::rigs::Rig;
@@ -74,7 +74,7 @@ fn a_stream_in_two_tries_and_what_a_catch_teaches() {
     assert_eq!((modelled.curve.points.len(), modelled.shares.len()), (49, 3));
     assert!(modelled.curve.points.windows(2).all(|w| w[1].ml_min >= w[0].ml_min));
     // Over the plate nobody presses it; under vacuum no gauge reads.
-    let pressed = |book: &mut Book, kpa: f64| book.write(Kind::SetUp, json!({ "pot_kpa": kpa }));
+    let pressed = |book: &mut Book, kpa: f64| book.write(EntryKind::SetUp, json!({ "pot_kpa": kpa }));
     assert_eq!(field(pressed(&mut book, 81.0 * PSI)), ("over-rating".into(), "pot_kpa".into()));
     assert_eq!(field(pressed(&mut book, -5.0)).1, "pot_kpa");
     // What such paint really does, by the line itself.
@@ -84,14 +84,14 @@ fn a_stream_in_two_tries_and_what_a_catch_teaches() {
     fluid.viscosity_mpa_s *= 1.6;
     let really = |kpa: f64| line.at(&fluid, kpa);
     let ten = 10.0 * PSI;
-    book.write(Kind::SetUp, json!({ "pot_kpa": ten, "stream_mm": really(ten).stream_mm(25.4) })).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": ten, "stream_mm": really(ten).stream_mm(25.4) })).unwrap();
     let advice = seen(&book).advice.expect("too short");
     let to: f64 = advice.to.unwrap().figure.parse().unwrap();
     let there = really(to);
     let (lo, hi) = record.aim().unwrap().sheet.stream.band_mm();
     assert!((lo..=hi).contains(&there.stream_mm(25.4)), "{} mm at {to} kPa", there.stream_mm(25.4));
     book.write(
-        Kind::SetUp,
+        EntryKind::SetUp,
         json!({ "pot_kpa": to, "stream_mm": there.stream_mm(25.4), "atomizing_kpa": 45.0 * PSI, "air_at": "gun" }),
     )
     .unwrap();
@@ -100,27 +100,27 @@ fn a_stream_in_two_tries_and_what_a_catch_teaches() {
     assert!(done.wall.as_deref().is_some_and(|w| w.starts_with("Set the wall to")), "{:?}", done.wall);
     // A catch tells how thick it is; what no paint could give is refused at its field.
     let caught = |ml: f64| json!({ "pot_kpa": to, "caught_ml": ml, "caught_watch_s": 60.0 });
-    assert_eq!(field(book.write(Kind::FlowCatch, caught(9000.0))), ("flows-too-much".into(), "caught_ml".into()));
+    assert_eq!(field(book.write(EntryKind::FlowCatch, caught(9000.0))), ("flows-too-much".into(), "caught_ml".into()));
     let negative = json!({ "pot_kpa": to, "caught_g": -4.0, "caught_watch_s": 60.0 });
-    assert_eq!(field(book.write(Kind::FlowCatch, negative)).1, "caught_g");
-    book.write(Kind::FlowCatch, caught(there.flow_ml_min)).unwrap();
+    assert_eq!(field(book.write(EntryKind::FlowCatch, negative)).1, "caught_g");
+    book.write(EntryKind::FlowCatch, caught(there.flow_ml_min)).unwrap();
     let paint = book.record().paint(book.now).unwrap();
     assert_eq!(paint.from, KnownFrom::Catch);
     assert!((paint.fluid.viscosity_mpa_s / fluid.viscosity_mpa_s - 1.0).abs() < 1e-3);
     // A cup out of its range is refused by name, with a better one.
     let cup = json!({ "pot_kpa": to, "cup": "ford4", "run_cup_s": 9.0 });
-    assert_eq!(field(book.write(Kind::SetUp, cup)), ("cup-out-of-range".into(), "run_cup_s".into()));
+    assert_eq!(field(book.write(EntryKind::SetUp, cup)), ("cup-out-of-range".into(), "run_cup_s".into()));
 }
 
 #[test]
 fn colder_paint_and_an_older_pot_are_thicker() {
     let mut book = Book::with_rig(thick_sheet(), pot_rig());
     let fresh = book.record().paint(book.now).unwrap().fluid.viscosity_mpa_s;
-    book.write(Kind::Conditions, json!({ "air_c": 15.0, "surface_c": 14.0, "material_c": 12.0, "rh_pct": 40.0 })).unwrap();
+    book.write(EntryKind::Conditions, json!({ "air_c": 15.0, "surface_c": 14.0, "material_c": 12.0, "rh_pct": 40.0 })).unwrap();
     let cold = book.record().paint(book.now).unwrap().fluid.viscosity_mpa_s;
     // exp(4500·(1/285.15 − 1/293.15)) = 1.538, worked by hand.
     assert!((cold / fresh - 1.538).abs() < 0.002, "{}", cold / fresh);
-    book.write(Kind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 40.0 })).unwrap();
+    book.write(EntryKind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 40.0 })).unwrap();
     book.mixed(0.0);
     book.pass(120.0);
     let old = book.record().paint(book.now).unwrap();
@@ -135,12 +135,12 @@ fn the_ladder_of_a_machine() {
     let says = |book: &Book| seen(book).advice.expect("a next rung").text.replace('\u{a0}', " ");
     assert!(says(&book).starts_with("Catalyst air first"), "{}", says(&book));
     let burst = |psi: f64, pattern: &str| json!({ "pot_kpa": psi * PSI, "catalyst_kpa": 22.0 * PSI, "pattern": pattern });
-    book.write(Kind::SetUp, burst(20.0, "round_fingers")).unwrap();
+    book.write(EntryKind::SetUp, burst(20.0, "round_fingers")).unwrap();
     assert!(says(&book).starts_with("207 kPa") || says(&book).starts_with("206.8 kPa"), "{}", says(&book));
-    book.write(Kind::SetUp, burst(30.0, "lopsided")).unwrap();
+    book.write(EntryKind::SetUp, burst(30.0, "lopsided")).unwrap();
     assert!(says(&book).contains("turn the cap half round"));
-    book.write(Kind::SetUp, burst(30.0, "heavy_ends")).unwrap();
-    book.write(Kind::SetUp, burst(35.0, "even")).unwrap();
+    book.write(EntryKind::SetUp, burst(30.0, "heavy_ends")).unwrap();
+    book.write(EntryKind::SetUp, burst(35.0, "even")).unwrap();
     assert!(says(&book).contains("lowest full pattern"));
     let stations = view(
         Uuid::from_u128(9),
@@ -150,14 +150,14 @@ fn the_ladder_of_a_machine() {
     );
     assert!(stations.unwrap().stations[2].line.ends_with("even"));
     assert_eq!(book.record().set_ups.last().unwrap().it.pattern, Some(Pattern::Even));
-    assert_eq!(field(book.write(Kind::SetUp, burst(130.0, "fog"))).0, "over-rating");
+    assert_eq!(field(book.write(EntryKind::SetUp, burst(130.0, "fog"))).0, "over-rating");
 }
 
 /// What was good last time stands beside; clearly more today names its causes in order.
 #[test]
 fn drift_from_the_last_good_set_up() {
     let mut book = Book::with_rig(thick_sheet(), pot_rig());
-    book.write(Kind::SetUp, json!({ "pot_kpa": 14.0 * PSI, "stream_mm": 255.0 })).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 14.0 * PSI, "stream_mm": 255.0 })).unwrap();
     let (record, mut beside) = (book.record(), Beside::default());
     let good = |psi: f64, nozzle_mm: f64| GoodSetUp {
         number: 7,
@@ -217,7 +217,7 @@ fn a_sheet_with_two_points_says_how_steeply_it_thins() {
 fn a_catch_ages_with_its_pot_and_a_closed_pot_ages_no_paint() {
     let mut book = Book::with_rig(thick_sheet(), pot_rig());
     book.mixed(328.0);
-    book.pass(35.0).write(Kind::FlowCatch, json!({ "pot_kpa": 69.0, "caught_ml": 300.0, "caught_watch_s": 60.0 })).unwrap();
+    book.pass(35.0).write(EntryKind::FlowCatch, json!({ "pot_kpa": 69.0, "caught_ml": 300.0, "caught_watch_s": 60.0 })).unwrap();
     let first = book.record().paint(book.now).unwrap();
     // As old as it was when it was caught, it gives what was caught.
     let line = book.record().rig().and_then(Rig::line).unwrap();
@@ -228,7 +228,7 @@ fn a_catch_ages_with_its_pot_and_a_closed_pot_ages_no_paint() {
     assert!(first.age > 0.1 && later.age > first.age + 0.2, "{first:?} {later:?}");
     let ratio = later.fluid.viscosity_mpa_s / first.fluid.viscosity_mpa_s;
     assert!((ratio - 2f64.powf(later.age - first.age)).abs() < 1e-9, "{ratio}");
-    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
     book.pass(1.0);
     assert_eq!(book.record().paint(book.now).unwrap().age, 0.0);
 }
@@ -238,17 +238,17 @@ fn a_catch_ages_with_its_pot_and_a_closed_pot_ages_no_paint() {
 fn only_pressure_puts_a_rig_under_pressure() {
     let mut book = Book::with_rig(thick_sheet(), pot_rig());
     assert_eq!(book.record().pressed_at(), None);
-    book.write(Kind::SetUp, json!({ "pot_kpa": 69.0, "stream_mm": 250.0 })).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 69.0, "stream_mm": 250.0 })).unwrap();
     let pressed = Some(book.now);
-    book.pass(5.0).write(Kind::SetUp, json!({ "pot_kpa": 0.0 })).unwrap();
+    book.pass(5.0).write(EntryKind::SetUp, json!({ "pot_kpa": 0.0 })).unwrap();
     assert_eq!(book.record().pressed_at(), pressed);
-    book.pass(5.0).write(Kind::FlowCatch, json!({ "pot_kpa": 69.0, "caught_ml": 300.0, "caught_watch_s": 60.0 })).unwrap();
+    book.pass(5.0).write(EntryKind::FlowCatch, json!({ "pot_kpa": 69.0, "caught_ml": 300.0, "caught_watch_s": 60.0 })).unwrap();
     assert_eq!(book.record().pressed_at(), Some(book.now), "a catch presses it too");
     // A stream written beside no pressure is nobody's look; the one before it still teaches.
-    book.write(Kind::SetUp, json!({ "pot_kpa": 0.0, "stream_mm": 250.0 })).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 0.0, "stream_mm": 250.0 })).unwrap();
     assert!(book.record().seen_bend().is_some());
-    book.write(Kind::SetUp, json!({ "pot_kpa": 0.0 })).unwrap();
-    let stands = Case::alone(&book.record()).stream_stand(book.now);
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 0.0 })).unwrap();
+    let stands = Case::alone(&book.record()).stream_state(book.now);
     assert!(stands.is_none_or(|s| !s.by_catch), "without pressure no catch says what leaves the nozzle");
 }
 
@@ -297,13 +297,13 @@ fn steps_and_sources_have_their_words() {
 fn what_is_set_is_well_formed() {
     let mut book = Book::with_rig(thick_sheet(), pot_rig());
     let ran = json!({ "pot_kpa": 69.0, "run_cup_s": 30.0 });
-    assert_eq!(field(book.write(Kind::SetUp, ran)), ("missing".into(), "cup".into()));
+    assert_eq!(field(book.write(EntryKind::SetUp, ran)), ("missing".into(), "cup".into()));
     let cup = |s: f64| json!({ "cup": "ford4", "run_cup_s": s });
-    assert_eq!(field(book.write(Kind::CupRun, cup(5.0))), ("cup-out-of-range".into(), "run_cup_s".into()));
-    book.write(Kind::CupRun, cup(30.0)).unwrap();
+    assert_eq!(field(book.write(EntryKind::CupRun, cup(5.0))), ("cup-out-of-range".into(), "run_cup_s".into()));
+    book.write(EntryKind::CupRun, cup(30.0)).unwrap();
     let empty = json!({ "pot_kpa": 69.0, "caught_g": 0.0, "caught_watch_s": 30.0 });
-    assert_eq!(field(book.write(Kind::FlowCatch, empty)), ("nothing-caught".into(), "caught_g".into()));
-    assert_eq!(field(book.write(Kind::SetStep, json!({ "step": "dance" }))), ("unknown".into(), "step".into()));
+    assert_eq!(field(book.write(EntryKind::FlowCatch, empty)), ("nothing-caught".into(), "caught_g".into()));
+    assert_eq!(field(book.write(EntryKind::SetStep, json!({ "step": "dance" }))), ("unknown".into(), "step".into()));
 }
 
 /// Worth keeping is a stream that is in or an even pattern, and nothing else.
@@ -311,7 +311,7 @@ fn what_is_set_is_well_formed() {
 fn what_was_good_of_a_set_up() {
     let kept = |body: Value| {
         let mut book = Book::with_rig(thick_sheet(), pot_rig());
-        book.write(Kind::SetUp, body).unwrap();
+        book.write(EntryKind::SetUp, body).unwrap();
         book.record().good_set_up().map(|(rig, good)| (rig, good.number, good.stream_mm, good.temp_c))
     };
     assert_eq!(kept(json!({ "pot_kpa": 69.0, "stream_mm": 100.0 })), None);

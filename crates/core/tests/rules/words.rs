@@ -2,9 +2,9 @@
 
 use level_keel_core::atomizing::classes::GunClass;
 use level_keel_core::batch::entries::CoatStep;
-use level_keel_core::book::EntryKind;
+use level_keel_core::book::LedgerKind;
 use level_keel_core::care::{CareList, FlushSchool};
-use level_keel_core::coats::Method;
+use level_keel_core::coat_system::Method;
 use level_keel_core::delivery::viscosity::FlowCup;
 use level_keel_core::lists::Substrate;
 use level_keel_core::mixing::Component;

@@ -9,7 +9,7 @@ use level_keel_core::mixing::{
 };
 use level_keel_core::quantity::Prefs;
 use level_keel_core::sheets::Sheet;
-use level_keel_core::takeoff::{Piece, Shape, area};
+use level_keel_core::takeoff::{TakeOffShape, Shape, area};
 use level_keel_core::verdict::Measured;
 use serde_json::json;
 use std::f64::consts::PI;
@@ -150,12 +150,12 @@ fn shapes_of_a_take_off() {
     near(m2(Shape::Rail { girth_mm: 200.0, length_mm: 5000.0 }), 1.0, 1e-12);
     near(m2(Shape::Door { width_mm: 1000.0, height_mm: 2000.0, thick_mm: 50.0, side_count: 2.0 }), 4.3, 1e-12);
     let plate = Shape::Plate { width_mm: 1000.0, height_mm: 1000.0, side_count: 1.0 };
-    let piece = |off_pct, corner_pct| Piece { shape: plate, piece_count: 2.0, off_pct, corner_pct };
+    let piece = |off_pct, corner_pct| TakeOffShape { shape: plate, piece_count: 2.0, off_pct, corner_pct };
     let (sum, working) = area(&[piece(10.0, 0.0), piece(0.0, 25.0)], Prefs::METRIC).expect("an area");
     near(sum.value, 4.5, 1e-12);
     near(sum.hi - sum.lo, 0.4, 1e-12);
     assert_eq!(working.lines.last().map(|l| l.label.as_str()), Some("Area"));
-    let none = Piece { shape: Shape::Plate { width_mm: 0.0, height_mm: 1.0, side_count: 1.0 }, ..piece(0.0, 0.0) };
+    let none = TakeOffShape { shape: Shape::Plate { width_mm: 0.0, height_mm: 1.0, side_count: 1.0 }, ..piece(0.0, 0.0) };
     let refused = area(&[piece(0.0, 0.0), none], Prefs::METRIC).unwrap_err();
     assert_eq!(refused.field.as_deref(), Some("takeoff[1].shape.width_mm"));
 }

@@ -2,7 +2,7 @@
 
 use super::sheet::example;
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::schedule::{SurfaceRange, WindowState, clock, recoat};
+use level_keel_core::recoat::{SurfaceRange, WindowState, clock, recoat};
 
 #[test]
 fn colder_lengthens_the_earliest_and_hotter_shortens_the_latest_never_the_reverse() {

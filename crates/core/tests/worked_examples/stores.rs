@@ -11,7 +11,7 @@ use level_keel_core::stores::StoreClass;
 use level_keel_core::stores::fifo::{Waiting, first};
 use level_keel_core::stores::import::Columns;
 use level_keel_core::stores::lot::left_g;
-use level_keel_core::stores::stand::LotStand;
+use level_keel_core::stores::known::LotKnown;
 use level_keel_core::stores::storage::{StoreBand, StoreReading, out_of_band_s};
 use serde_json::json;
 
@@ -77,38 +77,38 @@ fn peroxide_and_the_resin_it_cures_never_stand_together() {
 #[test]
 fn troubles_of_a_lot() {
     let sheet = with(json!({ "colour": "sand", "certificate_needed": true })).unwrap();
-    let good = LotStand {
+    let good = LotKnown {
         received: true,
         colour: Some("Sand".into()),
         expires_at: Some(at(100.0)),
         certified: true,
         left_g: Some(1.0),
-        ..LotStand::default()
+        ..LotKnown::default()
     };
-    let codes = |stand: &LotStand, of: Component| {
+    let codes = |stand: &LotKnown, of: Component| {
         let found = stand.troubles("P-1", &sheet, of, at(50.0));
         found.into_iter().map(|t| (t.severity == Severity::Stop, t.code)).collect::<Vec<_>>()
     };
     let base = Component::Base;
     assert_eq!(codes(&good, base), []);
-    assert_eq!(codes(&LotStand { expires_at: Some(at(50.0)), ..good.clone() }, base), [(true, "expired-lot")]);
-    assert_eq!(codes(&LotStand { quarantined: Some("recall".into()), ..good.clone() }, base), [(true, "quarantined-lot")]);
-    assert_eq!(codes(&LotStand { belongs_to: Some("hardener of X".into()), ..good.clone() }, base), [(true, "wrong-lot")]);
-    assert_eq!(codes(&LotStand { damaged: Some("dent".into()), ..good.clone() }, base), [(false, "damaged-lot")]);
-    assert_eq!(codes(&LotStand { colour: Some("white".into()), ..good.clone() }, base), [(false, "other-colour")]);
-    assert_eq!(codes(&LotStand { colour: None, ..good.clone() }, base), [(false, "colour-unknown")]);
-    assert_eq!(codes(&LotStand { colour: None, ..good.clone() }, Component::Hardener), [], "only the base has a colour");
-    assert_eq!(codes(&LotStand { colour: None, received: false, ..good.clone() }, base), [(false, "unknown-lot")], "said once");
-    assert_eq!(codes(&LotStand { certified: false, ..good.clone() }, base), [(false, "no-certificate")]);
-    assert_eq!(codes(&LotStand { on_part: Some("P-0".into()), ..good.clone() }, base), [(false, "second-lot")]);
-    assert_eq!(codes(&LotStand { expires_at: None, ..good.clone() }, base), [(false, "undated-lot")]);
+    assert_eq!(codes(&LotKnown { expires_at: Some(at(50.0)), ..good.clone() }, base), [(true, "expired-lot")]);
+    assert_eq!(codes(&LotKnown { quarantined: Some("recall".into()), ..good.clone() }, base), [(true, "quarantined-lot")]);
+    assert_eq!(codes(&LotKnown { belongs_to: Some("hardener of X".into()), ..good.clone() }, base), [(true, "wrong-lot")]);
+    assert_eq!(codes(&LotKnown { damaged: Some("dent".into()), ..good.clone() }, base), [(false, "damaged-lot")]);
+    assert_eq!(codes(&LotKnown { colour: Some("white".into()), ..good.clone() }, base), [(false, "other-colour")]);
+    assert_eq!(codes(&LotKnown { colour: None, ..good.clone() }, base), [(false, "colour-unknown")]);
+    assert_eq!(codes(&LotKnown { colour: None, ..good.clone() }, Component::Hardener), [], "only the base has a colour");
+    assert_eq!(codes(&LotKnown { colour: None, received: false, ..good.clone() }, base), [(false, "unknown-lot")], "said once");
+    assert_eq!(codes(&LotKnown { certified: false, ..good.clone() }, base), [(false, "no-certificate")]);
+    assert_eq!(codes(&LotKnown { on_part: Some("P-0".into()), ..good.clone() }, base), [(false, "second-lot")]);
+    assert_eq!(codes(&LotKnown { expires_at: None, ..good.clone() }, base), [(false, "undated-lot")]);
     assert_eq!(
-        codes(&LotStand { expires_at: None, certified: false, colour: None, ..good.clone() }, Component::Thinner),
+        codes(&LotKnown { expires_at: None, certified: false, colour: None, ..good.clone() }, Component::Thinner),
         [],
         "a thinner has neither"
     );
     // The stop comes first, whatever else is wrong.
-    let both = LotStand { damaged: Some("dent".into()), expires_at: Some(at(1.0)), ..good };
+    let both = LotKnown { damaged: Some("dent".into()), expires_at: Some(at(1.0)), ..good };
     assert_eq!(codes(&both, base), [(true, "expired-lot"), (false, "damaged-lot")]);
 }
 

@@ -6,7 +6,7 @@ use crate::state::State;
 use actix_web::{HttpResponse, delete, get, put, web};
 use level_keel_core::atomizing::tips::{Tip, TipRow, decode};
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Kind, Prefs, Shown, resolve, show};
+use level_keel_core::quantity::{QuantityKind, Prefs, Shown, resolve, show};
 use level_keel_core::wire::read;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -38,10 +38,10 @@ fn view(code: &str, tip: Tip, by_table: bool, prefs: Prefs) -> TipView {
     let say = |v, k| show(v, k, prefs);
     TipView {
         code: code.into(),
-        angle: say(tip.angle_deg, Kind::Angle),
-        nominal_fan: say(tip.nominal_fan_mm, Kind::Length),
-        geometric_fan: say(tip.geometric_fan_mm, Kind::Length),
-        hole: say(tip.hole_mm, Kind::Length),
+        angle: say(tip.angle_deg, QuantityKind::Angle),
+        nominal_fan: say(tip.nominal_fan_mm, QuantityKind::Length),
+        geometric_fan: say(tip.geometric_fan_mm, QuantityKind::Length),
+        hole: say(tip.hole_mm, QuantityKind::Length),
         by_table,
     }
 }

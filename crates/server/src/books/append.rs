@@ -9,7 +9,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use jiff::Timestamp;
 use level_keel_core::book::canonical::{cut, seal_entry};
-use level_keel_core::book::{Asking, Entry, EntryKind, fold_on, judge};
+use level_keel_core::book::{Asking, Entry, LedgerKind, fold_on, judge};
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::{Shown, resolve, understood};
 use level_keel_core::refusal::Refusal;
@@ -28,7 +28,7 @@ pub struct NewEntry {
     /// Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
     pub id: Uuid,
     /// Kind of entry.
-    #[schema(value_type = level_keel_core::batch::Kind)]
+    #[schema(value_type = level_keel_core::batch::EntryKind)]
     pub kind: String,
     /// What it says; quantities as numbers in the unit of the field's name, or texts as typed.
     #[schema(value_type = Object)]
@@ -40,7 +40,7 @@ pub struct NewEntry {
 
 impl NewEntry {
     /// An entry of this instant.
-    pub fn now<K: EntryKind>(id: Uuid, kind: K, payload: Value) -> NewEntry {
+    pub fn now<K: LedgerKind>(id: Uuid, kind: K, payload: Value) -> NewEntry {
         NewEntry { id, kind: kind.name().into(), payload, ago_s: 0.0 }
     }
 }

@@ -14,7 +14,7 @@ use level_keel_core::batch::beside::{self as neighbours, Beside};
 use level_keel_core::batch::card::card;
 use level_keel_core::batch::lot_uses::{LotUse, uses};
 use level_keel_core::batch::view::BatchView;
-use level_keel_core::batch::{Case, Kind, Record};
+use level_keel_core::batch::{Case, EntryKind, Record};
 use level_keel_core::quantity::Shown;
 use level_keel_core::refusal::Refusal;
 use level_keel_core::worded::Worded;
@@ -60,7 +60,7 @@ impl Kept for Record {
         w: &Writing<'_>,
         tx: &mut PgConnection,
         book: Uuid,
-        kind: Kind,
+        kind: EntryKind,
         payload: &mut Value,
     ) -> Result<Beside, Problem> {
         enrich::enrich(w, tx, (book, self), kind, payload).await?;
@@ -195,8 +195,8 @@ impl Writing<'_> {
     ) -> Result<(Made<Record>, Option<BatchView>), Problem> {
         let kind = new.kind.parse().ok();
         let mut made = self.write::<Record>(tx, book, new).await?;
-        if made.new && matches!(kind, Some(Kind::Sign | Kind::Accept | Kind::Reopen)) {
-            self.keep_card(tx, book, &made, kind != Some(Kind::Reopen)).await?;
+        if made.new && matches!(kind, Some(EntryKind::Sign | EntryKind::Accept | EntryKind::Reopen)) {
+            self.keep_card(tx, book, &made, kind != Some(EntryKind::Reopen)).await?;
         }
         if !self.view {
             return Ok((made, None));

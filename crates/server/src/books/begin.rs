@@ -9,7 +9,7 @@ use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check};
 use level_keel_core::batch::view::BatchView;
-use level_keel_core::batch::{Kind, RULES, Record};
+use level_keel_core::batch::{EntryKind, RULES, Record};
 use level_keel_core::film::FilmIs;
 use level_keel_core::lists::Choosing;
 use level_keel_core::quantity::resolve;
@@ -56,7 +56,7 @@ impl Writing<'_> {
             Some(stored) => same(&wanted, &serde_json::from_str(&stored)?)?,
             None => self.first_entry(tx, new.id, &wanted, typed).await?,
         };
-        Box::pin(self.answered(tx, new.id, NewEntry::now(entry, Kind::Begin, payload))).await
+        Box::pin(self.answered(tx, new.id, NewEntry::now(entry, EntryKind::Begin, payload))).await
     }
 
     async fn first_entry(

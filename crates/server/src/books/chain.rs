@@ -7,7 +7,7 @@ use crate::state::State;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::book::canonical::text;
-use level_keel_core::book::{Entry, EntryKind, fold};
+use level_keel_core::book::{Entry, LedgerKind, fold};
 use level_keel_core::refusal::Refusal;
 use serde_json::Value;
 use sqlx::PgConnection;
@@ -41,7 +41,7 @@ async fn locked(tx: &mut PgConnection, book: Uuid, kind: &str) -> Result<Option<
 }
 
 /// The entries of a book, in sequence; none when there is no such book.
-pub async fn load<K: EntryKind>(tx: &mut PgConnection, book: Uuid) -> Result<Vec<Entry<K>>, Problem> {
+pub async fn load<K: LedgerKind>(tx: &mut PgConnection, book: Uuid) -> Result<Vec<Entry<K>>, Problem> {
     let rows = sqlx::query!(
         r#"select e.seq, e.id, e.kind, e.version, e.payload, e.who, p.name as by, e.hash,
              e.happened as "happened: jiff_sqlx::Timestamp", e.arrived as "arrived: jiff_sqlx::Timestamp"
@@ -109,7 +109,7 @@ pub struct Link<'a, K> {
     pub previous: &'a str,
 }
 
-impl<K: EntryKind> Link<'_, K> {
+impl<K: LedgerKind> Link<'_, K> {
     /// Stores it: the entry, the head of its book and the word to the browsers in one round trip. `false`: the id is
     /// taken.
     pub async fn store(&self, tx: &mut PgConnection) -> Result<bool, Problem> {
@@ -123,7 +123,7 @@ impl<K: EntryKind> Link<'_, K> {
             self.book,
             e.seq,
             e.id,
-            e.kind.name(),
+            e.kind.name_at(e.version),
             e.version,
             self.text,
             e.who,

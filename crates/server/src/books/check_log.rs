@@ -6,7 +6,7 @@ use super::rows::{differing, project};
 use crate::problem::Problem;
 use level_keel_core::batch::Record;
 use level_keel_core::book::canonical::seal_entry;
-use level_keel_core::book::{Entry, EntryKind, Ledger, fold};
+use level_keel_core::book::{Entry, LedgerKind, Ledger, fold};
 use level_keel_core::rig_book::RigBook;
 use level_keel_core::stores::Lot;
 use level_keel_core::stores::place::PlaceBook;
@@ -70,7 +70,7 @@ async fn check<L: Kept>(db: &mut PgConnection, (id, head): (Uuid, i64), checked:
 }
 
 /// Entries that are missing, or do not match their hash.
-async fn broken_links<K: EntryKind>(
+async fn broken_links<K: LedgerKind>(
     db: &mut PgConnection,
     id: Uuid,
     entries: &[Entry<K>],

@@ -4,9 +4,9 @@ use super::Writing;
 use crate::instruments::scale_g;
 use crate::problem::Problem;
 use crate::stores::files::{PHOTOS, must_be_here};
-use crate::stores::stand;
+use crate::stores::known;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::{Kind, Record};
+use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::limits::check_text;
 use level_keel_core::mixing::Component;
 use level_keel_core::refusal::Refusal;
@@ -24,28 +24,28 @@ pub async fn enrich(
     w: &Writing<'_>,
     tx: &mut PgConnection,
     (book, record): (Uuid, &Record),
-    kind: Kind,
+    kind: EntryKind,
     payload: &mut Value,
 ) -> Result<(), Problem> {
     let Value::Object(map) = payload else {
         return Err(Refusal::bad_input("not-understood", "payload", "This is not an entry.").into());
     };
-    if matches!(kind, Kind::Pour | Kind::Catch | Kind::Transfer) {
+    if matches!(kind, EntryKind::Pour | EntryKind::RatioCheck | EntryKind::Transfer) {
         let scale = map.get("instrument").and_then(Value::as_str).map(Uuid::parse_str);
         if let Some(id) = scale {
             let id = id.map_err(|_| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale."))?;
             map.insert("resolution_g".into(), json!(scale_g(&mut *tx, id).await?));
         }
     }
-    if matches!(kind, Kind::Pour | Kind::TakeLot) {
+    if matches!(kind, EntryKind::Pour | EntryKind::TakeLot) {
         lot(w, tx, (book, record), kind, map).await?;
     }
-    if kind == Kind::Tick
+    if kind == EntryKind::Tick
         && let Some(sha) = map.get("photo").and_then(|p| p.get("sha256")).and_then(Value::as_str)
     {
         must_be_here(tx, sha, &PHOTOS).await?;
     }
-    if kind == Kind::SetUp {
+    if kind == EntryKind::SetUp {
         if let Some(sha) = map.get("photo").and_then(|p| p.get("sha256")).and_then(Value::as_str) {
             must_be_here(tx, sha, &PHOTOS).await?;
         }
@@ -55,15 +55,15 @@ pub async fn enrich(
             map.insert(field.into(), json!(kpa));
         }
     }
-    if kind == Kind::ChooseRig
+    if kind == EntryKind::ChooseRig
         && let Some(id) = map.get("rig").and_then(Value::as_str)
     {
         let id = Uuid::parse_str(id).map_err(|_| Refusal::bad_input("unknown-rig", "rig", "There is no such rig."))?;
         map.insert("fitted".into(), serde_json::to_value(crate::rigs::pinned(&mut *tx, id).await?)?);
     }
     let new = match kind {
-        Kind::OpenCharge => map.get("charge"),
-        Kind::Divide => map.get("new_charge"),
+        EntryKind::OpenCharge => map.get("charge"),
+        EntryKind::Divide => map.get("new_charge"),
         _ => None,
     };
     if let Some(id) = new.and_then(Value::as_str).and_then(|t| Uuid::parse_str(t).ok()) {
@@ -78,14 +78,14 @@ async fn lot(
     w: &Writing<'_>,
     tx: &mut PgConnection,
     (book, record): (Uuid, &Record),
-    kind: Kind,
+    kind: EntryKind,
     map: &mut Map<String, Value>,
 ) -> Result<(), Problem> {
     let Some(of) = map.get("component").cloned().and_then(|c| serde_json::from_value::<Component>(c).ok()) else { return Ok(()) };
     let typed = map.get("lot").and_then(Value::as_str).map(|c| c.trim().to_string()).filter(|c| !c.is_empty());
     let code = match typed {
         Some(code) => check_text("lot", &code, CODE_CHARS)?,
-        None if kind == Kind::TakeLot => return Err(Refusal::bad_input("missing", "lot", "Which lot?").into()),
+        None if kind == EntryKind::TakeLot => return Err(Refusal::bad_input("missing", "lot", "Which lot?").into()),
         None => {
             let taken = record.lots.iter().rev().find(|l| l.it.component == of);
             match taken {
@@ -97,8 +97,8 @@ async fn lot(
             }
         }
     };
-    let (id, stand) = stand(tx, w.state, (book, record), of, &code, w.now).await?;
-    map.insert("lot".into(), json!({ "id": id, "code": code, "stand": stand }));
+    let (id, known) = known(tx, w.state, (book, record), of, &code, w.now).await?;
+    map.insert("lot".into(), json!({ "id": id, "code": code, "stand": known }));
     Ok(())
 }
 

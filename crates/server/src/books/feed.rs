@@ -5,8 +5,8 @@ use super::{NewEntry, Writing, read};
 use crate::auth::{self, Person};
 use crate::problem::Problem;
 use crate::state::State;
-use level_keel_core::batch::feed::due;
-use level_keel_core::batch::{Kind, Record};
+use level_keel_core::batch::temperature_feed::due;
+use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::conditions::probe::ProbeOf;
 use serde_json::json;
 use std::sync::Arc;
@@ -46,7 +46,7 @@ pub async fn feed(state: &State) -> Result<usize, Problem> {
             let Some(person) = person(state, who).await? else { continue };
             let payload = json!({ "charge": charge, "temp_c": temp_c, "probe": name });
             let ago_s = now.duration_since(at).as_secs_f64().max(0.0);
-            let entry = NewEntry { ago_s, ..NewEntry::now(Uuid::now_v7(), Kind::PotTemperature, payload) };
+            let entry = NewEntry { ago_s, ..NewEntry::now(Uuid::now_v7(), EntryKind::PotTemperature, payload) };
             Writing { inside: true, ..Writing::of(state, &person, now) }.one::<Record>(book, entry).await?;
             written += 1;
         }

@@ -7,7 +7,7 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{post, web};
 use level_keel_core::batch::entries::{HandOver, take};
-use level_keel_core::batch::{Kind, Record};
+use level_keel_core::batch::{EntryKind, Record};
 use serde::Deserialize;
 use sqlx::PgConnection;
 use std::sync::Arc;
@@ -59,10 +59,10 @@ impl Writing<'_> {
         // A repeat finds the pot closed by itself; then only the stored answer is asked for.
         if source.log.line(wanted.id).is_none() {
             let taken = take(&source, &target, &out, from, Uuid::new_v5(&wanted.id, b"pot"))?;
-            let entry = NewEntry::now(Uuid::new_v5(&wanted.id, b"there"), Kind::TakeOver, serde_json::to_value(taken)?);
+            let entry = NewEntry::now(Uuid::new_v5(&wanted.id, b"there"), EntryKind::TakeOver, serde_json::to_value(taken)?);
             there = Some(Box::pin(self.write::<Record>(&mut tx, wanted.to_batch, entry)).await?);
         }
-        let entry = NewEntry::now(wanted.id, Kind::HandOver, serde_json::to_value(out)?);
+        let entry = NewEntry::now(wanted.id, EntryKind::HandOver, serde_json::to_value(out)?);
         let answered = Box::pin(self.answered(&mut tx, from, entry)).await;
         let written = self.close(tx, from, answered).await?;
         // Both books are committed at once, and only then may either be kept.

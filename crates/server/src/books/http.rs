@@ -11,7 +11,7 @@ use crate::sheets::DryRun;
 use crate::state::State;
 use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::beside::Beside;
-use level_keel_core::batch::card::{Card, card};
+use level_keel_core::batch::card::{Card, card, in_todays_names};
 use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::view::{BatchView, view};
 use level_keel_core::batch::{Case, Record};
@@ -126,7 +126,7 @@ const VIEW_BYTES: usize = 96 * 1024;
 pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Value> {
     let stored = sqlx::query_scalar!("select signed_card from batch where id = $1", *id).fetch_optional(&state.db).await?;
     if let Some(signed) = stored.ok_or(Problem::NotFound("batch"))? {
-        return Ok(web::Json(signed));
+        return Ok(web::Json(in_todays_names(signed)));
     }
     let (looked, (comb_um, scale_g)) = look(&state, *id).await?;
     let view =

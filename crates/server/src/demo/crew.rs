@@ -8,7 +8,7 @@ use crate::state::State;
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
 use level_keel_core::conditions::Readings;
-use level_keel_core::lists::{Before, ListItem, What};
+use level_keel_core::lists::{Before, ChecklistItem, What};
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::Prefs;
@@ -119,7 +119,7 @@ impl<'a> Job<'a> {
         self.write("conditions", serde_json::to_value(read)?).await?;
         self.wait(2.0).write("guards", json!({ "hazards": hazards })).await?;
         let record = self.record().await?;
-        let items: Vec<ListItem> = record.aim().map(|b| b.items.clone()).unwrap_or_default();
+        let items: Vec<ChecklistItem> = record.aim().map(|b| b.items.clone()).unwrap_or_default();
         let wanted = items.iter().filter_map(|i| match i.what {
             What::Lot { component } => Some(component),
             _ => None,
@@ -141,7 +141,7 @@ impl<'a> Job<'a> {
     pub async fn prepare(&mut self, read: Readings) -> Result<(), Problem> {
         self.write("conditions", serde_json::to_value(read)?).await?;
         let record = self.record().await?;
-        let items: Vec<ListItem> = record.aim().map(|b| b.items.clone()).unwrap_or_default();
+        let items: Vec<ChecklistItem> = record.aim().map(|b| b.items.clone()).unwrap_or_default();
         for item in items.iter().filter(|i| i.before == Before::Spray) {
             self.tick(item).await?;
         }
@@ -149,7 +149,7 @@ impl<'a> Job<'a> {
     }
 
     /// Does what an item asks for.
-    pub async fn tick(&mut self, item: &ListItem) -> Result<(), Problem> {
+    pub async fn tick(&mut self, item: &ChecklistItem) -> Result<(), Problem> {
         let say = |did: &str| json!({ "item": item.key, "did": did });
         match item.what {
             What::Lot { .. } => {}

@@ -90,7 +90,7 @@ async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {
     }
     // Proved at the pressure it is sprayed at.
     let caught = json!({ "charge": charge, "a_g": 812.4, "b_g": 14.9, "resolution_g": 0.1, "a_kpa": "55 psi" });
-    flume.wait(6.0).write("catch", caught).await?;
+    flume.wait(6.0).write("ratio_check", caught).await?;
     flume.wait(5.0).write("start_spraying", json!({ "charge": charge })).await?;
     for (wet, readings) in [(7.0, 1), (14.0, 1), (20.0, 3)] {
         flume.wait(3.0).pass(charge, Some(1900.0), wet, readings).await?;
@@ -171,8 +171,8 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     collar.write("choose_rig", json!({ "rig": id(COLLAR_POTS) })).await?;
     collar.wait(2.0).write("open_charge", json!({ "charge": gun, "kind": "at_gun", "wanted_ml": 700 })).await?;
     let caught = |a_kpa: &str, a_g: f64, b_g: f64| json!({ "charge": gun, "a_g": a_g, "b_g": b_g, "resolution_g": 0.1, "a_kpa": a_kpa, "b_kpa": "8 psi", "caught_watch_s": "15 s" });
-    collar.wait(4.0).write("catch", caught("9 psi", 24.8, 6.2)).await?;
-    collar.wait(5.0).write("catch", caught("13 psi", 40.5, 6.3)).await?;
+    collar.wait(4.0).write("ratio_check", caught("9 psi", 24.8, 6.2)).await?;
+    collar.wait(5.0).write("ratio_check", caught("13 psi", 40.5, 6.3)).await?;
     Ok(())
 }
 
@@ -235,6 +235,6 @@ async fn prove(job: &mut Job<'_>, record: &Record, charge: Uuid) -> Result<(), P
     let Some(hardener) = record.aim().and_then(|b| b.sheet.hardener()) else { return Ok(()) };
     let caught =
         json!({ "charge": charge, "a_g": 400.0, "b_g": (4000.0 * hardener.b_per_a).round() / 10.0, "resolution_g": 0.1 });
-    job.wait(2.0).write("catch", caught).await?;
+    job.wait(2.0).write("ratio_check", caught).await?;
     Ok(())
 }

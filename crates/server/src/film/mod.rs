@@ -5,7 +5,7 @@ use crate::problem::Answer;
 use actix_web::{post, web};
 use level_keel_core::film::laps::{FanProfile, even_section, from_above, ripple_pct, spread_pct};
 use level_keel_core::film::speed::{Lap, solve};
-use level_keel_core::quantity::{Kind, Shown, resolve, show, show_duration};
+use level_keel_core::quantity::{QuantityKind, Shown, resolve, show, show_duration};
 use level_keel_core::wire::read;
 use level_keel_core::working::Working;
 use serde::{Deserialize, Serialize};
@@ -63,20 +63,20 @@ pub async fn laps(person: Person, body: web::Json<TypedLap>) -> Answer<LapView> 
     let (solved, working) = solve(&read::<Lap>(lap)?, person.prefs)?;
     let say = |v, k| show(v, k, person.prefs);
     Ok(web::Json(LapView {
-        flow: say(solved.flow_ml_min, Kind::Flow),
-        fan: say(solved.fan_mm, Kind::Length),
-        overlap: say(solved.overlap_pct, Kind::Percent),
-        gun_speed: say(solved.gun_speed_m_s, Kind::Speed),
-        wet: say(solved.wet_um, Kind::Film),
+        flow: say(solved.flow_ml_min, QuantityKind::Flow),
+        fan: say(solved.fan_mm, QuantityKind::Length),
+        overlap: say(solved.overlap_pct, QuantityKind::Percent),
+        gun_speed: say(solved.gun_speed_m_s, QuantityKind::Speed),
+        wet: say(solved.wet_um, QuantityKind::Film),
         time: area_m2.filter(|m2| *m2 > 0.0).map(|m2| show_duration(solved.time_s(m2))),
         section: even_section(profile, solved.overlap_pct, SECTION_POINTS),
         spacing_of_fan: 1.0 - solved.overlap_pct / 100.0,
         one_coat: from_above(profile, solved.overlap_pct, false, PLACES),
         cross_coat: from_above(profile, solved.overlap_pct, true, PLACES),
-        ripple: say(ripple_pct(profile, solved.overlap_pct), Kind::Percent),
-        spread: say(spread_pct(profile, solved.overlap_pct, false), Kind::Percent),
-        spread_crossed: say(spread_pct(profile, solved.overlap_pct, true), Kind::Percent),
-        even_at: say(profile.even_at_pct(), Kind::Percent),
+        ripple: say(ripple_pct(profile, solved.overlap_pct), QuantityKind::Percent),
+        spread: say(spread_pct(profile, solved.overlap_pct, false), QuantityKind::Percent),
+        spread_crossed: say(spread_pct(profile, solved.overlap_pct, true), QuantityKind::Percent),
+        even_at: say(profile.even_at_pct(), QuantityKind::Percent),
         words: profile.reason().into(),
         working,
     }))

@@ -7,7 +7,7 @@ use actix_web::{get, put, web};
 use level_keel_core::batch::view::Viewer;
 use level_keel_core::limits::{self, check_name};
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Kind, Prefs, Shown, resolve, show};
+use level_keel_core::quantity::{QuantityKind, Prefs, Shown, resolve, show};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::wire::read;
 use serde::{Deserialize, Serialize};
@@ -35,7 +35,7 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<Instrum
     let rows = sqlx::query!("select id, kind, name, resolution from instrument order by kind, resolution, name")
         .fetch_all(&state.db)
         .await?;
-    let shown = |kind: &str, r: f64| show(r, if kind == "scale" { Kind::Mass } else { Kind::Film }, person.prefs);
+    let shown = |kind: &str, r: f64| show(r, if kind == "scale" { QuantityKind::Mass } else { QuantityKind::Film }, person.prefs);
     let all = rows.into_iter().map(|r| Instrument {
         shown: shown(&r.kind, r.resolution),
         id: r.id,

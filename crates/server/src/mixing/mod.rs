@@ -8,8 +8,8 @@ use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::entries::PlanMix;
 use level_keel_core::batch::view::{WhatIf, what_if};
 use level_keel_core::mixing::{Cup, Mark, marks, off_g};
-use level_keel_core::quantity::{Kind, Prefs, Shown, resolve, show};
-use level_keel_core::takeoff::{self, Piece};
+use level_keel_core::quantity::{QuantityKind, Prefs, Shown, resolve, show};
+use level_keel_core::takeoff::{self, TakeOffShape};
 use level_keel_core::wire::read;
 use level_keel_core::working::Working;
 use serde::{Deserialize, Serialize};
@@ -70,9 +70,9 @@ pub struct TakenOff {
 pub async fn take_off(person: Person, body: web::Json<TypedTakeOff>) -> Answer<TakenOff> {
     let mut typed = serde_json::json!({ "takeoff": body.into_inner().takeoff });
     resolve(&mut typed, person.prefs)?;
-    let pieces: Vec<Piece> = read(typed["takeoff"].take())?;
+    let pieces: Vec<TakeOffShape> = read(typed["takeoff"].take())?;
     let (m2, working) = takeoff::area(&pieces, person.prefs)?;
-    let say = |v| show(v, Kind::Area, person.prefs);
+    let say = |v| show(v, QuantityKind::Area, person.prefs);
     Ok(web::Json(TakenOff { area: say(m2.value), from: say(m2.lo), to: say(m2.hi), working }))
 }
 
@@ -144,14 +144,14 @@ pub async fn mark(
     // A mark is set with a ruler: to the millimetre, whatever the reader's inches round to.
     let view = |(name, m): (String, Mark)| MarkView {
         name,
-        level: show(m.level_mm, Kind::Length, Prefs::METRIC),
+        level: show(m.level_mm, QuantityKind::Length, Prefs::METRIC),
         level_mm: m.level_mm,
         width_mm: cup.width_mm(m.level_mm),
-        off: show(m.off_g, Kind::Mass, person.prefs),
+        off: show(m.off_g, QuantityKind::Mass, person.prefs),
     };
     let marks = marked(&looked.case(), charge, &cup, person.prefs)?.into_iter().map(view).collect();
     let finest = sqlx::query_scalar!("select min(resolution) from instrument where kind = 'scale'").fetch_one(&state.db).await?;
-    let say = |g| show(g, Kind::Mass, person.prefs);
+    let say = |g| show(g, QuantityKind::Mass, person.prefs);
     let scale_off = finest.map(|d| ScaleOff { apart: say(off_g(d, true)), running: say(off_g(d, false)) });
     Ok(web::Json(Marked { cup, scale_off, marks }))
 }
@@ -211,7 +211,7 @@ fn drawn(cup: &Cup, marks: &[(String, Mark)], no: i64) -> Result<String, Problem
     .map_err(fault)?;
     for (name, here) in marks {
         let at = y(here.level_mm);
-        let level = show(here.level_mm, Kind::Length, Prefs::METRIC).text;
+        let level = show(here.level_mm, QuantityKind::Length, Prefs::METRIC).text;
         write!(
             svg,
             "<line x1=\"0.2\" x2=\"{:.1}\" y1=\"{at:.2}\" y2=\"{at:.2}\" stroke=\"black\" stroke-width=\"0.5\"/>\

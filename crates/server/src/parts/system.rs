@@ -6,12 +6,12 @@ use crate::state::State;
 use actix_web::{get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::coats::{CoatPlan, CoatStands, Method, check};
+use level_keel_core::coat_system::{CoatPlan, CoatState, Method, check};
 use level_keel_core::limits::check_name;
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Kind, Shown, resolve, show};
+use level_keel_core::quantity::{QuantityKind, Shown, resolve, show};
 use level_keel_core::refusal::Refusal;
-use level_keel_core::schedule::{CoatLink, PairTimes, RecoatClock, RecoatTimes, RecoatWindow, SurfaceRange, clock};
+use level_keel_core::recoat::{CoatLink, PairTimes, RecoatClock, RecoatTimes, RecoatWindow, SurfaceRange, clock};
 use level_keel_core::sheets::{Sheet, propose_label};
 use level_keel_core::wire::read;
 use level_keel_core::worded::Worded;
@@ -203,7 +203,7 @@ async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView,
             product: r.product,
             method,
             method_word: method.map(|m| m.word().into()),
-            film: r.film_um.map(|um| show(um, Kind::Film, person.prefs)),
+            film: r.film_um.map(|um| show(um, QuantityKind::Film, person.prefs)),
             film_um: r.film_um,
             film_is: r.film_is,
             prepare: r.prepare,
@@ -213,16 +213,16 @@ async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView,
             batches: put.into_iter().map(|b| b.batch).collect(),
         });
     }
-    let stands: Vec<CoatStands> = coats
+    let stands: Vec<CoatState> = coats
         .iter()
-        .map(|c| CoatStands {
+        .map(|c| CoatState {
             name: c.name.clone(),
             in_work: c.batches.iter().find(|b| b.state == "open").map(|b| b.number),
             begun: !c.batches.is_empty(),
             window: c.window.as_ref().map(|w| w.word.clone()),
         })
         .collect();
-    let (at, next) = level_keel_core::coats::next(&stands);
+    let (at, next) = level_keel_core::coat_system::next(&stands);
     if let Some(coat) = at.and_then(|i| coats.get_mut(i)) {
         coat.is_next = true;
     }
@@ -372,7 +372,7 @@ pub async fn pairs(state: web::Data<State>, person: Person) -> Answer<Vec<PairVi
     .await?;
     let all = rows.into_iter().map(|r| {
         let times: PairTimes = serde_json::from_value(r.body)?;
-        let say = |s: Option<f64>| s.map(|s| show(s, Kind::Time, person.prefs));
+        let say = |s: Option<f64>| s.map(|s| show(s, QuantityKind::Time, person.prefs));
         Ok(PairView {
             from: r.from_sheet,
             from_name: r.from_name,
@@ -380,7 +380,7 @@ pub async fn pairs(state: web::Data<State>, person: Person) -> Answer<Vec<PairVi
             to_name: r.to_name,
             min: say(times.recoat_min_s),
             max: say(times.recoat_max_s),
-            at: show(times.recoat_at_c, Kind::Temperature, person.prefs),
+            at: show(times.recoat_at_c, QuantityKind::Temperature, person.prefs),
             times,
         })
     });

@@ -9,8 +9,8 @@ use crate::state::State;
 use actix_web::{HttpRequest, HttpResponse, delete, get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::Kind;
-use level_keel_core::book::EntryKind;
+use level_keel_core::batch::EntryKind;
+use level_keel_core::book::LedgerKind;
 use level_keel_core::limits::check_name;
 use level_keel_core::people::{Duty, Role, check_pin, has_duty};
 use level_keel_core::quantity::{NumberFormat, UnitSet};
@@ -94,7 +94,7 @@ fn me(state: &State, person: &Person) -> Me {
         clock_rate: state.clock.rate(),
         zone: state.settings.zone.clone(),
         version: state.version.clone(),
-        waits: Kind::VARIANTS.iter().filter_map(|kind| Some((kind.name(), kind.waits_as()?))).collect(),
+        waits: EntryKind::VARIANTS.iter().filter_map(|kind| Some((kind.name(), kind.waits_as()?))).collect(),
     }
 }
 

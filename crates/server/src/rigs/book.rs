@@ -24,7 +24,7 @@ const LINES: usize = 200;
 /// A line of a rig's book.
 #[derive(Debug, Serialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct RigLine {
+pub struct RigLogLine {
     pub entry: Uuid,
     pub at: Timestamp,
     pub by: String,
@@ -35,10 +35,10 @@ pub struct RigLine {
 }
 
 /// The book of a rig, newest first.
-pub fn lines(book: &RigBook, prefs: Prefs) -> Vec<RigLine> {
+pub fn lines(book: &RigBook, prefs: Prefs) -> Vec<RigLogLine> {
     let lines = book.log.iter().rev().take(LINES);
     lines
-        .map(|l| RigLine {
+        .map(|l| RigLogLine {
             entry: l.entry,
             at: l.at,
             by: l.by.clone(),

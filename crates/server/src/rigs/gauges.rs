@@ -6,7 +6,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use actix_web::{Responder, get, web};
 use actix_web_lab::sse;
-use level_keel_core::quantity::{Kind, Prefs, Shown, show};
+use level_keel_core::quantity::{QuantityKind, Prefs, Shown, show};
 use level_keel_core::rigs::Gauges;
 use serde::Serialize;
 use std::time::Duration;
@@ -41,7 +41,7 @@ pub struct GaugesView {
 }
 
 fn view(fitted: bool, read: Gauges, most_kpa: f64, prefs: Prefs) -> GaugesView {
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     let part = |kpa: f64| (kpa / most_kpa).clamp(0.0, 1.0);
     GaugesView {
         fitted,

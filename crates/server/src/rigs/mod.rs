@@ -10,12 +10,12 @@ use crate::books::{Writing, read as read_book};
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, post, put, web};
-use book::{RigLine, changed, lines, pressed_at};
+use book::{RigLogLine, changed, lines, pressed_at};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::care::{CareView, Stand};
+use level_keel_core::care::{CareView, RigState};
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Kind, Prefs, edit_text, resolve};
+use level_keel_core::quantity::{QuantityKind, Prefs, edit_text, resolve};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::rig_book::{Changed, RigBook, WearView};
 use level_keel_core::rigs::pieces::assemble;
@@ -47,7 +47,7 @@ pub struct RigView {
     /// How worn its tip is; only for one rig, once two flows were caught through it.
     pub wear: Option<WearView>,
     /// Its book, newest first; only for one rig.
-    pub book: Vec<RigLine>,
+    pub book: Vec<RigLogLine>,
 }
 
 /// A rig as typed.
@@ -69,7 +69,7 @@ fn texts(value: &Value, prefs: Prefs) -> BTreeMap<String, String> {
     let fields = value.as_object().into_iter().flatten();
     fields
         .filter_map(|(field, v)| {
-            let kind = Kind::of_field(field)?;
+            let kind = QuantityKind::of_field(field)?;
             let text = |v: &Value| v.as_f64().map(|v| edit_text(v, kind, prefs));
             Some((
                 field.clone(),
@@ -155,7 +155,7 @@ async fn one_view(state: &State, person: &Person, id: Uuid) -> Result<RigView, P
     let now = state.clock.now();
     let book: Arc<RigBook> = read_book(&mut db, state, id).await?;
     let (pressed_at, live_kpa) = (pressed_at(&mut db, id).await?, state.gauges(&rig.name, now).pot_kpa);
-    let care = Stand { rig: &rig, steps: &book.steps, cared: &book.cared, pressed_at, live_kpa }.view(now, person.prefs);
+    let care = RigState { rig: &rig, steps: &book.steps, cared: &book.cared, pressed_at, live_kpa }.view(now, person.prefs);
     let view = seen(id, rig, row.retired, person.prefs);
     let (wear, lines) = (book.wear(person.prefs), lines(&book, person.prefs));
     Ok(RigView { under_pressure: care.under_pressure, care: Some(care), wear, book: lines, ..view })

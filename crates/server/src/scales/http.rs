@@ -10,7 +10,7 @@ use actix_web_lab::sse;
 use jiff::Timestamp;
 use level_keel_core::batch::Case;
 use level_keel_core::batch::entries::may_combine;
-use level_keel_core::quantity::{Kind, Shown, show};
+use level_keel_core::quantity::{QuantityKind, Shown, show};
 use level_keel_core::weighing::{Pouring, WeighIn, weigh_in};
 use serde::{Deserialize, Serialize};
 use std::time::Duration;
@@ -60,7 +60,7 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<ScaleVi
             name: s.at.name.clone(),
             instrument: s.instrument,
             heard: now.is_some(),
-            load: now.and_then(|p| p.load_g).map(|g| show(g, Kind::Mass, person.prefs)),
+            load: now.and_then(|p| p.load_g).map(|g| show(g, QuantityKind::Mass, person.prefs)),
         }
     };
     Ok(web::Json(state.scales.all().into_iter().map(view).collect()))

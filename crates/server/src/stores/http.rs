@@ -11,9 +11,9 @@ use crate::state::State;
 use actix_web::{get, post, web};
 use jiff::Timestamp;
 use jiff::civil::Date;
-use level_keel_core::book::{EntryKind, Ledger};
+use level_keel_core::book::{LedgerKind, Ledger};
 use level_keel_core::mixing::Component;
-use level_keel_core::quantity::{Kind, Shown, show};
+use level_keel_core::quantity::{QuantityKind, Shown, show};
 use level_keel_core::stores::check::may_lot;
 use level_keel_core::stores::fifo::{LotState, Waiting};
 use level_keel_core::stores::payload::PlaceRef;
@@ -112,9 +112,9 @@ pub async fn one(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
         damaged: lot.damaged.is_some(),
         left_g: row.left_g.unwrap_or(0.0),
     };
-    let (stands, word) = waiting.stands(state.shop_day());
+    let (lot_state, word) = waiting.state(state.shop_day());
     let of = component(&row.component)?;
-    let grams = |g: f64| show(g, Kind::Mass, prefs);
+    let grams = |g: f64| show(g, QuantityKind::Mass, prefs);
     let lead = matches!(person.role, level_keel_core::people::Role::Lead | level_keel_core::people::Role::Owner);
     let log = lot.log.iter().rev().map(|l| LotLogLine {
         entry: l.entry,
@@ -148,7 +148,7 @@ pub async fn one(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
         place: lot.place.clone(),
         quarantined: lot.quarantined.clone(),
         damaged: lot.damaged.clone(),
-        state: stands,
+        state: lot_state,
         word: if came.is_some() { word } else { "not received".into() },
         certificates: lot.certificates.clone(),
         taken: taken

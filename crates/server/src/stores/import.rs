@@ -15,8 +15,8 @@ use futures_util::StreamExt;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::book::canonical::{cut, seal_entry};
-use level_keel_core::book::{Entry, EntryKind};
-use level_keel_core::quantity::{Kind, Shown, show};
+use level_keel_core::book::{Entry, LedgerKind};
+use level_keel_core::quantity::{QuantityKind, Shown, show};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::sheets::Sheet;
 use level_keel_core::stores::import::{Columns, Row, RowFault};
@@ -272,7 +272,7 @@ impl Import<'_> {
                 component: name_of(r.row.lot.component, None),
                 received: r.row.lot.received,
                 expires: r.row.lot.expires_on(),
-                left: show(r.row.left_g.unwrap_or_else(|| r.row.lot.total_g()), Kind::Mass, self.person.prefs),
+                left: show(r.row.left_g.unwrap_or_else(|| r.row.lot.total_g()), QuantityKind::Mass, self.person.prefs),
                 place: r.place.as_ref().map(|p| p.name.clone()),
             })
             .collect()

@@ -1,6 +1,6 @@
 //! Lots in a list, oldest first, found without reading every row; and as a table with the columns of the import.
 
-use super::stand::first_in;
+use super::known::first_in;
 use super::{column, component};
 use crate::auth::Person;
 use crate::export::Table;
@@ -10,7 +10,7 @@ use actix_web::{HttpResponse, get, web};
 use jiff::civil::Date;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::mixing::Component;
-use level_keel_core::quantity::{Kind, Shown, show};
+use level_keel_core::quantity::{QuantityKind, Shown, show};
 use level_keel_core::stores::fifo::{LotState, SOON_DAYS, Waiting, first};
 use level_keel_core::stores::import::COLUMNS;
 use level_keel_core::worded::Worded;
@@ -151,7 +151,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
                 left_g,
             };
             let (product, additives) = sheets.get(&r.sheet_id).cloned().unwrap_or_default();
-            let (state, word) = waiting.stands(today);
+            let (state, word) = waiting.state(today);
             let word = match (&state, &r.quarantined, &r.damaged) {
                 (LotState::Quarantined, Some(why), _) => format!("quarantined: {why}"),
                 (LotState::Damaged, _, Some(how)) => format!("damaged: {how}"),
@@ -168,7 +168,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
                 colour: r.colour,
                 received: waiting.received,
                 expires: waiting.expires,
-                left: show(left_g, Kind::Mass, person.prefs),
+                left: show(left_g, QuantityKind::Mass, person.prefs),
                 left_part: if total > 0.0 { (left_g / total).clamp(0.0, 1.0) } else { 0.0 },
                 place: r.place,
                 state,

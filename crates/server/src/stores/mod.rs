@@ -10,10 +10,10 @@ pub mod list;
 mod lot;
 mod place_book;
 pub mod places;
-mod stand;
+mod known;
 
 pub use left::give_and_take;
-pub use stand::{first_in, lots_of, stand};
+pub use known::{first_in, known, lots_of};
 
 use crate::problem::Problem;
 use level_keel_core::mixing::Component;

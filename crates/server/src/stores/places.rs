@@ -185,7 +185,7 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Places> {
             let y = place_on(s.temp_c);
             TracePoint { x: s.at.duration_since(from).as_secs_f64() / run, y: (y.from + y.to) / 2.0 }
         });
-        let say = |c: f64| level_keel_core::quantity::show(c, level_keel_core::quantity::Kind::Temperature, person.prefs);
+        let say = |c: f64| level_keel_core::quantity::show(c, level_keel_core::quantity::QuantityKind::Temperature, person.prefs);
         places.push(PlaceView {
             trace: trace.collect(),
             id: r.id,

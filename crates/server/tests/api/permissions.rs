@@ -22,7 +22,7 @@ fn payloads(charge: Uuid, note: &Value) -> Vec<(&'static str, Value)> {
         ("set_step", json!({ "step": "backed_off" })),
         ("cup_run", json!({ "cup": "ford4", "run_cup_s": "30 s" })),
         ("flow_catch", json!({ "pot_kpa": 60, "caught_g": 100, "caught_watch_s": 20 })),
-        ("catch", json!({ "charge": charge, "a_g": 50, "b_g": 10, "resolution_g": 0.1 })),
+        ("ratio_check", json!({ "charge": charge, "a_g": 50, "b_g": 10, "resolution_g": 0.1 })),
         ("start_spraying", on.clone()),
         ("pass", on),
         ("comb", json!({ "tooth_um": 101.6, "teeth_um": [101.6, 127.0], "of": "total" })),

@@ -10,7 +10,7 @@ use crate::batch::charge::Charge;
 use crate::batch::entries::Begin;
 use crate::conditions::dew_point_c;
 use crate::mixing;
-use crate::quantity::{Kind, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::sheets::Sheet;
 use crate::verdict::Measured;
 use crate::worded::Worded;
@@ -166,7 +166,7 @@ fn lots(case: &Case<'_>) -> Vec<DocLot> {
         component: l.it.component,
         code: l.it.lot.code.clone(),
         reason: l.it.reason.clone(),
-        stand: l.it.lot.stand.clone(),
+        known: l.it.lot.known.clone(),
     });
     all.collect()
 }
@@ -203,7 +203,7 @@ fn deviations(case: &Case<'_>) -> Vec<DocDeviation> {
 }
 
 fn log(case: &Case<'_>) -> Vec<DocLine> {
-    let all = crate::batch::log::lines(case, Prefs::METRIC).into_iter().rev().map(|l| DocLine {
+    let all = crate::batch::log_line::lines(case, Prefs::METRIC).into_iter().rev().map(|l| DocLine {
         seq: l.seq,
         at: l.at,
         by: l.by,
@@ -261,7 +261,7 @@ fn ratio(sheet: &Sheet, b_per_a: Option<Measured>) -> Option<DocRatio> {
     let said = mixing::said(sheet, b_per_a?)?;
     let m = said.measured;
     Some(DocRatio {
-        said_in: if said.kind == Kind::Percent { "per_cent" } else { "parts" }.into(),
+        said_in: if said.kind == QuantityKind::Percent { "per_cent" } else { "parts" }.into(),
         least: m.lo,
         value: m.value,
         most: m.hi.min(f64::MAX),

@@ -12,14 +12,14 @@ use crate::batch::beside::GoodSetUp;
 use crate::batch::entries::FillInto;
 use crate::batch::record::Signature;
 use crate::batch::{entries::Ended, gates::GateName};
-use crate::coats::Method;
+use crate::coat_system::Method;
 use crate::lists::{Did, Substrate};
 use crate::mixing::{Component, PlannedPour};
 use crate::pot_life::HeldTemperature;
 use crate::rigs::Rig;
-use crate::schedule::{CoatOver, RecoatWindow};
+use crate::recoat::{CoatOver, RecoatWindow};
 use crate::sheets::{ChargeKind, Hazard, Sheet};
-use crate::stores::LotStand;
+use crate::stores::LotKnown;
 use crate::verdict::Verdict;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -294,7 +294,8 @@ pub struct DocLot {
     pub code: String,
     /// Why this one, when another was first in.
     pub reason: Option<String>,
-    pub stand: Option<LotStand>,
+    #[serde(rename = "stand")]
+    pub known: Option<LotKnown>,
 }
 
 /// An item of the lists ticked.
@@ -332,7 +333,7 @@ pub struct DocLine {
     pub seq: i64,
     pub at: Timestamp,
     pub by: String,
-    pub kind: super::Kind,
+    pub kind: super::EntryKind,
     pub text: String,
     pub struck: Option<String>,
 }

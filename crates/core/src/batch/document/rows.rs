@@ -1,7 +1,7 @@
 //! The card as one long table, for spreadsheets.
 
 use super::{CardDocument, DocRatio};
-use crate::book::EntryKind;
+use crate::book::LedgerKind;
 use crate::lists::Did;
 use crate::worded::Worded;
 use jiff::Timestamp;

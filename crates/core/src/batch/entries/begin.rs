@@ -3,13 +3,13 @@
 use super::{Asked, Statement, Told, everyone, stamp};
 use crate::batch::Entry;
 use crate::batch::record::Record;
-use crate::coats::Method;
-use crate::lists::{ListItem, Substrate};
+use crate::coat_system::Method;
+use crate::lists::{ChecklistItem, Substrate};
 use crate::people::{May, Role};
-use crate::quantity::{Kind as Quantity, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
-use crate::takeoff::Piece;
+use crate::takeoff::TakeOffShape;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -58,10 +58,10 @@ pub struct Begin {
     pub method: Option<Method>,
     /// The shapes the area was taken off from.
     #[serde(default)]
-    pub takeoff: Vec<Piece>,
+    pub takeoff: Vec<TakeOffShape>,
     /// The Ready items that apply, as the lists stood then.
     #[serde(default)]
-    pub items: Vec<ListItem>,
+    pub items: Vec<ChecklistItem>,
     /// The version of the rules it was begun under ([`crate::batch::RULES`]); missing: begun before they had one.
     #[serde(default)]
     pub rules: i32,
@@ -89,9 +89,9 @@ impl Statement for Begin {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        let wet = || format!("{} wet", told.say(self.wet_um, Quantity::Film));
-        let film = self.dry_um.map_or_else(wet, |um| format!("{} dry", told.say(um, Quantity::Film)));
-        let area = told.say(self.area_m2, Quantity::Area);
+        let wet = || format!("{} wet", told.say(self.wet_um, QuantityKind::Film));
+        let film = self.dry_um.map_or_else(wet, |um| format!("{} dry", told.say(um, QuantityKind::Film)));
+        let area = told.say(self.area_m2, QuantityKind::Area);
         format!("Begun: {} {}, {area}, {film}", self.part_label, self.coat_name)
     }
 }

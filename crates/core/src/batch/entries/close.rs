@@ -308,7 +308,7 @@ pub fn may_sign(case: &Case<'_>, seen_seq: i64, now: Timestamp, prefs: Prefs) ->
     if let Some(live) = case.charges.iter().find(|c| c.closed.is_none()) {
         return Err(Refusal::hold("charge-open", format!("Pot {} is still open. Empty or discard it at Spray.", live.no)));
     }
-    if let Some(line) = case.line(now) {
+    if let Some(line) = case.hose(now) {
         return Err(Refusal::hold(
             "line-not-flushed",
             format!("The hose still holds mixed paint of pot {}. Flush it at Spray.", line.no),

@@ -6,7 +6,7 @@ use crate::batch::charge::{Born, Charge, Poured};
 use crate::batch::record::{Record, Stamped};
 use crate::people::{May, Role};
 use crate::pot_life::{HeldTemperature, PotState};
-use crate::quantity::{Kind as Quantity, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
@@ -130,7 +130,7 @@ impl Statement for TakeOver {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        let much = told.say(self.ml, Quantity::Volume);
+        let much = told.say(self.ml, QuantityKind::Volume);
         format!("Pot {} taken over from batch {:04}: {much}", self.no, self.from_number)
     }
 }

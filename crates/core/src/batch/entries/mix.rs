@@ -10,7 +10,7 @@ use crate::limits;
 use crate::mixing::{self, Allowances, Amount, Component, PlannedPour, RescueTo, check_thinner, rescues, retarget};
 use crate::people::{May, Role};
 use crate::pot_life::HeldTemperature;
-use crate::quantity::{Kind as Quantity, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
@@ -134,7 +134,7 @@ impl Statement for OpenCharge {
     fn words(&self, told: &Told<'_>) -> String {
         match self.kind {
             ChargeKind::AtGun => format!("Charge {} opened at the gun", self.no),
-            ChargeKind::Pot => format!("Pot {} opened for {}", self.no, told.say(self.wanted_ml, Quantity::Volume)),
+            ChargeKind::Pot => format!("Pot {} opened for {}", self.no, told.say(self.wanted_ml, QuantityKind::Volume)),
         }
     }
 }
@@ -242,7 +242,7 @@ impl Statement for PotTemperature {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        format!("{} at {}", capital(&told.pot(self.charge)), told.say(self.temp_c, Quantity::Temperature))
+        format!("{} at {}", capital(&told.pot(self.charge)), told.say(self.temp_c, QuantityKind::Temperature))
     }
 }
 
@@ -273,8 +273,8 @@ impl Statement for PlanMix {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        let fill = self.fill_ml.map_or(String::new(), |ml| format!(", pots to {}", told.say(ml, Quantity::Volume)));
-        format!("Planned: {} from the gun{fill}", told.say(self.rate_ml_min, Quantity::Flow))
+        let fill = self.fill_ml.map_or(String::new(), |ml| format!(", pots to {}", told.say(ml, QuantityKind::Volume)));
+        format!("Planned: {} from the gun{fill}", told.say(self.rate_ml_min, QuantityKind::Flow))
     }
 }
 
@@ -322,6 +322,6 @@ impl Statement for Rescue {
             RescueTo::Exact => "back on target",
             RescueTo::Least => "the least that is in",
         };
-        format!("{} rescued, {how}: {} in all", capital(&told.pot(self.charge)), told.say(total, Quantity::Mass))
+        format!("{} rescued, {how}: {} in all", capital(&told.pot(self.charge)), told.say(total, QuantityKind::Mass))
     }
 }

@@ -19,9 +19,9 @@ pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign};
 pub use hand_over::{HandOver, TakeOver, take};
 pub use mix::{Combine, OpenCharge, PlanMix, PotTemperature, Rescue, Stirred};
 pub use pour::{ByMark, LotRef, Pour};
-pub use prove::Catch;
+pub use prove::RatioCheck;
 pub use ready::{Guards, TakeLot};
-pub use registry::{Kind, Payload};
+pub use registry::{EntryKind, Payload};
 pub use set::{CoatStep, CupRun, FlowCatch, SetStep, SetUp};
 pub use spray::{CloseCharge, Comb, Ended, FilmLook, Flush, Pass, StartSpraying, cost_words};
 pub use vessels::{Divide, Fill, FillInto, Transfer};
@@ -35,7 +35,7 @@ use super::case::Case;
 use super::charge::Charge;
 use super::record::{Record, Signature, Stamped};
 use crate::people::{May, Role, Writer};
-use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::worded::Worded;
 use jiff::Timestamp;
@@ -157,7 +157,7 @@ pub struct Told<'a> {
 }
 
 impl Told<'_> {
-    fn say(&self, value: f64, kind: Quantity) -> String {
+    fn say(&self, value: f64, kind: QuantityKind) -> String {
         show(value, kind, self.prefs).text
     }
 

@@ -8,10 +8,10 @@ use crate::batch::record::Record;
 use crate::limits;
 use crate::mixing::{self, Component, Cup, Weighed};
 use crate::people::{May, Role};
-use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
-use crate::stores::LotStand;
+use crate::stores::LotKnown;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -25,8 +25,8 @@ pub struct LotRef {
     /// Code on the can.
     pub code: String,
     /// What the stores knew of it then; the server fills it in.
-    #[serde(default)]
-    pub stand: Option<LotStand>,
+    #[serde(rename = "stand", default)]
+    pub known: Option<LotKnown>,
 }
 
 /// A reading after a pour.
@@ -101,7 +101,7 @@ impl Pour {
             return Err(too_small(&mark.cup, prefs));
         }
         if mark.level_mm <= below_mm {
-            let text = format!("It stood at {} before: a pour stands higher.", show(below_mm, Quantity::Length, prefs).text);
+            let text = format!("It stood at {} before: a pour stands higher.", show(below_mm, QuantityKind::Length, prefs).text);
             return Err(Refusal::bad_input("mark-too-low", "mark.level_mm", text));
         }
         self.reading_g = (mark.cup.volume_ml(mark.level_mm) - below_ml) * density;
@@ -112,7 +112,7 @@ impl Pour {
 }
 
 fn too_small(cup: &Cup, prefs: Prefs) -> Refusal {
-    let holds = show(cup.volume_ml(cup.height_mm), Quantity::Volume, prefs).text;
+    let holds = show(cup.volume_ml(cup.height_mm), QuantityKind::Volume, prefs).text;
     Refusal::bad_input("cup-too-small", "mark.cup.height_mm", format!("This cup holds {holds}. Take a larger one."))
 }
 
@@ -175,7 +175,7 @@ impl Statement for Pour {
             (_, _, false) => "on the scale",
         };
         let name = capital(&told.component(self.component));
-        format!("{name} in {}: {} {how}{lot}", told.pot(self.charge), told.say(self.reading_g, Quantity::Mass))
+        format!("{name} in {}: {} {how}{lot}", told.pot(self.charge), told.say(self.reading_g, QuantityKind::Mass))
     }
 }
 

@@ -6,7 +6,7 @@ use crate::batch::Entry;
 use crate::batch::record::Record;
 use crate::limits;
 use crate::people::{May, Role};
-use crate::quantity::{Kind as Quantity, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::ratio_check::Trial;
 use crate::refusal::Refusal;
 use crate::rigs::may_press;
@@ -18,7 +18,7 @@ use uuid::Uuid;
 /// Two catches.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Catch {
+pub struct RatioCheck {
     /// Which charge.
     pub charge: Uuid,
     /// A.
@@ -44,7 +44,7 @@ pub struct Catch {
     pub lift_mm: Option<f64>,
 }
 
-impl Catch {
+impl RatioCheck {
     /// As a trial for the next pressure; `None` without both pressures.
     pub fn trial(&self) -> Option<Trial> {
         let (a_kpa, b_kpa) = self.a_kpa.zip(self.b_kpa)?;
@@ -53,7 +53,7 @@ impl Catch {
     }
 }
 
-impl Statement for Catch {
+impl Statement for RatioCheck {
     const WAITS_AS: Option<&'static str> = Some("Catch");
     const WHO: fn(Role) -> May = everyone;
 
@@ -91,6 +91,6 @@ impl Statement for Catch {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        format!("Caught A {} to B {}", told.say(self.a_g, Quantity::Mass), told.say(self.b_g, Quantity::Mass))
+        format!("Caught A {} to B {}", told.say(self.a_g, QuantityKind::Mass), told.say(self.b_g, QuantityKind::Mass))
     }
 }

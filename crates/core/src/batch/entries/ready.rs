@@ -10,7 +10,7 @@ use crate::conditions::{Readings, dew_point_c};
 use crate::limits::{self, check_text};
 use crate::lists::{self, Did, Tick, What};
 use crate::people::{May, Role};
-use crate::quantity::{Kind as Quantity, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::refusal::Refusal;
 use crate::sheets::Hazard;
 use jiff::Timestamp;
@@ -58,7 +58,7 @@ impl Statement for Readings {
 
     fn words(&self, told: &Told<'_>) -> String {
         let dew = dew_point_c(self.air_c, self.rh_pct);
-        let (surface, dew) = (told.say(self.surface_c, Quantity::Temperature), told.say(dew, Quantity::Temperature));
+        let (surface, dew) = (told.say(self.surface_c, QuantityKind::Temperature), told.say(dew, QuantityKind::Temperature));
         format!("Conditions: surface {surface}, dew point {dew}")
     }
 }
@@ -99,7 +99,7 @@ impl Statement for TakeLot {
             return Err(Refusal::bad_input("no-hardener", "component", "This product has no second component."));
         }
         refuse_stopped(asked.case, self.component, &self.lot, asked.happened)?;
-        let first = self.lot.stand.as_ref().and_then(|s| s.first.as_ref());
+        let first = self.lot.known.as_ref().and_then(|s| s.first.as_ref());
         match (first, self.reason.as_deref().map(str::trim).filter(|r| !r.is_empty())) {
             (Some(first), None) => Err(Refusal::bad_input(
                 "not-first-in",
@@ -123,8 +123,8 @@ impl Statement for TakeLot {
 
 /// A lot that nobody may take, by what the stores know of it.
 pub(super) fn refuse_stopped(record: &Record, component: Component, lot: &LotRef, now: Timestamp) -> Result<(), Refusal> {
-    let (Some(stand), Some(aim)) = (&lot.stand, record.aim()) else { return Ok(()) };
-    let stop = stand.troubles(&lot.code, &aim.sheet, component, now).into_iter().find(|t| t.severity == Severity::Stop);
+    let (Some(known), Some(aim)) = (&lot.known, record.aim()) else { return Ok(()) };
+    let stop = known.troubles(&lot.code, &aim.sheet, component, now).into_iter().find(|t| t.severity == Severity::Stop);
     stop.map_or(Ok(()), |t| Err(Refusal { field: Some("lot".into()), ..Refusal::stop(t.code, t.text) }))
 }
 
@@ -173,7 +173,7 @@ impl Statement for Tick {
         }
         if let Some(first) = item.after.as_ref().and_then(|k| items.iter().find(|i| i.key == *k)) {
             let state = ready_lists::state(asked.case, first, asked.happened, asked.prefs());
-            if !matches!(state.stand, lists::ItemStand::Done | lists::ItemStand::Watch | lists::ItemStand::Held)
+            if !matches!(state.state, lists::ItemState::Done | lists::ItemState::Watch | lists::ItemState::Held)
                 || state.ran_s.is_some()
             {
                 return Err(Refusal::hold("not-yet", format!("“{}” comes first.", first.text)));
@@ -196,7 +196,7 @@ impl Statement for Tick {
             (Did::Failed, _) => "not right".to_string(),
             (Did::Done, Some(What::Approve)) => "approved".to_string(),
             (Did::Done, Some(What::Test { .. })) => "good".to_string(),
-            (Did::Done, _) => self.read_um.map_or("done".to_string(), |um| told.say(um, Quantity::Film)),
+            (Did::Done, _) => self.read_um.map_or("done".to_string(), |um| told.say(um, QuantityKind::Film)),
         };
         let remark = self.text.as_deref().filter(|t| !t.is_empty()).map_or(String::new(), |t| format!(", {t}"));
         format!("{name}: {how}{remark}")

@@ -2,12 +2,12 @@
 //! of all, and its decoding; what it means stands in its own room.
 
 use super::{
-    Accept, Answer, Asked, Begin, Catch, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch, Flush,
-    Guards, HandOver, Hardens, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, Release, Reopen, Rescue, SetStep,
+    Accept, Answer, Asked, Begin, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch, Flush,
+    Guards, HandOver, Hardens, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, RatioCheck, Release, Reopen, Rescue, SetStep,
     SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
 };
 use crate::batch::{Entry, Record};
-use crate::book::{EntryKind, known_version, without_typed};
+use crate::book::{LedgerKind, known_version, without_typed};
 use crate::conditions::Readings;
 use crate::lists::Tick;
 use crate::people::{May, Role};
@@ -21,48 +21,53 @@ use utoipa::ToSchema;
 use uuid::Uuid;
 
 macro_rules! kinds {
-    ($($(#[$doc:meta])* $kind:ident = $name:tt: $says:ty,)*) => {
+    ($($(#[$doc:meta])* $kind:ident = $name:tt $(once $was:tt)?: $says:ty,)*) => {
         /// Kinds of entry in a batch book.
         #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
         #[derive(strum::IntoStaticStr, strum::EnumString, strum::VariantArray)]
-        pub enum Kind {
-            $($(#[$doc])* #[serde(rename = $name)] #[strum(serialize = $name)] $kind,)*
+        pub enum EntryKind {
+            $($(#[$doc])* #[serde(rename = $name $(, alias = $was)?)] #[strum(to_string = $name $(, serialize = $was)?)] $kind,)*
         }
 
-        impl Kind {
+        impl EntryKind {
             /// Who may write it.
             pub fn may(self, role: Role) -> May {
-                match self { $(Kind::$kind => (<$says>::WHO)(role),)* }
+                match self { $(EntryKind::$kind => (<$says>::WHO)(role),)* }
             }
 
             /// What the page calls it while it waits for the server; `None`: it may not wait.
             pub fn waits_as(self) -> Option<&'static str> {
-                match self { $(Kind::$kind => <$says>::WAITS_AS,)* }
+                match self { $(EntryKind::$kind => <$says>::WAITS_AS,)* }
             }
 
             /// How far in the life of a batch it may still be written.
             pub fn until(self) -> Phase {
-                match self { $(Kind::$kind => <$says>::UNTIL,)* }
+                match self { $(EntryKind::$kind => <$says>::UNTIL,)* }
             }
 
             /// Its writer is one of those who did the work.
             pub fn is_work(self) -> bool {
-                match self { $(Kind::$kind => <$says>::IS_WORK,)* }
+                match self { $(EntryKind::$kind => <$says>::IS_WORK,)* }
             }
 
             /// A strike may void it.
             pub fn is_strikable(self) -> bool {
-                match self { $(Kind::$kind => <$says>::STRIKABLE,)* }
+                match self { $(EntryKind::$kind => <$says>::STRIKABLE,)* }
             }
 
             /// Why it cannot be sent from outside.
             fn inside(self) -> Option<&'static str> {
-                match self { $(Kind::$kind => <$says>::WRITTEN_INSIDE,)* }
+                match self { $(EntryKind::$kind => <$says>::WRITTEN_INSIDE,)* }
+            }
+
+            /// The name it had before its second version; `None`: it always had the one it has.
+            fn once(self) -> Option<&'static str> {
+                match self { $(EntryKind::$kind => kinds!(@once $($was)?),)* }
             }
 
             /// It is judged with what the shop knows beside the book.
             pub fn needs_beside(self) -> bool {
-                match self { $(Kind::$kind => <$says>::NEEDS_BESIDE,)* }
+                match self { $(EntryKind::$kind => <$says>::NEEDS_BESIDE,)* }
             }
         }
 
@@ -73,8 +78,8 @@ macro_rules! kinds {
         }
 
         impl Payload {
-            fn read(kind: Kind, value: &Value) -> Result<Payload, Refusal> {
-                Ok(match kind { $(Kind::$kind => Payload::$kind(Box::new(wire::parse::<$says>(value)?)),)* })
+            fn read(kind: EntryKind, value: &Value) -> Result<Payload, Refusal> {
+                Ok(match kind { $(EntryKind::$kind => Payload::$kind(Box::new(wire::parse::<$says>(value)?)),)* })
             }
 
             /// The charge it is about, where that charge must be there and open.
@@ -108,6 +113,8 @@ macro_rules! kinds {
             }
         }
     };
+    (@once) => { None };
+    (@once $was:tt) => { Some($was) };
 }
 
 kinds! {
@@ -142,7 +149,7 @@ kinds! {
     /// Fact: what the gun delivers, by stopwatch and scale or cup.
     FlowCatch = "flow_catch": FlowCatch,
     /// Fact: two catches.
-    Catch = "catch": Catch,
+    RatioCheck = "ratio_check" once "catch": RatioCheck,
     /// Act: this charge goes on the part.
     StartSpraying = "start_spraying": StartSpraying,
     /// Fact: a pass.
@@ -187,8 +194,17 @@ kinds! {
     Reopen = "reopen": Reopen,
 }
 
-impl EntryKind for Kind {
-    const STRIKE: Kind = Kind::Strike;
+impl LedgerKind for EntryKind {
+    const STRIKE: EntryKind = EntryKind::Strike;
+
+    // A kind that was renamed is of its second version since, with the same payload.
+    fn version(self) -> i32 {
+        if self.once().is_some() { 2 } else { 1 }
+    }
+
+    fn name_at(self, version: i32) -> &'static str {
+        self.once().filter(|_| version < 2).unwrap_or(self.name())
+    }
 
     fn written_inside(self) -> Option<&'static str> {
         self.inside()
@@ -206,7 +222,7 @@ impl Payload {
     /// Decodes a payload of any version ever written. What was typed (`typed`) is for people, not for sums.
     ///
     /// **Errors:** a [`Refusal`] naming the field that is missing, unknown or of the wrong shape.
-    pub fn decode(kind: Kind, version: i32, value: &Value) -> Result<Payload, Refusal> {
+    pub fn decode(kind: EntryKind, version: i32, value: &Value) -> Result<Payload, Refusal> {
         known_version(kind, version)?;
         // Only an entry that has something typed is copied to leave it out.
         Payload::read(kind, without_typed(value).as_ref().unwrap_or(value))

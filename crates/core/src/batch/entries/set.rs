@@ -11,7 +11,7 @@ use crate::delivery::calibrate;
 use crate::delivery::viscosity::FlowCup;
 use crate::limits;
 use crate::people::{May, Role};
-use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::rigs::{ChooseRig, Rig, RigKind, may_press};
 use crate::stores::Attached;
@@ -239,7 +239,7 @@ impl Statement for SetUp {
         if let Some(kpa) = self.b_kpa {
             may_press(rig, "b_kpa", kpa, prefs)?;
         }
-        let say = |v: f64| show(v, Quantity::Pressure, prefs).text;
+        let say = |v: f64| show(v, QuantityKind::Pressure, prefs).text;
         if let Some(over) = self.air(rig).and_then(|read| read.over(rig.class)) {
             let (air, most) = (say(over.kpa), say(over.most_kpa));
             let (code, text) = if over.printed {
@@ -272,13 +272,13 @@ impl Statement for SetUp {
 
     fn words(&self, told: &Told<'_>) -> String {
         let stream = match (self.stream_mm, self.pattern) {
-            (Some(mm), _) => format!("stream {}", told.say(mm, Quantity::Length)),
+            (Some(mm), _) => format!("stream {}", told.say(mm, QuantityKind::Length)),
             (None, Some(pattern)) => pattern.word().to_string(),
             (None, None) => "no stream read".to_string(),
         };
         let step = self.step.map_or(String::new(), |step| format!(" ({})", step.word()));
-        let b = self.b_kpa.map_or(String::new(), |kpa| format!(" and {} on B", told.say(kpa, Quantity::Pressure)));
-        format!("Pot pressure {}{b}, {stream}{step}", told.say(self.pot_kpa, Quantity::Pressure))
+        let b = self.b_kpa.map_or(String::new(), |kpa| format!(" and {} on B", told.say(kpa, QuantityKind::Pressure)));
+        format!("Pot pressure {}{b}, {stream}{step}", told.say(self.pot_kpa, QuantityKind::Pressure))
     }
 }
 
@@ -323,7 +323,7 @@ impl Statement for CupRun {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        format!("{} ran {}", self.cup.word(), told.say(self.run_cup_s, Quantity::CupSeconds))
+        format!("{} ran {}", self.cup.word(), told.say(self.run_cup_s, QuantityKind::CupSeconds))
     }
 }
 
@@ -365,10 +365,10 @@ impl Statement for FlowCatch {
 
     fn words(&self, told: &Told<'_>) -> String {
         let what = match (self.caught_g, self.caught_ml) {
-            (Some(g), _) => told.say(g, Quantity::Mass),
-            (_, ml) => told.say(ml.unwrap_or(0.0), Quantity::Volume),
+            (Some(g), _) => told.say(g, QuantityKind::Mass),
+            (_, ml) => told.say(ml.unwrap_or(0.0), QuantityKind::Volume),
         };
-        let (time, pressure) = (told.say(self.caught_watch_s, Quantity::Stopwatch), told.say(self.pot_kpa, Quantity::Pressure));
+        let (time, pressure) = (told.say(self.caught_watch_s, QuantityKind::Stopwatch), told.say(self.pot_kpa, QuantityKind::Pressure));
         format!("Caught {what} in {time} at {pressure}")
     }
 }

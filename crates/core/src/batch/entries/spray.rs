@@ -11,9 +11,9 @@ use crate::batch::record::{CombRead, Record};
 use crate::film::{self, CombOf};
 use crate::limits::{self, check_text};
 use crate::people::{May, Role};
-use crate::quantity::{Kind as Quantity, Prefs};
+use crate::quantity::{QuantityKind, Prefs};
 use crate::refusal::Refusal;
-use crate::schedule::{CoatLink, CoatOver};
+use crate::recoat::{CoatLink, CoatOver};
 use crate::sheets::{ChargeKind, Sheet};
 use crate::worded::Worded;
 use jiff::Timestamp;
@@ -217,7 +217,7 @@ impl Statement for Pass {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        let used = self.used_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, Quantity::Volume)));
+        let used = self.used_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, QuantityKind::Volume)));
         let zones: Vec<String> = self.zones.iter().map(|z| told.zone(*z)).collect();
         let place = if zones.is_empty() { String::new() } else { format!(" on {}", zones.join(", ")) };
         format!("Pass from {}{place}{used}", told.pot(self.charge))
@@ -247,7 +247,7 @@ impl Statement for Comb {
     fn words(&self, told: &Told<'_>) -> String {
         let place = self.zone.map_or(String::new(), |z| format!(" at {}", told.zone(z)));
         match self.tooth_um {
-            Some(um) => format!("Comb{place}: wet to {}", told.say(um, Quantity::Film)),
+            Some(um) => format!("Comb{place}: wet to {}", told.say(um, QuantityKind::Film)),
             None => format!("Comb{place}: no tooth wet"),
         }
     }
@@ -331,7 +331,7 @@ impl Statement for CloseCharge {
         match self.how {
             Ended::Emptied | Ended::HandedOver => capital(&format!("{} {pot}", self.how.word())),
             Ended::Discarded => {
-                let waste = self.waste_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, Quantity::Volume)));
+                let waste = self.waste_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, QuantityKind::Volume)));
                 let sheet = told.record.aim().map(|b| &b.sheet);
                 let cost = sheet.zip(self.waste_ml).and_then(|(s, ml)| cost_words(s, ml));
                 let cost = cost.map_or(String::new(), |c| format!(", cost {c}"));
@@ -358,7 +358,7 @@ impl Statement for Flush {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        match asked.case.line(asked.now) {
+        match asked.case.hose(asked.now) {
             Some(_) => Ok(()),
             None => Err(Refusal::conflict("nothing-in-the-line", "No mixed paint stands in the line.")),
         }

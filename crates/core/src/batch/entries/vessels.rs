@@ -10,7 +10,7 @@ use crate::limits;
 use crate::mixing::{Component, total_g};
 use crate::people::{May, Role};
 use crate::pot_life::PotState;
-use crate::quantity::{Kind as Quantity, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
 use crate::worded::VariantArray;
@@ -127,7 +127,7 @@ impl Statement for Transfer {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        format!("{} to another cup: {}", capital(&told.pot(self.charge)), told.say(self.reading_g, Quantity::Mass))
+        format!("{} to another cup: {}", capital(&told.pot(self.charge)), told.say(self.reading_g, QuantityKind::Mass))
     }
 }
 
@@ -137,7 +137,7 @@ pub(super) fn within(record: &Record, charge: &Charge, field: &str, ml: f64, pre
     if ml <= left * 1.001 + 0.5 {
         return Ok(());
     }
-    let say = |ml| show(ml, Quantity::Volume, prefs).text;
+    let say = |ml| show(ml, QuantityKind::Volume, prefs).text;
     Err(Refusal::bad_input(
         "more-than-left",
         field,
@@ -191,9 +191,9 @@ impl Statement for Fill {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        let dose = self.dose_g.map_or(String::new(), |g| format!(", dose {}", told.say(g, Quantity::Mass)));
+        let dose = self.dose_g.map_or(String::new(), |g| format!(", dose {}", told.say(g, QuantityKind::Mass)));
         let strained = if self.strained { ", strained" } else { "" };
-        let (much, pot) = (told.say(self.fill_ml, Quantity::Volume), told.pot(self.charge));
+        let (much, pot) = (told.say(self.fill_ml, QuantityKind::Volume), told.pot(self.charge));
         format!("{much} from {pot} into the {}{dose}{strained}", self.into.word())
     }
 }
@@ -255,6 +255,6 @@ impl Statement for Divide {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        format!("{} of {} into pot {}", told.say(self.part_ml, Quantity::Volume), told.pot(self.charge), self.no)
+        format!("{} of {} into pot {}", told.say(self.part_ml, QuantityKind::Volume), told.pot(self.charge), self.no)
     }
 }

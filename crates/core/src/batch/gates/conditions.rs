@@ -4,7 +4,7 @@ use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, ON_HOLD, Severity, U
 use crate::batch::case::Case;
 use crate::batch::gates::GateName;
 use crate::conditions::{self, Gate as Judged};
-use crate::quantity::{Kind, Prefs, show, show_duration};
+use crate::quantity::{QuantityKind, Prefs, show, show_duration};
 use jiff::Timestamp;
 
 /// Readings older than this hold: the weather moves. Common practice in the trade.
@@ -31,7 +31,7 @@ fn judge(j: &Judging<'_>) -> Vec<Answer> {
 }
 
 fn line(j: &Judging<'_>, hold: &Hold) -> Option<String> {
-    let margin = j.case.conditions.last().map(|c| show(c.it.margin_dk().value, Kind::TempDiff, j.prefs).text);
+    let margin = j.case.conditions.last().map(|c| show(c.it.margin_dk().value, QuantityKind::TempDiff, j.prefs).text);
     Some(match hold.item.as_deref() {
         _ if hold.trouble == OLD => "read conditions again".into(),
         Some("humidity") => "too humid".into(),

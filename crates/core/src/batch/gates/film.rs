@@ -3,7 +3,7 @@
 use super::{Act, Answer, Found, Gate, Judging, Looks, ON_HOLD, UNREAD, no_line, no_next, over, trouble_of};
 use crate::batch::case::Case;
 use crate::batch::gates::GateName;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 use crate::sheets::FilmProof;
 use crate::verdict::{Measured, Tolerance, Verdict};
 use jiff::Timestamp;
@@ -56,7 +56,7 @@ impl Looked<'_> {
     }
 
     fn film(&self, um: Measured) -> String {
-        let say = |um| show(um, Kind::Film, self.prefs).text;
+        let say = |um| show(um, QuantityKind::Film, self.prefs).text;
         format!("{} to {}", say(um.lo), say(um.hi))
     }
 

@@ -3,7 +3,7 @@
 use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, over};
 use crate::batch::gates::GateName;
 use crate::batch::ready_lists;
-use crate::lists::{Before, ItemStand};
+use crate::lists::{Before, ItemState};
 
 pub(super) const GATE: Gate = Gate {
     name: GateName::Lists,
@@ -33,16 +33,16 @@ fn judge(j: &Judging<'_>) -> Vec<Answer> {
         .into_iter()
         .filter(|(item, _)| before.is_none_or(|b| b == item.before))
         .map(|(item, state)| {
-            let (trouble, text) = match state.stand {
-                ItemStand::Done | ItemStand::Watch => return Answer::Go,
-                ItemStand::Held => ("not-right", format!("{}: {}.", item.text, state.line)),
-                ItemStand::Running => ("running", format!("{}: {}. Wait for it.", item.text, state.line)),
-                ItemStand::Open => ("not-done", format!("{}: not done yet. Do it, then tick it at Ready.", item.text)),
+            let (trouble, text) = match state.state {
+                ItemState::Done | ItemState::Watch => return Answer::Go,
+                ItemState::Held => ("not-right", format!("{}: {}.", item.text, state.line)),
+                ItemState::Running => ("running", format!("{}: {}. Wait for it.", item.text, state.line)),
+                ItemState::Open => ("not-done", format!("{}: not done yet. Do it, then tick it at Ready.", item.text)),
             };
             // Each new tick that is not right is a trouble of its own.
             let ticks = case.ticks.iter().filter(|t| t.it.item == item.key && t.at <= then).count() as f64;
             let found = Found::hold(GateName::Lists, trouble, text);
-            let reached = state.stand == ItemStand::Held;
+            let reached = state.state == ItemState::Held;
             Found { item: Some(item.key.clone()), badness: ticks, reached, ..found }.answer(case, at)
         })
         .collect()

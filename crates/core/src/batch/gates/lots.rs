@@ -5,7 +5,7 @@ use crate::batch::RULES;
 use crate::batch::gates::GateName;
 use crate::component::Component;
 use crate::lists::What;
-use crate::stores::LotStand;
+use crate::stores::LotKnown;
 use crate::worded::VariantArray;
 
 pub(super) const GATE: Gate = Gate {
@@ -36,17 +36,17 @@ fn judge(j: &Judging<'_>) -> Vec<Answer> {
         // A lot that is not taken yet is an open item of the lists.
         let Some(taken) = in_use.iter().rev().find(|l| l.component == component) else { continue };
         // What the stores know now stands before what they knew when it was taken.
-        let known = case.beside.lots.get(&taken.lot.id).filter(|_| at.is_none()).or(taken.lot.stand.as_ref());
+        let known = case.beside.lots.get(&taken.lot.id).filter(|_| at.is_none()).or(taken.lot.known.as_ref());
         // Of a lot nobody knows it is judged as of one that was never received.
-        let unknown = LotStand::default();
+        let unknown = LotKnown::default();
         // A book of older rules is not marked for what they did not ask.
         let older = at.is_some() && aim.rules < RULES;
-        let stand = match known {
-            Some(stand) => stand,
+        let known = match known {
+            Some(known) => known,
             None if older => continue,
             None => &unknown,
         };
-        for trouble in stand.troubles(&taken.lot.code, &aim.sheet, component, then) {
+        for trouble in known.troubles(&taken.lot.code, &aim.sheet, component, then) {
             if older && trouble.code == "colour-unknown" {
                 continue;
             }

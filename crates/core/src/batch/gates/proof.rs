@@ -1,7 +1,7 @@
 //! Whether a proof by two catches still stands: it is of a time, a day, lots, a rig and its pressures.
 
 use crate::batch::case::Case;
-use crate::batch::entries::Catch;
+use crate::batch::entries::RatioCheck;
 use crate::batch::record::Stamped;
 use crate::component::Component;
 use crate::rigs::RigKind;
@@ -23,7 +23,7 @@ const PRESSURE_OFF: f64 = 0.10;
 /// With `at`, by what the book knew then.
 pub fn proof_stale(
     case: &Case<'_>,
-    catch: &Stamped<Catch>,
+    catch: &Stamped<RatioCheck>,
     at: Option<Timestamp>,
     now: Timestamp,
 ) -> Option<(&'static str, String)> {
@@ -53,7 +53,7 @@ pub fn proof_stale(
 }
 
 /// Whether a pressure was set since that is off the one of the proof, or that cannot be compared with it.
-fn pressures_moved(case: &Case<'_>, catch: &Stamped<Catch>, then: Timestamp) -> Option<(&'static str, String)> {
+fn pressures_moved(case: &Case<'_>, catch: &Stamped<RatioCheck>, then: Timestamp) -> Option<(&'static str, String)> {
     let tries: Vec<_> = case.set_ups.iter().filter(|s| s.at <= then).collect();
     let flows = case.flow_catches.iter().filter(|c| c.at <= then).map(|c| (c.at, c.it.pot_kpa));
     let mut of_a: Vec<_> = tries.iter().map(|s| (s.at, s.it.pot_kpa)).chain(flows).collect();

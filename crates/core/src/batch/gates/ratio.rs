@@ -4,7 +4,7 @@ use super::proof::proof_stale;
 use super::{Act, Answer, Found, Gate, Judging, Looks, ON_HOLD, Severity, UNREAD, no_line, no_next, trouble_of};
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::{entries::Catch, gates::GateName};
+use crate::batch::{entries::RatioCheck, gates::GateName};
 use crate::mixing::{self, Component, Said};
 use crate::quantity::{Prefs, show};
 use crate::ratio_check;
@@ -151,6 +151,6 @@ impl Looked<'_> {
 }
 
 /// A pair of catches in the sheet's words; `None` where the scale cannot bound it.
-pub fn said_of(sheet: &Sheet, catch: &Catch) -> Option<Said> {
+pub fn said_of(sheet: &Sheet, catch: &RatioCheck) -> Option<Said> {
     mixing::said(sheet, ratio_check::b_per_a_of(catch.a_g, catch.b_g, catch.resolution_g)?)
 }

@@ -5,7 +5,7 @@ use crate::batch::beside;
 use crate::batch::case::Case;
 use crate::batch::gates::GateName;
 use crate::quantity::show_duration;
-use crate::schedule::{self, CoatBeneath, RecoatClock, WindowState};
+use crate::recoat::{self, CoatBeneath, RecoatClock, WindowState};
 use jiff::Timestamp;
 
 /// Past the latest recoat: one figure whatever the delay, so that a release after abrading stands.
@@ -30,7 +30,7 @@ fn line(j: &Judging<'_>, _hold: &Hold) -> Option<String> {
 fn judge(case: &Case<'_>, now: Timestamp) -> Answer {
     let Some(beneath) = case.beside.beneath.as_ref().filter(|_| case.passes.is_empty()) else { return Answer::NotNeeded };
     let window = beside::window_beneath(case);
-    let Some((state, text, how_far)) = schedule::too_soon_or_late(beneath, window, now) else {
+    let Some((state, text, how_far)) = recoat::too_soon_or_late(beneath, window, now) else {
         return match window.and_then(|w| w.earliest) {
             Some(_) => Answer::Go,
             None => not_stated(case, beneath),
@@ -57,5 +57,5 @@ fn not_stated(case: &Case<'_>, beneath: &CoatBeneath) -> Answer {
 /// The clock of the coat beneath a batch.
 pub fn recoat_clock(case: &Case<'_>, now: Timestamp) -> Option<RecoatClock> {
     let beneath = case.beside.beneath.as_ref()?;
-    Some(schedule::clock(beside::window_beneath(case), beneath.ended, Some(beneath.link.clone()), now))
+    Some(recoat::clock(beside::window_beneath(case), beneath.ended, Some(beneath.link.clone()), now))
 }

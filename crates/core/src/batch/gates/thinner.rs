@@ -5,7 +5,7 @@ use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::gates::GateName;
 use crate::mixing;
-use crate::quantity::{Kind, Prefs, show};
+use crate::quantity::{QuantityKind, Prefs, show};
 
 pub(super) const GATE: Gate = Gate {
     name: GateName::Thinner,
@@ -20,18 +20,18 @@ pub(super) const GATE: Gate = Gate {
 /// Judged once any is in.
 fn judge(case: &Case<'_>, charge: &Charge, prefs: Prefs) -> Answer {
     let Some(aim) = case.aim() else { return Answer::NotReached(GateName::Thinner, "The batch is not begun.".into()) };
-    let Some(t) = mixing::thinner_stand(&aim.sheet, &charge.weighed()) else { return Answer::NotNeeded };
+    let Some(t) = mixing::thinner_state(&aim.sheet, &charge.weighed()) else { return Answer::NotNeeded };
     if !t.over {
         return Answer::Go;
     }
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let (trouble, text, badness) = match t.allowed_ml {
         None => (
             "none-allowed",
             format!(
                 "Pot {} has {} of thinner in it, and the sheet allows none. Ask the maker, or discard it.",
                 charge.no,
-                say(t.poured_g, Kind::Mass)
+                say(t.poured_g, QuantityKind::Mass)
             ),
             t.poured_g,
         ),
@@ -40,8 +40,8 @@ fn judge(case: &Case<'_>, charge: &Charge, prefs: Prefs) -> Answer {
             format!(
                 "Pot {} has {} of thinner in it; the sheet allows {}. More base and hardener bring it back.",
                 charge.no,
-                say(t.poured_ml, Kind::Volume),
-                say(allowed, Kind::Volume)
+                say(t.poured_ml, QuantityKind::Volume),
+                say(allowed, QuantityKind::Volume)
             ),
             t.poured_ml / allowed.max(f64::MIN_POSITIVE),
         ),

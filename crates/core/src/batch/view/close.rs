@@ -1,14 +1,14 @@
 //! The Close station: deviations with their answers, signatures, the recoat window.
 
 use super::Viewer;
-use crate::batch::Kind;
+use crate::batch::EntryKind;
 use crate::batch::beside;
 use crate::batch::case::Case;
 use crate::batch::check::permitted;
 use crate::batch::deviations;
 use crate::batch::entries::may_sign;
 use crate::batch::record::{Deviation, Signature};
-use crate::schedule::{self, RecoatClock};
+use crate::recoat::{self, RecoatClock};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -33,7 +33,7 @@ pub(super) fn close(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> CloseVi
     let w = &viewer.writer;
     let cannot_sign = match &case.signature {
         Some(_) => Some("The work is signed.".to_string()),
-        None => permitted(case, Kind::Sign, None, w)
+        None => permitted(case, EntryKind::Sign, None, w)
             .and_then(|()| may_sign(case, case.log.head_seq, now, w.prefs))
             .err()
             .map(|r| r.text),
@@ -41,7 +41,7 @@ pub(super) fn close(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> CloseVi
     let cannot_accept = match (&case.signature, &case.acceptance) {
         (_, Some(_)) => Some("The card is closed.".to_string()),
         (None, _) => Some("The work is not signed yet.".to_string()),
-        (Some(_), None) => permitted(case, Kind::Accept, None, w).err().map(|r| r.text),
+        (Some(_), None) => permitted(case, EntryKind::Accept, None, w).err().map(|r| r.text),
     };
     CloseView {
         deviations: deviations::find(case, w.prefs),
@@ -49,7 +49,7 @@ pub(super) fn close(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> CloseVi
         acceptance: case.acceptance.clone(),
         cannot_sign,
         cannot_accept,
-        recoat: beside::window_of(case).map(|w| schedule::clock(Some(w), beside::ended(case), case.beside.next.clone(), now)),
-        can_reopen: case.signature.is_some() && permitted(case, Kind::Reopen, None, w).is_ok(),
+        recoat: beside::window_of(case).map(|w| recoat::clock(Some(w), beside::ended(case), case.beside.next.clone(), now)),
+        can_reopen: case.signature.is_some() && permitted(case, EntryKind::Reopen, None, w).is_ok(),
     }
 }

@@ -19,17 +19,17 @@ pub use prove::{CatchCup, Proof, ProveView, TwoCups};
 pub use ready::ReadyView;
 pub use set::{
     AskLine, FlowCurve, FlowMark, FlowPoint, GuideStep, LineAsked, Modelled, OtherPiece, PatternView, Preset, PressureShare,
-    SetAdvice, SetView, StepSetting, Try, ask,
+    SetAdvice, SetView, StepSetting, SetUpRow, ask,
 };
 pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 
 use super::case::Case;
-use super::entries::{Kind as EntryKind, Zone};
+use super::entries::{EntryKind, Zone};
 use super::gates::{self, Hold};
-use super::log::{self, LogLine};
+use super::log_line::{self, LogLine};
 use super::stations::{self, Station};
 use crate::people::{May, Writer};
-use crate::quantity::{Kind, Shown, show};
+use crate::quantity::{QuantityKind, Shown, show};
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Level;
 use jiff::Timestamp;
@@ -117,9 +117,9 @@ pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Optio
     let stations = stations::stations(case, &holds, now, prefs);
     let prove = prove::prove(case, prefs);
     let spray = spray::spray(case, viewer, now);
-    let say = |v: f64, k: Kind| show(v, k, prefs);
-    let need = say(case.need_ml(), Kind::Volume);
-    let wet = say(case.wet_aim_um(), Kind::Film);
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs);
+    let need = say(case.need_ml(), QuantityKind::Volume);
+    let wet = say(case.wet_aim_um(), QuantityKind::Film);
     let pots = pots(id, case, now, prefs);
     Some(BatchView {
         flush_with: aim.sheet.flush_with.clone(),
@@ -130,7 +130,7 @@ pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Optio
             "{}, {} · {} · {} wet · batch {:04}",
             aim.sheet.name,
             aim.sheet.ratio_words(prefs),
-            say(aim.area_m2, Kind::Area).text,
+            say(aim.area_m2, QuantityKind::Area).text,
             wet.text,
             aim.number
         ),
@@ -149,7 +149,7 @@ pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Optio
         set: set::set(case, viewer, now),
         close: close::close(case, viewer, now),
         next: next(id, case, &holds, now, prefs),
-        log: log::lines(case, prefs),
+        log: log_line::lines(case, prefs),
         zones: aim.zones.clone(),
         part_name: aim.part_name.clone(),
         ratio_level: prove.proofs.first().map(|p| p.level.clone()),
@@ -167,8 +167,8 @@ pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Optio
 
 /// The first station, in order, that is not finished and stands worst.
 fn hands_at(stations: &[Station]) -> u8 {
-    use stations::Stand::{Hold, InWork, NotReached, Stop};
-    [Stop, Hold, InWork, NotReached].into_iter().find_map(|stand| stations.iter().find(|s| s.stand == stand)).map_or(6, |s| s.no)
+    use stations::StationState::{Hold, InWork, NotReached, Stop};
+    [Stop, Hold, InWork, NotReached].into_iter().find_map(|state| stations.iter().find(|s| s.state == state)).map_or(6, |s| s.no)
 }
 
 fn cautions(case: &Case<'_>) -> Vec<Caution> {

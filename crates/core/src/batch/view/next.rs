@@ -7,10 +7,10 @@ use crate::batch::entries::Begin;
 use crate::batch::gates::GateName;
 use crate::batch::gates::{Hold, Severity, over, recoat_clock};
 use crate::batch::ready_lists;
-use crate::lists::ItemStand;
+use crate::lists::ItemState;
 use crate::pot_life::{PotState, after};
-use crate::quantity::{Kind, Prefs, show};
-use crate::schedule::WindowState;
+use crate::quantity::{QuantityKind, Prefs, show};
+use crate::recoat::WindowState;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -151,10 +151,10 @@ impl<'a> Wants<'a> {
         if !over(self.case) {
             for (item, state) in ready_lists::states(self.case, self.now, self.prefs) {
                 let Some(s) = state.changes_s else { continue };
-                let (tone, why) = match state.stand {
-                    ItemStand::Running => (Tone::Calm, format!("then stop it; {}", state.line)),
-                    ItemStand::Watch => (Tone::Watch, format!("{}, then it holds", state.line)),
-                    ItemStand::Done | ItemStand::Open | ItemStand::Held => continue,
+                let (tone, why) = match state.state {
+                    ItemState::Running => (Tone::Calm, format!("then stop it; {}", state.line)),
+                    ItemState::Watch => (Tone::Watch, format!("{}, then it holds", state.line)),
+                    ItemState::Done | ItemState::Open | ItemState::Held => continue,
                 };
                 self.add(Waits::Person, after(self.now, s), 1, tone, item.text.clone(), why);
             }
@@ -202,7 +202,7 @@ impl<'a> Wants<'a> {
 
     fn of_a_charge(&mut self, charge: &Charge) {
         let no = charge.no;
-        let left = show(self.case.left_ml(charge), Kind::Volume, self.prefs).text;
+        let left = show(self.case.left_ml(charge), QuantityKind::Volume, self.prefs).text;
         let Some(clock) = self.case.clock(charge, self.now) else { return self.of_an_ageless(charge) };
         match clock.state {
             PotState::Spent => {
@@ -247,7 +247,7 @@ impl<'a> Wants<'a> {
 
     /// What stands in the hose dies with its pot; while a pot is sprayed from, new paint pushes it out.
     fn of_the_hose(&mut self) {
-        let Some(line) = self.case.line(self.now) else { return };
+        let Some(line) = self.case.hose(self.now) else { return };
         let idle = self.case.charges.iter().all(|c| c.started.is_none() || c.closed.is_some());
         let (at, tone, text) = match line.clock.state {
             PotState::Spent => (self.now, Tone::Urgent, "Flush the hose: it is spent"),
@@ -255,7 +255,7 @@ impl<'a> Wants<'a> {
             _ if idle => (line.clock.spent_at, Tone::Watch, "Flush the hose"),
             _ => return,
         };
-        let why = format!("it still holds {} of pot {}", show(line.hose_ml, Kind::Volume, self.prefs).text, line.no);
+        let why = format!("it still holds {} of pot {}", show(line.hose_ml, QuantityKind::Volume, self.prefs).text, line.no);
         self.add(Waits::Loss, at, 5, tone, text, why);
     }
 

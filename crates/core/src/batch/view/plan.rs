@@ -4,7 +4,7 @@ use crate::batch::case::Case;
 use crate::batch::entries::PlanMix;
 use crate::mixing::{self, Component, Learned, PotLimits};
 use crate::pot_life::after;
-use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
+use crate::quantity::{QuantityKind, Prefs, Shown, show, show_duration};
 use crate::refusal::Refusal;
 use crate::verdict::{Measured, is_over};
 use crate::worded::Worded;
@@ -126,7 +126,7 @@ fn drawn(pots: &[mixing::PlannedPot], began: Option<Timestamp>, prefs: Prefs) ->
     let x = |s: f64| ((s - first) / (end - first)).clamp(0.0, 1.0);
     pots.iter()
         .map(|p| PlannedPotView {
-            amount: show(p.ml, Kind::Volume, prefs),
+            amount: show(p.ml, QuantityKind::Volume, prefs),
             ml: p.ml,
             mix_by: match p.mix_by_s {
                 s if s < 0.0 => format!("{} before the gun starts", show_duration(-s)),
@@ -167,10 +167,10 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
         may_thin: aim.sheet.thinner_max_pct.is_some(),
         texts: texts(case, &by, prefs),
         entered,
-        need: say(need.value, Kind::Volume),
+        need: say(need.value, QuantityKind::Volume),
         film: film_words(case, prefs),
         span: (need.hi - need.lo > need.value * 0.002)
-            .then(|| format!("{} to {}", say(need.lo, Kind::Volume).text, say(need.hi, Kind::Volume).text)),
+            .then(|| format!("{} to {}", say(need.lo, QuantityKind::Volume).text, say(need.hi, QuantityKind::Volume).text)),
         working,
         takeoff: crate::takeoff::area(&aim.takeoff, prefs).ok().map(|(_, w)| w),
         pots: Vec::new(),
@@ -183,7 +183,7 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
     match result {
         Some(Ok(s)) => {
             view.life =
-                s.life_s.map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(case), Kind::Temperature).text));
+                s.life_s.map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(case), QuantityKind::Temperature).text));
             view.pots = drawn(&s.pots, began(case), prefs);
             view.because = Some(s.because.word().into());
             view.working = Some(s.working);
@@ -197,7 +197,7 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
 /// The wet film aimed at in words; where a dry one was asked, that too, and when it is more than one coat may be.
 fn film_words(case: &Case<'_>, prefs: Prefs) -> String {
     let Some(aim) = case.aim() else { return String::new() };
-    let say = |um| show(um, Kind::Film, prefs).text;
+    let say = |um| show(um, QuantityKind::Film, prefs).text;
     let wet_um = case.wet_aim_um();
     let dries = aim.dry_um.map_or(String::new(), |dry| format!(", dries to {}", say(dry)));
     let over = if is_over(wet_um, aim.sheet.wet_max_um) {
@@ -221,15 +221,15 @@ fn texts(case: &Case<'_>, by: &PlanMix, prefs: Prefs) -> std::collections::BTree
         text.as_str().map(String::from)
     };
     let fields = [
-        ("rate_ml_min", (by.rate_ml_min > 0.0).then_some(by.rate_ml_min), Kind::Flow),
-        ("fill_ml", by.fill_ml, Kind::Volume),
-        ("handling_s", by.handling_s, Kind::Time),
-        ("thinner_pct", by.thinner_pct, Kind::Percent),
-        ("hose_bore_mm", by.more.hose_bore_mm, Kind::Length),
-        ("hose_length_mm", by.more.hose_length_mm, Kind::Length),
-        ("heel_ml", by.more.heel_ml, Kind::Volume),
-        ("profile_um", by.more.profile_um, Kind::Film),
-        ("extra_pct", by.more.extra_pct, Kind::Percent),
+        ("rate_ml_min", (by.rate_ml_min > 0.0).then_some(by.rate_ml_min), QuantityKind::Flow),
+        ("fill_ml", by.fill_ml, QuantityKind::Volume),
+        ("handling_s", by.handling_s, QuantityKind::Time),
+        ("thinner_pct", by.thinner_pct, QuantityKind::Percent),
+        ("hose_bore_mm", by.more.hose_bore_mm, QuantityKind::Length),
+        ("hose_length_mm", by.more.hose_length_mm, QuantityKind::Length),
+        ("heel_ml", by.more.heel_ml, QuantityKind::Volume),
+        ("profile_um", by.more.profile_um, QuantityKind::Film),
+        ("extra_pct", by.more.extra_pct, QuantityKind::Percent),
     ];
     fields
         .into_iter()
@@ -248,7 +248,7 @@ fn stock(case: &Case<'_>, need_ml: f64, prefs: Prefs) -> Vec<String> {
     let shares = mixing::shares(&aim.sheet, case.thinner_pct());
     let finished: f64 = shares.iter().map(|s| s.volume).sum();
     let in_use = case.lots_at(Timestamp::MAX);
-    let say = |g| show(g, Kind::Mass, prefs).text;
+    let say = |g| show(g, QuantityKind::Mass, prefs).text;
     let mut found = Vec::new();
     for share in shares {
         let needs = share.mass_g / finished * to_mix;
@@ -288,10 +288,10 @@ pub fn what_if(case: &Case<'_>, plan: &PlanMix, at_c: Option<f64>, prefs: Prefs)
     let solids_pct = mixing::finished_solids_pct(&aim.sheet, thinner);
     let thin = shares.iter().find(|x| x.component == Component::Thinner).map(|x| x.volume / finished * s.need.value);
     Ok(WhatIf {
-        need: say(s.need.value, Kind::Volume),
-        thinner: thin.map(|ml| say(ml, Kind::Volume)),
-        wet: say(case.wet_um(solids_pct), Kind::Film),
-        solids: say(solids_pct, Kind::Percent),
+        need: say(s.need.value, QuantityKind::Volume),
+        thinner: thin.map(|ml| say(ml, QuantityKind::Volume)),
+        wet: say(case.wet_um(solids_pct), QuantityKind::Film),
+        solids: say(solids_pct, QuantityKind::Percent),
         life: s.life_s.map(show_duration),
         induction: (s.induction_s > 0.0).then(|| show_duration(s.induction_s)),
         pots: drawn(&s.pots, began(case), prefs),

@@ -3,7 +3,7 @@
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::pot_life::PotState;
-use crate::quantity::{Kind, Prefs, Shown, show, show_duration};
+use crate::quantity::{QuantityKind, Prefs, Shown, show, show_duration};
 use crate::sheets::ChargeKind;
 use crate::worded::Worded;
 use jiff::Timestamp;
@@ -66,7 +66,7 @@ pub fn pots(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Vec<P
 
 /// The hose, once mixed paint went into it and until it is flushed: it dies with the pot it came from.
 fn line(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<PotView> {
-    let line = case.line(now)?;
+    let line = case.hose(now)?;
     let until = |at: Timestamp| at.duration_since(now).as_secs_f64();
     let spent_s = until(line.clock.spent_at);
     let to_age = |age: f64| (age - line.clock.age) / line.clock.age_per_s;
@@ -84,7 +84,7 @@ fn line(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Po
         age_per_s: line.clock.age_per_s,
         spent_at: Some(line.clock.spent_at),
         induction_ends: None,
-        left: show(line.hose_ml, Kind::Volume, prefs),
+        left: show(line.hose_ml, QuantityKind::Volume, prefs),
         left_share: 1.0,
         changes_s: steps.into_iter().filter(|s| *s > 0.0).min_by(f64::total_cmp),
         sprayed: true,
@@ -122,7 +122,7 @@ fn pot(batch: Uuid, case: &Case<'_>, charge: &Charge, now: Timestamp, prefs: Pre
         age_per_s: clock.map_or(0.0, |c| c.age_per_s),
         spent_at: clock.map(|c| c.spent_at),
         induction_ends: clock.and_then(|c| c.induction_ends),
-        left: show(left, Kind::Volume, prefs),
+        left: show(left, QuantityKind::Volume, prefs),
         left_share: if mixed > 0.0 { (left / mixed).clamp(0.0, 1.0) } else { 0.0 },
         changes_s,
         sprayed: charge.started.is_some(),

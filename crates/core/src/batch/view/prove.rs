@@ -2,9 +2,9 @@
 
 use super::mix;
 use crate::batch::case::Case;
-use crate::batch::entries::Catch;
+use crate::batch::entries::RatioCheck;
 use crate::mixing;
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::ratio_check::{self, Advice, Trial};
 use crate::rigs::Rig;
 use crate::sheets::{ChargeKind, Sheet};
@@ -84,25 +84,25 @@ pub(super) fn prove(case: &Case<'_>, prefs: Prefs) -> ProveView {
         by_catch: aim.sheet.charge == ChargeKind::AtGun,
         cups: last.map(|c| cups(&aim.sheet, c, prefs)),
         advice: ratio_check::advise(&aim.sheet, &trials, case.rig().and_then(Rig::most_kpa), prefs),
-        last_a: again(last.and_then(|c| c.a_kpa), Kind::Pressure),
-        last_b: again(last.and_then(|c| c.b_kpa), Kind::Pressure),
-        last_lift: again(last.and_then(|c| c.lift_mm), Kind::Length),
+        last_a: again(last.and_then(|c| c.a_kpa), QuantityKind::Pressure),
+        last_b: again(last.and_then(|c| c.b_kpa), QuantityKind::Pressure),
+        last_lift: again(last.and_then(|c| c.lift_mm), QuantityKind::Length),
     }
 }
 
-fn cups(sheet: &Sheet, c: &Catch, prefs: Prefs) -> TwoCups {
+fn cups(sheet: &Sheet, c: &RatioCheck, prefs: Prefs) -> TwoCups {
     let (a_ml, b_ml) = (c.a_g / sheet.base_density_kg_l, c.b_g / sheet.hardener_density_kg_l.unwrap_or(1.0));
     let most = a_ml.max(b_ml).max(f64::MIN_POSITIVE);
     let cup = |name: &str, g: f64, ml: f64, kpa: Option<f64>| CatchCup {
         name: name.into(),
-        caught: show(g, Kind::Mass, prefs),
+        caught: show(g, QuantityKind::Mass, prefs),
         full: 0.8 * ml / most,
-        pressure: kpa.map(|p| show(p, Kind::Pressure, prefs)),
-        flow: c.caught_watch_s.map(|s| show(ml / s * 60.0, Kind::Flow, prefs)),
+        pressure: kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
+        flow: c.caught_watch_s.map(|s| show(ml / s * 60.0, QuantityKind::Flow, prefs)),
     };
     TwoCups {
         a: cup("A", c.a_g, a_ml, c.a_kpa),
         b: cup("B", c.b_g, b_ml, c.b_kpa),
-        time: c.caught_watch_s.map(|s| show(s, Kind::Stopwatch, prefs)),
+        time: c.caught_watch_s.map(|s| show(s, QuantityKind::Stopwatch, prefs)),
     }
 }

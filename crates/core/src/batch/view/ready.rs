@@ -6,9 +6,9 @@ use crate::batch::gates::{self, Hold, lot_words_of};
 use crate::batch::ready_lists;
 use crate::component::Component;
 use crate::conditions;
-use crate::lists::{self, Group, ItemStand, ListItem, What};
-use crate::quantity::{Kind, Prefs, Shown, show};
-use crate::schedule::RecoatClock;
+use crate::lists::{self, Group, ItemState, ChecklistItem, What};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::recoat::RecoatClock;
 use crate::verdict::Level;
 use crate::worded::Worded;
 use crate::working::Working;
@@ -82,18 +82,18 @@ pub struct ListGroup {
     pub group: Group,
     pub name: String,
     pub done: usize,
-    pub items: Vec<ItemView>,
+    pub items: Vec<ChecklistItemView>,
 }
 
 /// An item as the screen shows it.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct ItemView {
+pub struct ChecklistItemView {
     pub key: String,
     pub text: String,
     pub hint: String,
     pub what: What,
-    pub stand: ItemStand,
+    pub state: ItemState,
     /// How it stands, in a few words.
     pub line: String,
     pub by: Option<String>,
@@ -115,7 +115,7 @@ pub(super) fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Pref
     let last = case.conditions.iter().max_by_key(|c| (c.at, c.seq));
     let groups = groups(case, holds, now, prefs);
     let judged = case.aim().zip(last).map(|(aim, read)| conditions::judge(&aim.sheet, &read.it, prefs));
-    let temp = |f: fn(&conditions::Readings) -> f64| last.map(|r| show(f(&r.it), Kind::Temperature, prefs));
+    let temp = |f: fn(&conditions::Readings) -> f64| last.map(|r| show(f(&r.it), QuantityKind::Temperature, prefs));
     let sheet = case.aim().map(|b| &b.sheet);
     let margin_min = sheet.and_then(|s| s.margin_min_dk);
     let missing = |name: &str, given: bool| (!given).then(|| format!("{name}: not applicable by sheet"));
@@ -132,12 +132,12 @@ pub(super) fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Pref
         air: temp(|r| r.air_c),
         surface: temp(|r| r.surface_c),
         material: temp(|r| r.material_c),
-        humidity: last.map(|r| show(r.it.rh_pct, Kind::Percent, prefs)),
+        humidity: last.map(|r| show(r.it.rh_pct, QuantityKind::Percent, prefs)),
         dew_point: temp(|r| conditions::dew_point_c(r.air_c, r.rh_pct)),
         may_fall: last
             .zip(margin_min)
             .map(|(r, min)| (r.it.surface_c - conditions::dew_point_c(r.it.air_c, r.it.rh_pct) - min).max(0.0))
-            .map(|dk| show(dk, Kind::TempDiff, prefs)),
+            .map(|dk| show(dk, QuantityKind::TempDiff, prefs)),
         history: history(case, margin_min, prefs),
         in_hand: in_hand(&groups),
         groups,
@@ -176,22 +176,22 @@ fn history(case: &Case<'_>, margin_min: Option<f64>, prefs: Prefs) -> Option<His
             HistoryPoint { at: c.at, x, surface: place(surface), dew: place(dew), least: least.map(place) }
         })
         .collect();
-    let say = |c| show(c, Kind::Temperature, prefs);
+    let say = |c| show(c, QuantityKind::Temperature, prefs);
     Some(History { from: first, to: last, points, top: say(hi), bottom: say(lo) })
 }
 
 /// What failed is first, then what is open; a timer that runs needs no hand until it is over.
 fn in_hand(groups: &[ListGroup]) -> Option<String> {
     let first =
-        |stand| groups.iter().flat_map(|g| &g.items).find(|i| i.stand == stand && i.released.is_none()).map(|i| i.key.clone());
-    first(ItemStand::Held).or_else(|| first(ItemStand::Open))
+        |state| groups.iter().flat_map(|g| &g.items).find(|i| i.state == state && i.released.is_none()).map(|i| i.key.clone());
+    first(ItemState::Held).or_else(|| first(ItemState::Open))
 }
 
 fn groups(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<ListGroup> {
     let mut groups: Vec<ListGroup> = Vec::new();
     for (item, state) in ready_lists::states(case, now, prefs) {
         let view = item_view(case, holds, item, state, now);
-        let done = usize::from(view.stand <= ItemStand::Watch || view.released.is_some());
+        let done = usize::from(view.state <= ItemState::Watch || view.released.is_some());
         match groups.iter_mut().find(|g| g.group == item.group) {
             Some(group) => {
                 group.done += done;
@@ -203,7 +203,7 @@ fn groups(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<
     groups
 }
 
-fn item_view(case: &Case<'_>, holds: &[Hold], item: &ListItem, state: lists::ItemState, now: Timestamp) -> ItemView {
+fn item_view(case: &Case<'_>, holds: &[Hold], item: &ChecklistItem, state: lists::ItemNow, now: Timestamp) -> ChecklistItemView {
     let component = match item.what {
         What::Lot { component } => Some(component),
         _ => None,
@@ -216,12 +216,12 @@ fn item_view(case: &Case<'_>, holds: &[Hold], item: &ListItem, state: lists::Ite
         holds.iter().find(|h| h.gate == GateName::Lots && h.item.as_ref().is_some_and(|i| i.ends_with(&t.lot.code)))
     });
     let held = lot_hold.filter(|h| h.released.is_none());
-    ItemView {
+    ChecklistItemView {
         key: item.key.clone(),
         text: item.text.clone(),
         hint: item.hint.clone(),
         what: item.what.clone(),
-        stand: if held.is_some() { ItemStand::Held } else { state.stand },
+        state: if held.is_some() { ItemState::Held } else { state.state },
         line: held.map_or(state.line, |h| lot_words_of(h.item.as_deref().unwrap_or_default())),
         by: taken.map_or(state.last.as_ref().map(|l| l.1.clone()), |t| {
             case.lots.iter().rev().find(|l| l.it.lot.id == t.lot.id).map(|l| l.by.clone())

@@ -9,7 +9,7 @@ use crate::batch::film_zones::ZoneState;
 use crate::batch::record::Stamped;
 use crate::film::{dry_of_wet_um, less};
 use crate::pot_life::PotState;
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::sheets::FilmProof;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::worded::Worded;
@@ -114,7 +114,7 @@ pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayVi
         id: c.id,
         no: c.no,
         word: case.clock(c, now).map_or(PotState::Filling, |k| k.state).word().into(),
-        left: show(case.left_ml(c), Kind::Volume, prefs),
+        left: show(case.left_ml(c), QuantityKind::Volume, prefs),
     };
     let mut teeth = viewer.comb_um.clone();
     teeth.sort_by(f64::total_cmp);
@@ -138,7 +138,7 @@ pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayVi
         passes: passes(case, prefs),
         last_pass: case.passes.last().map(|p| p.at),
         zones: zones(case, prefs),
-        teeth: teeth.iter().map(|t| Tooth { tooth_um: *t, shown: show(*t, Kind::Film, prefs) }).collect(),
+        teeth: teeth.iter().map(|t| Tooth { tooth_um: *t, shown: show(*t, QuantityKind::Film, prefs) }).collect(),
         aim_at,
         this_pass,
         total,
@@ -157,7 +157,7 @@ fn advice(total: Measured, min: f64, max: f64, prefs: Prefs) -> String {
         Verdict::High => "too heavy: stop, let it level, do not add".into(),
         Verdict::Low | Verdict::CannotTell if total.lo < min => {
             let wants = less(Measured::between(min, min), total);
-            let say = |um: f64| show(um, Kind::Film, prefs);
+            let say = |um: f64| show(um, QuantityKind::Film, prefs);
             format!("one more pass of {} or so", say(wants.hi.max(1.0)).text)
         }
         Verdict::Low | Verdict::CannotTell => "near its most: no more on this place".into(),
@@ -171,7 +171,7 @@ fn levels(case: &Case<'_>, prefs: Prefs) -> Levels {
     let sheet = &aim.sheet;
     let vs = case.finished_solids_pct();
     let draw = |label: &str, m: Measured, tol: Tolerance| {
-        Level::draw(label, m, tol, case.wet_aim_um(), Kind::Film, prefs).as_interval(m, Kind::Film, prefs)
+        Level::draw(label, m, tol, case.wet_aim_um(), QuantityKind::Film, prefs).as_interval(m, QuantityKind::Film, prefs)
     };
     let band = Tolerance::between(sheet.wet_min_um, sheet.wet_max_um);
     let drawn = draw("Total wet so far", read.total_um, band);
@@ -183,14 +183,14 @@ fn levels(case: &Case<'_>, prefs: Prefs) -> Levels {
     let dry_tol = Tolerance::between(dry_of_wet_um(sheet.wet_min_um, vs), dry_of_wet_um(sheet.wet_max_um, vs));
     let dry = draw("Dry, predicted", dry_um, dry_tol);
     let mut w = Working::new("Film", "ASTM D4414 comb: above the last wetted tooth, below the next. Dry = wet × volume solids");
-    let solids = show(vs, Kind::Percent, prefs).text;
-    w.line("Wet, at the least", "last wetted tooth", read.total_um.lo, Kind::Film, prefs);
-    w.line("Wet, at the most", "next tooth", read.total_um.hi, Kind::Film, prefs);
+    let solids = show(vs, QuantityKind::Percent, prefs).text;
+    w.line("Wet, at the least", "last wetted tooth", read.total_um.lo, QuantityKind::Film, prefs);
+    w.line("Wet, at the most", "next tooth", read.total_um.hi, QuantityKind::Film, prefs);
     w.line(
         "Dry, middle",
-        format!("{} × {solids} finished solids", show(read.total_um.value, Kind::Film, prefs).text),
+        format!("{} × {solids} finished solids", show(read.total_um.value, QuantityKind::Film, prefs).text),
         dry_um.value,
-        Kind::Film,
+        QuantityKind::Film,
         prefs,
     );
     (Some(pass), Some(total), Some(dry), Some(w))
@@ -207,14 +207,14 @@ fn passes(case: &Case<'_>, prefs: Prefs) -> Vec<PassRow> {
             at: p.at,
             pot: case.charge(p.it.charge).map_or(0, |c| c.no),
             zones: p.it.zones.iter().map(name).collect(),
-            used: p.it.used_ml.map(|ml| show(ml, Kind::Volume, prefs)),
+            used: p.it.used_ml.map(|ml| show(ml, QuantityKind::Volume, prefs)),
             wet: read_after(case, p).map(|um| interval(um, prefs)),
         })
         .collect()
 }
 
 fn interval(m: Measured, prefs: Prefs) -> Shown {
-    Level::draw("", m, Tolerance { lo: None, hi: None }, 1.0, Kind::Film, prefs).as_interval(m, Kind::Film, prefs).shown
+    Level::draw("", m, Tolerance { lo: None, hi: None }, 1.0, QuantityKind::Film, prefs).as_interval(m, QuantityKind::Film, prefs).shown
 }
 
 /// The film read after a pass, before the next one on the same zone.

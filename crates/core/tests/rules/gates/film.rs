@@ -8,14 +8,14 @@ fn film_that_is_asked_and_not_proved_holds_the_signature() {
         let mut book = Book::begun_with(sheet, json!({ "area_m2": with_area }));
         book.ready();
         book.mixed(328.0);
-        book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-        book.write(Kind::Pass, pass_on(&[])).unwrap();
+        book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+        book.write(EntryKind::Pass, pass_on(&[])).unwrap();
         for _ in 0..combs {
             book.comb(4.0).unwrap();
         }
-        book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+        book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
         let seen = book.seen();
-        (book.write(Kind::Sign, seen), book)
+        (book.write(EntryKind::Sign, seen), book)
     };
     held(sprayed(sheet(), 0, 10.0).0, "no comb was set");
     held(sprayed(sheet(), 2, 10.0).0, "2 of 3 readings");
@@ -27,13 +27,13 @@ fn film_that_is_asked_and_not_proved_holds_the_signature() {
     sprayed(with(sheet(), json!({ "film_proof": "not_asked" })), 0, 10.0).0.unwrap();
     let (refused, mut book) = sprayed(with(sheet(), json!({ "film_proof": "look" })), 3, 10.0);
     held(refused, "nobody looked");
-    book.write(Kind::FilmLook, json!({ "good": false, "text": "a run at the rim" })).unwrap();
+    book.write(EntryKind::FilmLook, json!({ "good": false, "text": "a run at the rim" })).unwrap();
     let seen = book.seen();
-    held(book.write(Kind::Sign, seen), "a run at the rim");
-    book.write(Kind::FilmLook, json!({ "good": true })).unwrap();
+    held(book.write(EntryKind::Sign, seen), "a run at the rim");
+    book.write(EntryKind::FilmLook, json!({ "good": true })).unwrap();
     let seen = book.seen();
-    book.write(Kind::Sign, seen).unwrap();
-    let bare = book.write(Kind::FilmLook, json!({ "good": false }));
+    book.write(EntryKind::Sign, seen).unwrap();
+    let bare = book.write(EntryKind::FilmLook, json!({ "good": false }));
     assert_eq!(bare.unwrap_err().field.as_deref(), Some("text"));
 }
 
@@ -44,11 +44,11 @@ fn film_by_use_is_an_interval_of_what_left_the_pots() {
         let mut book = Book::begun_with(with(sheet(), json!({ "film_proof": "use" })), json!({ "area_m2": area_m2 }));
         book.ready();
         book.mixed(328.0);
-        book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-        book.write(Kind::Pass, pass_on(&[])).unwrap();
-        book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+        book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+        book.write(EntryKind::Pass, pass_on(&[])).unwrap();
+        book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
         let seen = book.seen();
-        book.write(Kind::Sign, seen)
+        book.write(EntryKind::Sign, seen)
     };
     sprayed(10.0).unwrap();
     held(sprayed(13.0), "cannot be told");
@@ -60,17 +60,17 @@ fn film_by_use_is_an_interval_of_what_left_the_pots() {
 fn a_pass_onto_too_much_film_is_marked() {
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     book.pass(1.0).comb(7.0).unwrap();
     assert_eq!(troubles(&book, GateName::Film), ["over"], "held while the work goes on");
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert_eq!(codes(&book), ["film-over", "sprayed-over-film"]);
     // Read at the very instant of the pass it was not known before it.
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     book.comb(7.0).unwrap();
     assert_eq!(codes(&book), ["film-over"]);
 }
@@ -80,23 +80,23 @@ fn two_zones() -> Book {
     let mut book = Book::begun_with(sheet(), json!({ "zones": zones }));
     book.ready();
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
     book
 }
 
 #[test]
 fn every_zone_is_asked_for_itself() {
     let mut book = two_zones();
-    for (kind, payload, field) in [(Kind::Pass, pass_on(&[]), "zones"), (Kind::Comb, comb_on(None, 4.0, "total"), "zone")] {
+    for (kind, payload, field) in [(EntryKind::Pass, pass_on(&[]), "zones"), (EntryKind::Comb, comb_on(None, 4.0, "total"), "zone")] {
         let refusal = book.write(kind, payload).unwrap_err();
         assert_eq!((refusal.code.as_str(), refusal.field.as_deref()), ("which-zone", Some(field)));
     }
-    book.write(Kind::Pass, pass_on(&[HULL, DECK])).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[HULL, DECK])).unwrap();
     for _ in 0..3 {
-        book.write(Kind::Comb, comb_on(Some(DECK), 1.0, "total")).unwrap();
+        book.write(EntryKind::Comb, comb_on(Some(DECK), 1.0, "total")).unwrap();
     }
     for _ in 0..3 {
-        book.write(Kind::Comb, comb_on(Some(HULL), 4.0, "total")).unwrap();
+        book.write(EntryKind::Comb, comb_on(Some(HULL), 4.0, "total")).unwrap();
     }
     close(&mut book);
     // The last comb is in; the deck is not, and a good reading elsewhere does not mend it.
@@ -105,9 +105,9 @@ fn every_zone_is_asked_for_itself() {
     assert_eq!((film[0].trouble.as_str(), film[0].item.clone()), ("under", Some(DECK.to_string())));
     // Of several readings of one pass the worst counts.
     let mut book = two_zones();
-    book.write(Kind::Pass, pass_on(&[HULL])).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[HULL])).unwrap();
     for tooth in [4.0, 1.0, 4.0] {
-        book.write(Kind::Comb, comb_on(Some(HULL), tooth, "total")).unwrap();
+        book.write(EntryKind::Comb, comb_on(Some(HULL), tooth, "total")).unwrap();
     }
     close(&mut book);
     let of =
@@ -125,28 +125,28 @@ fn a_pass_nobody_measured_makes_a_total_open() {
     // Two passes, this pass read after each: 2–3 and 2–3 mil are 4–6.
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
-    book.pass(1.0).write(Kind::Comb, comb_on(Some(HULL), 2.0, "this_pass")).unwrap();
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Comb, comb_on(Some(HULL), 2.0, "this_pass")).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert!(book.record().film_by_zone(None)[0].open_ended, "the second pass is not read yet");
-    book.pass(1.0).write(Kind::Comb, comb_on(None, 2.0, "this_pass")).unwrap();
+    book.pass(1.0).write(EntryKind::Comb, comb_on(None, 2.0, "this_pass")).unwrap();
     assert_eq!(read(&book), (4.0, 6.0, false));
     // A third one nobody read, then a fourth: only what was measured adds, and the total is open.
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
-    book.pass(1.0).write(Kind::Comb, comb_on(None, 1.0, "this_pass")).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Comb, comb_on(None, 1.0, "this_pass")).unwrap();
     assert_eq!(read(&book), (5.0, 8.0, true));
     close(&mut book);
     assert_eq!(troubles(&book, GateName::Film), ["not-proved"]);
     // A reading of all that is wet closes it again.
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
     for _ in 0..2 {
-        book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+        book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     }
-    book.pass(1.0).write(Kind::Comb, comb_on(None, 4.0, "total")).unwrap();
+    book.pass(1.0).write(EntryKind::Comb, comb_on(None, 4.0, "total")).unwrap();
     assert_eq!(read(&book), (4.0, 5.0, false));
 }
 
@@ -155,16 +155,16 @@ fn a_pass_nobody_measured_makes_a_total_open() {
 fn two_readings_of_one_pass_do_not_add_up() {
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     for _ in 0..2 {
-        book.pass(1.0).write(Kind::Comb, comb_on(None, 2.0, "this_pass")).unwrap();
+        book.pass(1.0).write(EntryKind::Comb, comb_on(None, 2.0, "this_pass")).unwrap();
     }
     let zone = book.record().film_by_zone(None).remove(0);
     assert_eq!(zone.reads.iter().map(|r| (r.total_um.lo / MIL).round()).collect::<Vec<_>>(), [2.0, 2.0]);
     // With totals, the pass alone is the total less that of the pass before.
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
-    book.pass(1.0).write(Kind::Comb, comb_on(None, 5.0, "total")).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Comb, comb_on(None, 5.0, "total")).unwrap();
     let zone = book.record().film_by_zone(None).remove(0);
     let last = zone.reads.last().unwrap();
     assert_eq!(((last.pass_um.lo / MIL).round(), (last.pass_um.hi / MIL).round()), (2.0, 4.0));
@@ -174,10 +174,10 @@ fn two_readings_of_one_pass_do_not_add_up() {
 fn a_total_that_falls_is_named() {
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     book.pass(1.0).comb(5.0).unwrap();
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     book.pass(1.0).comb(4.0).unwrap();
     assert_eq!(codes(&book), Vec::<String>::new(), "4 to 5 mil after 5 to 6 mil may be the same film");
     book.pass(1.0).comb(3.0).unwrap();
@@ -190,19 +190,19 @@ fn film_is_judged_as_far_as_it_is_known() {
     let spraying = |changes: Value| {
         let mut book = ready(with(sheet(), changes));
         book.mixed(328.0);
-        book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-        book.write(Kind::Pass, pass_on(&[])).unwrap();
+        book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+        book.write(EntryKind::Pass, pass_on(&[])).unwrap();
         book.pass(1.0);
         book
     };
     let mut book = spraying(json!({}));
     book.comb(7.0).unwrap();
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert_eq!(troubles(&book, GateName::Film), ["over"]);
     let mut book = spraying(json!({}));
     book.film(4.0);
     assert_eq!(gates::film_at(&Case::alone(&book.record()), book.now, Prefs::METRIC), [Answer::Go]);
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     let open = gates::film_at(&Case::alone(&book.record()), book.now, Prefs::METRIC);
     assert!(matches!(open[..], [Answer::NotReached(GateName::Film, _)]), "{open:?}");
     // 2 to 3 mil may be the least of 3 to 6, and may not: it holds once the work is over, and waits until then.
@@ -213,9 +213,9 @@ fn film_is_judged_as_far_as_it_is_known() {
     assert_eq!(troubles(&book, GateName::Film), ["cannot-tell"]);
     // By look: as of the look it was right, whatever was sprayed after it.
     let mut book = spraying(json!({ "film_proof": "look" }));
-    book.write(Kind::FilmLook, json!({ "good": true })).unwrap();
+    book.write(EntryKind::FilmLook, json!({ "good": true })).unwrap();
     let looked = book.now;
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert_eq!(gates::film_at(&Case::alone(&book.record()), looked, Prefs::METRIC), [Answer::Go]);
     let later = gates::film_at(&Case::alone(&book.record()), book.now, Prefs::METRIC);
     assert!(matches!(later[..], [Answer::NotReached(GateName::Film, _)]), "another film: {later:?}");

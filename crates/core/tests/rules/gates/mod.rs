@@ -10,15 +10,15 @@ mod releases;
 use jiff::SignedDuration;
 use level_keel_core::batch::beside::Exchanged;
 use level_keel_core::batch::gates::{self, Answer, Hold, Severity, Standing};
-use level_keel_core::batch::{Entry, Kind, RULES};
+use level_keel_core::batch::{Entry, EntryKind, RULES};
 use level_keel_core::batch::{Payload, gates::GateName};
 use level_keel_core::book::InMemory;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
-use level_keel_core::schedule::{CoatBeneath, CoatLink, RecoatTimes, SurfaceRange};
+use level_keel_core::recoat::{CoatBeneath, CoatLink, RecoatTimes, SurfaceRange};
 use level_keel_core::sheets::Sheet;
-use level_keel_core::stores::LotStand;
+use level_keel_core::stores::LotKnown;
 use level_keel_core::worded::VariantArray;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -51,7 +51,7 @@ fn opened(sheet: Value) -> Book {
 }
 
 fn open(book: &mut Book, charge: Uuid) -> Uuid {
-    book.write(Kind::OpenCharge, json!({ "charge": charge, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap()
+    book.write(EntryKind::OpenCharge, json!({ "charge": charge, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap()
 }
 
 fn holds(book: &Book) -> Vec<Hold> {
@@ -70,7 +70,7 @@ fn codes(book: &Book) -> Vec<String> {
 fn release(book: &mut Book, gate: &str, more: Value) -> Result<Uuid, Refusal> {
     let seen = book.record().log.head_seq;
     let body = with(json!({ "gate": gate, "reason": "seen and judged", "seen_seq": seen }), more);
-    book.write_as(Role::Lead, Kind::Release, body)
+    book.write_as(Role::Lead, EntryKind::Release, body)
 }
 
 fn release_pot(book: &mut Book, gate: &str) -> Result<Uuid, Refusal> {
@@ -84,7 +84,7 @@ fn held(result: Result<Uuid, Refusal>, words: &str) {
 }
 
 fn start(book: &mut Book) -> Result<Uuid, Refusal> {
-    book.write(Kind::StartSpraying, on())
+    book.write(EntryKind::StartSpraying, on())
 }
 
 fn gel(changes: Value) -> Value {
@@ -95,7 +95,7 @@ fn gel(changes: Value) -> Value {
 
 fn at_gun(sheet: Value) -> Book {
     let mut book = ready(sheet);
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
     book
 }
 
@@ -127,7 +127,7 @@ fn every_gate_answers_and_none_is_silent() {
     assert!(matches!(ratio(&book), Answer::NotReached(GateName::Ratio, _)));
     book.pour("base", 1900.0).unwrap();
     assert!(matches!(ratio(&book), Answer::NotReached(GateName::Ratio, _)));
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     assert!(matches!(ratio(&book), Answer::Held(_)));
     book.pour("hardener", 2228.0).unwrap();
     assert_eq!(ratio(&book), Answer::Go);
@@ -182,7 +182,7 @@ fn over_a_coat(book: &Book, ended: Option<jiff::Timestamp>, surface: Option<Surf
 }
 
 /// Written as an entry of another time might have been.
-fn force(book: &mut Book, kind: Kind, payload: Value) -> Uuid {
+fn force(book: &mut Book, kind: EntryKind, payload: Value) -> Uuid {
     let (id, record) = (Uuid::from_u128(5000 + book.entries.len() as u128), book.record());
     Payload::decode(kind, 1, &payload).expect("well formed");
     let last = book.entries.last().unwrap().clone();
@@ -202,19 +202,19 @@ fn force(book: &mut Book, kind: Kind, payload: Value) -> Uuid {
 fn what_goes_bad_under_way_holds_and_marks_the_passes() {
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert_eq!(codes(&book), Vec::<String>::new());
-    book.pass(5.0).write(Kind::Conditions, conditions(13.0, 65.0)).unwrap();
+    book.pass(5.0).write(EntryKind::Conditions, conditions(13.0, 65.0)).unwrap();
     assert!(holds(&book).iter().any(|h| h.trouble == "wet" && h.severity == Severity::Stop));
-    let wet = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    let wet = book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     let record = book.record();
     let marked: Vec<_> = record.deviations.iter().map(|d| (d.code.as_str(), d.entry)).collect();
     assert_eq!(marked, [("sprayed-on-hold", wet)]);
     // Dried and read again the next pass is clean; a pass released by a lead is too.
-    book.pass(1.0).write(Kind::Conditions, conditions(16.5, 65.0)).unwrap();
+    book.pass(1.0).write(EntryKind::Conditions, conditions(16.5, 65.0)).unwrap();
     release(&mut book, "conditions", json!({})).unwrap();
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert_eq!(codes(&book), ["sprayed-on-hold"]);
 }
 
@@ -225,13 +225,13 @@ fn a_lot_nobody_knows_holds() {
     let mut book = Book::begun_with(sheet(), json!({ "items": items }));
     book.ready();
     let lot = json!({ "id": Uuid::from_u128(61), "code": "P-1" });
-    force(&mut book, Kind::TakeLot, json!({ "component": "base", "lot": lot }));
+    force(&mut book, EntryKind::TakeLot, json!({ "component": "base", "lot": lot }));
     assert_eq!(troubles(&book, GateName::Lots), ["unknown-lot"]);
     open(&mut book, POT);
     book.pour("base", 1900.0).unwrap();
-    held(book.write(Kind::Combine, on()), "P-1");
+    held(book.write(EntryKind::Combine, on()), "P-1");
     // Combined all the same: marked where the rules asked it, and not in a book begun before they did.
-    force(&mut book, Kind::Combine, on());
+    force(&mut book, EntryKind::Combine, on());
     assert_eq!(codes(&book), ["combined-with-lot-held"]);
     book.entries[0].payload["rules"] = json!(0);
     assert_eq!(codes(&book), Vec::<String>::new());
@@ -239,27 +239,27 @@ fn a_lot_nobody_knows_holds() {
 }
 
 fn close(book: &mut Book) {
-    book.write(Kind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
 }
 
 #[test]
 fn the_hose_of_the_rig_is_a_vessel_though_no_plan_named_one() {
     let mut book = Book::with_rig(sheet(), pot_rig());
     book.mixed(328.0);
-    assert!(book.record().line(book.now).is_none());
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    let line = book.record().line(book.now).expect("mixed paint stands in the hose");
+    assert!(book.record().hose(book.now).is_none());
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    let line = book.record().hose(book.now).expect("mixed paint stands in the hose");
     assert!((line.hose_ml - 543.0).abs() < 1.0, "25 ft of 3/8 in");
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     book.film(4.0);
     close(&mut book);
     let seen = book.seen();
-    assert_eq!(book.write(Kind::Sign, seen).unwrap_err().code, "line-not-flushed");
+    assert_eq!(book.write(EntryKind::Sign, seen).unwrap_err().code, "line-not-flushed");
     // At the very instant the later entry of the two counts.
-    book.write(Kind::Flush, json!({})).unwrap();
-    assert!(book.record().line(book.now).is_none());
+    book.write(EntryKind::Flush, json!({})).unwrap();
+    assert!(book.record().hose(book.now).is_none());
     let seen = book.seen();
-    book.write(Kind::Sign, seen).unwrap();
+    book.write(EntryKind::Sign, seen).unwrap();
 }
 
 #[test]
@@ -267,15 +267,15 @@ fn a_flush_before_the_paint_at_the_same_instant_flushes_nothing_of_it() {
     let mut book = Book::with_rig(sheet(), pot_rig());
     book.mixed(328.0);
     book.pass(25.0);
-    force(&mut book, Kind::Flush, json!({}));
-    book.write(Kind::StartSpraying, on()).unwrap();
-    assert!(book.record().line(book.now).is_some());
+    force(&mut book, EntryKind::Flush, json!({}));
+    book.write(EntryKind::StartSpraying, on()).unwrap();
+    assert!(book.record().hose(book.now).is_some());
     // What only went into a gun's cup went through no hose.
     let mut book = Book::with_rig(sheet(), pot_rig());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 400.0 })).unwrap();
-    book.write(Kind::StartSpraying, on()).unwrap();
-    assert!(book.record().line(book.now).is_none());
+    book.pass(25.0).write(EntryKind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 400.0 })).unwrap();
+    book.write(EntryKind::StartSpraying, on()).unwrap();
+    assert!(book.record().hose(book.now).is_none());
 }
 
 /// The one hold of a gate.
@@ -314,10 +314,10 @@ fn badness_is_counted_in_widths_of_the_band() {
     // Wet to the first tooth of 1 mil and dry at 2, once every pot is closed: 3 to 6 mil are asked, (3 − 1) / 3 short.
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     for _ in 0..3 {
-        book.write(Kind::Comb, comb_on(None, 1.0, "total")).unwrap();
+        book.write(EntryKind::Comb, comb_on(None, 1.0, "total")).unwrap();
     }
     assert_eq!(troubles(&book, GateName::Film), Vec::<String>::new(), "while the work goes on it is not at its film yet");
     close(&mut book);
@@ -333,13 +333,13 @@ fn what_was_never_read_is_worse_than_any_reading_and_not_reached() {
     unread(one(&at_gun(gel(json!({}))), GateName::Ratio));
     let mut book = opened(sheet());
     book.pour("base", 1900.0).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 2228.0).unwrap();
     unread(one(&book, GateName::Induction));
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     close(&mut book);
     unread(one(&book, GateName::Film));
     // Two of three readings are a reading: it was reached.
@@ -370,13 +370,13 @@ fn an_older_open_batch_is_held_by_todays_rules_and_marked_by_its_own() {
     book.ready();
     open(&mut book, POT);
     book.pour("base", 1900.0).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
-    book.write(Kind::Stirred, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
     book.pass(25.0);
     assert_eq!(troubles(&book, GateName::Ratio), ["not-measured"]);
-    force(&mut book, Kind::StartSpraying, on());
-    book.write(Kind::Conditions, conditions(13.0, 65.0)).unwrap();
-    force(&mut book, Kind::Pass, pass_on(&[]));
+    force(&mut book, EntryKind::StartSpraying, on());
+    book.write(EntryKind::Conditions, conditions(13.0, 65.0)).unwrap();
+    force(&mut book, EntryKind::Pass, pass_on(&[]));
     assert_eq!(codes(&book), Vec::<String>::new());
     let today = book.entries[0].payload.clone();
     book.entries[0].payload = with(today, json!({ "rules": RULES }));
@@ -388,13 +388,13 @@ fn an_older_open_batch_is_held_by_todays_rules_and_marked_by_its_own() {
 fn a_signed_batch_keeps_its_deviations_and_holds_nothing() {
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(5.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(5.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     let pass = book.record().passes[0].entry;
     for code in codes(&book) {
-        book.write(Kind::Answer, json!({ "entry": pass, "code": code, "text": "a test card" })).unwrap();
+        book.write(EntryKind::Answer, json!({ "entry": pass, "code": code, "text": "a test card" })).unwrap();
     }
     close(&mut book);
-    force(&mut book, Kind::Sign, json!({ "seen_seq": 1 }));
+    force(&mut book, EntryKind::Sign, json!({ "seen_seq": 1 }));
     let record = book.record();
     assert_eq!(record.deviations.len(), 2);
     assert!(record.deviations.iter().all(|d| d.answer.is_some()));
@@ -411,13 +411,13 @@ fn a_signed_batch_keeps_its_deviations_and_holds_nothing() {
 /// A lot expired or in quarantine is a stop wherever it is judged.
 #[test]
 fn worst_first_and_stops_before_holds() {
-    let stand: LotStand = serde_json::from_value(json!({ "received": true, "expires_at": "2026-05-01T00:00:00Z" })).unwrap();
+    let stand: LotKnown = serde_json::from_value(json!({ "received": true, "expires_at": "2026-05-01T00:00:00Z" })).unwrap();
     let items = json!([{ "key": "lot_base", "group": "material", "text": "Base lot", "what": { "kind": "lot", "component": "base" }, "before": "combine" }]);
     let mut book = Book::begun_with(sheet(), json!({ "items": items }));
     book.ready();
     let lot = json!({ "id": Uuid::from_u128(61), "code": "P-1", "stand": stand });
-    force(&mut book, Kind::TakeLot, json!({ "component": "base", "lot": lot }));
-    book.write(Kind::Conditions, conditions(16.5, 65.0)).unwrap();
+    force(&mut book, EntryKind::TakeLot, json!({ "component": "base", "lot": lot }));
+    book.write(EntryKind::Conditions, conditions(16.5, 65.0)).unwrap();
     let all = holds(&book);
     assert_eq!(all[0].severity, Severity::Stop);
     assert!(all.iter().skip(1).all(|h| h.severity == Severity::Hold));

@@ -6,7 +6,7 @@ use super::*;
 fn a_proof_at_the_gun_goes_stale_with_its_reason() {
     let proved = || {
         let mut book = at_gun(gel(json!({})));
-        book.write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+        book.write(EntryKind::RatioCheck, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
         book
     };
     // Twelve hours, to the minute; another shop day in the zone of the shop (08:00 UTC is 09:00 in Lisbon in May).
@@ -17,10 +17,10 @@ fn a_proof_at_the_gun_goes_stale_with_its_reason() {
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-time"]);
     let mut night = Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T22:30:00Z".parse().unwrap() };
     let begin = Book::begun(gel(json!({}))).entries[0].payload.clone();
-    night.write(Kind::Begin, begin).unwrap();
+    night.write(EntryKind::Begin, begin).unwrap();
     night.ready();
-    night.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
-    night.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    night.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
+    night.write(EntryKind::RatioCheck, catch(800.0, 16.0)).unwrap();
     night.pass(29.0);
     assert_eq!(troubles(&night, GateName::Ratio), Vec::<String>::new(), "22:59 UTC is one minute to midnight in Lisbon");
     night.pass(2.0);
@@ -29,22 +29,22 @@ fn a_proof_at_the_gun_goes_stale_with_its_reason() {
     // Another lot.
     let take = |code: &str, n: u128| json!({ "component": "hardener", "lot": { "id": Uuid::from_u128(n), "code": code } });
     let mut book = proved();
-    book.pass(1.0).write(Kind::TakeLot, take("H-2", 62)).unwrap();
+    book.pass(1.0).write(EntryKind::TakeLot, take("H-2", 62)).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-lot"]);
-    book.pass(1.0).write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+    book.pass(1.0).write(EntryKind::RatioCheck, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
     // A pressure over a tenth off the one it was caught at, entered at Set; a tenth exactly is none.
     for (kpa, stale) in [(110.0, false), (111.0, true), (90.0, false), (89.0, true)] {
         let mut book = proved();
-        book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": kpa })).unwrap();
+        book.pass(1.0).write(EntryKind::SetUp, json!({ "pot_kpa": kpa })).unwrap();
         assert_eq!(troubles(&book, GateName::Ratio) == ["stale-pressure"], stale, "{kpa}");
     }
     // Another rig, and by the rig's own book another tip.
     let rig = |n: u128| json!({ "rig": Uuid::from_u128(n), "fitted": pot_rig() });
     let mut book = proved();
-    book.write(Kind::ChooseRig, rig(30)).unwrap();
+    book.write(EntryKind::ChooseRig, rig(30)).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new(), "the first one named is the one it was caught with");
-    book.pass(1.0).write(Kind::ChooseRig, rig(31)).unwrap();
+    book.pass(1.0).write(EntryKind::ChooseRig, rig(31)).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-rig"]);
     let book = proved();
     let (record, mut beside) = (book.record(), Beside::default());
@@ -64,24 +64,24 @@ fn a_proof_at_the_gun_goes_stale_with_its_reason() {
 fn a_proof_whose_pressure_or_day_nobody_knows_goes_stale() {
     // Caught before any pressure was said: the first one set after it may be another.
     let mut book = at_gun(gel(json!({})));
-    book.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    book.write(EntryKind::RatioCheck, catch(800.0, 16.0)).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
-    book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
+    book.pass(1.0).write(EntryKind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure-unknown"]);
     held(start(&mut book), "nobody wrote at what pressure it was caught");
     // Caught again it is known, by the pressure that was set before it.
-    book.pass(1.0).write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    book.pass(1.0).write(EntryKind::RatioCheck, catch(800.0, 16.0)).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
-    book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 111.0 })).unwrap();
+    book.pass(1.0).write(EntryKind::SetUp, json!({ "pot_kpa": 111.0 })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure"]);
 
     // A book that names no zone goes by the zone of the shop today.
     let mut book = Book { kept: InMemory::new(Uuid::from_u128(6)), now: "2026-05-04T22:20:00Z".parse().unwrap() };
     let begin = Book::begun(gel(json!({}))).entries[0].payload.clone();
-    book.write(Kind::Begin, with(begin, json!({ "zone": null }))).unwrap();
+    book.write(EntryKind::Begin, with(begin, json!({ "zone": null }))).unwrap();
     book.ready();
-    book.write(Kind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
-    book.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 5000.0 })).unwrap();
+    book.write(EntryKind::RatioCheck, catch(800.0, 16.0)).unwrap();
     let after = |minutes: i64, zone: Option<&str>| {
         let (record, mut beside) = (book.record(), Beside::default());
         beside.zone = zone.map(str::to_owned);
@@ -105,8 +105,8 @@ fn a_proof_goes_stale_by_the_pressure_of_b_too() {
         json!({ "rig": Uuid::from_u128(30), "fitted": with(pot_rig(), json!({ "kind": "twin_pots", "class": "twin_feed" })) });
     let proved = |at: Value| {
         let mut book = at_gun(gel(json!({})));
-        book.write(Kind::ChooseRig, twin.clone()).unwrap();
-        book.write(Kind::Catch, with(catch(800.0, 16.0), at)).unwrap();
+        book.write(EntryKind::ChooseRig, twin.clone()).unwrap();
+        book.write(EntryKind::RatioCheck, with(catch(800.0, 16.0), at)).unwrap();
         book.pass(1.0);
         book
     };
@@ -115,27 +115,27 @@ fn a_proof_goes_stale_by_the_pressure_of_b_too() {
         [(100.0, 55.0, false), (100.0, 55.6, true), (100.0, 45.0, false), (100.0, 44.4, true), (111.0, 50.0, true)]
     {
         let mut book = proved(both.clone());
-        book.write(Kind::SetUp, json!({ "pot_kpa": a, "b_kpa": b })).unwrap();
+        book.write(EntryKind::SetUp, json!({ "pot_kpa": a, "b_kpa": b })).unwrap();
         assert_eq!(troubles(&book, GateName::Ratio) == ["stale-pressure"], stale, "{a} {b}");
     }
     // A try that says nothing of B leaves it unknown, until one says it.
     let mut book = proved(both.clone());
-    book.write(Kind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure-unknown"]);
     held(start(&mut book), "nobody wrote the pressure of B (a try that says it settles that). Catch both streams again.");
-    book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 50.0 })).unwrap();
+    book.pass(1.0).write(EntryKind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 50.0 })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
     // Caught without a pressure of B said: at the one set before, else at none that is known.
     let mut book = proved(json!({ "a_kpa": 100.0 }));
-    book.write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 50.0 })).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 50.0 })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure-unknown"]);
-    book.pass(1.0).write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
-    book.pass(1.0).write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 60.0 })).unwrap();
+    book.pass(1.0).write(EntryKind::RatioCheck, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+    book.pass(1.0).write(EntryKind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 60.0 })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure"]);
     // B's pot has the plate of its rig.
-    let refusal = book.write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 600.0 })).unwrap_err();
+    let refusal = book.write(EntryKind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 600.0 })).unwrap_err();
     assert_eq!((refusal.code.as_str(), refusal.field.as_deref()), ("over-rating", Some("b_kpa")));
-    let refusal = book.write(Kind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": -1.0 })).unwrap_err();
+    let refusal = book.write(EntryKind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": -1.0 })).unwrap_err();
     assert_eq!((refusal.why, refusal.field.as_deref()), (Why::BadInput, Some("b_kpa")));
 }
 
@@ -144,10 +144,10 @@ fn a_proof_goes_stale_by_the_pressure_of_b_too() {
 fn a_flow_caught_at_another_pressure_makes_a_proof_stale() {
     for (kpa, stale) in [(110.0, false), (111.0, true)] {
         let mut book = at_gun(gel(json!({})));
-        book.write(Kind::ChooseRig, json!({ "rig": Uuid::from_u128(30), "fitted": pot_rig() })).unwrap();
-        book.write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+        book.write(EntryKind::ChooseRig, json!({ "rig": Uuid::from_u128(30), "fitted": pot_rig() })).unwrap();
+        book.write(EntryKind::RatioCheck, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
         book.pass(1.0);
-        book.write(Kind::FlowCatch, json!({ "pot_kpa": kpa, "caught_ml": 200.0, "caught_watch_s": 60.0 })).unwrap();
+        book.write(EntryKind::FlowCatch, json!({ "pot_kpa": kpa, "caught_ml": 200.0, "caught_watch_s": 60.0 })).unwrap();
         assert_eq!(troubles(&book, GateName::Ratio) == ["stale-pressure"], stale, "{kpa}");
     }
 }
@@ -155,15 +155,15 @@ fn a_flow_caught_at_another_pressure_makes_a_proof_stale() {
 #[test]
 fn a_stale_proof_that_was_sprayed_on_is_marked_and_a_release_is_of_one_proof() {
     let mut book = at_gun(gel(json!({ "film_proof": "not_asked" })));
-    book.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    book.write(EntryKind::RatioCheck, catch(800.0, 16.0)).unwrap();
     start(&mut book).unwrap();
-    book.pass(12.0 * 60.0 + 1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(12.0 * 60.0 + 1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert_eq!(codes(&book), ["ratio-not-proved"]);
     book.pass(1.0);
     release_pot(&mut book, "ratio").unwrap();
-    book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert_eq!(codes(&book), ["ratio-not-proved"]);
-    book.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    book.write(EntryKind::RatioCheck, catch(800.0, 16.0)).unwrap();
     book.pass(12.0 * 60.0 + 1.0);
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-time"], "the release was of the first proof");
 }
@@ -172,7 +172,7 @@ fn a_stale_proof_that_was_sprayed_on_is_marked_and_a_release_is_of_one_proof() {
 #[test]
 fn what_was_exchanged_before_the_catch_leaves_its_proof() {
     let mut book = at_gun(gel(json!({})));
-    book.pass(10.0).write(Kind::Catch, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+    book.pass(10.0).write(EntryKind::RatioCheck, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
     let caught = book.now;
     let stale = |minutes: i64| {
         let (record, mut beside) = (book.record(), Beside::default());

@@ -6,8 +6,8 @@ use super::*;
 fn hardener_that_was_never_measured_is_no_ratio() {
     let mut book = opened(sheet());
     book.pour("base", 1900.0).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
-    book.pass(3.0).write(Kind::Stirred, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
+    book.pass(3.0).write(EntryKind::Stirred, on()).unwrap();
     book.pass(25.0);
     assert_eq!(troubles(&book, GateName::Ratio), ["not-measured"]);
     held(start(&mut book), "never measured");
@@ -20,7 +20,7 @@ fn hardener_that_was_never_measured_is_no_ratio() {
 fn hardener_alone_is_no_ratio() {
     let mut book = opened(sheet());
     book.pour("hardener", 328.0).unwrap();
-    book.write(Kind::Stirred, on()).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
     book.pass(30.0);
     assert_eq!(troubles(&book, GateName::Ratio), ["hardener-alone"]);
     held(start(&mut book), "no measured base");
@@ -30,10 +30,10 @@ fn hardener_alone_is_no_ratio() {
 fn a_scale_too_coarse_to_bound_holds() {
     let pour = |component: &str, g: f64| json!({ "charge": POT, "component": component, "reading_g": g, "resolution_g": 500.0 });
     let mut book = opened(sheet());
-    book.write(Kind::Pour, pour("base", 200.0)).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
-    book.write(Kind::Pour, pour("hardener", 250.0)).unwrap();
-    book.write(Kind::Stirred, on()).unwrap();
+    book.write(EntryKind::Pour, pour("base", 200.0)).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
+    book.write(EntryKind::Pour, pour("hardener", 250.0)).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
     book.pass(25.0);
     assert_eq!(troubles(&book, GateName::Ratio), ["cannot-bound"]);
     held(start(&mut book), "too coarse");
@@ -48,12 +48,12 @@ fn many_readings_are_bounded_exactly() {
         g += 95.0;
         book.pour("base", g).unwrap();
     }
-    book.write(Kind::Combine, on()).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
     for _ in 0..20 {
         g += 16.4;
         book.pour("hardener", g).unwrap();
     }
-    book.write(Kind::Stirred, on()).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
     book.pass(25.0);
     // 1,900 g and 328 g on one running cup: only the first and last readings matter, ± 1 g in 328 is in.
     start(&mut book).unwrap();
@@ -64,19 +64,19 @@ fn a_kit_emptied_whole_is_measured() {
     let kit = with(sheet(), json!({ "kit_base_g": 1900.0, "kit_hardener_g": 328.0 }));
     let can = |component: &str| json!({ "charge": POT, "component": component, "whole_can": true, "reading_g": 0.0, "resolution_g": 1.0 });
     let mut book = opened(kit);
-    book.write(Kind::Pour, can("base")).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
-    book.write(Kind::Pour, can("hardener")).unwrap();
-    book.write(Kind::Stirred, on()).unwrap();
+    book.write(EntryKind::Pour, can("base")).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
+    book.write(EntryKind::Pour, can("hardener")).unwrap();
+    book.write(EntryKind::Stirred, on()).unwrap();
     assert_eq!(book.record().charges[0].weighed().iter().map(|w| w.reading_g).collect::<Vec<_>>(), [1900.0, 328.0]);
     book.pass(25.0);
     start(&mut book).unwrap();
     // No kit on the sheet: there is no can to empty.
     let mut book = opened(sheet());
-    let refusal = book.write(Kind::Pour, can("base")).unwrap_err();
+    let refusal = book.write(EntryKind::Pour, can("base")).unwrap_err();
     assert_eq!((refusal.code.as_str(), refusal.field.as_deref()), ("no-kit", Some("whole_can")));
     let mut book = opened(with(sheet(), json!({ "kit_base_g": 1900.0, "kit_hardener_g": 328.0 })));
-    assert_eq!(book.write(Kind::Pour, can("thinner")).unwrap_err().code, "no-kit");
+    assert_eq!(book.write(EntryKind::Pour, can("thinner")).unwrap_err().code, "no-kit");
 }
 
 #[test]
@@ -109,19 +109,19 @@ fn thinner_where_none_is_allowed_and_over_the_most_holds_the_spraying() {
 fn half_a_catalyst_band_stops_on_its_own_side() {
     let upper = gel(json!({ "band_low_pct": null }));
     let mut book = at_gun(upper.clone());
-    book.write(Kind::Catch, catch(800.0, 24.0)).unwrap();
+    book.write(EntryKind::RatioCheck, catch(800.0, 24.0)).unwrap();
     assert_eq!(start(&mut book).unwrap_err().why, Why::Stop, "3 % is over the one bound there is");
     assert_eq!(release_pot(&mut book, "ratio").unwrap_err().why, Why::Stop);
     // Under it there is only the tolerance, ± 5 % of 2 %: a hold.
     let mut book = at_gun(upper);
-    book.write(Kind::Catch, catch(800.0, 14.0)).unwrap();
+    book.write(EntryKind::RatioCheck, catch(800.0, 14.0)).unwrap();
     held(start(&mut book), "is out");
     let mut book = at_gun(gel(json!({ "band_high_pct": null })));
-    book.write(Kind::Catch, catch(800.0, 8.0)).unwrap();
+    book.write(EntryKind::RatioCheck, catch(800.0, 8.0)).unwrap();
     assert_eq!(start(&mut book).unwrap_err().why, Why::Stop, "1 % is under the least");
     // On the hairline is in: 2.5 % exactly, by a scale that can tell.
     let mut book = at_gun(gel(json!({})));
-    book.write(Kind::Catch, json!({ "charge": POT, "a_g": 4000.0, "b_g": 99.9, "resolution_g": 0.001 })).unwrap();
+    book.write(EntryKind::RatioCheck, json!({ "charge": POT, "a_g": 4000.0, "b_g": 99.9, "resolution_g": 0.001 })).unwrap();
     start(&mut book).unwrap();
 }
 
@@ -142,15 +142,15 @@ fn a_band_left_over_on_a_ratio_is_refused_and_bounds_nothing() {
 #[test]
 fn a_failed_check_marks_every_pass_since_the_last_good_one() {
     let mut book = at_gun(gel(json!({ "film_proof": "not_asked" })));
-    book.write(Kind::Catch, catch(800.0, 16.0)).unwrap();
+    book.write(EntryKind::RatioCheck, catch(800.0, 16.0)).unwrap();
     start(&mut book).unwrap();
-    let before = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
-    book.pass(1.0).write(Kind::Catch, catch(800.0, 16.2)).unwrap();
-    let between = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
-    let second = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
-    book.pass(1.0).write(Kind::Catch, catch(800.0, 26.0)).unwrap();
+    let before = book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::RatioCheck, catch(800.0, 16.2)).unwrap();
+    let between = book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
+    let second = book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::RatioCheck, catch(800.0, 26.0)).unwrap();
     assert!(holds(&book).iter().any(|h| h.gate == GateName::Ratio && h.severity == Severity::Stop));
-    let after = book.pass(1.0).write(Kind::Pass, pass_on(&[])).unwrap();
+    let after = book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
     let record = book.record();
     let of = |entry: Uuid| record.deviations.iter().filter(|d| d.entry == entry).map(|d| d.code.as_str()).collect::<Vec<_>>();
     assert_eq!((of(before), of(between), of(after)), (vec![], vec!["check-failed-after"], vec!["catalyst-outside-band"]));
@@ -162,7 +162,7 @@ fn a_failed_check_marks_every_pass_since_the_last_good_one() {
 fn a_combining_without_its_pours_is_not_measured() {
     let mut book = opened(sheet());
     let base = book.pour("base", 1900.0).unwrap();
-    book.write(Kind::Combine, on()).unwrap();
-    book.write(Kind::Strike, json!({ "entry": base, "reason": "that was another pot" })).unwrap();
+    book.write(EntryKind::Combine, on()).unwrap();
+    book.write(EntryKind::Strike, json!({ "entry": base, "reason": "that was another pot" })).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), ["not-measured"]);
 }

@@ -9,13 +9,13 @@ fn recoat_is_judged_by_what_was_read_since() {
     let ended = book.now - SignedDuration::from_hours(7);
     let warm = Some(SurfaceRange { coldest_c: 20.0, hottest_c: 20.0 });
     assert!(over_a_coat(&book, Some(ended), warm).is_empty());
-    book.write(Kind::Conditions, json!({ "air_c": 11.0, "surface_c": 10.0, "material_c": 20.0, "rh_pct": 40.0 })).unwrap();
+    book.write(EntryKind::Conditions, json!({ "air_c": 11.0, "surface_c": 10.0, "material_c": 20.0, "rh_pct": 40.0 })).unwrap();
     assert_eq!(over_a_coat(&book, Some(ended), warm), [("too-early".to_string(), false)]);
     // Hot since, the latest comes sooner: a day at 20 °C is half a day at 30 °C.
     let mut book = ready(sheet());
     let ended = book.now - SignedDuration::from_hours(13);
     assert!(over_a_coat(&book, Some(ended), warm).is_empty());
-    book.write(Kind::Conditions, json!({ "air_c": 31.0, "surface_c": 30.0, "material_c": 25.0, "rh_pct": 40.0 })).unwrap();
+    book.write(EntryKind::Conditions, json!({ "air_c": 31.0, "surface_c": 30.0, "material_c": 25.0, "rh_pct": 40.0 })).unwrap();
     assert_eq!(over_a_coat(&book, Some(ended), warm), [("past-latest".to_string(), false)]);
 }
 
@@ -24,11 +24,11 @@ fn recoat_is_judged_by_what_was_read_since() {
 fn recoat_is_judged_only_until_spraying_begins() {
     let mut book = ready(sheet());
     book.mixed(328.0);
-    book.pass(25.0).write(Kind::StartSpraying, on()).unwrap();
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
     let ended = book.now - SignedDuration::from_hours(5);
     let at_20 = Some(SurfaceRange { coldest_c: 20.0, hottest_c: 20.0 });
     assert_eq!(over_a_coat(&book, Some(ended), at_20), [("too-early".to_string(), false)]);
-    book.write(Kind::Pass, pass_on(&[])).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
     assert!(over_a_coat(&book, Some(ended), at_20).is_empty());
 }
 
@@ -39,7 +39,7 @@ fn recoat_without_a_reading_takes_the_safe_side() {
         "times": [{ "at_c": 30.0, "recoat_min_s": 10_800.0, "recoat_max_s": 86_400.0 }] });
     let sheet: Sheet = serde_json::from_value(with(sheet(), two)).unwrap();
     let ended: jiff::Timestamp = "2026-05-04T08:00:00Z".parse().unwrap();
-    let window = level_keel_core::schedule::recoat(&sheet, ended, None);
+    let window = level_keel_core::recoat::recoat(&sheet, ended, None);
     assert_eq!(window.earliest.unwrap().duration_since(ended).as_secs(), 21_600);
     assert_eq!(window.latest.unwrap().duration_since(ended).as_secs(), 86_400);
 }
@@ -68,7 +68,7 @@ fn a_coat_beneath_without_an_earliest_holds() {
     assert!(beneath(of(json!({})), 48, &book).is_empty(), "an earliest alone is a window that does not close");
     // A release is of this trouble, and not of coming too early once the times are known.
     let release = json!({ "gate": "recoat", "trouble": "not-stated", "reason": "a day by the maker", "seen_seq": book.record().log.head_seq });
-    force(&mut book, Kind::Release, release);
+    force(&mut book, EntryKind::Release, release);
     assert_eq!(beneath(silent(), 48, &book), [("not-stated".to_string(), true)]);
     assert_eq!(beneath(of(json!({})), 1, &book), [("too-early".to_string(), false)]);
 }

@@ -12,7 +12,7 @@ use crate::batch::view::Viewer;
 use crate::batch::view::plan::{PlanView, plan};
 use crate::film;
 use crate::mixing::{self, Component, Judgement, RescueTo, Said, Way};
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::sheets::{ChargeKind, Sheet};
 use crate::verdict::Level;
 use crate::working::Working;
@@ -152,8 +152,8 @@ pub(super) fn ratio(sheet: &Sheet, charge: &Charge, prefs: Prefs) -> Option<(Sai
     );
     let a = mixing::total_g(&weighed, Component::Base);
     let b = mixing::total_g(&weighed, Component::Hardener);
-    w.line("Base", "on the scale", a, Kind::Mass, prefs);
-    w.line("Hardener", "difference of two readings, or weighed apart", b, Kind::Mass, prefs);
+    w.line("Base", "on the scale", a, QuantityKind::Mass, prefs);
+    w.line("Hardener", "difference of two readings, or weighed apart", b, QuantityKind::Mass, prefs);
     w.line("At the least", "worst case of the scale", said.measured.lo, said.kind, prefs);
     w.line("At the most", "worst case of the scale", said.measured.hi, said.kind, prefs);
     w.line("As weighed", "with the densities of the sheet", said.measured.value, said.kind, prefs);
@@ -163,7 +163,7 @@ pub(super) fn ratio(sheet: &Sheet, charge: &Charge, prefs: Prefs) -> Option<(Sai
 pub(super) fn mix(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> MixView {
     let prefs = viewer.writer.prefs;
     let Some(aim) = case.aim() else {
-        let none = show(0.0, Kind::Volume, prefs);
+        let none = show(0.0, QuantityKind::Volume, prefs);
         return MixView {
             need: none.clone(),
             propose: none,
@@ -184,8 +184,8 @@ pub(super) fn mix(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> MixView {
     let open = case.charges.iter().rev().filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot);
     let pots: Vec<MixPot> = open.map(|c| pot(case, &aim.sheet, c, need, viewer.scale_g, now, prefs)).collect();
     MixView {
-        need: show(need, Kind::Volume, prefs),
-        propose: show(missing.min(one_pot), Kind::Volume, prefs),
+        need: show(need, QuantityKind::Volume, prefs),
+        propose: show(missing.min(one_pot), QuantityKind::Volume, prefs),
         ways: ways(case, &aim.sheet, prefs),
         need_working: Some(
             plan.as_ref()
@@ -211,7 +211,7 @@ fn ways(case: &Case<'_>, sheet: &Sheet, prefs: Prefs) -> Vec<Way> {
             "hardener_g" => Component::Hardener,
             _ => continue,
         };
-        field.in_stores = left(of).map(|(code, g)| format!("{} in lot {code}", show(g, Kind::Mass, prefs).text));
+        field.in_stores = left(of).map(|(code, g)| format!("{} in lot {code}", show(g, QuantityKind::Mass, prefs).text));
     }
     all
 }

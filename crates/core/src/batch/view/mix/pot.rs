@@ -7,7 +7,7 @@ use crate::batch::entries::Fill;
 use crate::batch::record::Stamped;
 use crate::mixing::{self, Component, Judgement, PlannedPour, RescueTo};
 use crate::pot_life::{self, PotState};
-use crate::quantity::{Kind, Prefs, Shown, show, show_duration, show_to};
+use crate::quantity::{QuantityKind, Prefs, Shown, show, show_duration, show_to};
 use crate::sheets::{Hazard, Sheet};
 use crate::verdict::{Level, Verdict};
 use crate::worded::Worded;
@@ -31,7 +31,7 @@ pub(super) fn pot(
     let division_g = weighed.last().map_or(1.0, |w| w.resolution_g);
     // Masses stand to the digits of the scale that weighs them: the one in use, before the first pour the finest at hand.
     let digits_g = weighed.last().map_or(finest_g, |w| w.resolution_g);
-    let say_g = |g: f64| show_to(g, Kind::Mass, digits_g, prefs);
+    let say_g = |g: f64| show_to(g, QuantityKind::Mass, digits_g, prefs);
     let done = |p: &PlannedPour, left: &PlannedPour| mixing::is_done(sheet, &weighed, p.component, left.mass_g, division_g);
     let hand = plan.iter().zip(&go).find(|(p, left)| !done(p, left)).map(|(p, left)| (p.component, *left));
     let said = ratio(sheet, charge, prefs).map(|(said, _)| said);
@@ -42,7 +42,7 @@ pub(super) fn pot(
     MixPot {
         id: charge.id,
         no: charge.no,
-        wanted: show(charge.wanted_ml, Kind::Volume, prefs),
+        wanted: show(charge.wanted_ml, QuantityKind::Volume, prefs),
         lines: pour_lines(sheet, charge, (&plan, &go), hand.map(|(c, _)| c), say_g),
         hand: hand.map(|(c, _)| c),
         hand_name: hand.map(|(c, _)| sheet.component_name(c)),
@@ -63,15 +63,15 @@ pub(super) fn pot(
             .map(|(_, working)| working),
         judgements: judgements(case, sheet, charge, &plan, need_ml, now, prefs),
         rescues: rescue_views(case, sheet, charge, &plan, now, prefs),
-        left: show(case.left_ml(charge), Kind::Volume, prefs),
+        left: show(case.left_ml(charge), QuantityKind::Volume, prefs),
         left_ml: case.left_ml(charge),
         fills: charge.fills.iter().rev().map(|f| fill(f, prefs)).collect(),
-        dose_for_litre: matching_g_l(charge).map(|g_l| show(g_l, Kind::MassPerVolume, prefs)),
+        dose_for_litre: matching_g_l(charge).map(|g_l| show(g_l, QuantityKind::MassPerVolume, prefs)),
         stir_again: stir_again(sheet, charge, now),
         thicker: thicker(case, charge, now),
         whole_can: hand.zip(sheet.kit()).and_then(|((c, _), kit)| match c {
-            Component::Base => Some(show(kit.base_g, Kind::Mass, prefs)),
-            Component::Hardener => Some(show(kit.hardener_g, Kind::Mass, prefs)),
+            Component::Base => Some(show(kit.base_g, QuantityKind::Mass, prefs)),
+            Component::Hardener => Some(show(kit.hardener_g, QuantityKind::Mass, prefs)),
             Component::Thinner | Component::Additive1 | Component::Additive2 | Component::Additive3 => None,
         }),
         cautions: cautions(case, sheet, charge, &plan, now, prefs),
@@ -94,7 +94,7 @@ fn pour_lines(
     let line = |(p, left): (&PlannedPour, &PlannedPour)| {
         let poured = mixing::total_g(&weighed, p.component);
         let target = poured + left.mass_g;
-        let word = match mixing::pour_stand(sheet, &weighed, p.component, target).verdict {
+        let word = match mixing::pour_state(sheet, &weighed, p.component, target).verdict {
             None => "",
             Some(Verdict::In) => "in",
             Some(Verdict::CannotTell) => "cannot tell",
@@ -147,8 +147,8 @@ fn fill(f: &Stamped<Fill>, prefs: Prefs) -> FillView {
     FillView {
         at: f.at,
         into: f.it.into.word().into(),
-        amount: show(f.it.fill_ml, Kind::Volume, prefs),
-        dose: f.it.dose_g.map(|g| show(g, Kind::Mass, prefs)),
+        amount: show(f.it.fill_ml, QuantityKind::Volume, prefs),
+        dose: f.it.dose_g.map(|g| show(g, QuantityKind::Mass, prefs)),
     }
 }
 
@@ -173,7 +173,7 @@ fn rescue_views(
             let fill = case.plan_mix.as_ref().and_then(|p| p.it.fill_ml);
             let mut wants: Vec<String> = fill
                 .filter(|ml| r.total_ml > *ml)
-                .map(|ml| format!("the vessel holds {}: divide it first", say(ml, Kind::Volume).text))
+                .map(|ml| format!("the vessel holds {}: divide it first", say(ml, QuantityKind::Volume).text))
                 .into_iter()
                 .collect();
             for add in &r.adds {
@@ -181,11 +181,11 @@ fn rescue_views(
                 let left = lot.and_then(|l| case.beside.lots.get(&l.lot.id)).and_then(|s| s.left_g);
                 if let Some(left) = left.filter(|left| *left < add.mass_g) {
                     let name = sheet.component_name(add.component);
-                    wants.push(format!("only {} of {name} is left of its lot", say(left, Kind::Mass).text));
+                    wants.push(format!("only {} of {name} is left of its lot", say(left, QuantityKind::Mass).text));
                 }
             }
             if let Some(g) = sheet.pot_life_mass_g.filter(|g| r.total_g > *g) {
-                wants.push(format!("over the {} its life was measured on", say(g, Kind::Mass).text));
+                wants.push(format!("over the {} its life was measured on", say(g, QuantityKind::Mass).text));
             }
             RescueView {
                 working: rescue_working(sheet, &weighed, &r, prefs),
@@ -198,11 +198,11 @@ fn rescue_views(
                 add: r
                     .adds
                     .iter()
-                    .map(|a| format!("{} {}", say(a.mass_g, Kind::Mass).text, sheet.component_name(a.component)))
+                    .map(|a| format!("{} {}", say(a.mass_g, QuantityKind::Mass).text, sheet.component_name(a.component)))
                     .collect::<Vec<_>>()
                     .join(" and "),
-                total: say(r.total_ml, Kind::Volume),
-                total_mass: say(r.total_g, Kind::Mass),
+                total: say(r.total_ml, QuantityKind::Volume),
+                total_mass: say(r.total_g, QuantityKind::Mass),
                 wants,
             }
         })
@@ -216,22 +216,22 @@ fn rescue_working(sheet: &Sheet, weighed: &[mixing::Weighed], r: &mixing::Rescue
         "Arithmetic of the ratio: nothing is taken out, the rest grows to what is over; the least is what the scale can prove",
     );
     let (a, b) = (mixing::total_g(weighed, Component::Base), mixing::total_g(weighed, Component::Hardener));
-    w.line("Base in it", "on the scale", a, Kind::Mass, prefs);
-    w.line("Hardener in it", "on the scale", b, Kind::Mass, prefs);
+    w.line("Base in it", "on the scale", a, QuantityKind::Mass, prefs);
+    w.line("Hardener in it", "on the scale", b, QuantityKind::Mass, prefs);
     let per = sheet.hardener().map_or(0.0, |h| h.b_per_a);
     w.line(
         "Base to that hardener",
-        format!("{} ÷ {per:.4} g for a gram", show(b, Kind::Mass, prefs).text),
+        format!("{} ÷ {per:.4} g for a gram", show(b, QuantityKind::Mass, prefs).text),
         b / per,
-        Kind::Mass,
+        QuantityKind::Mass,
         prefs,
     );
     for add in &r.adds {
         let had = mixing::total_g(weighed, add.component);
-        let figures = format!("to {} in all", show(had + add.mass_g, Kind::Mass, prefs).text);
-        w.line(&format!("Add {}", sheet.component_name(add.component)), figures, add.mass_g, Kind::Mass, prefs);
+        let figures = format!("to {} in all", show(had + add.mass_g, QuantityKind::Mass, prefs).text);
+        w.line(&format!("Add {}", sheet.component_name(add.component)), figures, add.mass_g, QuantityKind::Mass, prefs);
     }
-    w.line("In the cup then", "everything together", r.total_g, Kind::Mass, prefs);
+    w.line("In the cup then", "everything together", r.total_g, QuantityKind::Mass, prefs);
     w
 }
 
@@ -301,8 +301,8 @@ fn cautions(case: &Case<'_>, sheet: &Sheet, charge: &Charge, plan: &[PlannedPour
     {
         found.push(format!(
             "At {} it lives half as long as at {} or less.",
-            show(is, Kind::Temperature, prefs).text,
-            show(stated, Kind::Temperature, prefs).text
+            show(is, QuantityKind::Temperature, prefs).text,
+            show(stated, QuantityKind::Temperature, prefs).text
         ));
     }
     found
@@ -314,13 +314,13 @@ fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: 
     let last = weighed.last()?;
     let left = plan.iter().zip(go).find(|(p, _)| p.component == last.component)?.1;
     let poured = mixing::total_g(&weighed, last.component);
-    let stand = mixing::pour_stand(sheet, &weighed, last.component, poured + left.mass_g);
+    let stand = mixing::pour_state(sheet, &weighed, last.component, poured + left.mass_g);
     let name = format!("{} poured", sheet.component_name(last.component));
-    let level = Level::draw(&name, stand.poured_g, stand.tolerance, 1.0, Kind::Mass, prefs);
+    let level = Level::draw(&name, stand.poured_g, stand.tolerance, 1.0, QuantityKind::Mass, prefs);
     let done = mixing::is_done(sheet, &weighed, last.component, left.mass_g, last.resolution_g);
     Some(match stand.verdict.unwrap_or(Verdict::CannotTell) {
         Verdict::Low | Verdict::CannotTell if !done => {
-            level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, Kind::Mass, prefs).text))
+            level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, QuantityKind::Mass, prefs).text))
         }
         Verdict::High => level.ruled_by(Verdict::High).advise("the rest of the plan grows to match"),
         verdict => level.ruled_by(verdict),
@@ -345,14 +345,14 @@ fn marks(sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], go: &[PlannedPour
         if poured > 0.0 {
             reading += poured;
             height += volume_of(p.component, poured);
-            let label = format!("{}, {}", sheet.component_name(p.component), show(poured, Kind::Mass, prefs).text);
+            let label = format!("{}, {}", sheet.component_name(p.component), show(poured, QuantityKind::Mass, prefs).text);
             out.push(CupMark { component: p.component, label, at: height / full, poured: true });
         }
         // What is in within tolerance needs no mark to pour to.
         if left.mass_g > mixing::slack_g(sheet, poured + left.mass_g) {
             reading += left.mass_g;
             height += volume_of(p.component, left.mass_g);
-            let label = format!("{} to {}", sheet.component_name(p.component), show(reading, Kind::Mass, prefs).text);
+            let label = format!("{} to {}", sheet.component_name(p.component), show(reading, QuantityKind::Mass, prefs).text);
             out.push(CupMark { component: p.component, label, at: height / full, poured: false });
         }
     }

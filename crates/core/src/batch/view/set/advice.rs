@@ -8,7 +8,7 @@ use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::FluidLine;
 use crate::delivery::advise::{Held, Seen, Short, Takes, believed, next, short_of, start_kpa};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA};
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::rigs::{Rig, RigKind};
 use crate::sheets::StreamSchool;
 use crate::verdict::{Verdict, is_over};
@@ -41,20 +41,20 @@ pub(super) fn stream(
     (bend_mm, now): (f64, Timestamp),
     prefs: Prefs,
 ) -> Option<SetAdvice> {
-    let say = |v: f64, k: Kind| show(v, k, prefs);
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs);
     let (lo, hi) = school.band_mm();
     let aim = (lo * hi).sqrt();
-    let tries: Vec<Seen> = case
+    let set_ups: Vec<Seen> = case
         .set_ups
         .iter()
         .filter_map(|s| Some(Seen { pot_kpa: s.it.pot_kpa, stream_mm: s.it.stream_mm?, eye: case.eye(s.who) }))
         .collect();
-    let stand = case.stream_stand(now);
+    let stand = case.stream_state(now);
     if rig.is_some() && stand.is_some_and(|s| s.verdict == Verdict::In) {
         return fan_next(case, rig);
     }
     // Without a stream asked for or seen, the fan and the pattern are advised all the same.
-    if tries.is_empty() && case.set_ups.last().is_some_and(|s| s.it.pattern.is_some()) {
+    if set_ups.is_empty() && case.set_ups.last().is_some_and(|s| s.it.pattern.is_some()) {
         return fan_next(case, rig);
     }
     let Some(rig) = rig else {
@@ -65,7 +65,7 @@ pub(super) fn stream(
     let Some(vessel) = rig.most_kpa() else { return (rig.kind != RigKind::GunCup).then(|| no_plate(rig)) };
     let caught = paint.from == KnownFrom::Catch;
     // What the looks say of the paint; at the first try, the sheet or the cup.
-    let as_seen = if caught { None } else { believed(&line, &paint.fluid, bend_mm, &tries) };
+    let as_seen = if caught { None } else { believed(&line, &paint.fluid, bend_mm, &set_ups) };
     let fluid = as_seen.unwrap_or(paint.fluid);
     if let Some(short) = short_of(&line, &fluid, bend_mm, lo, vessel, rig.is_heavy_bodied()) {
         return Some(only(short_words(&short, rig, prefs)));
@@ -74,20 +74,20 @@ pub(super) fn stream(
         return Some(only("The eye cannot tell whether it is in. Catch a minute of flow: it decides."));
     }
     let rough = if paint.from == KnownFrom::Sheet { " The sheet's viscosity is rough: a catch tells it." } else { "" };
-    let Some(last) = tries.last() else {
+    let Some(last) = set_ups.last() else {
         let to = start_kpa(&line, &paint.fluid, bend_mm, aim, vessel);
         let reckoned = line.at(&paint.fluid, to).stream_mm(bend_mm);
         return Some(SetAdvice {
             text: format!(
                 "Start at {}: {} of stream is to be expected.{rough}",
-                say(to, Kind::Pressure).text,
-                say(reckoned, Kind::Length).text
+                say(to, QuantityKind::Pressure).text,
+                say(reckoned, QuantityKind::Length).text
             ),
-            to: Some(say(to, Kind::Pressure)),
+            to: Some(say(to, QuantityKind::Pressure)),
             down: false,
         });
     };
-    let Some(to) = next(&line, &paint.fluid, bend_mm, &tries, aim, vessel, caught) else {
+    let Some(to) = next(&line, &paint.fluid, bend_mm, &set_ups, aim, vessel, caught) else {
         return Some(only("Nothing was seen to flow: is the pot under pressure, the hose open, the nozzle clear?"));
     };
     let down = to.to_kpa < last.pot_kpa;
@@ -108,10 +108,10 @@ pub(super) fn stream(
     Some(SetAdvice {
         text: format!(
             "To {}. {how}{}{held}{differs}",
-            say(to.to_kpa, Kind::Pressure).text,
+            say(to.to_kpa, QuantityKind::Pressure).text,
             crossing(last.pot_kpa, to.to_kpa, rig, prefs)
         ),
-        to: Some(say(to.to_kpa, Kind::Pressure)),
+        to: Some(say(to.to_kpa, QuantityKind::Pressure)),
         down,
     })
 }
@@ -126,7 +126,7 @@ fn no_plate(rig: &Rig) -> SetAdvice {
 
 /// A step up that crosses a mark of the trade names it.
 fn crossing(from_kpa: f64, to_kpa: f64, rig: &Rig, prefs: Prefs) -> String {
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs).text;
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs).text;
     let over = |mark: f64| !is_over(from_kpa, mark) && is_over(to_kpa, mark);
     if over(LOOK_FROM_KPA) {
         format!(" That is past {}: look for a small nozzle, a thin hose, a leak or a clog first.", say(LOOK_FROM_KPA))
@@ -139,11 +139,11 @@ fn crossing(from_kpa: f64, to_kpa: f64, rig: &Rig, prefs: Prefs) -> String {
 
 /// Why the band is out of reach, and what would bring it.
 fn short_words(short: &Short, rig: &Rig, prefs: Prefs) -> String {
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let hose = rig
         .hose_bore_mm
         .zip(rig.hose_length_mm)
-        .map(|(bore, length)| format!("{} of {}", say(length, Kind::Length), say(bore, Kind::Length)));
+        .map(|(bore, length)| format!("{} of {}", say(length, QuantityKind::Length), say(bore, QuantityKind::Length)));
     let cause = match short.takes {
         Takes::Hose => {
             format!("the hose takes most of it{}: a wider or shorter one", hose.map_or(String::new(), |h| format!(" ({h})")))
@@ -153,8 +153,8 @@ fn short_words(short: &Short, rig: &Rig, prefs: Prefs) -> String {
     };
     format!(
         "This line does not reach its band: it would want {}, and {} is the most here. {}, or thinner or warmer paint; more pressure is no cure.",
-        say(short.wants_kpa, Kind::Pressure),
-        say(short.most_kpa, Kind::Pressure),
+        say(short.wants_kpa, QuantityKind::Pressure),
+        say(short.most_kpa, QuantityKind::Pressure),
         cause[..1].to_uppercase() + &cause[1..]
     )
 }
@@ -174,7 +174,7 @@ const REFINE_MOST: f64 = 0.5;
 
 /// The next rung of the ladder.
 pub(super) fn climb(case: &Case<'_>, rig: Option<&Rig>, prefs: Prefs) -> Option<SetAdvice> {
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     // Airless with air assist climbs in hundreds of psi of fluid, whatever the machine's own ladder is.
     let machine = rig.is_some_and(|r| r.kind == RigKind::GelCoatMachine);
     let school = match rig {

@@ -8,7 +8,7 @@ use crate::batch::paint::Paint;
 use crate::delivery::viscosity::at_temperature;
 use crate::delivery::{Fluid, FluidLine, judge_stream};
 use crate::limits;
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::refusal::Refusal;
 use crate::rigs::{Rig, may_press};
 use crate::verdict::Level;
@@ -101,8 +101,8 @@ pub fn ask(case: &Case<'_>, asked: &AskLine, bend_mm: f64, now: Timestamp, prefs
     let at = line.at(&paint.fluid, kpa);
     Ok(LineAsked {
         level: judge_stream(school, Measured::pm(at.stream_mm(bend_mm), 0.0), prefs).level,
-        speed: show(at.speed_m_s, Kind::Speed, prefs),
-        reynolds: show(at.reynolds, Kind::Count, prefs),
+        speed: show(at.speed_m_s, QuantityKind::Speed, prefs),
+        reynolds: show(at.reynolds, QuantityKind::Count, prefs),
         stop: may_press(rig, "pot_kpa", kpa, prefs).err().map(|r| r.text),
         note: of_pressure(rig, kpa, &line, &paint, prefs),
         modelled: modelled((&line, &paint), rig, school, Some(kpa), bend_mm, prefs),
@@ -151,18 +151,18 @@ fn pressure(asked: &AskLine, line: &FluidLine, fluid: &Fluid, bend_mm: f64, pref
 
 /// What the line is now, as texts in the reader's units: what stands where nothing else is typed.
 pub(super) fn as_it_is(rig: Option<&Rig>, paint: Option<&Paint>, prefs: Prefs) -> BTreeMap<String, String> {
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let line = rig.and_then(Rig::line);
     let measures = line.into_iter().flat_map(|l| {
         [
-            ("nozzle_mm", say(l.nozzle_mm, Kind::Length)),
-            ("hose_bore_mm", say(l.hose_bore_mm, Kind::Length)),
-            ("hose_length_mm", say(l.hose_length_mm, Kind::Length)),
-            ("lift_mm", say(l.lift_mm, Kind::Length)),
+            ("nozzle_mm", say(l.nozzle_mm, QuantityKind::Length)),
+            ("hose_bore_mm", say(l.hose_bore_mm, QuantityKind::Length)),
+            ("hose_length_mm", say(l.hose_length_mm, QuantityKind::Length)),
+            ("lift_mm", say(l.lift_mm, QuantityKind::Length)),
         ]
     });
     let paint = paint.into_iter().flat_map(|p| {
-        [("viscosity_mpa_s", say(p.fluid.viscosity_mpa_s, Kind::Viscosity)), ("paint_c", say(p.temp_c, Kind::Temperature))]
+        [("viscosity_mpa_s", say(p.fluid.viscosity_mpa_s, QuantityKind::Viscosity)), ("paint_c", say(p.temp_c, QuantityKind::Temperature))]
     });
     measures.chain(paint).map(|(field, text)| (field.into(), text)).collect()
 }

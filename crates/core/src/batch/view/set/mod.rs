@@ -1,4 +1,4 @@
-//! The Set station: the rig as a line, tries of pressure and the stream each gave, what the model makes of them.
+//! The Set station: the rig as a line, set_ups of pressure and the stream each gave, what the model makes of them.
 
 mod advice;
 mod asked;
@@ -18,7 +18,7 @@ use crate::batch::case::Case;
 use crate::care::looked_at;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
 use crate::film::speed::{LapStart, usual_lap};
-use crate::quantity::{Kind, Shown, show};
+use crate::quantity::{QuantityKind, Shown, show};
 use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
 use crate::worded::Worded;
 use jiff::Timestamp;
@@ -31,7 +31,7 @@ use uuid::Uuid;
 /// One try of the Set station.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct Try {
+pub struct SetUpRow {
     pub entry: Uuid,
     pub pot: Shown,
     /// At the pot of B, on twin pots.
@@ -85,7 +85,7 @@ pub struct SetView {
     /// What is short of the rig.
     pub troubles: Vec<String>,
     /// Tries, oldest first.
-    pub tries: Vec<Try>,
+    pub set_ups: Vec<SetUpRow>,
     /// The last stream seen.
     pub stream: Option<Stream>,
     /// The school's band, in words.
@@ -135,20 +135,20 @@ pub(super) fn set(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     let climbs = rig.is_some_and(|r| r.kind.is_tipped());
     // With the paint as it was then: a pot that aged since pushed more.
     let expected = |kpa: f64, at| line.zip(case.paint(at)).map(|(l, p)| l.at(&p.fluid, kpa).stream_mm(bend_mm));
-    let tries = case
+    let set_ups = case
         .set_ups
         .iter()
-        .map(|s| Try {
+        .map(|s| SetUpRow {
             entry: s.entry,
-            pot: show(s.it.pot_kpa, Kind::Pressure, prefs),
-            b: s.it.b_kpa.map(|p| show(p, Kind::Pressure, prefs)),
-            atomizing: s.it.atomizing_kpa.map(|p| show(p, Kind::Pressure, prefs)),
-            stream: s.it.stream_mm.map(|mm| show(mm, Kind::Length, prefs)),
-            expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, Kind::Length, prefs)),
+            pot: show(s.it.pot_kpa, QuantityKind::Pressure, prefs),
+            b: s.it.b_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
+            atomizing: s.it.atomizing_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
+            stream: s.it.stream_mm.map(|mm| show(mm, QuantityKind::Length, prefs)),
+            expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, QuantityKind::Length, prefs)),
             pattern: s.it.pattern.map(|p| p.word().into()),
             word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, case.eye(s.who).interval(mm)).word().into()),
             step: s.it.step.map(|step| step.word().into()),
-            gauge: s.it.gauge_pot_kpa.map(|p| show(p, Kind::Pressure, prefs)),
+            gauge: s.it.gauge_pot_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             photo: s.it.photo.as_ref().map(|p| p.sha256.clone()),
             arc: s.it.stream_mm.map(arc).unwrap_or_default(),
         })
@@ -170,9 +170,9 @@ pub(super) fn set(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         rig_kind: rig.map(|r| r.kind),
         points: rig.map(|r| points(r, along, prefs)).unwrap_or_default(),
         troubles: rig.map(|r| r.troubles(prefs)).unwrap_or_default(),
-        tries,
-        stream: case.stream_stand(now).map(|s| judge_stream(school, s.length_mm, prefs)),
-        school: format!("{} to {}", show(lo, Kind::Length, prefs).figure, show(hi, Kind::Length, prefs).text),
+        set_ups,
+        stream: case.stream_state(now).map(|s| judge_stream(school, s.length_mm, prefs)),
+        school: format!("{} to {}", show(lo, QuantityKind::Length, prefs).figure, show(hi, QuantityKind::Length, prefs).text),
         band_lo_mm: lo,
         band_hi_mm: hi,
         rule,

@@ -4,7 +4,7 @@ use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::advise::start_kpa;
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, USUAL_KPA, by_bore};
 use crate::delivery::{Drops, FluidLine, calibrate, drawn};
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::rigs::Rig;
 use crate::sheets::StreamSchool;
 use crate::verdict::is_over;
@@ -101,7 +101,7 @@ pub(super) fn modelled(
     bend_mm: f64,
     prefs: Prefs,
 ) -> Modelled {
-    let say = |v: f64, k: Kind| show(v, k, prefs);
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs);
     let (lo, hi) = school.band_mm();
     let kpa =
         at_kpa.unwrap_or_else(|| start_kpa(line, &paint.fluid, bend_mm, (lo * hi).sqrt(), rig.most_kpa().unwrap_or(f64::MAX)));
@@ -114,7 +114,7 @@ pub(super) fn modelled(
         .collect();
     let most_ml_min = points.last().map_or(1.0, |p| p.ml_min.max(1.0));
     let mark = |kpa: f64, word: String, is: &str| FlowMark { kpa, word, is: is.into() };
-    let figure = |kpa: f64| say(kpa, Kind::Pressure).figure;
+    let figure = |kpa: f64| say(kpa, QuantityKind::Pressure).figure;
     let mut marks = vec![
         mark(USUAL_KPA.0, figure(USUAL_KPA.0), "usual_from"),
         mark(USUAL_KPA.1, figure(USUAL_KPA.1), "usual_to"),
@@ -124,23 +124,23 @@ pub(super) fn modelled(
     marks.extend(rig.most_kpa().map(|kpa| mark(kpa, "rating".into(), "rating")));
     marks.retain(|m| m.kpa <= most_kpa);
     let age = if paint.age > 0.005 {
-        format!(", pot at {} of its life", say(100.0 * paint.age, Kind::Percent).text)
+        format!(", pot at {} of its life", say(100.0 * paint.age, QuantityKind::Percent).text)
     } else {
         String::new()
     };
     let thin = paint.or_thin_mpa_s.map_or(String::new(), |mpa_s| {
-        format!("; a thin paint of {}, turbulent in the hose, would have given the same catch", say(mpa_s, Kind::Viscosity).text)
+        format!("; a thin paint of {}, turbulent in the hose, would have given the same catch", say(mpa_s, QuantityKind::Viscosity).text)
     });
     let share = |word: &str, kpa: f64| PressureShare {
         word: word.into(),
-        kpa: say(kpa, Kind::Pressure),
+        kpa: say(kpa, QuantityKind::Pressure),
         part: (kpa / at.total_kpa.max(f64::MIN_POSITIVE)).clamp(0.0, 1.0),
     };
     Modelled {
-        viscosity: say(paint.fluid.viscosity_mpa_s, Kind::Viscosity),
+        viscosity: say(paint.fluid.viscosity_mpa_s, QuantityKind::Viscosity),
         viscosity_of: match paint.from {
             KnownFrom::Asked => paint.from.word().into(),
-            from => format!("{}, at {}{age}{thin}", from.word(), say(paint.temp_c, Kind::Temperature).text),
+            from => format!("{}, at {}{age}{thin}", from.word(), say(paint.temp_c, QuantityKind::Temperature).text),
         },
         curve: FlowCurve {
             points,
@@ -149,13 +149,13 @@ pub(super) fn modelled(
             band_hi_ml_min: line.for_stream(&paint.fluid, hi, bend_mm).flow_ml_min,
             most_kpa,
             most_ml_min,
-            most_pressure: say(most_kpa, Kind::Pressure),
-            most_flow: say(most_ml_min, Kind::Flow),
+            most_pressure: say(most_kpa, QuantityKind::Pressure),
+            most_flow: say(most_ml_min, QuantityKind::Flow),
         },
         shares: vec![share("hose", at.hose_kpa), share("lift", at.lift_kpa.max(0.0)), share("nozzle", at.nozzle_kpa)],
-        at: say(kpa, Kind::Pressure),
-        flow: say(at.flow_ml_min, Kind::Flow),
-        stream: say(at.stream_mm(bend_mm), Kind::Length),
+        at: say(kpa, QuantityKind::Pressure),
+        flow: say(at.flow_ml_min, QuantityKind::Flow),
+        stream: say(at.stream_mm(bend_mm), QuantityKind::Length),
         regime: at.regime.words().into(),
         rough: calibrate::is_rough(at.regime),
         nozzles: nozzles(line, paint, rig, at.flow_ml_min, prefs),
@@ -174,8 +174,8 @@ const USUAL_BORES_MM: [f64; 4] = [6.35, 7.937_5, 9.525, 12.7];
 
 fn other(mm: f64, kpa: f64, fitted_mm: f64, prefs: Prefs) -> OtherPiece {
     OtherPiece {
-        size: show(mm, Kind::Length, prefs),
-        kpa: show(kpa, Kind::Pressure, prefs),
+        size: show(mm, QuantityKind::Length, prefs),
+        kpa: show(kpa, QuantityKind::Pressure, prefs),
         fitted: (mm - fitted_mm).abs() < 1e-6,
         too_small: is_over(kpa, FINE_MOST_KPA),
     }
@@ -198,21 +198,21 @@ fn hoses(line: &FluidLine, paint: &Paint, flow_ml_min: f64, prefs: Prefs) -> Vec
 }
 
 fn working(line: &FluidLine, paint: &Paint, at: &Drops, bend_mm: f64, prefs: Prefs) -> Working {
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let mut w = Working::new(
         "Where the pressure goes",
         "Hose 128·µ·L·Q/(π·d⁴) to Re 2,300, above it Haaland; nozzle ρ/2·(Q/(Cd·A))² with Cd 0.7 and a 3 mm land (from memory)",
     );
     let fluid = &paint.fluid;
-    let figures = format!("{}, {}", say(fluid.viscosity_mpa_s, Kind::Viscosity), say(fluid.density_kg_l, Kind::Density));
-    w.line("Flow", figures, at.flow_ml_min, Kind::Flow, prefs);
-    w.line("Reynolds in the hose", at.regime.words(), at.reynolds, Kind::Count, prefs);
-    let figures = format!("{} of {}", say(line.hose_length_mm, Kind::Length), say(line.hose_bore_mm, Kind::Length));
-    w.line("Lost in the hose", figures, at.hose_kpa, Kind::Pressure, prefs);
-    w.line("To lift it", say(line.lift_mm, Kind::Length), at.lift_kpa, Kind::Pressure, prefs);
-    w.line("Lost in the nozzle", say(line.nozzle_mm, Kind::Length), at.nozzle_kpa, Kind::Pressure, prefs);
-    w.line("Speed out of it", "flow ÷ its hole", at.speed_m_s, Kind::Speed, prefs);
-    w.line("Stream", format!("falls {} on the way", say(bend_mm, Kind::Length)), at.stream_mm(bend_mm), Kind::Length, prefs);
-    w.line("On the pot", "all together", at.total_kpa, Kind::Pressure, prefs);
+    let figures = format!("{}, {}", say(fluid.viscosity_mpa_s, QuantityKind::Viscosity), say(fluid.density_kg_l, QuantityKind::Density));
+    w.line("Flow", figures, at.flow_ml_min, QuantityKind::Flow, prefs);
+    w.line("Reynolds in the hose", at.regime.words(), at.reynolds, QuantityKind::Count, prefs);
+    let figures = format!("{} of {}", say(line.hose_length_mm, QuantityKind::Length), say(line.hose_bore_mm, QuantityKind::Length));
+    w.line("Lost in the hose", figures, at.hose_kpa, QuantityKind::Pressure, prefs);
+    w.line("To lift it", say(line.lift_mm, QuantityKind::Length), at.lift_kpa, QuantityKind::Pressure, prefs);
+    w.line("Lost in the nozzle", say(line.nozzle_mm, QuantityKind::Length), at.nozzle_kpa, QuantityKind::Pressure, prefs);
+    w.line("Speed out of it", "flow ÷ its hole", at.speed_m_s, QuantityKind::Speed, prefs);
+    w.line("Stream", format!("falls {} on the way", say(bend_mm, QuantityKind::Length)), at.stream_mm(bend_mm), QuantityKind::Length, prefs);
+    w.line("On the pot", "all together", at.total_kpa, QuantityKind::Pressure, prefs);
     w
 }

@@ -7,7 +7,7 @@ use crate::batch::entries::{CoatStep, SetUp};
 use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, smallest_nozzle_mm};
 use crate::delivery::{BEND_MM, FluidLine};
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::rigs::{Rig, RigKind, disagree};
 use crate::verdict::{is_over, is_under};
 use crate::worded::Worded;
@@ -45,8 +45,8 @@ pub(super) fn notes(case: &Case<'_>, known: Option<(FluidLine, Paint)>, prefs: P
     {
         let speed = line.at(&paint.fluid, last.pot_kpa).speed_m_s;
         if speed > 0.0 {
-            let bend = show(crate::delivery::calibrate::bend_mm(mm, speed), Kind::Length, prefs).text;
-            let usual = show(BEND_MM, Kind::Length, prefs).text;
+            let bend = show(crate::delivery::calibrate::bend_mm(mm, speed), QuantityKind::Length, prefs).text;
+            let usual = show(BEND_MM, QuantityKind::Length, prefs).text;
             found.push(format!(
                 "With the flow caught, this gun and this eye call it bent at {bend} of fall (usually {usual}): the next stream is reckoned with that."
             ));
@@ -60,7 +60,7 @@ pub(super) fn notes(case: &Case<'_>, known: Option<(FluidLine, Paint)>, prefs: P
 
 /// Of the air: the class, the printed limit, the supply, catalyst air, a fixed gun.
 fn air(rig: &Rig, last: &SetUp, prefs: Prefs) -> Vec<String> {
-    let say = |v: f64| show(v, Kind::Pressure, prefs).text;
+    let say = |v: f64| show(v, QuantityKind::Pressure, prefs).text;
     let mut found = Vec::new();
     if let (Some(kpa), Some(read)) = (last.atomizing_kpa, last.air(rig)) {
         found.extend(air_notes(rig.class, read, prefs));
@@ -79,7 +79,7 @@ fn air(rig: &Rig, last: &SetUp, prefs: Prefs) -> Vec<String> {
 
 /// Of catalyst air: the sheet's band, else that of the ladder's school, with its most on long hoses.
 fn catalyst(kpa: f64, sheet: (Option<f64>, Option<f64>), rig: &Rig, prefs: Prefs) -> Option<String> {
-    let say = |v: f64| show(v, Kind::Pressure, prefs).text;
+    let say = |v: f64| show(v, QuantityKind::Pressure, prefs).text;
     let (lo, hi, long) = rig.ladder.catalyst_air_kpa();
     let (lo, hi) = (sheet.0.unwrap_or(lo), sheet.1.unwrap_or(hi));
     if is_under(kpa, lo) {
@@ -95,21 +95,21 @@ fn catalyst(kpa: f64, sheet: (Option<f64>, Option<f64>), rig: &Rig, prefs: Prefs
 
 /// Of the fluid pressure: too much for the nozzle, or for anything.
 pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, line: &FluidLine, paint: &Paint, prefs: Prefs) -> Option<String> {
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     if is_over(pot_kpa, LOOK_FROM_KPA) {
         return Some(format!(
             "Past {} look for a small nozzle, a thin hose, a leak or a clog before more pressure.",
-            say(LOOK_FROM_KPA, Kind::Pressure)
+            say(LOOK_FROM_KPA, QuantityKind::Pressure)
         ));
     }
     if !is_over(pot_kpa, FINE_MOST_KPA) || rig.class.is_high_pressure() {
         return None;
     }
-    let fine = say(FINE_MOST_KPA, Kind::Pressure);
+    let fine = say(FINE_MOST_KPA, QuantityKind::Pressure);
     let flow = line.at(&paint.fluid, pot_kpa).flow_ml_min;
     let larger = smallest_nozzle_mm(line, &paint.fluid, &rig.spare_mm, flow, FINE_MOST_KPA);
     let take = larger
-        .map_or("Take a larger one.".into(), |mm| format!("{} at hand gives the same at {fine} or less.", say(mm, Kind::Length)));
+        .map_or("Take a larger one.".into(), |mm| format!("{} at hand gives the same at {fine} or less.", say(mm, QuantityKind::Length)));
     Some(format!("Over {fine} on a fine-finish gun its nozzle is too small. {take}"))
 }
 
@@ -120,7 +120,7 @@ fn change_over(rig: &Rig, fluid_kpa: f64, prefs: Prefs) -> Option<String> {
     if !is_under(stands, lo) {
         return None;
     }
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     Some(format!(
         "The pump stands at {}: its change-over will pulse the fan. {} to {} before the regulator keeps it out.",
         say(stands).text,
@@ -134,7 +134,7 @@ pub(super) fn wall(case: &Case<'_>, prefs: Prefs) -> Option<String> {
     let rig = case.rig()?;
     let (hose, nl_min) = rig.air()?;
     let wanted = case.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
-    let say = |v: f64| show(v, Kind::Pressure, prefs).text;
+    let say = |v: f64| show(v, QuantityKind::Pressure, prefs).text;
     match wanted {
         Some((kpa, Some(ReadAt::Wall))) => Some(match hose.at_gun_kpa(kpa, nl_min) {
             Ok(gun) => format!("{} at the wall leaves {} at the gun: the hose costs {}.", say(kpa), say(gun), say(kpa - gun)),
@@ -177,7 +177,7 @@ pub(super) fn steps(case: &Case<'_>, prefs: Prefs) -> Vec<StepSetting> {
     }
     let newest = |step: CoatStep| case.set_ups.iter().rev().find(|s| s.it.step == Some(step)).map(|s| &s.it);
     let first = order.first().and_then(|s| newest(*s)).map(|s| s.pot_kpa);
-    let say = |kpa: f64| show(kpa, Kind::Pressure, prefs);
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     let one = |step: CoatStep| {
         let s = newest(step)?;
         Some(StepSetting {

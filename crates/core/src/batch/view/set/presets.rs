@@ -3,7 +3,7 @@
 use crate::batch::beside::GoodSetUp;
 use crate::batch::case::Case;
 use crate::batch::entries::SetUp;
-use crate::quantity::{Kind, Prefs, Shown, show};
+use crate::quantity::{QuantityKind, Prefs, Shown, show};
 use crate::rigs::Rig;
 use crate::verdict::{Level, Measured, Tolerance};
 use jiff::Timestamp;
@@ -37,7 +37,7 @@ fn same_nozzle(rig: &Rig, good: &GoodSetUp) -> bool {
 /// Today's pressure between the drift either side of a good one.
 fn beside(label: &str, today_kpa: f64, good_kpa: f64, prefs: Prefs) -> Level {
     let tol = Tolerance::between(good_kpa * (1.0 - DRIFT), good_kpa * (1.0 + DRIFT));
-    let level = Level::draw(label, Measured::pm(today_kpa, GAUGE_KPA), tol, good_kpa, Kind::Pressure, prefs);
+    let level = Level::draw(label, Measured::pm(today_kpa, GAUGE_KPA), tol, good_kpa, QuantityKind::Pressure, prefs);
     // The drift is itself the guard: the gauge's error is drawn and not judged.
     let level = level.judged_by_reading(tol, today_kpa);
     let word = match tol.judge(Measured::pm(today_kpa, 0.0)) {
@@ -59,15 +59,15 @@ fn levels(today: Option<&SetUp>, good: &GoodSetUp, prefs: Prefs) -> Vec<Level> {
 pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
     let rig = case.rig();
     let today = case.set_ups.last().map(|s| &s.it);
-    let say = |v: f64, k: Kind| show(v, k, prefs);
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs);
     let one = |g: &GoodSetUp| {
         let other_nozzle = rig.is_some_and(|r| !same_nozzle(r, g));
         Preset {
             number: g.number,
-            pot: say(g.pot_kpa, Kind::Pressure),
-            atomizing: g.atomizing_kpa.map(|v| say(v, Kind::Pressure)),
-            stream: g.stream_mm.map(|v| say(v, Kind::Length)),
-            temperature: g.temp_c.map(|v| say(v, Kind::Temperature)),
+            pot: say(g.pot_kpa, QuantityKind::Pressure),
+            atomizing: g.atomizing_kpa.map(|v| say(v, QuantityKind::Pressure)),
+            stream: g.stream_mm.map(|v| say(v, QuantityKind::Length)),
+            temperature: g.temp_c.map(|v| say(v, QuantityKind::Temperature)),
             other_nozzle,
             // Through another nozzle the pressures say nothing of each other.
             levels: if other_nozzle { Vec::new() } else { levels(today, g, prefs) },
@@ -85,11 +85,11 @@ pub(super) fn drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Str
     if more.abs() <= DRIFT * good.pot_kpa {
         return None;
     }
-    let say = |v: f64, k: Kind| show(v, k, prefs).text;
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     if more < 0.0 {
         return Some(format!(
             "{} less than last time (batch {:04}): thinner or warmer paint, a worn nozzle, or a gauge that sticks.",
-            say(-more, Kind::Pressure),
+            say(-more, QuantityKind::Pressure),
             good.number
         ));
     }
@@ -110,9 +110,9 @@ pub(super) fn drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Str
     causes.push("a kinked hose");
     Some(format!(
         "{} more than last time (batch {:04}, {}). Look, in this order: {}.",
-        say(more, Kind::Pressure),
+        say(more, QuantityKind::Pressure),
         good.number,
-        say(good.pot_kpa, Kind::Pressure),
+        say(good.pot_kpa, QuantityKind::Pressure),
         causes.join("; ")
     ))
 }

@@ -1,0 +1,53 @@
+//! The log strip: each entry in one line of plain words, in the reader's units.
+
+use super::entries::EntryKind;
+use super::record::Record;
+use crate::book::Ledger;
+use crate::quantity::Prefs;
+use jiff::Timestamp;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use uuid::Uuid;
+
+/// A line of the strip.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct LogLine {
+    /// The entry.
+    pub entry: Uuid,
+    /// Its sequence.
+    pub seq: i64,
+    /// Its kind.
+    pub kind: EntryKind,
+    /// When it happened.
+    pub at: Timestamp,
+    /// Entered more than two minutes after it happened.
+    pub late: bool,
+    /// Who wrote it.
+    pub who: Uuid,
+    /// Their name.
+    pub by: String,
+    /// What, in words.
+    pub text: String,
+    /// Struck: by whom and why.
+    pub struck: Option<String>,
+}
+
+/// The strip of a record, newest first.
+pub fn lines(record: &Record, prefs: Prefs) -> Vec<LogLine> {
+    record
+        .log
+        .iter()
+        .rev()
+        .map(|l| LogLine {
+            entry: l.entry,
+            seq: l.seq,
+            kind: l.kind,
+            at: l.at,
+            late: l.late,
+            who: l.who,
+            by: l.by.clone(),
+            text: l.said.as_deref().map_or("An entry this version cannot read".into(), |said| record.words(said, prefs)),
+            struck: l.struck.clone(),
+        })
+        .collect()
+}

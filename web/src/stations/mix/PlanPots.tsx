@@ -1,0 +1,135 @@
+// How much, in how many pots: what it takes beyond the film, the planned rate, and each pot on a line of time.
+import { Button } from "@mui/material";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { at, useDry, useWrite } from "../../api/entry";
+import type { StationProps } from "../../batch/station";
+import { Field } from "../../ui/Field";
+import { WorkingSheet } from "../../ui/WorkingSheet";
+import { PotLine } from "./PotLine";
+
+type Form = Record<string, string>;
+const MORE = ["hose_bore_mm", "hose_length_mm", "heel_ml", "profile_um", "extra_pct"];
+const OWN = ["rate_ml_min", "fill_ml", "handling_s", "thinner_pct"];
+
+/** The entry a form makes: what is empty is left out. */
+export function planOf(form: Form, by_learned: boolean) {
+  const some = (names: string[]) =>
+    Object.fromEntries(names.filter((n) => form[n]?.trim()).map((n) => [n, form[n]]));
+  return { ...some(OWN), more: { ...some(MORE), by_learned } };
+}
+
+export function PlanFields({
+  form,
+  set,
+  understood,
+  refusals,
+  thinner,
+}: {
+  form: Form;
+  set: (name: string, value: string) => void;
+  understood?: Record<string, Schemas["Shown"]> | undefined;
+  refusals?: Schemas["Refusal"][] | null | undefined;
+  thinner: boolean;
+}) {
+  const field = (name: string, label: string, hint?: string, nested = false) => (
+    <Field
+      name={nested ? `more.${name}` : name}
+      label={label}
+      value={form[name] ?? ""}
+      onChange={(v) => set(name, v)}
+      {...(understood ? { understood } : {})}
+      {...(hint ? { hint } : {})}
+      {...(at(nested ? `more.${name}` : name, refusals)
+        ? { error: at(nested ? `more.${name}` : name, refusals) ?? "" }
+        : {})}
+    />
+  );
+  return (
+    <div className="fields three">
+      {field("rate_ml_min", "Sprayed in a minute")}
+      {field("fill_ml", "A pot holds", "its fill limit")}
+      {thinner && field("thinner_pct", "Thinner")}
+      {field("handling_s", "Stir, strain, fill", "5 min if empty")}
+      {field("hose_bore_mm", "Hose bore", undefined, true)}
+      {field("hose_length_mm", "Hose length", undefined, true)}
+      {field("heel_ml", "Stays in the pot", "heel, liner, can stood in it", true)}
+      {field("profile_um", "Fills the profile", "dry film", true)}
+      {field("extra_pct", "Extra", undefined, true)}
+    </div>
+  );
+}
+
+export function PlanPots({ view }: StationProps) {
+  const plan = view.mix.plan;
+  const [form, setForm] = useState<Form>(() => ({ ...plan?.texts }));
+  const [learned, setLearned] = useState(plan?.entered?.more?.by_learned ?? false);
+  const { write, refused } = useWrite(view.id);
+  const ready = Boolean(form.rate_ml_min?.trim());
+  const payload = planOf(form, learned);
+  const dry = useDry(view.id, "plan_mix", ready ? payload : null);
+  const seen = dry?.view?.mix.plan ?? plan;
+  if (!plan || !seen) return null;
+  return (
+    <>
+      <form
+        className="do"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void write("plan_mix", payload);
+        }}
+      >
+        <span className="label">How will it be sprayed?</span>
+        <PlanFields
+          form={form}
+          set={(name, value) => setForm((f) => ({ ...f, [name]: value }))}
+          understood={dry?.understood}
+          refusals={refused?.fields ?? dry?.refusals}
+          thinner={view.mix.plan?.may_thin ?? false}
+        />
+        {seen.learned && (
+          <label className="tick">
+            <input
+              type="checkbox"
+              name="by_learned"
+              checked={learned}
+              onChange={(e) => setLearned(e.target.checked)}
+            />
+            Reckon with what such coats took: {seen.learned}
+          </label>
+        )}
+        <div className="actions">
+          <Button type="submit" variant="contained" disabled={!ready} name="plan-pots">
+            {plan.entered ? "Plan anew" : "Plan the pots"}
+          </Button>
+          {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
+        </div>
+      </form>
+      <div className="see">
+        <p>
+          To mix <b className="live mono">{seen.need.figure}</b> {seen.need.unit}
+          {seen.span && <span className="slate"> between {seen.span} by the area</span>}
+        </p>
+        <p className="small">{seen.film}</p>
+        {seen.refused && <p className="refusal">{seen.refused}</p>}
+        {seen.pots.length > 0 && (
+          <>
+            <PotLine pots={seen.pots} />
+            <p className="small">
+              {seen.pots.length} {seen.pots.length === 1 ? "pot" : "pots"} of {seen.pots[0]?.amount.text}:{" "}
+              {seen.because}
+              {seen.life ? `; ${seen.life}` : ""}
+            </p>
+          </>
+        )}
+        {seen.stock.map((s) => (
+          <p key={s} className="refusal">
+            {s}
+          </p>
+        ))}
+        <WorkingSheet working={seen.working} last={4} />
+        <WorkingSheet working={seen.takeoff} last={1} />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,126 @@
+// Weighing in by a scale that speaks: big running total, the level of the pour in hand, when to slow down and stop.
+// What is steady and in is taken by itself, so that one person pours without touching the screen.
+import { Button } from "@mui/material";
+import { useEffect, useRef, useState } from "react";
+import { api, ask, type Schemas } from "../../api/client";
+import { useWrite } from "../../api/entry";
+import type { StationProps } from "../../batch/station";
+import { chime } from "../../rack/chime";
+import { Check } from "../../ui/Check";
+import { Level } from "../../ui/Level";
+import { useWeighIn } from "./useWeighIn";
+
+const AUTO = "level-keel-take-by-itself";
+const SOUND = "level-keel-pour-sound";
+
+/** Sets a choice and keeps it in this browser. */
+const keep = (key: string, set: (on: boolean) => void) => (on: boolean) => {
+  set(on);
+  localStorage.setItem(key, on ? "yes" : "no");
+};
+
+export function WeighIn({
+  view,
+  pot,
+  scale,
+  typeIt,
+}: StationProps & { pot: Schemas["MixPot"]; scale: Schemas["ScaleView"]; typeIt: () => void }) {
+  const said = useWeighIn(view.id, pot.id, scale.name);
+  const weigh = said?.weigh;
+  const { write, busy, refused } = useWrite(view.id);
+  const [auto, setAuto] = useState(() => localStorage.getItem(AUTO) !== "no");
+  const [sound, setSound] = useState(() => localStorage.getItem(SOUND) === "yes");
+  // An id is sent once: the server has it, and says no to another content of it. A press for what comes next is never lost:
+  // it waits its turn behind the answer that is under way.
+  const sent = useRef("");
+  const take = () => {
+    if (!weigh?.component || weigh.load_g === null || weigh.load_g === undefined) return;
+    if (busy && sent.current === weigh.entry) return;
+    sent.current = weigh.entry;
+    void write(
+      "pour",
+      {
+        charge: pot.id,
+        component: weigh.component,
+        reading_g: weigh.load_g,
+        tared: weigh.tared,
+        lot: "",
+        instrument: said?.instrument,
+        by_scale: true,
+      },
+      weigh.entry,
+    );
+    if (sound) chime();
+  };
+  const combine = () => {
+    if (busy && sent.current === `combine ${pot.id}`) return;
+    sent.current = `combine ${pot.id}`;
+    void write("combine", { charge: pot.id });
+  };
+  useEffect(() => {
+    if (!auto || !weigh || busy) return;
+    if (weigh.combines && sent.current !== `combine ${pot.id}`) combine();
+    else if (weigh.accept && sent.current !== weigh.entry) take();
+  });
+  const slow = weigh?.pace === "slow";
+  const weighable = weigh?.component && weigh.stable && !(weigh.notice && !weigh.tared);
+  return (
+    <div style={{ display: "grid", gap: 8 }}>
+      <span className="label">
+        {weigh?.component ? `Pour ${weigh.name}, pot ${pot.no}` : `Pot ${pot.no}`} · {scale.name}
+      </span>
+      {!weigh ? (
+        <p className="refusal" role="alert">
+          The scale is silent: unplugged, off, or out of reach. What was taken stays. It goes on when it is
+          heard again; a reading can be typed.
+        </p>
+      ) : (
+        <>
+          <div className={`weigh ${weigh.pace}`} aria-live="polite">
+            <span className="live mono">{weigh.load.figure}</span> {weigh.load.unit}
+            <b className="pace">{weigh.word}</b>
+            {weigh.to_go && weigh.pace !== "stop" && (
+              <span className={slow ? "word-tell" : ""}>
+                <span className="mono">{weigh.to_go.text}</span> to go
+              </span>
+            )}
+          </div>
+          <div className="level-slot">{weigh.level && <Level level={weigh.level} size="big" />}</div>
+          {weigh.notice && (
+            <p className="refusal" role="alert">
+              {weigh.notice}
+            </p>
+          )}
+        </>
+      )}
+      <div className="actions">
+        <Button
+          variant="contained"
+          name="take-weight"
+          disabled={!weigh?.combines && !weighable}
+          // That hardener runs in is true from its first drop: it waits for no steady figure, since the pot ages from then.
+          onClick={() => (weigh?.combines ? combine() : take())}
+        >
+          {weigh?.combines ? "Hardener is running in" : "Take this weight"}
+        </Button>
+        {weigh?.jumped && (
+          <Button
+            variant="outlined"
+            name="go-on"
+            onClick={() =>
+              void ask(api.POST("/api/v1/scales/go-on", { params: { query: { scale: scale.name } } }))
+            }
+          >
+            Go on from here
+          </Button>
+        )}
+        <Check name="auto" word="take it by itself" on={auto} set={keep(AUTO, setAuto)} />
+        <Check name="sound" word="sound" on={sound} set={keep(SOUND, setSound)} />
+        <button type="button" className="link" onClick={typeIt} name="type-it">
+          Type a reading
+        </button>
+      </div>
+      {refused && refused.code !== "id-taken" && <p className="refusal">{refused.detail}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,124 @@
+// Four readings, by hand or from the probes. Folded into a line while they are fresh.
+import { Button } from "@mui/material";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Written } from "../../api/client";
+import { at, useWrite } from "../../api/entry";
+import { emptying } from "../../api/turns";
+import { probesQuery } from "../../api/queries";
+import type { StationProps } from "../../batch/station";
+import { minutes } from "../../ui/clock";
+import { Field } from "../../ui/Field";
+
+export const EMPTY = { air_c: "", surface_c: "", material_c: "", rh_pct: "" };
+export type Typed = typeof EMPTY;
+
+const PROBE_OF: Record<string, keyof Typed> = {
+  air: "air_c",
+  surface: "surface_c",
+  material: "material_c",
+  humidity: "rh_pct",
+};
+
+type Props = StationProps & {
+  typed: Typed;
+  setTyped: (change: (now: Typed) => Typed) => void;
+  dry: Written | undefined;
+  elapsed: number;
+};
+
+export function Conditions({ view, typed, setTyped, dry, elapsed }: Props) {
+  const { write, refused } = useWrite(view.id);
+  const ready = view.ready;
+  const [again, setAgain] = useState(false);
+  const full = Object.values(typed).every((v) => v.trim() !== "");
+  const refusals = refused?.fields ?? dry?.refusals.filter((r) => r.field && typed[r.field as keyof Typed]);
+  const fresh = ready.gate === "go" && !ready.old && !again;
+  if (fresh) {
+    const ago = minutes(
+      (new Date(view.as_of).getTime() - new Date(ready.read_at ?? view.as_of).getTime()) / 1000 + elapsed,
+    );
+    return (
+      <div className="folded">
+        <span>
+          Air <b className="mono">{ready.air?.text}</b>, <b className="mono">{ready.humidity?.text}</b>,
+          surface <b className="mono">{ready.surface?.text}</b>
+          <span className="slate nowrap">
+            {" "}
+            read {ago.figure} {ago.unit} ago
+          </span>
+        </span>
+        <Button
+          variant="outlined"
+          name="read-again"
+          className="nowrap"
+          sx={{ flex: "none" }}
+          onClick={() => setAgain(true)}
+        >
+          Read again
+        </Button>
+      </div>
+    );
+  }
+  const field = (name: keyof Typed, label: string) => (
+    <Field
+      name={name}
+      label={label}
+      value={typed[name]}
+      onChange={(v) => setTyped((t) => ({ ...t, [name]: v }))}
+      understood={dry?.understood}
+      error={at(name, refusals)}
+      autoFocus={name === "air_c" && !ready.read_at}
+    />
+  );
+  return (
+    <form
+      style={{ display: "grid", gap: 4 }}
+      onSubmit={(e) => {
+        e.preventDefault();
+        const answer = write("conditions", typed);
+        void emptying(typed, EMPTY, setTyped, answer).then((ok) => ok && setAgain(false));
+      }}
+    >
+      <span className="label">Read air, surface, material and humidity at the part</span>
+      <div className="fields four">
+        {field("air_c", "Air")}
+        {field("surface_c", "Surface")}
+        {field("material_c", "Material")}
+        {field("rh_pct", "Humidity")}
+      </div>
+      <div className="actions">
+        <Button type="submit" variant="contained" disabled={!full} name="take-conditions">
+          Take these readings
+        </Button>
+        <FromProbes take={(filled) => setTyped((t) => ({ ...t, ...filled }))} />
+        {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
+      </div>
+    </form>
+  );
+}
+
+/** Offers what the probes read; one that is lost says so and is never filled in. */
+function FromProbes({ take }: { take: (filled: Partial<Typed>) => void }) {
+  const probes = useQuery(probesQuery).data?.filter((p) => PROBE_OF[p.of]) ?? [];
+  if (probes.length === 0) return null;
+  const fresh = probes.filter((p) => p.fresh && p.shown);
+  const lost = probes.filter((p) => !p.fresh);
+  return (
+    <>
+      <Button
+        variant="outlined"
+        name="from-probes"
+        disabled={fresh.length === 0}
+        onClick={() =>
+          take(Object.fromEntries(fresh.map((p) => [PROBE_OF[p.of], p.shown?.text.replace(" ", " ") ?? ""])))
+        }
+      >
+        From the probes
+      </Button>
+      {lost.length > 0 && (
+        <span className="small slate">{lost.map((p) => `${p.name}: ${p.word}`).join(", ")}. Type those.</span>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,49 @@
+// Guards by hazard: each ticked by the one who has it on.
+import { Button } from "@mui/material";
+import { useState } from "react";
+import { useWrite } from "../../api/entry";
+import type { StationProps } from "../../batch/station";
+
+export function Guards({ view }: StationProps) {
+  const { write } = useWrite(view.id);
+  const [ticked, setTicked] = useState<string[]>([]);
+  const open = view.cautions.filter((c) => !c.met);
+  if (view.cautions.length === 0) return null;
+  return (
+    <section className="check-group">
+      <h3>
+        Guards{" "}
+        <span className="slate">
+          {view.cautions.length - open.length} of {view.cautions.length}
+        </span>
+      </h3>
+      {open.length === 0 && <p className="slate">{view.cautions.map((c) => c.name).join(", ")}: on</p>}
+      {open.map((c) => (
+        <label key={c.hazard} className="tick">
+          <input
+            type="checkbox"
+            name={`guard-${c.hazard}`}
+            checked={ticked.includes(c.hazard)}
+            onChange={(e) =>
+              setTicked((t) => (e.target.checked ? [...t, c.hazard] : t.filter((h) => h !== c.hazard)))
+            }
+          />
+          <span>
+            <b>{c.name}.</b> <span className="small">{c.text}</span>
+          </span>
+        </label>
+      ))}
+      {open.length > 0 && (
+        <Button
+          sx={{ my: 1 }}
+          variant="contained"
+          disabled={ticked.length < open.length}
+          name="take-guards"
+          onClick={() => void write("guards", { hazards: ticked })}
+        >
+          Guards are on
+        </Button>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,92 @@
+// Ready: conditions read by hand or from the probes, the lists in the order of the hands, the guards by hazard.
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { useDry } from "../../api/entry";
+import { meQuery } from "../../api/queries";
+import { Conditions, EMPTY, type Typed } from "./Conditions";
+import { Guards } from "./Guards";
+import { HistoryPicture } from "./HistoryPicture";
+import { ReadyLists } from "./ReadyLists";
+import { useElapsed } from "../../ui/clock";
+import { Level } from "../../ui/Level";
+import { RecoatLine } from "../../ui/RecoatLine";
+import { WorkingSheet } from "../../ui/WorkingSheet";
+import type { StationProps } from "../../batch/station";
+
+const GATE: Record<Schemas["Gate"], [string, string]> = {
+  go: ["Go", "word-in"],
+  hold: ["Hold", "word-tell"],
+  stop: ["Stop", "word-out"],
+};
+
+export function ReadyStation({ view }: StationProps) {
+  const [typed, setTyped] = useState<Typed>(EMPTY);
+  const some = Object.values(typed).some((v) => v.trim() !== "");
+  const dry = useDry(view.id, "conditions", some ? typed : null);
+  const ready = (dry?.view ?? view).ready;
+  const me = useQuery(meQuery).data;
+  const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
+  const gate = ready.gate ? GATE[ready.gate] : null;
+  return (
+    <>
+      <div className="do">
+        <Conditions view={view} typed={typed} setTyped={setTyped} dry={dry} elapsed={elapsed} />
+        <div className="list checks">
+          <ReadyLists view={view} elapsed={elapsed} />
+          <Guards view={view} />
+          {view.ready.beneath && (
+            <RecoatLine
+              clock={view.ready.beneath}
+              elapsed={elapsed}
+              title="The coat beneath:"
+              zone={me?.zone ?? "UTC"}
+              asOf={view.as_of}
+            />
+          )}
+          {view.ready.prepare && <p className="small slate">Between the two coats: {view.ready.prepare}</p>}
+        </div>
+      </div>
+      <div className="see">
+        {gate ? (
+          <div style={{ display: "flex", gap: 22, alignItems: "baseline" }}>
+            <span className={`live ${gate[1]}`}>{gate[0]}</span>
+            <span>
+              {ready.may_fall && ready.gate === "go" ? (
+                <>
+                  the surface may still fall <b className="mono nowrap">{ready.may_fall.text}</b>
+                </>
+              ) : (
+                <>
+                  dew point <b className="mono nowrap">{ready.dew_point?.text}</b>
+                </>
+              )}
+              {dry?.view ? (
+                <span className="slate"> as typed, not taken yet</span>
+              ) : (
+                ready.old && <b className="word-tell"> read too long ago</b>
+              )}
+            </span>
+          </div>
+        ) : (
+          <p className="empty">
+            Nothing is read yet. The surface must lie above the dew point by the sheet’s margin.
+          </p>
+        )}
+        {ready.levels.slice(0, 1).map((l) => (
+          <Level key={l.label} level={l} size="big" />
+        ))}
+        {ready.history && <HistoryPicture history={ready.history} zone={me?.zone ?? "UTC"} />}
+        {ready.levels.slice(1).map((l) => (
+          <Level key={l.label} level={l} />
+        ))}
+        {ready.not_applicable.map((text) => (
+          <p key={text} className="small slate">
+            {text}
+          </p>
+        ))}
+        <WorkingSheet working={ready.working} />
+      </div>
+    </>
+  );
+}

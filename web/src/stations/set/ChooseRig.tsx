@@ -1,0 +1,72 @@
+// Which rig this coat is sprayed with, and what is looked at before any pressure.
+import { Button } from "@mui/material";
+import { Link } from "@tanstack/react-router";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useWrite } from "../../api/entry";
+import { rigsQuery } from "../../api/queries";
+import type { StationProps } from "../../batch/station";
+import { RigDrawing } from "../../rigs/RigDrawing";
+import { Choice } from "../../ui/Choice";
+import { Guide } from "./Guide";
+
+export function ChooseRig({ view, chosen }: StationProps & { chosen: () => void }) {
+  const rigs = useQuery(rigsQuery).data?.filter((r) => !r.retired);
+  const { write, refused } = useWrite(view.id);
+  const [rig, setRig] = useState("");
+  const here = rig || view.set.rig || rigs?.[0]?.id || "";
+  const seen = rigs?.find((r) => r.id === here);
+  return (
+    <>
+      <form
+        className="do"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void write("choose_rig", { rig: here }).then((ok) => ok && chosen());
+        }}
+      >
+        <span className="label">Which rig sprays this coat?</span>
+        {rigs?.length === 0 ? (
+          <p className="slate">
+            No rig is kept. <Link to="/rigs">Keep one</Link>, and its pressures are reckoned; tries can be
+            taken without.
+          </p>
+        ) : (
+          <div className="actions">
+            <Choice
+              name="rig"
+              label="Rig"
+              value={here}
+              set={setRig}
+              hint=" "
+              options={(rigs ?? []).map((r) => [r.id, r.rig.name] as const)}
+            />
+            <Button
+              type="submit"
+              variant="contained"
+              name="choose-rig"
+              disabled={!here || here === view.set.rig}
+            >
+              {here === view.set.rig ? "Chosen" : "Take this rig"}
+            </Button>
+          </div>
+        )}
+        {refused && <p className="refusal">{refused.detail}</p>}
+        {here === view.set.rig && (
+          <>
+            <span className="label">Before any pressure, and up to the stream</span>
+            <Guide view={view} />
+          </>
+        )}
+      </form>
+      <div className="see">
+        {seen && <RigDrawing points={here === view.set.rig ? view.set.points : seen.points} brief />}
+        {(here === view.set.rig ? view.set.troubles : (seen?.troubles ?? [])).map((t) => (
+          <p key={t} className="word-tell">
+            {t}
+          </p>
+        ))}
+      </div>
+    </>
+  );
+}

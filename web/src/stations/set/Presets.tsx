@@ -1,0 +1,27 @@
+// Last good set-ups with this product and rig, and today's figures on the levels of each.
+import type { Schemas } from "../../api/client";
+import { Level } from "../../ui/Level";
+
+export function Presets({ presets }: { presets: Schemas["Preset"][] }) {
+  if (presets.length === 0) return null;
+  return (
+    <div className="presets">
+      <span className="label">Today beside the last good set-ups</span>
+      {presets.map((p) => (
+        <section key={p.number} aria-label={`Batch ${p.number}`}>
+          <p className="preset-facts">
+            <span className="mono slate">{String(p.number).padStart(4, "0")}</span>
+            <b className="mono">{p.pot.text}</b>
+            {p.atomizing && <span className="mono">air {p.atomizing.text}</span>}
+            {p.stream && <span className="mono">stream {p.stream.text}</span>}
+            {p.temperature && <span className="mono slate">{p.temperature.text}</span>}
+            {p.other_nozzle && <span className="small slate">another nozzle</span>}
+          </p>
+          {p.levels.map((l) => (
+            <Level key={l.label} level={l} />
+          ))}
+        </section>
+      ))}
+    </div>
+  );
+}

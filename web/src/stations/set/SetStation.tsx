@@ -1,0 +1,32 @@
+// Set: the rig, its stream or its pattern, what a catch teaches, what else would do, gun speed.
+import { useState } from "react";
+import type { StationProps } from "../../batch/station";
+import { StationTabs } from "../../ui/StationTabs";
+import { AskLine } from "./AskLine";
+import { CatchFlow } from "./CatchFlow";
+import { ChooseRig } from "./ChooseRig";
+import { GunSpeed } from "./GunSpeed";
+import { Tries } from "./Tries";
+
+const TABS = [
+  ["try", "Try"],
+  ["catch", "Flow"],
+  ["ask", "What if"],
+  ["speed", "Gun speed"],
+  ["rig", "The rig"],
+] as const;
+type Tab = (typeof TABS)[number][0];
+
+export function SetStation({ view }: StationProps) {
+  const [tab, setTab] = useState<Tab>("try");
+  return (
+    <>
+      <StationTabs station="Set" of={TABS} at={tab} go={setTab} />
+      {tab === "try" && <Tries view={view} toRig={() => setTab("rig")} />}
+      {tab === "catch" && <CatchFlow view={view} />}
+      {tab === "ask" && <AskLine view={view} />}
+      {tab === "speed" && <GunSpeed view={view} />}
+      {tab === "rig" && <ChooseRig view={view} chosen={() => setTab("rig")} />}
+    </>
+  );
+}

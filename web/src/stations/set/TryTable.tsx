@@ -1,0 +1,49 @@
+// The tries so far: typed, seen, reckoned, and what the transmitter read.
+import type { Schemas } from "../../api/client";
+
+export function TryTable({ tries, ladder }: { tries: Schemas["SetUpRow"][]; ladder: boolean }) {
+  if (tries.length === 0) return null;
+  const twin = tries.some((t) => t.b);
+  const gauged = tries.some((t) => t.gauge);
+  return (
+    <table className="rows">
+      <thead>
+        <tr>
+          <th>Try</th>
+          <th className="num">{ladder ? "Pump" : twin ? "Pot A" : "Pot"}</th>
+          {twin && <th className="num">Pot B</th>}
+          {gauged && <th className="num">Gauge</th>}
+          <th className={ladder ? "" : "num"}>{ladder ? "Pattern" : "Stream"}</th>
+          {!ladder && <th className="num">Reckoned</th>}
+          <th className="num">Air</th>
+          <th>{ladder ? "" : "Verdict"}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {tries.map((t, i) => (
+          <tr key={t.entry} className={i === tries.length - 1 ? "now" : ""}>
+            <td>{i + 1}</td>
+            <td className="num">{t.pot.text}</td>
+            {twin && <td className="num">{t.b?.text ?? "–"}</td>}
+            {gauged && <td className="num slate">{t.gauge?.text ?? "–"}</td>}
+            <td className={ladder ? "" : "num"}>
+              {ladder ? (t.pattern ?? "–") : (t.stream?.text ?? t.pattern ?? "–")}
+            </td>
+            {!ladder && <td className="num slate">{t.expected?.text ?? "–"}</td>}
+            <td className="num">{t.atomizing?.text ?? "–"}</td>
+            <td>
+              {t.word || (ladder ? "" : "–")}
+              {t.step ? ` · ${t.step}` : ""}
+              {t.photo && (
+                <>
+                  {" · "}
+                  <a href={`/api/v1/files/${t.photo}`}>picture</a>
+                </>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
