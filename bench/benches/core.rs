@@ -2,14 +2,14 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
-use level_keel_core::batch::view::{Viewer, view};
+use level_keel_core::batch::view::{Viewer, whole};
 use level_keel_core::batch::{Case, Entry, EntryKind, Record};
 use level_keel_core::book::fold;
 use level_keel_core::delivery::{Fluid, FluidLine};
 use level_keel_core::mixing::{Component, Weighed, b_per_a, plan};
 use level_keel_core::people::Role;
 use level_keel_core::people::Writer;
-use level_keel_core::quantity::{QuantityKind, Prefs, parse};
+use level_keel_core::quantity::{Prefs, QuantityKind, parse};
 use level_keel_core::sheets::Sheet;
 use serde_json::{Value, json};
 use std::hint::black_box;
@@ -44,7 +44,10 @@ fn book() -> Vec<Entry> {
         said.push((EntryKind::OpenCharge, json!({ "charge": charge, "no": pot as i64 + 1, "kind": "pot", "wanted_ml": 1900.0 })));
         said.push((EntryKind::Pour, json!({ "charge": charge, "component": "base", "reading_g": 2158.0, "resolution_g": 1.0 })));
         said.push((EntryKind::Combine, json!({ "charge": charge })));
-        said.push((EntryKind::Pour, json!({ "charge": charge, "component": "hardener", "reading_g": 2530.0, "resolution_g": 1.0 })));
+        said.push((
+            EntryKind::Pour,
+            json!({ "charge": charge, "component": "hardener", "reading_g": 2530.0, "resolution_g": 1.0 }),
+        ));
         said.push((EntryKind::Stirred, json!({ "charge": charge })));
         said.push((EntryKind::StartSpraying, json!({ "charge": charge })));
         for pass in 0..8 {
@@ -78,7 +81,7 @@ fn core(c: &mut Criterion) {
         scale_g: 0.1,
     };
     let now = Timestamp::from_second(1_700_008_000).expect("a time");
-    c.bench_function("see it", |b| b.iter(|| view(Uuid::nil(), black_box(&case), &viewer, now)));
+    c.bench_function("see it", |b| b.iter(|| whole(Uuid::nil(), black_box(&case), &viewer, now)));
     let sheet: Sheet = serde_json::from_value(sheet()).expect("a sheet");
     c.bench_function("plan a pot", |b| b.iter(|| plan(black_box(&sheet), 1900.0, 5.0, Prefs::METRIC)));
     let pours: Vec<Weighed> = (0..12)

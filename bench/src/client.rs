@@ -76,7 +76,7 @@ impl Client {
 
     pub async fn begun(&self) -> String {
         let sheets = self.get("/sheets").await;
-        let sheet = sheets.as_array().and_then(|s| s.iter().find(|s| s["sheet"]["label"] == "Epoxy primer")).expect("a sheet");
+        let sheet = sheets.as_array().and_then(|s| s.iter().find(|s| s["label"] == "Epoxy primer")).expect("a sheet");
         let id = Uuid::now_v7();
         let wanted = json!({ "sheet": sheet["id"], "part": format!("Load {id}"), "coat": "primer", "area_m2": 11, "film_um": 100,
             "film_is": "wet", "transfer_pct": 62 });

@@ -147,14 +147,7 @@ async fn appended(shop: &Shop, client: &Client, by_call: bool) -> f64 {
                 for n in 0..ENTRIES {
                     let (book, text) = (&books[n / BOOK], format!("note {n} of the load"));
                     if by_call {
-                        let writing = Writing {
-                            state: &state,
-                            person: &person,
-                            now: state.clock.now(),
-                            dry_run: false,
-                            view: false,
-                            inside: false,
-                        };
+                        let writing = Writing::of(&state, &person, state.clock.now());
                         let entry =
                             NewEntry { id: Uuid::now_v7(), kind: "note".into(), payload: json!({ "text": text }), ago_s: 0.0 };
                         writing.append(book.parse().expect("an id"), entry).await.expect("it is stored");
@@ -259,7 +252,7 @@ async fn storing(shop: &Shop, report: &mut Report) {
     };
     client.import(table("A", LOTS)).await;
     let sheets = client.get("/sheets").await;
-    let primer = sheets.as_array().and_then(|s| s.iter().find(|s| s["sheet"]["label"] == "Epoxy primer")).expect("a sheet");
+    let primer = sheets.as_array().and_then(|s| s.iter().find(|s| s["label"] == "Epoxy primer")).expect("a sheet");
     let sheet = primer["id"].as_str().expect("an id").to_string();
     for (what, path) in [
         ("lots, first page", "/lots".to_string()),

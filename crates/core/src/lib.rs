@@ -21,10 +21,11 @@
 //! | [`care`] | shutting a rig down, never opened under pressure, flushing, what is due |
 //! | [`ratio_check`] | two catches |
 //! | [`film`] | wet, dry, need, comb |
-//! | [`coats`] | the coat system of a part, and how a coat is put on |
+//! | [`coat_system`] | the coat system of a part, and how a coat is put on |
 //! | [`recoat`] | recoat window, of a product and of a pair |
 //! | [`stores`] | lots: what is left, which first, how they are kept |
 //! | [`lists`] | what is checked before a coat, from data a lead edits |
+//! | [`forms`] | the words people choose from, the units they tap |
 //! | [`people`] | roles and what each may do |
 //! | [`book`] | the one engine of every log book: fold, strike, canonical bytes |
 //! | [`batch`] | the log book of a batch: entries, gates, view, stations |
@@ -42,6 +43,7 @@ pub mod component;
 pub mod conditions;
 pub mod delivery;
 pub mod film;
+pub mod forms;
 pub mod limits;
 pub mod lists;
 pub mod mixing;
@@ -49,10 +51,10 @@ pub mod people;
 pub mod pot_life;
 pub mod quantity;
 pub mod ratio_check;
+pub mod recoat;
 pub mod refusal;
 pub mod rig_book;
 pub mod rigs;
-pub mod recoat;
 pub mod sheets;
 pub mod stores;
 pub mod takeoff;

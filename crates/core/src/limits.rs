@@ -2,7 +2,7 @@
 //!
 //! They are limits of sense (beyond them the figure is a slip of the pen), not tolerances of the trade.
 
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::verdict::{is_over, is_under};
 

@@ -1,16 +1,17 @@
 //! Take-off: the area of a job from simple shapes, with its uncertainty.
 
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::verdict::Measured;
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
+use strum::IntoEnumIterator;
 use utoipa::ToSchema;
 
 /// A simple shape; lengths in millimetres.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema, strum::EnumIter)]
 #[serde(tag = "is", rename_all = "snake_case", deny_unknown_fields)]
 #[allow(missing_docs)]
 pub enum Shape {
@@ -90,7 +91,7 @@ impl Shape {
         match *self {
             Shape::Plate { side_count, .. } | Shape::Door { side_count, .. } => Some(("side_count", side_count)),
             Shape::Cylinder { end_count, .. } => Some(("end_count", end_count)),
-            _ => None,
+            Shape::Box { .. } | Shape::Cone { .. } | Shape::Dome { .. } | Shape::Pipe { .. } | Shape::Rail { .. } => None,
         }
     }
 
@@ -118,6 +119,57 @@ impl Shape {
         };
         mm2 / MM2_PER_M2
     }
+}
+
+/// What a shape asks of whoever takes it off.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ShapeAsked {
+    /// Its name on the wire.
+    pub is: String,
+    /// What it is called.
+    pub word: &'static str,
+    /// Its measures, in the order they are taken.
+    pub fields: Vec<MeasureAsked>,
+}
+
+/// A measure of a shape.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct MeasureAsked {
+    /// The field.
+    pub name: &'static str,
+    /// What it is called.
+    pub label: &'static str,
+}
+
+/// Every shape with what it asks.
+///
+/// ```
+/// let pipe = level_keel_core::takeoff::shapes_asked().into_iter().find(|s| s.is == "pipe").unwrap();
+/// assert_eq!(pipe.fields.iter().map(|f| f.label).collect::<Vec<_>>(), ["Across", "Long"]);
+/// ```
+pub fn shapes_asked() -> Vec<ShapeAsked> {
+    let label = |name| match name {
+        "width_mm" => "Wide",
+        "height_mm" => "High",
+        "diameter_mm" => "Across",
+        "girth_mm" => "Round it",
+        "thick_mm" => "Thick",
+        "side_count" => "Sides",
+        "end_count" => "Ends",
+        _ => "Long",
+    };
+    Shape::iter()
+        .map(|shape| ShapeAsked {
+            is: serde_json::to_value(shape).ok().and_then(|v| Some(v["is"].as_str()?.to_string())).unwrap_or_default(),
+            word: shape.word(),
+            fields: shape
+                .measures()
+                .into_iter()
+                .chain(shape.sides())
+                .map(|(name, _)| MeasureAsked { name, label: label(name) })
+                .collect(),
+        })
+        .collect()
 }
 
 /// The area of a job with its interval, and the sum as on paper.

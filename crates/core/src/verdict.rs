@@ -1,6 +1,6 @@
 //! A value with its uncertainty against a tolerance: in, out, or cannot tell; and the level that shows it.
 
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -1,6 +1,6 @@
 //! A sum as one would write it on paper. The result of a working *is* the value of its last line.
 
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 

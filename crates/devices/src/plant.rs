@@ -2,7 +2,7 @@
 //! hand does is said in words: `set 10 psi` (regulator), `trigger`, `release`, `vent`, `shut` (its vent valve), `show`.
 
 use level_keel_core::delivery::{Fluid, FluidLine};
-use level_keel_core::quantity::{QuantityKind, Prefs, parse};
+use level_keel_core::quantity::{Prefs, QuantityKind, parse};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::time::Instant;
 

@@ -2,10 +2,10 @@
 
 use crate::problem::Problem;
 use crate::state::State;
-use actix_web::body::MessageBody;
+use actix_web::body::{BodySize, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::Method;
-use actix_web::http::header::CONTENT_ENCODING;
+use actix_web::http::header::{CONTENT_ENCODING, CONTENT_TYPE, HeaderValue};
 use actix_web::middleware::{DefaultHeaders, Next};
 
 /// Everything comes from here and nothing from elsewhere. The hash is that of the empty string: the style
@@ -53,6 +53,26 @@ pub async fn plain_bodies(
     }
     next.call(req).await
 }
+
+/// Answers of under a kilobyte and streams stay as they are: packing makes the one no smaller and holds the other back.
+pub async fn small_stay_plain(
+    req: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    let mut answer = next.call(req).await?;
+    let plain = match answer.response().body().size() {
+        BodySize::None => true,
+        BodySize::Sized(bytes) => bytes < PACKED_FROM_BYTES,
+        BodySize::Stream => answer.headers().get(CONTENT_TYPE).is_some_and(|v| v.as_bytes().starts_with(b"text/event-stream")),
+    };
+    if plain {
+        answer.headers_mut().insert(CONTENT_ENCODING, HeaderValue::from_static("identity"));
+    }
+    Ok(answer)
+}
+
+/// Answers of this size and over are packed where the browser takes it.
+const PACKED_FROM_BYTES: u64 = 1024;
 
 fn comes_from_elsewhere(req: &ServiceRequest) -> bool {
     let header = |name: &str| req.headers().get(name).map(|v| v.to_str().unwrap_or("?").to_string());

@@ -18,6 +18,7 @@ pub mod instruments;
 pub mod lists;
 pub mod live;
 pub mod mixing;
+pub mod openapi;
 pub mod parts;
 pub mod people;
 pub mod problem;

@@ -66,7 +66,7 @@ async fn run(command: Command) -> Result<(), String> {
     let text = |e: &dyn std::fmt::Display| e.to_string();
     let settings = Settings::load(file.as_deref(), env).map_err(|e| text(&e))?;
     match command {
-        Command::Openapi => println!("{}", routes::openapi().to_pretty_json().map_err(|e| text(&e))?),
+        Command::Openapi => println!("{}", serde_json::to_string_pretty(&routes::openapi()).map_err(|e| text(&e))?),
         Command::DefaultSettings => print!("{}", include_str!("../default-settings.toml")),
         Command::Serve => serve::serve(settings).await.map_err(|e| text(&e))?,
         Command::Migrate => drop(serve::connect(&settings).await.map_err(|e| text(&e))?),

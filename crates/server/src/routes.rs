@@ -3,17 +3,16 @@
 use crate::problem::Problem;
 use crate::state::State;
 use crate::{
-    atomizing, board, books, conditions, delivery, film, instruments, lists, live, mixing, parts, people, records, rigs, scales,
-    sheets, stores,
+    atomizing, board, books, conditions, delivery, film, instruments, lists, live, mixing, openapi, parts, people, records, rigs,
+    scales, sheets, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
 use actix_web::http::StatusCode;
-use actix_web::middleware::{Compress, DefaultHeaders};
+use actix_web::middleware::DefaultHeaders;
 use actix_web::{HttpResponse, Responder, get, web};
 use std::path::PathBuf;
-use utoipa::OpenApi;
-use utoipa_actix_web::{AppExt, scope, service_config::ServiceConfig};
+use utoipa_actix_web::{scope, service_config::ServiceConfig};
 
 /// Largest request body; entries are small.
 pub const BODY_BYTES: usize = 256 * 1024;
@@ -23,6 +22,7 @@ pub fn api(config: &mut ServiceConfig) {
     config.service(
         scope::scope("/api/v1")
             .service(people::list)
+            .service(people::forms_read)
             .service(people::keep::kept)
             .service(people::keep::create)
             .service(people::keep::change)
@@ -87,6 +87,7 @@ pub fn api(config: &mut ServiceConfig) {
             .service(books::http::begin)
             .service(books::http::append)
             .service(books::http::batch)
+            .service(books::http::log)
             .service(books::http::batch_card)
             .service(books::http::card_json)
             .service(books::http::card_csv)
@@ -110,20 +111,9 @@ pub fn api(config: &mut ServiceConfig) {
     );
 }
 
-#[derive(OpenApi)]
-#[openapi(info(
-    title = "Level Keel",
-    description = "Request fields whose names end in a unit take a number in that unit or a text as typed; answers give `shown` texts in the reader's units."
-))]
-struct Doc;
-
 /// The OpenAPI document of the table above.
-pub fn openapi() -> utoipa::openapi::OpenApi {
-    let (_, mut doc) = actix_web::App::new().into_utoipa_app().openapi(Doc::openapi()).configure(api).split_for_parts();
-    doc.info.title = "Level Keel".into();
-    doc.info.license = None;
-    doc.info.version = env!("CARGO_PKG_VERSION").into();
-    doc
+pub fn openapi() -> serde_json::Value {
+    openapi::describe(api)
 }
 
 /// This document.
@@ -150,7 +140,6 @@ pub async fn healthz(state: web::Data<State>) -> HttpResponse {
 /// Built scripts, styles and fonts: their names carry a hash, so they may be kept for ever.
 pub fn assets(dir: &str) -> impl HttpServiceFactory + use<> {
     web::scope("/assets")
-        .wrap(Compress::default())
         .wrap(DefaultHeaders::new().add(("Cache-Control", "public, max-age=31536000, immutable")))
         .service(Files::new("", PathBuf::from(dir).join("assets")))
 }

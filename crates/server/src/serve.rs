@@ -9,7 +9,7 @@ use crate::state::{State, VERSION};
 use crate::{books, demo, edge, routes};
 use actix_web::dev::Server;
 pub use actix_web::dev::ServerHandle;
-use actix_web::middleware::from_fn;
+use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
 use sqlx::PgPool;
 use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
@@ -118,6 +118,8 @@ pub fn server(state: State, listener: TcpListener, workers: usize) -> std::io::R
             .service(routes::healthz)
             .service(assets)
             .service(page)
+            .wrap(from_fn(edge::small_stay_plain))
+            .wrap(Compress::default())
             .wrap(from_fn(edge::plain_bodies))
             .wrap(from_fn(edge::same_origin))
             .wrap(edge::headers(&state))

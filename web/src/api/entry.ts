@@ -1,21 +1,24 @@
 // Writing to a book. The id is made when the form is armed and renewed after the answer: a double tap, or a
 // retry after a lost answer, is one entry. A press while an answer is under way is never lost: it waits its turn.
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useContext, useEffect, useRef, useState } from "react";
 import { v7 } from "uuid";
 import { Refused, type Refusal, type Written } from "./client";
-import { mayWait, post, putAway, type Payload } from "./outbox";
+import { mayWait, post, putAway, type Kind, type PayloadOf, type Said } from "./outbox";
 import { meQuery } from "./queries";
 import { inTurn } from "./turns";
+import { AtStation } from "../batch/station";
 
 /** Stands for an answer while an entry waits for the server. */
 const WAITS = { stored: false, repeated: false, seq: 0, understood: {}, refusals: [] } as Written;
 
 export function useWrite(book: string) {
   const client = useQueryClient();
+  const station = useContext(AtStation);
   const armed = useRef(new Map<string, { id: string; since: number }>());
   const mutation = useMutation({
-    mutationFn: async ({ kind, payload, own }: { kind: string; payload: Payload; own?: string }) => {
+    mutationFn: async ({ own, ...said }: Said & { own?: string }) => {
+      const { kind, payload } = said;
       const key = `${kind} ${JSON.stringify(payload)}`;
       const { id, since } = armed.current.get(key) ?? { id: own ?? v7(), since: performance.now() };
       armed.current.set(key, { id, since });
@@ -23,7 +26,7 @@ export function useWrite(book: string) {
       const rate = client.getQueryData(meQuery.queryKey)?.clock_rate ?? 1;
       const ago_s = ((performance.now() - since) / 1000) * rate;
       try {
-        const written = await post(book, false, id, kind, payload, ago_s);
+        const written = await post(book, false, id, said, ago_s, station);
         armed.current.delete(key);
         return written;
       } catch (e) {
@@ -32,20 +35,20 @@ export function useWrite(book: string) {
         // An answer, even a no, uses the id up; silence keeps it: it waits in storage, or for the retry.
         if (!silence || (me && mayWait(me, kind))) armed.current.delete(key);
         if (!silence || !me || !mayWait(me, kind)) throw e;
-        putAway({ id, book, kind, payload, since, rate }, me);
+        putAway({ id, book, ...said, since, rate }, me);
         return WAITS;
       }
     },
     onSuccess: (written) => {
       if (written === WAITS) return;
       if (written.view)
-        client.setQueryData(["batch", book], { ...written.view, received: performance.now() });
+        client.setQueryData(["batch", book, station], { ...written.view, received: performance.now() });
       void client.invalidateQueries({ queryKey: ["board"] });
       void client.invalidateQueries({ queryKey: ["batch", book] });
     },
   });
   const refused = mutation.error instanceof Refused ? mutation.error.problem : null;
-  const write = (kind: string, payload: Payload, own?: string): Promise<Written | null> => {
+  const write = <K extends Kind>(kind: K, payload: PayloadOf<K>, own?: string): Promise<Written | null> => {
     const key = `${kind} ${JSON.stringify(payload)}`;
     // Sent in the order pressed: what comes next may hang on what went before.
     return inTurn(book, key, () =>
@@ -71,11 +74,12 @@ export function useDebounced<T>(value: T, ms = 80): T {
 }
 
 /** What an entry would do, by the very code that stores it. Runs while typing; stale answers are dropped. */
-export function useDry(book: string, kind: string, payload: Payload | null) {
+export function useDry<K extends Kind>(book: string, kind: K, payload: PayloadOf<K> | null) {
+  const station = useContext(AtStation);
   const text = useDebounced(payload ? JSON.stringify(payload) : "");
   const query = useQuery({
-    queryKey: ["dry", book, kind, text],
-    queryFn: () => post(book, true, v7(), kind, JSON.parse(text) as Payload),
+    queryKey: ["dry", book, station, kind, text],
+    queryFn: () => post(book, true, v7(), { kind, payload: JSON.parse(text) as PayloadOf<K> }, 0, station),
     enabled: text !== "",
     placeholderData: keepPreviousData,
     gcTime: 0,

@@ -3,13 +3,16 @@
 import { useSyncExternalStore } from "react";
 import { api, ask, Refused, serverAnswers, type Schemas } from "./client";
 
-export type Payload = Record<string, unknown>;
+/** An entry in the book of a batch as it is sent; what each kind carries comes from core. */
+export type Entry = Schemas["NewBatchEntry"];
+export type Kind = Entry["kind"];
+export type PayloadOf<K extends Kind> = Extract<Entry, { kind: K }>["payload"];
+/** A kind with what it carries. */
+export type Said = Pick<Entry, "kind" | "payload">;
 
-export type Waiting = {
+export type Waiting = Said & {
   id: string;
   book: string;
-  kind: string;
-  payload: Payload;
   /** What the page calls it; missing in what an older page put away. */
   word?: string;
   /** Who stamped it: nobody else's session may send it. */
@@ -53,7 +56,7 @@ window.addEventListener("storage", (e) => {
 });
 
 /** What a hand has done may wait; signing, releasing and the like need the server's answer at once. Core says which. */
-export const mayWait = (me: Schemas["Me"], kind: string) => kind in me.waits;
+export const mayWait = (me: Schemas["Me"], kind: Kind) => kind in me.waits;
 export const waitingWord = (w: Waiting) => w.word ?? w.kind;
 
 export function useWaiting() {
@@ -72,10 +75,7 @@ export function agoOf(w: Waiting) {
   return (Math.max(0, ms) / 1000) * w.rate;
 }
 
-export function putAway(
-  entry: Pick<Waiting, "id" | "book" | "kind" | "payload" | "since" | "rate">,
-  me: Schemas["Me"],
-) {
+export function putAway(entry: Said & Pick<Waiting, "id" | "book" | "since" | "rate">, me: Schemas["Me"]) {
   const wall = Date.now() - (performance.now() - entry.since);
   const word = me.waits[entry.kind] ?? entry.kind;
   keep([...read(), { ...entry, word, wall, page: PAGE, who: me.id, name: me.name }]);
@@ -86,20 +86,23 @@ export function letGo(id: string) {
   keep(read().filter((w) => w.id !== id));
 }
 
+/** `station`: the panel the answer shows; null: an answer without the batch. */
 export function post(
   book: string,
   dry_run: boolean,
   id: string,
-  kind: string,
-  payload: Payload,
-  ago_s = 0,
-  view = true,
+  said: Said,
+  ago_s: number,
+  station: Schemas["StationName"] | null,
 ) {
   return ask(
     api.POST("/api/v1/books/{id}/entries", {
-      params: { path: { id: book }, query: { dry_run, view } },
-      // The payload is free by kind; core reads and judges it.
-      body: { id, kind: kind as Schemas["EntryKind"], payload: payload as never, ago_s },
+      params: {
+        path: { id: book },
+        query: { dry_run, view: station !== null, station: station ?? undefined },
+      },
+      // A kind and its payload came together, and stay together.
+      body: { id, ...said, ago_s } as Entry,
       // A network that hangs is no answer either.
       signal: AbortSignal.timeout(dry_run ? 5_000 : 10_000),
     }),
@@ -118,7 +121,8 @@ export async function sendWaiting(me: Schemas["Me"]): Promise<boolean> {
       const next = read().find((w) => w.who === me.id && !w.refused);
       if (!next) return landed;
       try {
-        await post(next.book, false, next.id, next.kind, next.payload, agoOf(next), false);
+        const { kind, payload } = next;
+        await post(next.book, false, next.id, { kind, payload }, agoOf(next), null);
         landed = true;
         letGo(next.id);
       } catch (e) {

@@ -1,6 +1,6 @@
 // Server state, only through these. `received` is this browser's monotonic clock at the answer.
 import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
-import { api, ask } from "./client";
+import { api, ask, type Schemas } from "./client";
 
 async function stamped<T extends object>(call: Promise<T>) {
   const data = await call;
@@ -39,15 +39,24 @@ export const boardQuery = queryOptions({
   queryFn: () => stamped(ask(api.GET("/api/v1/board"))),
   refetchInterval: (q) => untilChange(q.state.data?.pots, q.state.data?.clock_rate ?? 1),
 });
-export const batchQuery = (id: string, rate = 1) =>
+/** A batch at one station. */
+export const batchQuery = (id: string, station: Schemas["StationName"], rate = 1) =>
   queryOptions({
-    queryKey: ["batch", id],
-    queryFn: () => stamped(ask(api.GET("/api/v1/batches/{id}", { params: { path: { id } } }))),
+    queryKey: ["batch", id, station],
+    queryFn: () =>
+      stamped(ask(api.GET("/api/v1/batches/{id}", { params: { path: { id }, query: { station } } }))),
+    // From one station to the next its head stays where it is.
+    placeholderData: (before) => (before?.id === id ? before : undefined),
     // The rate of shop time came with the person; a batch's own answer does not repeat it.
     refetchInterval: (q) => {
-      const items = q.state.data?.ready.groups.flatMap((g) => g.items) ?? [];
+      const items = q.state.data?.ready?.groups.flatMap((g) => g.items) ?? [];
       return untilChange([...(q.state.data?.pots ?? []), ...items], rate);
     },
+  });
+export const logQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["batch", id, "log"],
+    queryFn: () => ask(api.GET("/api/v1/batches/{id}/log", { params: { path: { id } } })),
   });
 export const rigsQuery = queryOptions({
   queryKey: ["rigs"],

@@ -126,6 +126,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log of a batch, newest first. */
+        get: operations["batch_log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/board": {
         parameters: {
             query?: never;
@@ -325,6 +342,23 @@ export interface paths {
         };
         /** A file, to keep and not to run: always a download. */
         get: operations["files_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What forms are made of: words to choose from, units to tap, how long a list may be. */
+        get: operations["forms"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1256,6 +1290,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description An acceptance: it accepts what was seen. */
+        AcceptTyped: {
+            /**
+             * Format: int64
+             * @description Head the one who accepts saw.
+             */
+            seen_seq: number;
+        };
         /** @description Something stirred in for colour, sheen or grip, after the ratio is made. */
         Additive: {
             /**
@@ -1317,6 +1359,73 @@ export interface components {
              */
             profile_um?: number | null;
         };
+        /** @description What a job takes beyond the film on the part. */
+        AllowancesTyped: {
+            /** @description Reckon with what such coats really took. */
+            by_learned?: boolean;
+            /** @description Mixed beyond all that. */
+            extra_pct?: number | null | string;
+            /** @description What stays in the pot: under the tube, on a liner, around a can stood in it. */
+            heel_ml?: number | null | string;
+            /** @description Bore of the fluid hose. */
+            hose_bore_mm?: number | null | string;
+            /** @description Its length. */
+            hose_length_mm?: number | null | string;
+            /** @description Paint that fills a blast profile, as a dry film. */
+            profile_um?: number | null | string;
+        };
+        /** @description One way of saying how much. A plain wanted volume needs none of these. */
+        AmountTyped: {
+            /** @enum {string} */
+            from: "mass";
+            mass_g: number | string;
+        } | {
+            base_g: number | string;
+            /** @enum {string} */
+            from: "base_mass";
+        } | {
+            base_ml: number | string;
+            /** @enum {string} */
+            from: "base_volume";
+        } | {
+            /** @enum {string} */
+            from: "hardener_mass";
+            hardener_g: number | string;
+        } | {
+            /** @enum {string} */
+            from: "hardener_volume";
+            hardener_ml: number | string;
+        } | {
+            area_m2: number | string;
+            /** @enum {string} */
+            from: "area";
+        } | {
+            coat_count: number | string;
+            figure_coat_count: number | string;
+            figure_is: components["schemas"]["FigureIs"];
+            figure_side_count: number | string;
+            /** @enum {string} */
+            from: "pieces";
+            per_piece_ml: number | string;
+            piece_count: number | string;
+            side_count: number | string;
+        } | {
+            /** @enum {string} */
+            from: "kits";
+            kit_count: number | string;
+        };
+        /** @description An answer to a deviation. */
+        AnswerTyped: {
+            /** @description Its code. */
+            code: string;
+            /**
+             * Format: uuid
+             * @description The entry it hangs on.
+             */
+            entry: string;
+            /** @description The answer. */
+            text: string;
+        };
         /** @description A point of the stream's arc, for the picture. */
         ArcPoint: {
             /**
@@ -1362,58 +1471,23 @@ export interface components {
          * @enum {string}
          */
         Basis: "by_volume" | "by_weight" | "percent_by_weight" | "percent_by_volume" | "by_kit";
-        /** @description A batch as one person sees it at an instant. */
-        BatchView: {
-            /** Format: date-time */
-            as_of: string;
-            at_gun: boolean;
-            /** @description This person may release holds. */
-            can_release: boolean;
-            cautions: components["schemas"]["Caution"][];
-            close: components["schemas"]["CloseView"];
-            film_level?: components["schemas"]["Level"] | null;
-            /** @description What the line is flushed with, by the sheet. */
-            flush_with?: string | null;
-            /**
-             * Format: int32
-             * @description The station that wants hands, 1 to 6.
-             */
-            hands_at: number;
-            hardened: boolean;
-            head_hash: string;
-            /** Format: int64 */
-            head_seq: number;
-            holds: components["schemas"]["Hold"][];
-            /** Format: uuid */
-            id: string;
-            /** @description Short: part · coat. */
-            label: string;
+        /** @description A batch with the stations that were asked for. */
+        BatchView: components["schemas"]["Head"] & {
+            close?: components["schemas"]["CloseView"] | null;
+            /** @description The newest lines of the log; all of them where every station was asked for. */
             log: components["schemas"]["LogLine"][];
-            mix: components["schemas"]["MixView"];
-            /** @description Shown need and film, for the facts line. */
-            need: components["schemas"]["Shown"];
-            next: components["schemas"]["Next"][];
-            /** Format: int64 */
-            number: number;
-            /** @description Name of the part, for beginning its next coat. */
-            part_name: string;
-            pots: components["schemas"]["PotView"][];
-            product: string;
-            prove: components["schemas"]["ProveView"];
-            ratio_level?: components["schemas"]["Level"] | null;
-            ready: components["schemas"]["ReadyView"];
-            set: components["schemas"]["SetView"];
-            /**
-             * Format: uuid
-             * @description The version of the sheet it pinned, to find its lots by.
-             */
-            sheet_version: string;
-            spray: components["schemas"]["SprayView"];
-            stations: components["schemas"]["Station"][];
-            subtitle: string;
-            title: string;
-            wet: components["schemas"]["Shown"];
-            zones: components["schemas"]["Zone"][];
+            /** @description How many lines the log has. */
+            log_count: number;
+            mix?: components["schemas"]["MixView"] | null;
+            prove?: components["schemas"]["ProveView"] | null;
+            ready?: components["schemas"]["ReadyView"] | null;
+            set?: components["schemas"]["SetView"] | null;
+            spray?: components["schemas"]["SprayView"] | null;
+        };
+        /** @description Something with its reason. */
+        BecauseTyped: {
+            /** @description Why. */
+            reason: string;
         };
         /**
          * @description Which act waits for an item.
@@ -1440,7 +1514,10 @@ export interface components {
         /** @description A batch in the list. */
         BoardRow: {
             film?: components["schemas"]["Level"] | null;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description The station that wants hands, 1 to 6.
+             */
             hands_at: number;
             /** Format: uuid */
             id: string;
@@ -1449,6 +1526,18 @@ export interface components {
             ratio?: components["schemas"]["Level"] | null;
             stations: components["schemas"]["Station"][];
         };
+        /** @description A pour read at a mark of the cup instead of on a scale. */
+        ByMarkTyped: {
+            /** @description The cup. */
+            cup: components["schemas"]["CupTyped"];
+            /** @description The level it stands at now. */
+            level_mm: number | string;
+        };
+        /**
+         * @description What a lop-sided pattern did when the cap was turned half round.
+         * @enum {string}
+         */
+        CapTurn: "turned" | "stayed";
         /** @description The card of a batch. Stored as it was when the work was accepted. */
         Card: {
             accepted?: components["schemas"]["Signature"] | null;
@@ -1467,7 +1556,7 @@ export interface components {
             recoat?: components["schemas"]["RecoatWindow"] | null;
             signed?: components["schemas"]["Signature"] | null;
             /** @description Everything as it is shown: levels, pours, passes, films. */
-            view: components["schemas"]["BatchView"];
+            view: components["schemas"]["WholeView"];
         };
         /** @description The card of a batch. Field names end in their unit; times are UTC. */
         CardDocument: {
@@ -1588,6 +1677,11 @@ export interface components {
              */
             under_pressure?: string | null;
         };
+        /** @description An item of care. */
+        CaredTyped: {
+            /** @description Name of the item. */
+            item: string;
+        };
         /** @description One cup of a pair of catches. */
         CatchCup: {
             caught: components["schemas"]["Shown"];
@@ -1620,6 +1714,12 @@ export interface components {
         };
         /** @description A certificate. */
         Certified: {
+            paper?: components["schemas"]["Attached"] | null;
+            /** @description Its values. */
+            values?: components["schemas"]["CertificateValue"][];
+        };
+        /** @description A certificate. */
+        CertifiedTyped: {
             paper?: components["schemas"]["Attached"] | null;
             /** @description Its values. */
             values?: components["schemas"]["CertificateValue"][];
@@ -1686,6 +1786,21 @@ export interface components {
             text: string;
             what: components["schemas"]["What"];
         };
+        /** @description The units offered beside a field, by the end of its name; the first that fits holds. */
+        Chips: {
+            /** @description The end of the field's name. */
+            suffix: string;
+            /** @description The units. */
+            units: string[];
+        };
+        /** @description A rig as a batch has it: which, and how it stood then. */
+        ChooseRigTyped: {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            rig: string;
+        };
         /** @description The clone's own name. */
         CloneAs: {
             /**
@@ -1696,6 +1811,20 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /** @description A charge ended. */
+        CloseChargeTyped: {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            charge: string;
+            /** @description How. */
+            how: components["schemas"]["Ended"];
+            /** @description Why, for a discard. */
+            reason?: string | null;
+            /** @description Waste. */
+            waste_ml?: number | null | string;
+        };
         /** @description The Close station. */
         CloseView: {
             acceptance?: components["schemas"]["Signature"] | null;
@@ -1705,7 +1834,14 @@ export interface components {
             /** @description Why this person cannot sign now; missing: they can. */
             cannot_sign?: string | null;
             deviations: components["schemas"]["Deviation"][];
+            /** @description What will stand on the card: ratio, film wet and dry, dew margin. */
+            levels?: components["schemas"]["Level"][];
             recoat?: components["schemas"]["RecoatClock"] | null;
+            /**
+             * Format: uuid
+             * @description The rig that is to be shut down.
+             */
+            rig?: string | null;
             signature?: components["schemas"]["Signature"] | null;
         };
         /** @description A batch that put a coat on. */
@@ -1752,17 +1888,32 @@ export interface components {
             /** Format: int64 */
             number: number;
         };
-        /**
-         * @description A step of a coat.
-         * @enum {string}
-         */
-        CoatStep: "tack" | "wet" | "ground" | "pattern" | "cross";
+        /** @description A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change. */
+        CoatStep: {
+            /**
+             * Format: double
+             * @description Its own atomizing pressure.
+             */
+            atomizing_kpa?: number | null;
+            /** @description Tack, wet, ground, pattern, mist … */
+            name: string;
+            /**
+             * Format: double
+             * @description Passes in it.
+             */
+            passes_count?: number | null;
+            /**
+             * Format: double
+             * @description Wait before the step that follows.
+             */
+            wait_s?: number | null;
+        };
         /** @description A coat of the system with what is on. */
         CoatView: {
             /** @description Its batches, newest first. */
             batches: components["schemas"]["CoatBatch"][];
             film?: components["schemas"]["Shown"] | null;
-            film_is?: string | null;
+            film_is?: components["schemas"]["FilmIs"] | null;
             /** Format: double */
             film_um?: number | null;
             /** Format: uuid */
@@ -1781,10 +1932,47 @@ export interface components {
             window_by?: string | null;
         };
         /**
+         * @description What a comb reading is of.
+         * @enum {string}
+         */
+        CombOf: "total" | "this_pass";
+        /** @description A comb reading. */
+        CombTyped: {
+            /** @description Total so far or this pass. */
+            of: components["schemas"]["CombOf"];
+            /** @description Teeth of the comb. */
+            teeth_um: (number | string)[];
+            /** @description Last wetted tooth; missing: none was. */
+            tooth_um?: number | null | string;
+            /**
+             * Format: uuid
+             * @description Where; missing: anywhere on the part.
+             */
+            zone?: string | null;
+        };
+        /** @description Hardener goes to base. */
+        CombineTyped: {
+            /**
+             * Format: uuid
+             * @description In which charge.
+             */
+            charge: string;
+        };
+        /**
          * @description What is poured, in the order it is poured.
          * @enum {string}
          */
         Component: "base" | "hardener" | "thinner" | "additive1" | "additive2" | "additive3";
+        /** @description A component by its name in a sheet. */
+        ComponentName: {
+            component: components["schemas"]["Component"];
+            name: string;
+        };
+        /** @description What is left. */
+        CountedTyped: {
+            /** @description So much. */
+            left_g: number | string;
+        };
         /** @description A cup, round, straight or tapered; measured inside. */
         Cup: {
             /**
@@ -1815,6 +2003,22 @@ export interface components {
             /** @description Liquid stands to here. */
             poured: boolean;
         };
+        /** @description A flow cup that was run, at the paint's own temperature. */
+        CupRunTyped: {
+            /** @description Which cup. */
+            cup: components["schemas"]["FlowCup"];
+            /** @description How long it ran. */
+            run_cup_s: number | string;
+        };
+        /** @description A cup, round, straight or tapered; measured inside. */
+        CupTyped: {
+            /** @description Diameter at the floor. */
+            floor_mm: number | string;
+            /** @description Height inside. */
+            height_mm: number | string;
+            /** @description Diameter at the rim. */
+            rim_mm: number | string;
+        };
         /** @description A point of a drawn clock; places run from 0 to 1. */
         CurvePoint: {
             /** @description The temperature. */
@@ -1843,6 +2047,16 @@ export interface components {
             /** @description From cold to hot. */
             points: components["schemas"]["CurvePoint"][];
         };
+        /** @description A lead says that a birth which only a struck entry knows never happened. */
+        DenyBirthTyped: {
+            /**
+             * Format: uuid
+             * @description Of which pot.
+             */
+            charge: string;
+            /** @description How they know. */
+            reason: string;
+        };
         /** @description A fact that broke a rule and must be answered before signing. */
         Deviation: {
             /** @description The answer, once given. */
@@ -1862,6 +2076,21 @@ export interface components {
          * @enum {string}
          */
         Did: "done" | "failed" | "start" | "stop";
+        /** @description A part of a pot goes into a vessel of its own; both age on as one. */
+        DivideTyped: {
+            /**
+             * Format: uuid
+             * @description Which pot.
+             */
+            charge: string;
+            /**
+             * Format: uuid
+             * @description The new one.
+             */
+            new_charge: string;
+            /** @description What goes into it. */
+            part_ml: number | string;
+        };
         /** @description A pair of catches. */
         DocCatch: {
             /** Format: double */
@@ -2033,8 +2262,12 @@ export interface components {
             /** Format: int64 */
             charge: number;
             no: number;
+            /** @description The step of the coat it was of, as its sheet names it. */
+            step?: string | null;
             /** Format: double */
             used_ml?: number | null;
+            /** @description Its way over the part. */
+            way?: string | null;
             /** @description Empty: the whole part. */
             zones: string[];
         };
@@ -2130,15 +2363,50 @@ export interface components {
          */
         EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
+         * @description What may be exchanged for another alike.
+         * @enum {string}
+         */
+        ExchangedPiece: "hose" | "pump" | "filter" | "packing";
+        /** @description A piece exchanged for another alike: figures stay, a proof of the ratio does not. */
+        ExchangedTyped: {
+            /** @description Which. */
+            piece: components["schemas"]["ExchangedPiece"];
+            /** @description Remark. */
+            text?: string | null;
+        };
+        /**
          * @description How a fan lays its paint across its width.
          * @enum {string}
          */
         FanProfile: "fading" | "flat" | "parabola";
         /**
+         * @description What a figure per piece counted.
+         * @enum {string}
+         */
+        FigureIs: "base" | "finished";
+        /**
          * @description Where a fill goes.
          * @enum {string}
          */
         FillInto: "gun_cup" | "pressure_pot" | "tray";
+        /** @description So much of a pot goes to the gun. */
+        FillTyped: {
+            /**
+             * Format: uuid
+             * @description From which pot.
+             */
+            charge: string;
+            /** @description Additive put into this fill. */
+            dose_g?: number | null | string;
+            /** @description How much. */
+            fill_ml: number | string;
+            /** @description Into what. */
+            into: components["schemas"]["FillInto"];
+            /** @description Stirred just before. */
+            stirred?: boolean;
+            /** @description Through the strainer. */
+            strained?: boolean;
+        };
         /** @description A fill. */
         FillView: {
             amount: components["schemas"]["Shown"];
@@ -2148,10 +2416,52 @@ export interface components {
             into: string;
         };
         /**
+         * @description Whether the film asked for is wet or dry.
+         * @enum {string}
+         */
+        FilmIs: "wet" | "dry";
+        /** @description The film, looked at: where no comb works it is what proves it. */
+        FilmLookTyped: {
+            /** @description It is right everywhere: runs, voids, stripes, sheen. */
+            good: boolean;
+            /** @description What was seen; needed where it is not right. */
+            text?: string | null;
+        };
+        /**
          * @description What proves the film.
          * @enum {string}
          */
         FilmProof: "comb" | "use" | "look" | "not_asked";
+        /** @description What an exchange took off. */
+        FittedBeforeTyped: {
+            /** @description Its hole. */
+            nozzle_mm?: number | null | string;
+            /** @description Its code. */
+            tip_code?: string | null;
+        };
+        /** @description Another nozzle or tip. */
+        FittedTyped: {
+            /** @description Its hole. */
+            nozzle_mm?: number | null | string;
+            /** @description Its code. */
+            tip_code?: string | null;
+        };
+        /** @description What the gun delivered at full trigger. */
+        FlowCatchTyped: {
+            /** @description What was caught, weighed. */
+            caught_g?: number | null | string;
+            /** @description What was caught, measured. */
+            caught_ml?: number | null | string;
+            /** @description How long. */
+            caught_watch_s: number | string;
+            /** @description At this pressure. */
+            pot_kpa: number | string;
+        };
+        /**
+         * @description A flow cup.
+         * @enum {string}
+         */
+        FlowCup: "ford2" | "ford3" | "ford4" | "zahn1" | "zahn2" | "zahn3" | "zahn4" | "zahn5" | "iso3" | "iso4" | "iso5" | "iso6";
         /** @description Flow against pressure of this rig with this paint. */
         FlowCurve: {
             /** Format: double */
@@ -2200,6 +2510,19 @@ export interface components {
          * @enum {string}
          */
         FlushSchool: "quart" | "hose_volumes";
+        /** @description The line is flushed: no mixed paint stands in it. */
+        FlushTyped: {
+            /** @description With what. */
+            text?: string | null;
+        };
+        /** @description All of it. */
+        Forms: {
+            chips: components["schemas"]["Chips"][];
+            most: components["schemas"]["Most"];
+            shapes: components["schemas"]["ShapeAsked"][];
+            unit_sets: components["schemas"]["UnitSetOffered"][];
+            words: components["schemas"]["Words"];
+        };
         /**
          * @description What the conditions allow.
          * @enum {string}
@@ -2209,7 +2532,7 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "ratio" | "induction" | "life" | "film" | "recoat" | "lots" | "lists" | "thinner";
+        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "film" | "ratio" | "thinner" | "life" | "induction";
         /** @description What the transmitters of a rig read now. */
         GaugesView: {
             between?: components["schemas"]["Shown"] | null;
@@ -2246,6 +2569,11 @@ export interface components {
          * @enum {string}
          */
         Group: "material" | "mock_up" | "rig" | "surface" | "masking";
+        /** @description Guards acknowledged. */
+        GuardsTyped: {
+            /** @description The hazards whose guards are on. */
+            hazards: components["schemas"]["Hazard"][];
+        };
         /** @description A step of the stream test. */
         GuideStep: {
             /** Format: date-time */
@@ -2305,6 +2633,50 @@ export interface components {
          * @enum {string}
          */
         Hazard: "isocyanate" | "peroxide" | "solvent" | "styrene" | "pressure_vessel" | "high_pressure_fluid" | "chromate" | "exotherm";
+        /** @description What every station of a batch shows, as one person sees it at an instant. */
+        Head: {
+            /** Format: date-time */
+            as_of: string;
+            at_gun: boolean;
+            /** @description This person may release holds. */
+            can_release: boolean;
+            cautions: components["schemas"]["Caution"][];
+            /** @description What the line is flushed with, by the sheet. */
+            flush_with?: string | null;
+            /**
+             * Format: int32
+             * @description The station that wants hands, 1 to 6.
+             */
+            hands_at: number;
+            hardened: boolean;
+            head_hash: string;
+            /** Format: int64 */
+            head_seq: number;
+            holds: components["schemas"]["Hold"][];
+            /** Format: uuid */
+            id: string;
+            /** @description Short: part · coat. */
+            label: string;
+            /** @description Shown need and film, for the facts line. */
+            need: components["schemas"]["Shown"];
+            next: components["schemas"]["Next"][];
+            /** Format: int64 */
+            number: number;
+            /** @description Name of the part, for beginning its next coat. */
+            part_name: string;
+            pots: components["schemas"]["PotView"][];
+            product: string;
+            /**
+             * Format: uuid
+             * @description The version of the sheet it pinned, to find its lots by.
+             */
+            sheet_version: string;
+            stations: components["schemas"]["Station"][];
+            subtitle: string;
+            title: string;
+            wet: components["schemas"]["Shown"];
+            zones: components["schemas"]["Zone"][];
+        };
         /** @description A temperature held from an instant on. */
         HeldTemperature: {
             /**
@@ -2383,6 +2755,13 @@ export interface components {
             rows: number;
             /** @description Lots stored. */
             stored: number;
+        };
+        /** @description Looked over. */
+        InspectedTyped: {
+            /** @description Everything was sound. */
+            sound: boolean;
+            /** @description What was found. */
+            text?: string | null;
         };
         /** @description An instrument of the shop. */
         Instrument: {
@@ -2578,6 +2957,8 @@ export interface components {
             kind: components["schemas"]["EntryKind"];
             /** @description Entered more than two minutes after it happened. */
             late: boolean;
+            /** @description The reader may strike it. */
+            may_strike?: boolean;
             /**
              * Format: int64
              * @description Its sequence.
@@ -2638,6 +3019,11 @@ export interface components {
             /** @description This reader may strike it. */
             may_strike: boolean;
             struck?: string | null;
+            text: string;
+        };
+        /** @description A note. */
+        LotNoteTyped: {
+            /** @description What. */
             text: string;
         };
         /** @description One page. */
@@ -2784,6 +3170,13 @@ export interface components {
             /** @description The shop's time zone. */
             zone: string;
         };
+        /** @description A measure of a shape. */
+        MeasureAsked: {
+            /** @description What it is called. */
+            label: string;
+            /** @description The field. */
+            name: string;
+        };
         /**
          * @description How a coat is put on.
          * @enum {string}
@@ -2865,6 +3258,17 @@ export interface components {
             viscosity_of: string;
             working: components["schemas"]["Working"];
         };
+        /** @description How many rows the lists of a sheet may have. */
+        Most: {
+            additives: number;
+            steps: number;
+            times: number;
+        };
+        /** @description Moved. */
+        MovedTyped: {
+            /** @description There; a browser sends its name. */
+            place: string;
+        };
         /** @description A name to sign in with. */
         Named: {
             /**
@@ -2885,10 +3289,9 @@ export interface components {
              */
             id: string;
             /** @description Sheet, part, coat, zones, area, film, transfer efficiency, thinner; quantities as numbers or texts. */
-            wanted: Record<string, never>;
+            wanted: components["schemas"]["WantedTyped"];
         };
-        /** @description An entry as a browser sends it. */
-        NewEntry: {
+        NewBatchEntry: {
             /**
              * Format: double
              * @description Seconds ago it happened, by the browser's own monotonic clock.
@@ -2899,16 +3302,760 @@ export interface components {
              * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
              */
             id: string;
-            /** @description Kind of entry. */
-            kind: components["schemas"]["EntryKind"];
-            /** @description What it says; quantities as numbers in the unit of the field's name, or texts as typed. */
-            payload: Record<string, never>;
+            /** @enum {string} */
+            kind: "conditions";
+            payload: components["schemas"]["ReadingsTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "guards";
+            payload: components["schemas"]["GuardsTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "take_lot";
+            payload: components["schemas"]["TakeLotTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "tick";
+            payload: components["schemas"]["TickTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "open_charge";
+            payload: components["schemas"]["OpenChargeTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "pour";
+            payload: components["schemas"]["PourTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "combine";
+            payload: components["schemas"]["CombineTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "stirred";
+            payload: components["schemas"]["StirredTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "pot_temperature";
+            payload: components["schemas"]["PotTemperatureTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "choose_rig";
+            payload: components["schemas"]["ChooseRigTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "set_up";
+            payload: components["schemas"]["SetUpTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "set_step";
+            payload: components["schemas"]["SetStepTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "cup_run";
+            payload: components["schemas"]["CupRunTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "flow_catch";
+            payload: components["schemas"]["FlowCatchTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "ratio_check";
+            payload: components["schemas"]["RatioCheckTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "start_spraying";
+            payload: components["schemas"]["StartSprayingTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "pass";
+            payload: components["schemas"]["PassTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "comb";
+            payload: components["schemas"]["CombTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "film_look";
+            payload: components["schemas"]["FilmLookTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "birth_denied";
+            payload: components["schemas"]["DenyBirthTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "close_charge";
+            payload: components["schemas"]["CloseChargeTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "plan_mix";
+            payload: components["schemas"]["PlanMixTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "rescue";
+            payload: components["schemas"]["RescueTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "transfer";
+            payload: components["schemas"]["TransferTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "fill";
+            payload: components["schemas"]["FillTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "divide";
+            payload: components["schemas"]["DivideTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "flush";
+            payload: components["schemas"]["FlushTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "note";
+            payload: components["schemas"]["NoteTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "answer";
+            payload: components["schemas"]["AnswerTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "release";
+            payload: components["schemas"]["ReleaseTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "strike";
+            payload: components["schemas"]["StrikeTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "sign";
+            payload: components["schemas"]["SignTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "accept";
+            payload: components["schemas"]["AcceptTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "reopen";
+            payload: components["schemas"]["ReopenTyped"];
+        };
+        NewLotEntry: {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "received";
+            payload: components["schemas"]["ReceivedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "counted";
+            payload: components["schemas"]["CountedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "moved";
+            payload: components["schemas"]["MovedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "quarantined";
+            payload: components["schemas"]["BecauseTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "freed";
+            payload: components["schemas"]["BecauseTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "damaged";
+            payload: components["schemas"]["BecauseTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "certified";
+            payload: components["schemas"]["CertifiedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "note";
+            payload: components["schemas"]["LotNoteTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "strike";
+            payload: components["schemas"]["StrikeTyped"];
         };
         /** @description A new person. */
         NewPerson: {
             name: string;
             pin: string;
             role: components["schemas"]["Role"];
+        };
+        NewPlaceEntry: {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "temperature";
+            payload: components["schemas"]["TemperatureTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "strike";
+            payload: components["schemas"]["StrikeTyped"];
+        };
+        NewRigEntry: {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "inspected";
+            payload: components["schemas"]["InspectedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "cleaned";
+            payload: components["schemas"]["RemarkTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "fitted";
+            payload: components["schemas"]["FittedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "exchanged";
+            payload: components["schemas"]["ExchangedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "tip_flow";
+            payload: components["schemas"]["TipFlowTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "shut_step";
+            payload: components["schemas"]["ShutStepTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "cared";
+            payload: components["schemas"]["CaredTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "note";
+            payload: components["schemas"]["RemarkTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "strike";
+            payload: components["schemas"]["StrikeTyped"];
         };
         /** @description One line of *Hands next*. */
         Next: {
@@ -2932,11 +4079,29 @@ export interface components {
             waits: components["schemas"]["Waits"];
             why: string;
         };
+        /** @description A note. */
+        NoteTyped: {
+            /** @description What. */
+            text: string;
+        };
         /**
          * @description How a person writes numbers.
          * @enum {string}
          */
         NumberFormat: "point" | "comma";
+        /** @description A charge opened. */
+        OpenChargeTyped: {
+            amount?: components["schemas"]["AmountTyped"] | null;
+            /**
+             * Format: uuid
+             * @description Its id.
+             */
+            charge: string;
+            /** @description Pot or at the gun. */
+            kind: components["schemas"]["ChargeKind"];
+            /** @description Finished paint wanted in it; core reckons it from `amount` when that is given. */
+            wanted_ml?: number | string;
+        };
         /** @description The pressure a flow would take through another nozzle or hose. */
         OtherPiece: {
             /** @description It is the one fitted. */
@@ -3030,10 +4195,31 @@ export interface components {
             no: number;
             /** Format: int64 */
             pot: number;
+            /** @description The step it was of. */
+            step?: string | null;
             used?: components["schemas"]["Shown"] | null;
+            /** @description Its way, in words. */
+            way?: string | null;
             wet?: components["schemas"]["Shown"] | null;
             /** @description Zones by name; empty: the whole part. */
             zones: string[];
+        };
+        /** @description A pass. */
+        PassTyped: {
+            /**
+             * Format: uuid
+             * @description Which charge.
+             */
+            charge: string;
+            /** @description How long the trigger was pulled. */
+            sprayed_watch_s?: number | null | string;
+            /** @description The step of the coat it is of, as the sheet names it. */
+            step?: string | null;
+            /** @description Paint used, when known; core reckons it from the time sprayed and the flow where that is given instead. */
+            used_ml?: number | null | string;
+            way?: components["schemas"]["Way"] | null;
+            /** @description Which zones; empty means the whole part. */
+            zones?: string[];
         };
         /**
          * @description What the pattern on the paper looks like.
@@ -3138,6 +4324,19 @@ export interface components {
              */
             thinner_pct?: number | null;
         };
+        /** @description How the coat is to be mixed and sprayed. The newest stands. */
+        PlanMixTyped: {
+            /** @description What the vessel may be filled to. */
+            fill_ml?: number | null | string;
+            /** @description From the first hardener to the gun, without induction. */
+            handling_s?: number | null | string;
+            /** @description What it takes beyond the film. */
+            more?: components["schemas"]["AllowancesTyped"];
+            /** @description Sprayed in a minute. */
+            rate_ml_min: number | string;
+            /** @description Thinner to plan with, when it is another than the batch began with. */
+            thinner_pct?: number | null | string;
+        };
         /** @description The plan. */
         PlanView: {
             /** @description Why they are no larger. */
@@ -3210,11 +4409,34 @@ export interface components {
              */
             volume_ml: number;
         };
+        /** @description One line of a pouring plan. */
+        PlannedPourTyped: {
+            /** @description What. */
+            component: components["schemas"]["Component"];
+            /** @description How much of it in all. */
+            mass_g: number | string;
+            /** @description What one tared cup on the scale shows when it is in. */
+            running_g: number | string;
+            /** @description Its volume; 0 for an additive whose density the sheet does not state. */
+            volume_ml: number | string;
+        };
         /**
          * @description The state of a pot.
          * @enum {string}
          */
         PotState: "filling" | "mixing" | "inducting" | "ready" | "watch" | "last_call" | "spent" | "open";
+        /** @description The pot's own temperature. */
+        PotTemperatureTyped: {
+            /**
+             * Format: uuid
+             * @description Which.
+             */
+            charge: string;
+            /** @description Read by this probe; missing: by hand. */
+            probe?: string | null;
+            /** @description How warm. */
+            temp_c: number | string;
+        };
         /** @description A live pot on the rack. */
         PotView: {
             /**
@@ -3276,6 +4498,30 @@ export interface components {
             poured?: components["schemas"]["Shown"] | null;
             /** @description in, short, over, pouring. */
             word: string;
+        };
+        /** @description A reading after a pour. */
+        PourTyped: {
+            /** @description Taken by the scale itself, steady and in. */
+            by_scale?: boolean;
+            /** Format: uuid */
+            charge: string;
+            component: components["schemas"]["Component"];
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            instrument?: string | null;
+            /** @description The lot. */
+            lot?: string | null;
+            mark?: components["schemas"]["ByMarkTyped"] | null;
+            /** @description What the scale showed. */
+            reading_g: number | string;
+            /** @description Resolution of the scale. */
+            resolution_g?: number | string;
+            /** @description Tared before this pour. */
+            tared?: boolean;
+            /** @description A can of the kit, emptied whole: core fills in what it holds. */
+            whole_can?: boolean;
         };
         /** @description A set-up that was good, of the same product and rig. */
         Preset: {
@@ -3347,12 +4593,65 @@ export interface components {
             advice?: components["schemas"]["Advice"] | null;
             /** @description Catches are what proves this product. */
             by_catch: boolean;
+            /**
+             * Format: uuid
+             * @description The charge on the gun, or the one waiting for it: catches are of it.
+             */
+            charge?: string | null;
             cups?: components["schemas"]["TwoCups"] | null;
             last_a?: components["schemas"]["Shown"] | null;
             last_b?: components["schemas"]["Shown"] | null;
             last_lift?: components["schemas"]["Shown"] | null;
             /** @description Every proof, newest first. */
             proofs: components["schemas"]["Proof"][];
+        };
+        /** @description Two catches. */
+        RatioCheckTyped: {
+            /** @description A. */
+            a_g: number | string;
+            /** @description Pressure on A while it was caught. */
+            a_kpa?: number | null | string;
+            /** @description B. */
+            b_g: number | string;
+            /** @description Pressure on B while it was caught. */
+            b_kpa?: number | null | string;
+            /** @description How long both ran, when it was timed: gives flow. */
+            caught_watch_s?: number | null | string;
+            /**
+             * Format: uuid
+             * @description Which charge.
+             */
+            charge: string;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            instrument?: string | null;
+            /** @description How far the gun hangs above the pots. */
+            lift_mm?: number | null | string;
+            /** @description Resolution of the scale. */
+            resolution_g?: number | string;
+        };
+        /**
+         * @description Where the air was read.
+         * @enum {string}
+         */
+        ReadAt: "cap" | "gun" | "hose" | "wall";
+        /**
+         * @description How it was read.
+         * @enum {string}
+         */
+        ReadHow: "pulled" | "half" | "air_stage" | "closed";
+        /** @description What was read. */
+        ReadingsTyped: {
+            /** @description Air. */
+            air_c: number | string;
+            /** @description The material in its can. */
+            material_c: number | string;
+            /** @description Relative humidity. */
+            rh_pct: number | string;
+            /** @description Surface of the part or mould. */
+            surface_c: number | string;
         };
         /** @description How a person reads and writes numbers. */
         Reads: {
@@ -3395,6 +4694,30 @@ export interface components {
             substrate?: string | null;
             surface?: components["schemas"]["Shown"] | null;
             working?: components["schemas"]["Working"] | null;
+        };
+        /** @description A lot that came in. */
+        ReceivedTyped: {
+            /** @description Code on the label. */
+            code: string;
+            colour?: string | null;
+            component: components["schemas"]["Component"];
+            container_g: number | string;
+            containers_count: number | string;
+            /** Format: date */
+            expires?: string | null;
+            /** Format: date */
+            made?: string | null;
+            makers_lot?: string | null;
+            place?: string | null;
+            /** Format: date */
+            received: string;
+            /**
+             * Format: uuid
+             * @description Its product.
+             */
+            sheet: string;
+            /** Format: int32 */
+            shelf_life_days?: number | null;
         };
         /** @description A recoat clock as the screen draws it. */
         RecoatClock: {
@@ -3479,11 +4802,57 @@ export interface components {
             /** @description What kind of no. */
             why: components["schemas"]["Why"];
         };
+        /** @description A release. */
+        ReleaseTyped: {
+            /**
+             * Format: uuid
+             * @description Which charge, for a gate of a charge.
+             */
+            charge?: string | null;
+            /** @description Which gate. */
+            gate: components["schemas"]["GateName"];
+            /** @description Which of several troubles of one gate: an item of the lists, a lot, a reading that is old. */
+            item?: string | null;
+            /** @description Why. */
+            reason: string;
+            /**
+             * Format: int64
+             * @description Head the releaser saw.
+             */
+            seen_seq: number;
+            /**
+             * @description What was wrong with it, as the hold says; where a gate holds one thing only, core fills it in. Missing in logs written
+             *     before releases named it.
+             */
+            trouble?: string | null;
+        };
+        /** @description Cleaned, or noted. */
+        RemarkTyped: {
+            /** @description With what; what. */
+            text?: string | null;
+        };
+        /** @description A reopening. */
+        ReopenTyped: {
+            /** @description Why. */
+            reason: string;
+        };
         /**
          * @description How far a rescue goes.
          * @enum {string}
          */
         RescueTo: "exact" | "least";
+        /** @description A way back from a wrong pour, chosen: the plan of the pot follows it. */
+        RescueTyped: {
+            /**
+             * Format: uuid
+             * @description Which pot.
+             */
+            charge: string;
+            /** @description The plan it makes; core fills it in. */
+            plan?: components["schemas"]["PlannedPourTyped"][];
+            /** @description How far. */
+            to: components["schemas"]["RescueTo"];
+        };
         /** @description A way back, as a person chooses it. */
         RescueView: {
             /** @description What to add, in words. */
@@ -3657,6 +5026,78 @@ export interface components {
             places: components["schemas"]["PieceKind"][];
             word: string;
         };
+        /** @description An assembled rig. */
+        RigTyped: {
+            /** @description It has an agitator. */
+            agitator?: boolean;
+            /** @description Bore of the air hose. */
+            air_bore_mm?: number | null | string;
+            /** @description Its length. */
+            air_length_mm?: number | null | string;
+            /** @description Air it takes. */
+            air_nl_min?: number | null | string;
+            /** @description Most its catalyst air may be put to. */
+            catalyst_most_kpa?: number | null | string;
+            /** @description Its class. */
+            class: components["schemas"]["GunClass"];
+            /** @description What the compressor delivers. */
+            compressor_nl_min?: number | null | string;
+            /** @description What it may be filled to. */
+            fill_ml?: number | null | string;
+            /** @description Its air cannot be set: the fluid is cut instead. */
+            fixed_air?: boolean;
+            /** @description The gun. */
+            gun: string;
+            /** @description Bore of the fluid hose. */
+            hose_bore_mm?: number | null | string;
+            /** @description Its length. */
+            hose_length_mm?: number | null | string;
+            /**
+             * Format: date
+             * @description When it was new.
+             */
+            hose_since?: string | null;
+            /** @description It mixes inside its cap, which comes off for the stream. */
+            internal_mix?: boolean;
+            /** @description What drives it. */
+            kind: components["schemas"]["RigKind"];
+            /** @description School of its pattern ladder. */
+            ladder?: components["schemas"]["LadderSchool"];
+            /** @description The gun above the vessel, as one usually works. */
+            lift_mm?: number | null | string;
+            /** @description Its name. */
+            name: string;
+            /** @description Turns of the needle from shut at which the trigger opens it fully: its witness mark. */
+            needle_full_count?: number | null | string;
+            /** @description Hole of the fitted nozzle. */
+            nozzle_mm?: number | null | string;
+            /** @description The pieces it is put together from, by their place. */
+            pieces?: Record<string, never>;
+            /** @description Inlet limit printed on gun or cap. */
+            printed_air_kpa?: number | null | string;
+            /** @description Most a pump gives. */
+            pump_most_kpa?: number | null | string;
+            /** @description At which a pump stands, before the regulator of its fluid. */
+            pump_stands_kpa?: number | null | string;
+            /** @description What the vessel is rated for. */
+            rating_kpa?: number | null | string;
+            /** @description At which its relief valve opens. */
+            relief_kpa?: number | null | string;
+            /** @description A shut-off stands in the air line. */
+            shut_off?: boolean;
+            /** @description Nozzles at hand. */
+            spare_mm?: (number | string)[];
+            /** @description What stands before the regulators. */
+            supply_kpa?: number | null | string;
+            /** @description Code of the fitted airless tip. */
+            tip_code?: string | null;
+            /** @description Pot and gun have a regulator each. */
+            two_regulators?: boolean;
+            /** @description New, and not flushed yet: no paint before that. */
+            unflushed?: boolean;
+            /** @description It has a valve to vent by. */
+            vent_valve?: boolean;
+        };
         /** @description A rig as it is listed. */
         RigView: {
             /** @description Its book, newest first; only for one rig. */
@@ -3751,6 +5192,11 @@ export interface components {
             text: string;
             to?: components["schemas"]["Shown"] | null;
         };
+        /** @description A step of the stream test, ticked. */
+        SetStepTyped: {
+            /** @description Its name. */
+            step: string;
+        };
         /** @description One try of the Set station. */
         SetUpRow: {
             /** @description The stream of this try, for the picture. */
@@ -3769,6 +5215,39 @@ export interface components {
             step?: string | null;
             stream?: components["schemas"]["Shown"] | null;
             word: string;
+        };
+        /** @description Pressures and stream of one try, with every knob that is a setting. */
+        SetUpTyped: {
+            air_at?: components["schemas"]["ReadAt"] | null;
+            air_how?: components["schemas"]["ReadHow"] | null;
+            /** @description Atomizing pressure. */
+            atomizing_kpa?: number | null | string;
+            /** @description Fluid pressure at the pot of B, on twin pots: the one above is that of A. */
+            b_kpa?: number | null | string;
+            cap?: components["schemas"]["CapTurn"] | null;
+            /** @description Catalyst air. */
+            catalyst_kpa?: number | null | string;
+            cup?: components["schemas"]["FlowCup"] | null;
+            /** @description Turns of the fan knob from shut. */
+            fan_turns_count?: number | null | string;
+            /** @description How long after spraying the texture was looked at. */
+            looked_after_s?: number | null | string;
+            /** @description Turns of the fluid needle from shut. */
+            needle_turns_count?: number | null | string;
+            pattern?: components["schemas"]["Pattern"] | null;
+            photo?: components["schemas"]["Attached"] | null;
+            /** @description Fluid pressure at the pot, or at the pump's air motor. */
+            pot_kpa: number | string;
+            /** @description Refinement air, turns from shut: quarters. */
+            refine_turns_count?: number | null | string;
+            /** @description How long it ran. */
+            run_cup_s?: number | null | string;
+            /** @description The step of the coat these settings are for, as the sheet names it: steps keep the fluid pressure and change the air. */
+            step?: string | null;
+            /** @description Length at which the stream bends. */
+            stream_mm?: number | null | string;
+            /** @description The abrasive paper its texture looked like. */
+            texture_grit_count?: number | null | string;
         };
         /** @description The Set station. */
         SetView: {
@@ -3819,6 +5298,8 @@ export interface components {
             school: string;
             /** @description Tries, oldest first. */
             set_ups: components["schemas"]["SetUpRow"][];
+            /** @description The steps of this coat by name: the sheet's own, else the usual. */
+            step_names?: string[];
             /** @description What was set for each step of the coat. */
             steps: components["schemas"]["StepSetting"][];
             stream?: components["schemas"]["Stream"] | null;
@@ -3832,6 +5313,62 @@ export interface components {
          * @enum {string}
          */
         Severity: "hold" | "stop";
+        /** @description What a shape asks of whoever takes it off. */
+        ShapeAsked: {
+            /** @description Its measures, in the order they are taken. */
+            fields: components["schemas"]["MeasureAsked"][];
+            /** @description Its name on the wire. */
+            is: string;
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A simple shape; lengths in millimetres. */
+        ShapeTyped: {
+            height_mm: number | string;
+            /** @enum {string} */
+            is: "plate";
+            side_count: number | string;
+            width_mm: number | string;
+        } | {
+            height_mm: number | string;
+            /** @enum {string} */
+            is: "box";
+            length_mm: number | string;
+            width_mm: number | string;
+        } | {
+            diameter_mm: number | string;
+            end_count: number | string;
+            height_mm: number | string;
+            /** @enum {string} */
+            is: "cylinder";
+        } | {
+            diameter_mm: number | string;
+            height_mm: number | string;
+            /** @enum {string} */
+            is: "cone";
+        } | {
+            diameter_mm: number | string;
+            height_mm: number | string;
+            /** @enum {string} */
+            is: "dome";
+        } | {
+            diameter_mm: number | string;
+            /** @enum {string} */
+            is: "pipe";
+            length_mm: number | string;
+        } | {
+            girth_mm: number | string;
+            /** @enum {string} */
+            is: "rail";
+            length_mm: number | string;
+        } | {
+            height_mm: number | string;
+            /** @enum {string} */
+            is: "door";
+            side_count: number | string;
+            thick_mm: number | string;
+            width_mm: number | string;
+        };
         /** @description A product sheet. One flat form, so that every refusal names its field. */
         Sheet: {
             /** @description Additives, in the order stirred in; at most three. */
@@ -4015,7 +5552,7 @@ export interface components {
              */
             solids_pct: number;
             /** @description Steps of a coat, at most four. */
-            steps?: components["schemas"]["Step"][];
+            steps?: components["schemas"]["CoatStep"][];
             stir?: components["schemas"]["Stir"] | null;
             /**
              * Format: double
@@ -4153,6 +5690,30 @@ export interface components {
             /** @description A sheet of that name stood already: this is its new version. */
             new_version: boolean;
         };
+        /** @description A sheet in the list of sheets. */
+        SheetLine: {
+            /** @description What comes in cans: what may be received of it. */
+            components: components["schemas"]["ComponentName"][];
+            /** Format: int32 */
+            edition: number;
+            /** Format: uuid */
+            id: string;
+            induction?: string | null;
+            label: string;
+            name: string;
+            pot_life?: string | null;
+            ratio: string;
+            /** Format: int32 */
+            shelf_life_days?: number | null;
+            /** @description Most thinner, and what it is a per cent of. */
+            thinner?: string | null;
+            /** Format: uuid */
+            version: string;
+            wet: string;
+            /** Format: date-time */
+            written: string;
+            written_by: string;
+        };
         /** @description A sheet with its version. */
         SheetRow: {
             /** Format: int32 */
@@ -4184,6 +5745,13 @@ export interface components {
             /** @description The unit alone. */
             unit: string;
         };
+        /** @description A step of a shut-down. */
+        ShutStepTyped: {
+            /** @description What the gauge read, where the step is to read it. */
+            gauge_kpa?: number | null | string;
+            /** @description Name of the step. */
+            step: string;
+        };
         /** @description A step as it stands. */
         ShutStepView: {
             /** Format: date-time */
@@ -4206,6 +5774,14 @@ export interface components {
             name: string;
             /** @description PIN. */
             pin: string;
+        };
+        /** @description A signature: it signs what was seen. */
+        SignTyped: {
+            /**
+             * Format: int64
+             * @description Head the signer saw.
+             */
+            seen_seq: number;
         };
         /** @description A signature. */
         Signature: {
@@ -4231,6 +5807,8 @@ export interface components {
             aim_at: number;
             /** @description A pass and a reading name their zone: the part has several. */
             asks_zone: boolean;
+            /** @description The paint of a pass may be said by how long the trigger was pulled: the flow is planned. */
+            by_time?: boolean;
             cannot_start?: string | null;
             /**
              * Format: uuid
@@ -4256,11 +5834,23 @@ export interface components {
             start?: string | null;
             /** Format: int64 */
             start_pot?: number | null;
+            /** @description The step the next pass is of, as far as the sheet counts passes. */
+            step_at_hand?: string | null;
+            /** @description The steps of this coat, as its sheet names them. */
+            steps?: string[];
             teeth: components["schemas"]["Tooth"][];
             this_pass?: components["schemas"]["Level"] | null;
             total?: components["schemas"]["Level"] | null;
             working?: components["schemas"]["Working"] | null;
             zones: components["schemas"]["ZoneFilm"][];
+        };
+        /** @description Spraying begins. */
+        StartSprayingTyped: {
+            /**
+             * Format: uuid
+             * @description Which charge.
+             */
+            charge: string;
         };
         /** @description A station on the waterline. */
         Station: {
@@ -4277,30 +5867,15 @@ export interface components {
             state: components["schemas"]["StationState"];
         };
         /**
+         * @description The stations, in order.
+         * @enum {string}
+         */
+        StationName: "ready" | "mix" | "set" | "prove" | "spray" | "close";
+        /**
          * @description How a station stands. Worst first.
          * @enum {string}
          */
         StationState: "stop" | "hold" | "in_work" | "not_reached" | "done" | "not_needed";
-        /** @description A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change. */
-        Step: {
-            /**
-             * Format: double
-             * @description Its own atomizing pressure.
-             */
-            atomizing_kpa?: number | null;
-            /** @description Tack, wet, ground, pattern, mist … */
-            name: string;
-            /**
-             * Format: double
-             * @description Passes in it.
-             */
-            passes_count?: number | null;
-            /**
-             * Format: double
-             * @description Wait before the step that follows.
-             */
-            wait_s?: number | null;
-        };
         /**
          * @description What a step does to the pressure in the rig.
          * @enum {string}
@@ -4312,7 +5887,7 @@ export interface components {
             /** @description Its fluid pressure is another than that of the first step: it should be the same. */
             other_fluid: boolean;
             pot: components["schemas"]["Shown"];
-            step: components["schemas"]["CoatStep"];
+            step: string;
             word: string;
         };
         /**
@@ -4320,6 +5895,14 @@ export interface components {
          * @enum {string}
          */
         Stir: "hand_only" | "paddle" | "shake" | "pour_over";
+        /** @description Stirred. */
+        StirredTyped: {
+            /**
+             * Format: uuid
+             * @description Which charge.
+             */
+            charge: string;
+        };
         /**
          * @description What a lot is, for who may stand beside whom.
          * @enum {string}
@@ -4380,11 +5963,41 @@ export interface components {
          * @enum {string}
          */
         StreamSchool: "general_pot" | "high_transfer" | "industrial";
+        /** @description An entry is struck. */
+        StrikeTyped: {
+            /**
+             * Format: uuid
+             * @description Which entry.
+             */
+            entry: string;
+            /** @description Why. */
+            reason: string;
+        };
         /**
          * @description What is coated.
          * @enum {string}
          */
         Substrate: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated";
+        /** @description A lot taken for a component. */
+        TakeLotTyped: {
+            /** @description For which. */
+            component: components["schemas"]["Component"];
+            /** @description The lot; a browser sends its code. */
+            lot: string;
+            /** @description Why this one, when another is first in. */
+            reason?: string | null;
+        };
+        /** @description A shape on the job, so many times. */
+        TakeOffShapeTyped: {
+            /** @description Share added for corners, overlaps and edges. */
+            corner_pct?: number | string;
+            /** @description How far its area may be off, either way. */
+            off_pct?: number | string;
+            /** @description How many. */
+            piece_count: number | string;
+            /** @description What it is. */
+            shape: components["schemas"]["ShapeTyped"];
+        };
         /** @description The area of some shapes. */
         TakenOff: {
             area: components["schemas"]["Shown"];
@@ -4392,11 +6005,28 @@ export interface components {
             to: components["schemas"]["Shown"];
             working: components["schemas"]["Working"];
         };
+        /** @description A temperature that was read. */
+        TemperatureTyped: {
+            /** @description So warm. */
+            temp_c: number | string;
+        };
         /**
          * @description What the thinner percentage is of, by volume.
          * @enum {string}
          */
         ThinnerBasis: "of_base" | "of_mixed" | "of_finished";
+        /** @description An item ticked, tried, timed or read. */
+        TickTyped: {
+            /** @description What was done. */
+            did: components["schemas"]["Did"];
+            /** @description Key of the item. */
+            item: string;
+            photo?: components["schemas"]["Attached"] | null;
+            /** @description A profile, as read. */
+            read_um?: number | null | string;
+            /** @description The control sample, a remark. */
+            text?: string | null;
+        };
         /** @description The clocks as a sheet states them at one further temperature. */
         TimesAt: {
             /**
@@ -4425,6 +6055,15 @@ export interface components {
              */
             recoat_min_s?: number | null;
         };
+        /** @description What a tip let through, caught by the watch. */
+        TipFlowTyped: {
+            /** @description What was caught. */
+            caught_ml: number | string;
+            /** @description In this time. */
+            caught_watch_s: number | string;
+            /** @description At this pressure on the pump. */
+            pot_kpa: number | string;
+        };
         /** @description What a tip's code says. */
         TipView: {
             angle: components["schemas"]["Shown"];
@@ -4452,6 +6091,23 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
+        };
+        /** @description Everything in the pot went to another cup and was weighed again. */
+        TransferTyped: {
+            /**
+             * Format: uuid
+             * @description Which pot.
+             */
+            charge: string;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            instrument?: string | null;
+            /** @description What stands in the new cup, tared. */
+            reading_g: number | string;
+            /** @description Resolution of the scale. */
+            resolution_g?: number | string;
         };
         /** @description Two cups caught together. */
         TwoCups: {
@@ -4581,6 +6237,15 @@ export interface components {
          * @enum {string}
          */
         UnitSet: "us" | "metric" | "mixed";
+        /** @description A set of units as it is offered. */
+        UnitSetOffered: {
+            /** @description The units it is made of. */
+            units: string;
+            /** @description As it is sent. */
+            value: components["schemas"]["UnitSet"];
+            /** @description What it is called. */
+            word: string;
+        };
         /**
          * @description The judgement of a measured value.
          * @enum {string}
@@ -4596,6 +6261,26 @@ export interface components {
          * @enum {string}
          */
         Waits: "loss" | "mixed" | "person" | "chore";
+        /** @description What a person asks for. */
+        WantedTyped: {
+            /** @description The area; reckoned from the shapes when they are given. */
+            area_m2?: number | string;
+            /** @description Coat of the part's system: primer, finish … */
+            coat: string;
+            film_is: components["schemas"]["FilmIs"];
+            film_um: number | string;
+            method?: components["schemas"]["Method"] | null;
+            part: string;
+            /** Format: uuid */
+            sheet: string;
+            substrate?: components["schemas"]["Substrate"] | null;
+            /** @description Shapes to take the area off from. */
+            takeoff?: components["schemas"]["TakeOffShapeTyped"][];
+            thinner_pct?: number | null | string;
+            transfer_pct: number | string;
+            /** @description Zones of the part in the order of the work; empty: the part is one zone. */
+            zones?: components["schemas"]["ZoneWantedTyped"][];
+        };
         /** @description One way of asking, as a form draws it. */
         Way: {
             /** @description It asks besides whether the figure is of base or of finished paint. */
@@ -4739,6 +6424,18 @@ export interface components {
             /** @description On these. */
             substrates?: components["schemas"]["Substrate"][];
         };
+        /** @description A batch with all its stations: what a card keeps. */
+        WholeView: components["schemas"]["Head"] & {
+            close: components["schemas"]["CloseView"];
+            film_level?: components["schemas"]["Level"] | null;
+            log: components["schemas"]["LogLine"][];
+            mix: components["schemas"]["MixView"];
+            prove: components["schemas"]["ProveView"];
+            ratio_level?: components["schemas"]["Level"] | null;
+            ready: components["schemas"]["ReadyView"];
+            set: components["schemas"]["SetView"];
+            spray: components["schemas"]["SprayView"];
+        };
         /**
          * @description What kind of no it is.
          * @enum {string}
@@ -4749,6 +6446,345 @@ export interface components {
          * @enum {string}
          */
         WindowState: "not_sprayed" | "wait" | "open" | "past";
+        /** @description A value as it is sent, and what it is called. */
+        Word_Basis: {
+            /**
+             * @description How A and B are proportioned. Never guessed.
+             * @enum {string}
+             */
+            value: "by_volume" | "by_weight" | "percent_by_weight" | "percent_by_volume" | "by_kit";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_CapTurn: {
+            /**
+             * @description What a lop-sided pattern did when the cap was turned half round.
+             * @enum {string}
+             */
+            value: "turned" | "stayed";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_ChargeKind: {
+            /**
+             * @description What a charge of this product is.
+             * @enum {string}
+             */
+            value: "pot" | "at_gun";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Component: {
+            /**
+             * @description What is poured, in the order it is poured.
+             * @enum {string}
+             */
+            value: "base" | "hardener" | "thinner" | "additive1" | "additive2" | "additive3";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_ExchangedPiece: {
+            /**
+             * @description What may be exchanged for another alike.
+             * @enum {string}
+             */
+            value: "hose" | "pump" | "filter" | "packing";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_FanProfile: {
+            /**
+             * @description How a fan lays its paint across its width.
+             * @enum {string}
+             */
+            value: "fading" | "flat" | "parabola";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_FillInto: {
+            /**
+             * @description Where a fill goes.
+             * @enum {string}
+             */
+            value: "gun_cup" | "pressure_pot" | "tray";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_FilmProof: {
+            /**
+             * @description What proves the film.
+             * @enum {string}
+             */
+            value: "comb" | "use" | "look" | "not_asked";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_FlowCup: {
+            /**
+             * @description A flow cup.
+             * @enum {string}
+             */
+            value: "ford2" | "ford3" | "ford4" | "zahn1" | "zahn2" | "zahn3" | "zahn4" | "zahn5" | "iso3" | "iso4" | "iso5" | "iso6";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Group: {
+            /**
+             * @description The heading an item stands under, in the order of the hands.
+             * @enum {string}
+             */
+            value: "material" | "mock_up" | "rig" | "surface" | "masking";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_GunClass: {
+            /**
+             * @description A class of guns.
+             * @enum {string}
+             */
+            value: "conventional" | "hvlp" | "reduced_pressure" | "lvlp" | "air_assisted" | "airless" | "twin_feed" | "filler" | "texture" | "release_film";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Has: {
+            /**
+             * @description What a batch must have for an item to apply.
+             * @enum {string}
+             */
+            value: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "least_rig" | "excludes";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Hazard: {
+            /**
+             * @description A hazard a person must have met with its guard before work.
+             * @enum {string}
+             */
+            value: "isocyanate" | "peroxide" | "solvent" | "styrene" | "pressure_vessel" | "high_pressure_fluid" | "chromate" | "exotherm";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_LadderSchool: {
+            /**
+             * @description A school of climbing.
+             * @enum {string}
+             */
+            value: "fives" | "tens" | "hundreds";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_LotState: {
+            /**
+             * @description How a lot stands.
+             * @enum {string}
+             */
+            value: "fit" | "soon" | "empty" | "damaged" | "expired" | "quarantined";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Method: {
+            /**
+             * @description How a coat is put on.
+             * @enum {string}
+             */
+            value: "pot" | "gun_cup" | "airless" | "gel_coat_machine" | "twin_feed" | "brush" | "roller";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_OverlapSchool: {
+            /**
+             * @description Which overlap the fan of this product wants.
+             * @enum {string}
+             */
+            value: "half" | "fifth";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_ReadAt: {
+            /**
+             * @description Where the air was read.
+             * @enum {string}
+             */
+            value: "cap" | "gun" | "hose" | "wall";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_ReadHow: {
+            /**
+             * @description How it was read.
+             * @enum {string}
+             */
+            value: "pulled" | "half" | "air_stage" | "closed";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_RigKind: {
+            /**
+             * @description What drives the fluid.
+             * @enum {string}
+             */
+            value: "pot" | "twin_pots" | "pump" | "airless" | "gel_coat_machine" | "gun_cup";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Role: {
+            /**
+             * @description What a person is in the shop.
+             * @enum {string}
+             */
+            value: "applicator" | "lead" | "inspector" | "owner";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_StationState: {
+            /**
+             * @description How a station stands. Worst first.
+             * @enum {string}
+             */
+            value: "stop" | "hold" | "in_work" | "not_reached" | "done" | "not_needed";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Stir: {
+            /**
+             * @description How a component is stirred.
+             * @enum {string}
+             */
+            value: "hand_only" | "paddle" | "shake" | "pour_over";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_StreamSchool: {
+            /**
+             * @description The stream school of the product or gun.
+             * @enum {string}
+             */
+            value: "general_pot" | "high_transfer" | "industrial";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Substrate: {
+            /**
+             * @description What is coated.
+             * @enum {string}
+             */
+            value: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_ThinnerBasis: {
+            /**
+             * @description What the thinner percentage is of, by volume.
+             * @enum {string}
+             */
+            value: "of_base" | "of_mixed" | "of_finished";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_Way: {
+            /**
+             * @description The way of a pass over the part.
+             * @enum {string}
+             */
+            value: "along" | "across" | "circles" | "corners";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_WhatKind: {
+            /**
+             * @description The kinds of what is done for an item.
+             * @enum {string}
+             */
+            value: "tick" | "test" | "profile" | "timer" | "good_for" | "approve" | "lot";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description Everything chosen by a word, by what is chosen. */
+        Words: {
+            /** @description How A and B are proportioned. */
+            basis: components["schemas"]["Word_Basis"][];
+            /** @description What a lop-sided pattern did. */
+            cap_turn: components["schemas"]["Word_CapTurn"][];
+            /** @description Where paint and hardener meet. */
+            charge_kind: components["schemas"]["Word_ChargeKind"][];
+            /** @description Components. */
+            component: components["schemas"]["Word_Component"][];
+            /** @description What is exchanged for another alike. */
+            exchanged_piece: components["schemas"]["Word_ExchangedPiece"][];
+            /** @description Profiles of a fan. */
+            fan_profile: components["schemas"]["Word_FanProfile"][];
+            /** @description Where a fill goes. */
+            fill_into: components["schemas"]["Word_FillInto"][];
+            /** @description What proves the film. */
+            film_proof: components["schemas"]["Word_FilmProof"][];
+            /** @description Flow cups. */
+            flow_cup: components["schemas"]["Word_FlowCup"][];
+            /** @description Headings of the lists. */
+            group: components["schemas"]["Word_Group"][];
+            /** @description Classes of gun. */
+            gun_class: components["schemas"]["Word_GunClass"][];
+            /** @description What a batch must have for an item of the lists. */
+            has: components["schemas"]["Word_Has"][];
+            /** @description Hazards. */
+            hazard: components["schemas"]["Word_Hazard"][];
+            /** @description Schools of the ladder of pressure. */
+            ladder_school: components["schemas"]["Word_LadderSchool"][];
+            /** @description How a lot stands. */
+            lot_state: components["schemas"]["Word_LotState"][];
+            /** @description How a coat is put on. */
+            method: components["schemas"]["Word_Method"][];
+            /** @description Schools of overlap. */
+            overlap_school: components["schemas"]["Word_OverlapSchool"][];
+            /** @description Where the air was read. */
+            read_at: components["schemas"]["Word_ReadAt"][];
+            /** @description How it was read. */
+            read_how: components["schemas"]["Word_ReadHow"][];
+            /** @description Kinds of rig. */
+            rig_kind: components["schemas"]["Word_RigKind"][];
+            /** @description Roles. */
+            role: components["schemas"]["Word_Role"][];
+            /** @description How a station stands. */
+            station_state: components["schemas"]["Word_StationState"][];
+            /** @description How a component is stirred. */
+            stir: components["schemas"]["Word_Stir"][];
+            /** @description Schools of the stream. */
+            stream_school: components["schemas"]["Word_StreamSchool"][];
+            /** @description What is coated. */
+            substrate: components["schemas"]["Word_Substrate"][];
+            /** @description What a per cent of thinner is of. */
+            thinner_basis: components["schemas"]["Word_ThinnerBasis"][];
+            /** @description Ways of a pass over the part. */
+            way: components["schemas"]["Word_Way"][];
+            /** @description What is done for an item of the lists. */
+            what_kind: components["schemas"]["Word_WhatKind"][];
+        };
         /** @description A whole sum with its source. */
         Working: {
             /** @description Line by line. */
@@ -4777,8 +6813,15 @@ export interface components {
             };
             view?: components["schemas"]["BatchView"] | null;
         };
-        /** @description A zone of a part, named. */
+        /** @description A zone of a part, named, with its area and its place in the order of the work. */
         Zone: {
+            /** @description Nobody measured it: it is an equal share of what is left of the whole. */
+            area_assumed?: boolean;
+            /**
+             * Format: double
+             * @description Its area; zero in books written before zones had one, until they are added up.
+             */
+            area_m2?: number;
             /**
              * Format: uuid
              * @description Id.
@@ -4786,6 +6829,11 @@ export interface components {
             id: string;
             /** @description Name. */
             name: string;
+            /**
+             * Format: int32
+             * @description Its place in the order of the work, from 1; zero in books written before zones had one.
+             */
+            place?: number;
         };
         /** @description The film of a zone so far. */
         ZoneFilm: {
@@ -4796,6 +6844,13 @@ export interface components {
             readings?: string | null;
             wet?: components["schemas"]["Shown"] | null;
             word: string;
+        };
+        /** @description A zone as it is asked for: its name, or its name with its area. */
+        ZoneWantedTyped: string | {
+            /** @description Its area. */
+            area_m2: number | string;
+            /** @description Its name. */
+            name: string;
         };
     };
     responses: never;
@@ -4809,8 +6864,12 @@ export interface operations {
     begin: {
         parameters: {
             query?: {
-                /** @description Store nothing. */
+                /** @description Parse, judge and show; store nothing. */
                 dry_run?: boolean;
+                /** @description Answer with the batch as it is then; a stamp that is only sent again can do without. */
+                view?: boolean;
+                /** @description The station it is asked at; missing: the answer shows all of them. */
+                station?: components["schemas"]["StationName"] | null;
             };
             header?: never;
             path?: never;
@@ -4822,6 +6881,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4830,6 +6890,7 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -4840,7 +6901,10 @@ export interface operations {
     };
     batch: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description This station; missing: all of them. */
+                station?: components["schemas"]["StationName"] | null;
+            };
             header?: never;
             path: {
                 id: string;
@@ -4849,6 +6913,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4857,6 +6922,7 @@ export interface operations {
                     "application/json": components["schemas"]["BatchView"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4876,6 +6942,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4884,6 +6951,7 @@ export interface operations {
                     "application/json": components["schemas"]["Card"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4903,6 +6971,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4911,6 +6980,7 @@ export interface operations {
                     "text/csv": unknown;
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4930,6 +7000,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4938,6 +7009,7 @@ export interface operations {
                     "application/json": components["schemas"]["CardDocument"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -4962,6 +7034,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -4970,12 +7043,14 @@ export interface operations {
                     "image/svg+xml": unknown;
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5008,6 +7083,36 @@ export interface operations {
                     "application/json": components["schemas"]["Weighing"];
                 };
             };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    batch_log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLine"][];
+                };
+            };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5025,6 +7130,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5044,6 +7150,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5061,6 +7168,8 @@ export interface operations {
                 dry_run?: boolean;
                 /** @description Answer with the batch as it is then; a stamp that is only sent again can do without. */
                 view?: boolean;
+                /** @description The station it is asked at; missing: the answer shows all of them. */
+                station?: components["schemas"]["StationName"] | null;
             };
             header?: never;
             path: {
@@ -5070,10 +7179,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewEntry"];
+                "application/json": components["schemas"]["NewBatchEntry"];
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5082,18 +7192,21 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5117,6 +7230,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5125,18 +7239,21 @@ export interface operations {
                     "application/json": components["schemas"]["Written"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5160,6 +7277,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5168,18 +7286,21 @@ export interface operations {
                     "application/json": components["schemas"]["LineAsked"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5201,6 +7322,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5209,6 +7331,7 @@ export interface operations {
                     "application/json": components["schemas"]["LapView"];
                 };
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5233,6 +7356,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5241,12 +7365,14 @@ export interface operations {
                     "application/json": components["schemas"]["Marked"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5268,6 +7394,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5276,6 +7403,7 @@ export interface operations {
                     "application/json": components["schemas"]["TakenOff"];
                 };
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5299,6 +7427,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5307,12 +7436,14 @@ export interface operations {
                     "application/json": components["schemas"]["WhatIf"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5332,6 +7463,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5340,6 +7472,7 @@ export interface operations {
                     "application/json": components["schemas"]["TipView"];
                 };
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5364,6 +7497,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5372,12 +7506,14 @@ export interface operations {
                     "application/json": components["schemas"]["Attached"];
                 };
             };
+            /** @description Too large. */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5397,17 +7533,39 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    forms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Forms"];
+                };
             };
         };
     };
@@ -5420,6 +7578,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5443,6 +7602,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5451,12 +7611,14 @@ export interface operations {
                     "text/plain": string;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5474,6 +7636,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5497,6 +7660,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5505,18 +7669,21 @@ export interface operations {
                     "text/plain": number;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5567,6 +7734,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5589,10 +7757,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewEntry"];
+                "application/json": components["schemas"]["NewLotEntry"];
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5601,12 +7770,14 @@ export interface operations {
                     "application/json": components["schemas"]["Stored"];
                 };
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5639,6 +7810,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5667,6 +7839,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5675,12 +7848,14 @@ export interface operations {
                     "application/json": components["schemas"]["Imported"];
                 };
             };
+            /** @description Too large. */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5700,6 +7875,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5708,6 +7884,7 @@ export interface operations {
                     "application/json": components["schemas"]["LotView"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5730,10 +7907,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewEntry"];
+                "application/json": components["schemas"]["NewLotEntry"];
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5742,18 +7920,21 @@ export interface operations {
                     "application/json": components["schemas"]["Stored"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5773,6 +7954,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5781,6 +7963,7 @@ export interface operations {
                     "image/svg+xml": unknown;
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5798,6 +7981,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5815,6 +7999,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5841,6 +8026,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5849,12 +8035,14 @@ export interface operations {
                     "text/plain": boolean;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5872,6 +8060,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5893,6 +8082,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5901,6 +8091,7 @@ export interface operations {
                     "application/json": components["schemas"]["PartView"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -5924,6 +8115,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5932,12 +8124,14 @@ export interface operations {
                     "application/json": components["schemas"]["PartView"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5961,6 +8155,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -5969,18 +8164,21 @@ export interface operations {
                     "application/json": components["schemas"]["PartView"];
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -5998,6 +8196,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6021,6 +8220,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6029,12 +8229,14 @@ export interface operations {
                     "application/json": components["schemas"]["Named"];
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6052,6 +8254,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6060,6 +8263,7 @@ export interface operations {
                     "application/json": components["schemas"]["Kept"][];
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -6083,30 +8287,35 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done; nothing to say. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6124,6 +8333,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6147,6 +8357,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6155,12 +8366,14 @@ export interface operations {
                     "text/plain": string;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6204,6 +8417,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6212,18 +8426,21 @@ export interface operations {
                     "text/plain": string;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6241,6 +8458,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6264,6 +8482,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6272,12 +8491,14 @@ export interface operations {
                     "text/plain": string;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6301,6 +8522,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6309,18 +8531,21 @@ export interface operations {
                     "text/plain": string;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6340,10 +8565,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewEntry"];
+                "application/json": components["schemas"]["NewPlaceEntry"];
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6352,18 +8578,21 @@ export interface operations {
                     "text/plain": boolean;
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6381,6 +8610,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6417,6 +8647,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6425,6 +8656,7 @@ export interface operations {
                     "application/json": components["schemas"]["RecordPage"];
                 };
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6459,6 +8691,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6467,6 +8700,7 @@ export interface operations {
                     "text/csv": unknown;
                 };
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6484,6 +8718,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6503,6 +8738,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6526,6 +8762,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6534,12 +8771,14 @@ export interface operations {
                     "text/plain": string;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6559,6 +8798,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6567,6 +8807,7 @@ export interface operations {
                     "application/json": components["schemas"]["RigView"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6590,6 +8831,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6598,18 +8840,21 @@ export interface operations {
                     "text/plain": string;
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6629,10 +8874,11 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewEntry"];
+                "application/json": components["schemas"]["NewRigEntry"];
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6641,18 +8887,21 @@ export interface operations {
                     "application/json": components["schemas"]["RigView"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6681,6 +8930,7 @@ export interface operations {
                     "application/json": components["schemas"]["GaugesView"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6698,6 +8948,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6720,12 +8971,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done; nothing to say. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6743,6 +8996,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6760,6 +9014,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6777,6 +9032,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6785,6 +9041,7 @@ export interface operations {
                     "application/json": components["schemas"]["Me"];
                 };
             };
+            /** @description Nobody is signed in. */
             401: {
                 headers: {
                     [name: string]: unknown;
@@ -6806,18 +9063,21 @@ export interface operations {
             };
         };
         responses: {
+            /** @description Done; nothing to say. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description Too many tries; wait. */
             429: {
                 headers: {
                     [name: string]: unknown;
@@ -6835,6 +9095,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done; nothing to say. */
             204: {
                 headers: {
                     [name: string]: unknown;
@@ -6856,6 +9117,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6875,6 +9137,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6896,12 +9159,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done; nothing to say. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -6919,12 +9184,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetRow"][];
+                    "application/json": components["schemas"]["SheetLine"][];
                 };
             };
         };
@@ -6942,6 +9208,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6950,12 +9217,14 @@ export interface operations {
                     "application/json": components["schemas"]["SheetRow"];
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -6973,6 +9242,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -6996,6 +9266,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7004,12 +9275,14 @@ export interface operations {
                     "application/json": components["schemas"]["SheetImported"];
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7027,6 +9300,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7050,6 +9324,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7071,6 +9346,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7079,6 +9355,7 @@ export interface operations {
                     "application/json": components["schemas"]["SheetRow"][];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7102,6 +9379,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7110,12 +9388,14 @@ export interface operations {
                     "application/json": components["schemas"]["SheetRow"];
                 };
             };
+            /** @description It does not go with what stands there now. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7140,6 +9420,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7148,6 +9429,7 @@ export interface operations {
                     "application/json": components["schemas"]["SheetChange"][];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7167,6 +9449,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7175,6 +9458,7 @@ export interface operations {
                     "application/json": components["schemas"]["CurveView"][];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7194,6 +9478,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7202,6 +9487,7 @@ export interface operations {
                     "application/json": components["schemas"]["SheetDocument"];
                 };
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;
@@ -7219,6 +9505,7 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7242,6 +9529,7 @@ export interface operations {
             };
         };
         responses: {
+            /** @description The answer. */
             200: {
                 headers: {
                     [name: string]: unknown;
@@ -7250,12 +9538,14 @@ export interface operations {
                     "application/json": components["schemas"]["TipView"];
                 };
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
                 headers: {
                     [name: string]: unknown;
@@ -7275,18 +9565,21 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Done; nothing to say. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description Not in this role. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content?: never;
             };
+            /** @description There is no such thing. */
             404: {
                 headers: {
                     [name: string]: unknown;

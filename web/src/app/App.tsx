@@ -1,4 +1,4 @@
-import { ThemeProvider } from "@mui/material/styles";
+import { StyledEngineProvider, ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
 import { useMemo, useState } from "react";
@@ -28,11 +28,13 @@ export function App() {
   );
   return (
     <ThemeChoice.Provider value={choice}>
-      <ThemeProvider theme={muiTheme(name)}>
-        <QueryClientProvider client={client}>
-          <RouterProvider router={router} />
-        </QueryClientProvider>
-      </ThemeProvider>
+      <StyledEngineProvider enableCssLayer>
+        <ThemeProvider theme={muiTheme(name)}>
+          <QueryClientProvider client={client}>
+            <RouterProvider router={router} />
+          </QueryClientProvider>
+        </ThemeProvider>
+      </StyledEngineProvider>
     </ThemeChoice.Provider>
   );
 }

@@ -12,6 +12,7 @@ import {
   useSignal,
   type Schemas,
 } from "../api/client";
+import { formsQuery } from "../api/forms";
 import { useLive } from "../api/live";
 import { boardQuery, meQuery } from "../api/queries";
 import { SignIn } from "../people/SignIn";
@@ -33,11 +34,14 @@ export function Shell() {
   const old = useSignal(stalePage);
   const over = useSignal(sessionOver);
   const path = useRouterState({ select: (s) => s.location.pathname });
+  const forms = useQuery({ ...formsQuery, enabled: me.isSuccess });
   if (me.isPending) return <Loading what="who is here" />;
   if (me.error) {
     if (me.error instanceof Refused && me.error.problem.status === 401) return <SignIn />;
     return <Failed error={me.error} again={() => void me.refetch()} />;
   }
+  if (forms.isPending) return <Loading what="its words" />;
+  if (!forms.data) return <Failed error={forms.error} again={() => void forms.refetch()} />;
   return (
     <div className="shell">
       {over && (

@@ -3,12 +3,7 @@ import { Button, Menu, MenuItem } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-
-const SETS: [Schemas["UnitSet"], string, string][] = [
-  ["mixed", "Mixed", "psi, mil and inch for gun and film; °C, g, L, m² for the rest"],
-  ["us", "US", "psi, mil, inch, °F, oz, fl oz, ft²"],
-  ["metric", "Metric", "kPa, µm, mm, °C, g, L, m²"],
-];
+import { called, useForms } from "../api/forms";
 
 /** Sets how the person reads numbers and reads everything again. */
 export function useReads() {
@@ -22,7 +17,8 @@ export function useReads() {
 export function UnitSwitch({ me }: { me: Schemas["Me"] }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const set = useReads();
-  const word = SETS.find(([units]) => units === me.units)?.[1] ?? "";
+  const sets = useForms().unit_sets;
+  const word = called(sets, me.units);
   return (
     <>
       <Button
@@ -36,7 +32,7 @@ export function UnitSwitch({ me }: { me: Schemas["Me"] }) {
         {word}
       </Button>
       <Menu anchorEl={anchor} open={Boolean(anchor)} onClose={() => setAnchor(null)}>
-        {SETS.map(([units, name, what]) => (
+        {sets.map(({ value: units, word: name, units: what }) => (
           <MenuItem
             key={units}
             selected={units === me.units}

@@ -4,12 +4,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { BatchView, Schemas } from "../api/client";
 import { useWaiting, waitingWord } from "../api/outbox";
-import { meQuery } from "../api/queries";
+import { logQuery, meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
+import { Failed, Loading } from "../ui/states";
 import { NoteDialog, ReasonDialog } from "./ReasonDialog";
 
 type Line = Schemas["LogLine"];
-const NEVER_STRUCK = ["begin", "strike", "sign", "accept", "reopen"];
 
 export function LogStrip({ view }: { view: BatchView }) {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
@@ -36,15 +36,15 @@ export function LogStrip({ view }: { view: BatchView }) {
             <div className="slate ellipsis">{l.struck ? `struck, ${l.struck}` : l.by}</div>
           </div>
         ))}
-        {view.log.length + waiting.length < 3 &&
-          Array.from({ length: 3 - view.log.length - waiting.length }, (_, i) => <div key={i} />)}
+        {view.log_count + waiting.length < 3 &&
+          Array.from({ length: 3 - view.log_count - waiting.length }, (_, i) => <div key={i} />)}
         <Button
           variant="text"
           sx={{ px: 0, color: "text.primary" }}
           name="open-log"
           onClick={() => setOpen(true)}
         >
-          Log {view.log.length}
+          Log {view.log_count}
         </Button>
       </div>
       <Drawer anchor="right" open={open} onClose={() => setOpen(false)}>
@@ -55,29 +55,7 @@ export function LogStrip({ view }: { view: BatchView }) {
               Write a note
             </Button>
           </div>
-          <table className="rows">
-            <tbody>
-              {view.log.map((l) => (
-                <tr key={l.entry} className={l.struck ? "struck" : ""}>
-                  <td className="mono nowrap">
-                    {shopTime(l.at, zone, view.as_of)}
-                    {l.late && <div className="small slate">entered late</div>}
-                  </td>
-                  <td>
-                    {l.text}
-                    <div className="small slate">{l.struck ? `struck, ${l.struck}` : l.by}</div>
-                  </td>
-                  <td>
-                    {!l.struck && !NEVER_STRUCK.includes(l.kind) && !view.close.signature && (
-                      <Button variant="text" name={`strike-${l.seq}`} onClick={() => setStriking(l)}>
-                        Strike
-                      </Button>
-                    )}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          {open && <WholeLog view={view} zone={zone} strike={setStriking} />}
         </div>
       </Drawer>
       {striking && (
@@ -93,5 +71,37 @@ export function LogStrip({ view }: { view: BatchView }) {
       )}
       {noting && <NoteDialog view={view} close={() => setNoting(false)} />}
     </>
+  );
+}
+
+/** Every line, newest first; each that this person may strike has the button. */
+function WholeLog({ view, zone, strike }: { view: BatchView; zone: string; strike: (line: Line) => void }) {
+  const log = useQuery(logQuery(view.id));
+  if (log.isPending) return <Loading what="the log" />;
+  if (log.error) return <Failed error={log.error} again={() => void log.refetch()} />;
+  return (
+    <table className="rows">
+      <tbody>
+        {log.data.map((l) => (
+          <tr key={l.entry} className={l.struck ? "struck" : ""}>
+            <td className="mono nowrap">
+              {shopTime(l.at, zone, view.as_of)}
+              {l.late && <div className="small slate">entered late</div>}
+            </td>
+            <td>
+              {l.text}
+              <div className="small slate">{l.struck ? `struck, ${l.struck}` : l.by}</div>
+            </td>
+            <td>
+              {l.may_strike && (
+                <Button variant="text" name={`strike-${l.seq}`} onClick={() => strike(l)}>
+                  Strike
+                </Button>
+              )}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

@@ -1,15 +1,16 @@
 // Asks for a reason and writes the entry that carries it.
 import type { BatchView } from "../api/client";
 import { useWrite } from "../api/entry";
+import type { Kind, PayloadOf } from "../api/outbox";
 import { AskReason } from "../ui/AskReason";
 
-export function ReasonDialog(props: {
+export function ReasonDialog<K extends Kind>(props: {
   view: BatchView;
   title: string;
   text: string;
   action: string;
-  kind: string;
-  payload: (reason: string) => Record<string, unknown>;
+  kind: K;
+  payload: (reason: string) => PayloadOf<K>;
   close: () => void;
 }) {
   const { write, busy, refused } = useWrite(props.view.id);

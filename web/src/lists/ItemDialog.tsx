@@ -3,48 +3,14 @@ import { TextField } from "@mui/material";
 import { useState } from "react";
 import { Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
-import { METHODS } from "../parts/methods";
-import { HAZARDS } from "../sheets/hazards";
-import { Choice, type Option } from "../ui/Choice";
+import { offered, useWords } from "../api/forms";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Ticks } from "../ui/Ticks";
 import { Words } from "../ui/Words";
-import { SUBSTRATES } from "./substrates";
 
 export type Item = Schemas["ChecklistItem"];
-export const GROUPS: [Item["group"], string][] = [
-  ["material", "Material"],
-  ["mock_up", "Mock-up"],
-  ["rig", "Rig and air"],
-  ["surface", "Surface"],
-  ["masking", "Masking"],
-];
-export const KINDS: [string, string][] = [
-  ["tick", "done"],
-  ["test", "good, or failed"],
-  ["profile", "a profile read"],
-  ["timer", "timed"],
-  ["good_for", "good for so long"],
-  ["approve", "approved by a lead"],
-];
-const HAS: Option[] = [
-  ["hardener", "it has a hardener"],
-  ["pot", "it is mixed in a pot"],
-  ["at_gun", "it is mixed at the gun"],
-  ["spray", "it is sprayed"],
-  ["thinner", "it is thinned"],
-  ["drum", "the drum is stirred"],
-  ["settles", "it settles"],
-  ["profile", "the sheet states a profile"],
-  ["mock_up", "the area asks for a mock-up"],
-  ["undercoat", "the sheet names the colour beneath"],
-  ["certificate", "the sheet asks for a certificate"],
-  ["strain", "the sheet states a strainer"],
-  ["gun_filter", "the sheet states a gun filter"],
-  ["least_rig", "the sheet states a least rig"],
-  ["excludes", "the sheet excludes some service"],
-];
 export const word = (text: string) => text.replaceAll("_", " ");
 
 type ItemDialogProps = {
@@ -58,6 +24,7 @@ type ItemDialogProps = {
 };
 
 export function ItemDialog({ item, shown, index, busy, error, save, close }: ItemDialogProps) {
+  const words = useWords();
   const figure = (name: string) => shown[`items[${index}].what.${name}`]?.text ?? "";
   const w = item?.what;
   const [form, setForm] = useState({
@@ -139,12 +106,12 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
         slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 240 } }}
       />
       <div className="fields">
-        {select("group", "Under", GROUPS)}
+        {select("group", "Under", offered(words.group))}
         {select("before", "Before", [
           ["combine", "mixing"],
           ["spray", "spraying"],
         ])}
-        {select("kind", "It is", KINDS)}
+        {select("kind", "It is", offered(words.what_kind))}
         {["test", "timer", "good_for"].includes(form.kind) && !fixed && (
           <TextField
             label={form.kind === "test" ? "A failure looks like" : "When it is over"}
@@ -184,28 +151,28 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
       <Ticks
         label="On (none: any)"
         name="on"
-        of={SUBSTRATES}
+        of={offered(words.substrate)}
         ticked={form.substrates}
         set={(v) => set({ substrates: v })}
       />
       <Ticks
         label="By (none: any)"
         name="by"
-        of={METHODS}
+        of={offered(words.method)}
         ticked={form.methods}
         set={(v) => set({ methods: v })}
       />
       <Ticks
         label="Where there is (none: any)"
         name="hazard"
-        of={HAZARDS}
+        of={offered(words.hazard)}
         ticked={form.hazards}
         set={(v) => set({ hazards: v })}
       />
       <Ticks
         label="Only where all of these hold"
         name="has"
-        of={HAS}
+        of={offered(words.has)}
         ticked={form.has}
         set={(v) => set({ has: v })}
       />

@@ -3,13 +3,15 @@ import { Button } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
+import { called, useWords, type Words as WordsOf } from "../api/forms";
 import { listsQuery, meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
 import { Failed, Loading } from "../ui/states";
-import { GROUPS, type Item, ItemDialog, KINDS, word } from "./ItemDialog";
+import { type Item, ItemDialog, word } from "./ItemDialog";
 
 export function ListsView() {
+  const words = useWords();
   const lists = useQuery(listsQuery);
   const me = useQuery(meQuery).data;
   const [editing, setEditing] = useState<number | null>(null);
@@ -52,7 +54,7 @@ export function ListsView() {
         </p>
       )}
       <div className="list" tabIndex={0}>
-        {GROUPS.map(([group, name]) => (
+        {words.group.map(({ value: group, word: name }) => (
           <section key={group}>
             <h2>{name}</h2>
             <table className="rows">
@@ -65,7 +67,7 @@ export function ListsView() {
                           <b>{item.text}</b>
                           <div className="small slate">{item.hint}</div>
                         </td>
-                        <td className="small">{what(item, lists.data.shown, i)}</td>
+                        <td className="small">{what(item, lists.data.shown, i, words)}</td>
                         <td className="small">{when(item)}</td>
                         <td className="small nowrap">
                           before {item.before === "combine" ? "mixing" : "spraying"}
@@ -124,7 +126,7 @@ export function ListsView() {
   );
 }
 
-function what(item: Item, shown: Record<string, Schemas["Shown"]>, i: number) {
+function what(item: Item, shown: Record<string, Schemas["Shown"]>, i: number, words: WordsOf) {
   const figure = (name: string) => shown[`items[${i}].what.${name}`]?.text;
   const w = item.what;
   if (w.kind === "timer")
@@ -134,7 +136,7 @@ function what(item: Item, shown: Record<string, Schemas["Shown"]>, i: number) {
   if (w.kind === "good_for")
     return w.by ? "good as long as the sheet says" : `good for ${figure("window_s") ?? "–"}`;
   if (w.kind === "lot") return `a lot of ${w.component}`;
-  return KINDS.find(([k]) => k === w.kind)?.[1] ?? w.kind;
+  return called(words.what_kind, w.kind);
 }
 
 function when(item: Item) {

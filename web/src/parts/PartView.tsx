@@ -14,7 +14,7 @@ import { FormDialog } from "../ui/FormDialog";
 import { RecoatLine } from "../ui/RecoatLine";
 import { Failed, Loading } from "../ui/states";
 import { Words } from "../ui/Words";
-import { METHODS } from "./methods";
+import { offered, useWords } from "../api/forms";
 
 type Coat = Schemas["CoatView"];
 export function PartView() {
@@ -159,6 +159,7 @@ const asRow = (c: Coat): Row => ({
 });
 
 function CoatsDialog({ part, close }: { part: Schemas["PartView"]; close: () => void }) {
+  const words = useWords();
   const client = useQueryClient();
   const sheets = useQuery(sheetsQuery).data ?? [];
   const [rows, setRows] = useState<Row[]>(() => part.coats.map(asRow));
@@ -222,9 +223,9 @@ function CoatsDialog({ part, close }: { part: Schemas["PartView"]; close: () => 
                 i,
                 "sheet",
                 "Product",
-                sheets.map((s) => [s.id, s.sheet.name]),
+                sheets.map((s) => [s.id, s.name]),
               )}
-              {select(i, "method", "Method", METHODS)}
+              {select(i, "method", "Method", offered(words.method))}
               <Field
                 name={`coat-${i}-film`}
                 label="Film"

@@ -114,7 +114,7 @@ function PairDialog({ pair, close }: { pair: Schemas["PairView"] | null; close: 
       value={ends[name]}
       disabled={Boolean(pair)}
       set={(v) => setEnds((x) => ({ ...x, [name]: v }))}
-      options={[["", " "], ...sheets.map((s) => [s.id, s.sheet.name] as const)]}
+      options={[["", " "], ...sheets.map((s) => [s.id, s.name] as const)]}
     />
   );
   return (

@@ -3,14 +3,13 @@ import { Button, MenuItem, TextField } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../api/client";
+import { useWords } from "../api/forms";
 import { at } from "../api/entry";
 import { keptQuery, meQuery, sessionsQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { FormDialog } from "../ui/FormDialog";
 import { Failed, Loading } from "../ui/states";
 import { Words } from "../ui/Words";
-
-const ROLES: Schemas["Role"][] = ["applicator", "lead", "inspector", "owner"];
 
 export function PeopleView() {
   const me = useQuery(meQuery).data;
@@ -32,6 +31,7 @@ export function PeopleView() {
 }
 
 function Kept({ me }: { me: Schemas["Me"] }) {
+  const words = useWords();
   const people = useQuery(keptQuery);
   const client = useQueryClient();
   const [pinOf, setPinOf] = useState<Schemas["Kept"] | null>(null);
@@ -81,9 +81,9 @@ function Kept({ me }: { me: Schemas["Me"] }) {
                     }
                     slotProps={{ select: { native: true }, htmlInput: { "aria-label": `Role of ${p.name}` } }}
                   >
-                    {ROLES.map((r) => (
-                      <option key={r} value={r}>
-                        {r}
+                    {words.role.map((r) => (
+                      <option key={r.value} value={r.value}>
+                        {r.word}
                       </option>
                     ))}
                   </TextField>
@@ -122,6 +122,7 @@ function Kept({ me }: { me: Schemas["Me"] }) {
 }
 
 function AddDialog({ close }: { close: () => void }) {
+  const words = useWords();
   const client = useQueryClient();
   const [form, setForm] = useState({ name: "", role: "applicator" as Schemas["Role"], pin: "" });
   const add = useMutation({
@@ -157,9 +158,9 @@ function AddDialog({ close }: { close: () => void }) {
         value={form.role}
         onChange={(e) => setForm((f) => ({ ...f, role: e.target.value as Schemas["Role"] }))}
       >
-        {ROLES.map((r) => (
-          <MenuItem key={r} value={r}>
-            {r}
+        {words.role.map((r) => (
+          <MenuItem key={r.value} value={r.value}>
+            {r.word}
           </MenuItem>
         ))}
       </TextField>

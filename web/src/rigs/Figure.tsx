@@ -6,7 +6,7 @@ import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Words } from "../ui/Words";
-import { CLASSES, LADDERS } from "./words";
+import { offered, useWords } from "../api/forms";
 
 export type Text = Record<string, string>;
 type Props = {
@@ -17,6 +17,7 @@ type Props = {
 };
 
 export function Figure({ asks, form, set, refusals }: Props) {
+  const words = useWords();
   const { field, label, hint } = asks;
   const value = form[field] ?? "";
   const wrong = at(field, refusals);
@@ -52,7 +53,7 @@ export function Figure({ asks, form, set, refusals }: Props) {
           label={label}
           value={value}
           set={(t) => set(field, t)}
-          options={asks.as_a === "class" ? CLASSES : LADDERS}
+          options={asks.as_a === "class" ? offered(words.gun_class) : offered(words.ladder_school)}
           hint=" "
         />
       );

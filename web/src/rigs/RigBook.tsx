@@ -8,22 +8,16 @@ import { meQuery } from "../api/queries";
 import { emptying } from "../api/turns";
 import { AskReason } from "../ui/AskReason";
 import { shopTime } from "../ui/clock";
-import { Choice, type Option } from "../ui/Choice";
+import { offered, useWords } from "../api/forms";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Words } from "../ui/Words";
-import { useRigBook } from "./useRigBook";
+import { useRigBook, type RigKind, type RigPayload } from "./useRigBook";
 
-/** What is exchanged for another alike: a proof of the ratio does not outlive it. */
-const EXCHANGED: Option[] = [
-  ["", " "],
-  ["hose", "hose"],
-  ["pump", "pump"],
-  ["filter", "filter"],
-  ["packing", "packing"],
-];
-const EMPTY = { text: "", nozzle_mm: "", tip_code: "", piece: "" };
+const EMPTY = { text: "", nozzle_mm: "", tip_code: "", piece: "" as Schemas["ExchangedPiece"] | "" };
 
 export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: boolean }) {
+  const known = useWords();
   const me = useQuery(meQuery).data;
   const [form, setForm] = useState(EMPTY);
   const [striking, setStriking] = useState<Schemas["RigLogLine"] | null>(null);
@@ -31,7 +25,8 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
   // The dialog waits for its own answer alone: one that comes late to another entry neither stops nor closes it.
   const strike = useRigBook(rig.id);
   const text = form.text.trim() ? { text: form.text } : {};
-  const put = (kind: string, payload: object) => void emptying(form, EMPTY, setForm, say(kind, payload));
+  const put = <K extends RigKind>(kind: K, payload: RigPayload<K>) =>
+    void emptying(form, EMPTY, setForm, say(kind, payload));
   const fitted = {
     ...(form.nozzle_mm.trim() ? { nozzle_mm: form.nozzle_mm } : {}),
     ...(form.tip_code.trim() ? { tip_code: form.tip_code } : {}),
@@ -46,7 +41,14 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
       wrong={at(name, refused?.fields)}
     />
   );
-  const button = (kind: string, name: string, word: string, payload: object, main = false, off = false) => (
+  const button = <K extends RigKind>(
+    kind: K,
+    name: string,
+    word: string,
+    payload: RigPayload<K>,
+    main = false,
+    off = false,
+  ) => (
     <Button
       variant={main ? "contained" : "outlined"}
       name={name}
@@ -77,7 +79,7 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
             label="Piece exchanged"
             value={form.piece}
             set={(piece) => setForm((f) => ({ ...f, piece }))}
-            options={EXCHANGED}
+            options={offered(known.exchanged_piece, " ")}
             hint="for another alike"
           />
         </div>
@@ -86,8 +88,15 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
           {button("inspected", "not-sound", "Not sound", { sound: false, ...text })}
           {button("cleaned", "cleaned", "Cleaned", text)}
           {button("fitted", "fitted", "Fitted", fitted, false, Object.keys(fitted).length === 0)}
-          {button("exchanged", "exchanged", "Exchanged", { piece: form.piece, ...text }, false, !form.piece)}
-          {button("note", "note-rig", "Note", text, false, !form.text.trim())}
+          {button(
+            "exchanged",
+            "exchanged",
+            "Exchanged",
+            { piece: form.piece || "hose", ...text },
+            false,
+            !form.piece,
+          )}
+          {button("note", "note-rig", "Note", { text: form.text }, false, !form.text.trim())}
         </div>
         {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
       </form>

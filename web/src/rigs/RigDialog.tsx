@@ -11,7 +11,7 @@ import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Words } from "../ui/Words";
 import { bodyOf, Figure, textsOf, type Text } from "./Figure";
-import { KINDS } from "./words";
+import { offered, useWords } from "../api/forms";
 
 type Close = (id?: string) => void;
 
@@ -28,6 +28,7 @@ function Dialog(props: {
   forms: Schemas["RigForms"];
   pieces: Schemas["PieceView"][];
 }) {
+  const offers = useWords();
   const { rig, forms, pieces, close } = props;
   const client = useQueryClient();
   const id = useRef(rig?.id ?? v7());
@@ -94,7 +95,7 @@ function Dialog(props: {
           label="Driven by"
           value={form.kind ?? "pot"}
           set={(t) => set("kind", t)}
-          options={KINDS}
+          options={offered(offers.rig_kind)}
           hint=" "
         />
         {places.includes("fluid_hose") && (

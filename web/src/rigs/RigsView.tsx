@@ -3,6 +3,7 @@ import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
+import { called, useWords } from "../api/forms";
 import { meQuery, rigsQuery } from "../api/queries";
 import { StationTabs } from "../ui/StationTabs";
 import { OneRig } from "./OneRig";
@@ -10,9 +11,7 @@ import { Pieces } from "./Pieces";
 import { RigDialog } from "./RigDialog";
 import { Scales } from "./Scales";
 import { Tips } from "./Tips";
-import { KINDS } from "./words";
 
-const KIND = Object.fromEntries(KINDS);
 const TABS = [
   ["rigs", "Rigs"],
   ["pieces", "Pieces"],
@@ -40,6 +39,7 @@ export function RigsView() {
 }
 
 function Rigs({ mayEdit }: { mayEdit: boolean }) {
+  const words = useWords();
   const rigs = useQuery(rigsQuery);
   const [chosen, setChosen] = useState<string | null>(null);
   const [editing, setEditing] = useState<Schemas["RigView"] | "new" | null>(null);
@@ -71,7 +71,7 @@ function Rigs({ mayEdit }: { mayEdit: boolean }) {
                 >
                   <b className="ellipsis">{r.rig.name}</b>
                   <span className="small slate ellipsis">
-                    {KIND[r.rig.kind]}, {r.rig.gun}
+                    {called(words.rig_kind, r.rig.kind)}, {r.rig.gun}
                     {r.retired ? ", not used any more" : ""}
                   </span>
                 </button>

@@ -23,7 +23,7 @@ export function TipWear({ rig }: { rig: Schemas["RigView"] }) {
       className="tip-wear"
       onSubmit={(e) => {
         e.preventDefault();
-        void emptying(form, EMPTY, setForm, say("tip_flow", filled));
+        void emptying(form, EMPTY, setForm, say("tip_flow", form));
       }}
     >
       {rig.wear && (

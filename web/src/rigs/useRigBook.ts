@@ -2,14 +2,20 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { v7 } from "uuid";
-import { api, ask, Refused } from "../api/client";
+import { api, ask, Refused, type Schemas } from "../api/client";
 import { inTurn } from "../api/turns";
+
+type RigEntry = Schemas["NewRigEntry"];
+export type RigKind = RigEntry["kind"];
+export type RigPayload<K extends RigKind> = Extract<RigEntry, { kind: K }>["payload"];
+type Said = Pick<RigEntry, "kind" | "payload">;
 
 export function useRigBook(id: string) {
   const client = useQueryClient();
   const armed = useRef(new Map<string, string>());
   const mutation = useMutation({
-    mutationFn: async ({ kind, payload }: { kind: string; payload: object }) => {
+    mutationFn: async (said: Said) => {
+      const { kind, payload } = said;
       const key = `${kind} ${JSON.stringify(payload)}`;
       const entry = armed.current.get(key) ?? v7();
       armed.current.set(key, entry);
@@ -17,7 +23,8 @@ export function useRigBook(id: string) {
         const now = await ask(
           api.POST("/api/v1/rigs/{id}/entries", {
             params: { path: { id } },
-            body: { id: entry, kind, payload, ago_s: 0 } as never,
+            // A kind and its payload came together, and stay together.
+            body: { id: entry, ...said, ago_s: 0 } as RigEntry,
           }),
         );
         armed.current.delete(key);
@@ -34,7 +41,7 @@ export function useRigBook(id: string) {
     },
   });
   return {
-    say: (kind: string, payload: object) =>
+    say: <K extends RigKind>(kind: K, payload: RigPayload<K>) =>
       inTurn(id, `${kind} ${JSON.stringify(payload)}`, () =>
         mutation.mutateAsync({ kind, payload }).catch(() => null),
       ),

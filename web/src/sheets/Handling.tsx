@@ -1,38 +1,17 @@
 // What a sheet says beside ratio and clocks: stirring, straining, steps, surface, rig, keeping.
-import type { ReactNode } from "react";
-import { rowsOf, slot, type Form } from "./form";
+import { offered, useForms, useWords } from "../api/forms";
+import { rowsOf, slot } from "./form";
+import type { Fields } from "./SheetFields";
 
-type Say = (name: string, label: string, hint?: string) => ReactNode;
-type Choice = (name: string, label: string, options: [string, string][]) => ReactNode;
-type Words = (name: string, label: string, hint: string, most: number) => ReactNode;
-
-const HOW_STIRRED: [string, string][] = [
-  ["", " "],
-  ["hand_only", "by hand only"],
-  ["paddle", "with a paddle"],
-  ["shake", "shaken"],
-  ["pour_over", "poured back and forth"],
-];
-
-export function Handling({
-  form,
-  quantity,
-  choice,
-  words,
-  tick,
-}: {
-  form: Form;
-  quantity: Say;
-  choice: Choice;
-  words: Words;
-  tick: (name: string, label: string) => ReactNode;
-}) {
+export function Handling({ form, quantity, choice, words, tick }: Fields) {
+  const known = useWords();
+  const most = useForms().most;
   return (
     <>
       <fieldset>
         <legend>Stirring and straining</legend>
         <div className="grid4">
-          {choice("stir", "Stirred", HOW_STIRRED)}
+          {choice("stir", "Stirred", offered(known.stir))}
           {quantity("stir_again_s", "Settles: stir again every", "empty: does not settle")}
           {quantity("strain_um", "Strain through", "mesh")}
           {quantity("gun_filter_um", "Gun filter", "mesh")}
@@ -44,7 +23,7 @@ export function Handling({
       </fieldset>
       <fieldset>
         <legend>Steps of a coat</legend>
-        {rowsOf(form, "steps").map((i) => (
+        {rowsOf(form, "steps", most).map((i) => (
           <div className="grid4" key={i}>
             {words(slot("steps", i, "name"), `Step ${i + 1}`, "tack, wet, ground …", 24)}
             {quantity(slot("steps", i, "atomizing_kpa"), "Atomizing")}
@@ -53,11 +32,7 @@ export function Handling({
           </div>
         ))}
         <div className="grid4">
-          {choice("overlap", "Overlap", [
-            ["", " "],
-            ["half", "half the fan"],
-            ["fifth", "a fifth of the fan"],
-          ])}
+          {choice("overlap", "Overlap", offered(known.overlap_school))}
           {quantity("catalyst_air_min_kpa", "Catalyst air, least")}
           {quantity("catalyst_air_max_kpa", "Catalyst air, most")}
           {quantity("viscosity_mpa_s", "Viscosity as sprayed")}

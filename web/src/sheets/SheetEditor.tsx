@@ -6,22 +6,16 @@ import { useState } from "react";
 import { api, ask, Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
 import { meQuery, schoolsQuery, sheetQuery } from "../api/queries";
+import { useForms } from "../api/forms";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { Failed, Loading } from "../ui/states";
 import { Curves } from "./Curves";
-import { asForm, BLANK, rowsOf, slot, wire, type Form, type Row } from "./form";
+import { asForm, BLANK, wire, type Form, type Row } from "./form";
 import { Handling } from "./Handling";
-import { HAZARDS } from "./hazards";
+import { Additives, Clocks, FilmAndConditions, Hazards, Product, Proportion } from "./SheetFields";
 import { Versions } from "./Versions";
 
-const BASES: [string, string][] = [
-  ["by_volume", "by volume"],
-  ["by_weight", "by weight"],
-  ["percent_by_weight", "percent on base, by weight"],
-  ["percent_by_volume", "percent on base, by volume"],
-  ["by_kit", "as the kit is filled"],
-];
 export function SheetEditor() {
   const { id } = useParams({ from: "/sheets/$id" });
   const fresh = id === "new";
@@ -33,6 +27,7 @@ export function SheetEditor() {
 }
 
 function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: Row[] }) {
+  const most = useForms().most;
   const [form, setForm] = useState<Form>(() => (newest ? asForm(newest) : BLANK));
   const me = useQuery(meQuery).data;
   const client = useQueryClient();
@@ -42,7 +37,9 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
     queryKey: ["understand", held],
     queryFn: () =>
       ask(
-        api.POST("/api/v1/sheets/understand", { body: { sheet: wire(JSON.parse(held) as Form) as never } }),
+        api.POST("/api/v1/sheets/understand", {
+          body: { sheet: wire(JSON.parse(held) as Form, most) as never },
+        }),
       ),
     placeholderData: keepPreviousData,
     gcTime: 0,
@@ -53,10 +50,10 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
         ? ask(
             api.PUT("/api/v1/sheets/{id}", {
               params: { path: { id } },
-              body: { seen_edition: newest.edition, sheet: wire(form) as never },
+              body: { seen_edition: newest.edition, sheet: wire(form, most) as never },
             }),
           )
-        : ask(api.POST("/api/v1/sheets", { body: { sheet: wire(form) as never } })),
+        : ask(api.POST("/api/v1/sheets", { body: { sheet: wire(form, most) as never } })),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ["sheets"] });
       await navigate({ to: "/sheets" });
@@ -109,11 +106,6 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
       slotProps={{ htmlInput: { maxLength: length }, inputLabel: { shrink: true } }}
     />
   );
-  const hardened = form.has_hardener === true;
-  const hazards = Array.isArray(form.hazards) ? form.hazards : [];
-  const basis = text("basis");
-  const percent = basis === "percent_by_weight" || basis === "percent_by_volume";
-  const kit = basis === "by_kit";
   const tick = (name: string, label: string) => (
     <label className="tick">
       <input
@@ -126,6 +118,8 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
       {label}
     </label>
   );
+  const fixed = !me?.may_edit_sheets;
+  const fields = { form, fixed, text, set, quantity, choice, words, tick };
   return (
     <form
       className="form"
@@ -148,132 +142,13 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
         )}
       </div>
       {me?.may_edit_sheets && <Schools fill={(fills) => setForm((f) => ({ ...f, ...fills }))} />}
-      <fieldset>
-        <legend>Product</legend>
-        <div className="grid4">
-          {words("name", "Name", "as on the can", 90)}
-          {words("label", "Short label", "14 letters; proposed when empty", 20)}
-          {choice("charge", "Mixed", [
-            ["pot", "in a pot"],
-            ["at_gun", "at the gun"],
-          ])}
-          {quantity("solids_pct", "Volume solids")}
-        </div>
-        <label className="tick">
-          <input
-            type="checkbox"
-            name="has_hardener"
-            checked={hardened}
-            disabled={!me?.may_edit_sheets}
-            onChange={(e) => set("has_hardener", e.target.checked)}
-          />
-          It has a second component (hardener, catalyst, activator)
-        </label>
-      </fieldset>
-      <fieldset>
-        <legend>Proportion</legend>
-        <div className="grid4">
-          {quantity("base_density_kg_l", "Density of base A")}
-          {hardened && quantity("hardener_density_kg_l", "Density of hardener B")}
-          {hardened && choice("basis", "Basis of the ratio", BASES)}
-          {hardened && !percent && !kit && quantity("ratio", "Ratio A : B", "such as 4:1")}
-          {hardened && percent && quantity("hardener_pct", "Hardener on base")}
-          {hardened && percent && quantity("band_low_pct", "Band, least")}
-          {hardened && percent && quantity("band_high_pct", "Band, most")}
-          {hardened && quantity("tolerance_pct", "Tolerance on B per A", "5 % when empty")}
-          {hardened &&
-            quantity("kit_base_g", "Kit: base in its can", kit ? "by weight" : "when sold as a kit")}
-          {hardened && quantity("kit_hardener_g", "Kit: hardener in its can")}
-        </div>
-        <div className="grid4">
-          {quantity("thinner_max_pct", "Thinner, at most", "empty: never thinned")}
-          {text("thinner_max_pct") &&
-            choice("thinner_basis", "Per cent of", [
-              ["of_base", "the base"],
-              ["of_mixed", "base and hardener"],
-              ["of_finished", "the finished mix"],
-            ])}
-          {text("thinner_max_pct") && quantity("thinner_density_kg_l", "Density of thinner")}
-        </div>
-      </fieldset>
-      <fieldset>
-        <legend>Additives</legend>
-        {rowsOf(form, "additives").map((i) => (
-          <div className="grid4" key={i}>
-            {words(slot("additives", i, "name"), "Additive", "pearl, flattening paste …", 24)}
-            {quantity(
-              slot("additives", i, "dose_g_l"),
-              "Dose in sprayable paint",
-              "by volume of A, B and thinner",
-            )}
-            {quantity(slot("additives", i, "dose_pct"), "or on the base", "by weight")}
-            {quantity(slot("additives", i, "density_kg_l"), "Its density", "empty: adds no volume")}
-          </div>
-        ))}
-      </fieldset>
-      <fieldset>
-        <legend>Clocks</legend>
-        <div className="grid4">
-          {hardened && text("charge") === "pot" && quantity("pot_life_s", "Pot life", "such as 4 h")}
-          {hardened && text("charge") === "pot" && quantity("pot_life_at_c", "stated at")}
-          {hardened && text("charge") === "pot" && quantity("induction_s", "Induction")}
-          {quantity("recoat_min_s", "Recoat, earliest")}
-          {quantity("recoat_max_s", "Recoat, latest")}
-          {quantity("recoat_at_c", "stated at")}
-        </div>
-        {rowsOf(form, "times").map((i) => (
-          <div className="grid5" key={i}>
-            {quantity(slot("times", i, "at_c"), "And at", "a further temperature")}
-            {hardened && text("charge") === "pot" && quantity(slot("times", i, "pot_life_s"), "Pot life")}
-            {hardened && text("charge") === "pot" && quantity(slot("times", i, "induction_s"), "Induction")}
-            {quantity(slot("times", i, "recoat_min_s"), "Earliest recoat")}
-            {quantity(slot("times", i, "recoat_max_s"), "Latest recoat")}
-          </div>
-        ))}
-      </fieldset>
-      <fieldset>
-        <legend>Film and conditions</legend>
-        <div className="grid4">
-          {quantity("wet_um", "Wet film, aim")}
-          {quantity("wet_min_um", "Wet film, least")}
-          {quantity("wet_max_um", "Wet film, most")}
-          {choice("film_proof", "The film is proved by", [
-            ["comb", "the comb, in every zone"],
-            ["use", "what was weighed and is gone"],
-            ["look", "the eye"],
-            ["not_asked", "nothing: no film is asked"],
-          ])}
-          {choice("stream", "Stream school", [
-            ["general_pot", "6 to 8 in, general pot"],
-            ["high_transfer", "8 to 10 in, high transfer"],
-            ["industrial", "8 to 12 in, industrial"],
-          ])}
-          {quantity("temp_min_c", "Coldest")}
-          {quantity("temp_max_c", "Hottest")}
-          {quantity("margin_min_dk", "Least above dew point", "empty: not applicable")}
-          {quantity("rh_max_pct", "Most humidity", "empty: not applicable")}
-        </div>
-      </fieldset>
-      <Handling form={form} quantity={quantity} choice={choice} words={words} tick={tick} />
-      <fieldset>
-        <legend>Hazards</legend>
-        <div className="grid4">
-          {HAZARDS.map(([value, word]) => (
-            <label key={value} className="tick">
-              <input
-                type="checkbox"
-                name={`hazard-${value}`}
-                checked={hazards.includes(value)}
-                disabled={!me?.may_edit_sheets}
-                onChange={(e) =>
-                  set("hazards", e.target.checked ? [...hazards, value] : hazards.filter((h) => h !== value))
-                }
-              />
-              {word}
-            </label>
-          ))}
-        </div>
-      </fieldset>
+      <Product {...fields} />
+      <Proportion {...fields} />
+      <Additives {...fields} />
+      <Clocks {...fields} />
+      <FilmAndConditions {...fields} />
+      <Handling {...fields} />
+      <Hazards {...fields} />
       <div className="actions" style={{ marginTop: 16 }}>
         {me?.may_edit_sheets ? (
           <Button type="submit" variant="contained" disabled={save.isPending} name="save-sheet">

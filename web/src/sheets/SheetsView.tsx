@@ -55,15 +55,13 @@ export function SheetsView() {
               <tr key={s.id}>
                 <td>
                   <Link to="/sheets/$id" params={{ id: s.id }}>
-                    <b>{s.sheet.name}</b>
+                    <b>{s.name}</b>
                   </Link>
                 </td>
                 <td>{s.ratio}</td>
-                <td className="nowrap">
-                  {s.shown.pot_life_s ? `${s.shown.pot_life_s.text} at ${s.shown.pot_life_at_c?.text}` : "–"}
-                </td>
-                <td>{s.shown.induction_s?.text ?? "–"}</td>
-                <td className="nowrap">{s.shown.wet_um?.text}</td>
+                <td className="nowrap">{s.pot_life ?? "–"}</td>
+                <td>{s.induction ?? "–"}</td>
+                <td className="nowrap">{s.wet}</td>
                 <td className="small slate">
                   {s.edition}, {s.written_by}, {shopTime(s.written, me?.zone ?? "UTC", me?.now)}
                 </td>

@@ -3,6 +3,7 @@ import type { Schemas } from "../api/client";
 
 export type Form = Record<string, string | boolean | string[]>;
 export type Row = Schemas["SheetRow"];
+type Most = Schemas["Forms"]["most"];
 
 export const BLANK: Form = {
   name: "",
@@ -15,11 +16,11 @@ export const BLANK: Form = {
   film_proof: "comb",
   hazards: [],
 };
-/** Fields of each list, and how many rows a sheet may have. */
+/** Fields of each list; how many rows it may have is said by core. */
 export const LISTS = {
-  additives: { fields: ["name", "dose_g_l", "dose_pct", "density_kg_l"], most: 3 },
-  times: { fields: ["at_c", "pot_life_s", "induction_s", "recoat_min_s", "recoat_max_s"], most: 5 },
-  steps: { fields: ["name", "atomizing_kpa", "passes_count", "wait_s"], most: 4 },
+  additives: { fields: ["name", "dose_g_l", "dose_pct", "density_kg_l"] },
+  times: { fields: ["at_c", "pot_life_s", "induction_s", "recoat_min_s", "recoat_max_s"] },
+  steps: { fields: ["name", "atomizing_kpa", "passes_count", "wait_s"] },
 } as const;
 export type ListName = keyof typeof LISTS;
 const NAMES = Object.keys(LISTS) as ListName[];
@@ -46,18 +47,18 @@ export function asForm(row: Row): Form {
 }
 
 /** Rows of a list that hold something, and one free one after them. */
-export function rowsOf(form: Form, list: ListName) {
-  const { fields, most } = LISTS[list];
-  const all = Array.from({ length: most }, (_, i) => i);
+export function rowsOf(form: Form, list: ListName, most: Most) {
+  const { fields } = LISTS[list];
+  const all = Array.from({ length: most[list] }, (_, i) => i);
   const filled = all.filter((i) => fields.some((f) => form[slot(list, i, f)]));
-  return all.slice(0, Math.min(most, (filled.at(-1) ?? -1) + 2));
+  return all.slice(0, Math.min(most[list], (filled.at(-1) ?? -1) + 2));
 }
 
 /** Empty texts are fields not given; flat rows become their lists. */
-export function wire(form: Form) {
+export function wire(form: Form, most: Most) {
   const given = Object.entries(form).filter(([key, v]) => v !== "" && !key.includes("["));
   const lists = NAMES.map((list) => {
-    const rows = rowsOf(form, list)
+    const rows = rowsOf(form, list, most)
       .map((i) =>
         LISTS[list].fields.map((f) => [f, form[slot(list, i, f)] ?? ""] as const).filter(([, v]) => v !== ""),
       )

@@ -94,7 +94,7 @@ function ReadDialog({ place, close }: { place: Place; close: () => void }) {
       ask(
         api.POST("/api/v1/places/{id}/entries", {
           params: { path: { id: place.id } },
-          body: { id: id.current, kind: "temperature", payload: { temp_c: temp }, ago_s: 0 } as never,
+          body: { id: id.current, kind: "temperature", payload: { temp_c: temp }, ago_s: 0 },
         }),
       ),
     onSuccess: async () => {

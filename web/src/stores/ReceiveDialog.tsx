@@ -7,7 +7,8 @@ import { placesQuery, sheetsQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
-import { useDryKeep, useKeep } from "./keep";
+import { filled } from "../api/useEntryForm";
+import { useDryKeep, useKeep, type LotPayload } from "./keep";
 
 const BLANK = {
   code: "",
@@ -29,8 +30,9 @@ export function ReceiveDialog({ close, opened }: { close: () => void; opened: (i
   const sheets = useQuery(sheetsQuery).data ?? [];
   const places = useQuery(placesQuery).data?.places ?? [];
   const { keep, busy, refused, forget } = useKeep();
-  const given = Object.fromEntries(Object.entries(form).filter(([, v]) => v.trim() !== ""));
   const started = form.code.trim() !== "" && form.sheet !== "";
+  // What is empty is not sent; the server names what is missing.
+  const given = filled(form) as LotPayload<"received">;
   const dry = useDryKeep(undefined, "received", started ? given : null);
   // While it is typed only fields that hold something are judged.
   const refusals =
@@ -51,13 +53,8 @@ export function ReceiveDialog({ close, opened }: { close: () => void; opened: (i
       slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
     />
   );
-  const chosen = sheets.find((s) => s.id === form.sheet)?.sheet;
-  const components: [string, string][] = [
-    ["base", "base"],
-    ...(chosen?.has_hardener ? ([["hardener", "hardener"]] as [string, string][]) : []),
-    ["thinner", "thinner"],
-    ...(chosen?.additives ?? []).map((a, i): [string, string] => [`additive${i + 1}`, a.name]),
-  ];
+  const chosen = sheets.find((s) => s.id === form.sheet);
+  const components = (chosen?.components ?? []).map((c): [string, string] => [c.component, c.name]);
   const choose = (name: Name, label: string, options: [string, string][]) => (
     <Choice
       name={`lot-${name}`}
@@ -79,10 +76,7 @@ export function ReceiveDialog({ close, opened }: { close: () => void; opened: (i
       close={close}
     >
       <div className="fields">
-        {choose("sheet", "Product", [
-          ["", " "],
-          ...sheets.map((s): [string, string] => [s.id, s.sheet.name]),
-        ])}
+        {choose("sheet", "Product", [["", " "], ...sheets.map((s): [string, string] => [s.id, s.name])])}
         {choose("component", "Component", components)}
         {words("code", "Code on the label")}
         {words("makers_lot", "Maker’s lot")}

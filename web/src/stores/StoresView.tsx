@@ -5,6 +5,7 @@ import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-qu
 import { Link, useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import { useDebounced } from "../api/entry";
+import { offered, useWords } from "../api/forms";
 import { lotPagesQuery, sheetsQuery } from "../api/queries";
 import { ExportLink } from "../ui/ExportLink";
 import { Empty, Failed, Loading } from "../ui/states";
@@ -12,21 +13,6 @@ import { LotCan } from "./LotCan";
 import { Places } from "./Places";
 import { ReceiveDialog } from "./ReceiveDialog";
 
-const STATES: [string, string][] = [
-  ["", "not used up"],
-  ["fit", "fit to take"],
-  ["soon", "soon over"],
-  ["expired", "expired"],
-  ["quarantined", "quarantined"],
-  ["empty", "used up"],
-  ["all", "all"],
-];
-const COMPONENTS: [string, string][] = [
-  ["", "any"],
-  ["base", "base"],
-  ["hardener", "hardener"],
-  ["thinner", "thinner"],
-];
 const WORD: Record<string, string> = {
   fit: "",
   soon: "word-tell",
@@ -37,6 +23,7 @@ const WORD: Record<string, string> = {
 };
 
 export function StoresView() {
+  const words = useWords();
   const navigate = useNavigate();
   const [find, setFind] = useState({ find: "", sheet: "", component: "", state: "" });
   const [picked, setPicked] = useState<string[]>([]);
@@ -91,10 +78,10 @@ export function StoresView() {
         />
         {choose("sheet", "Product", [
           ["", "any"],
-          ...(sheets ?? []).map((s): [string, string] => [s.id, s.sheet.name]),
+          ...(sheets ?? []).map((s): [string, string] => [s.id, s.name]),
         ])}
-        {choose("component", "Component", COMPONENTS)}
-        {choose("state", "State", STATES)}
+        {choose("component", "Component", offered(words.component.slice(0, 3), "any"))}
+        {choose("state", "State", [...offered(words.lot_state, "not used up"), ["all", "all"]])}
       </div>
       {rows.length === 0 ? (
         <Empty>

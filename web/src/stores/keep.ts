@@ -5,23 +5,27 @@ import { v7 } from "uuid";
 import { api, ask, Refused, type Schemas } from "../api/client";
 import { useDebounced } from "../api/entry";
 
-type Payload = Record<string, unknown>;
-const body = (id: string, kind: string, payload: Payload) => ({ id, kind, payload, ago_s: 0 }) as never;
+type LotEntry = Schemas["NewLotEntry"];
+type Kind = LotEntry["kind"];
+export type LotPayload<K extends Kind> = Extract<LotEntry, { kind: K }>["payload"];
+type Said = Pick<LotEntry, "kind" | "payload">;
+// A kind and its payload came together, and stay together.
+const body = (id: string, said: Said) => ({ id, ...said, ago_s: 0 }) as LotEntry;
 
 /** Writes an entry; `lot` missing: a lot comes in. */
 export function useKeep(lot?: string) {
   const client = useQueryClient();
   const armed = useRef(v7());
   const keep = useMutation({
-    mutationFn: ({ kind, payload }: { kind: string; payload: Payload }) =>
+    mutationFn: (said: Said) =>
       lot
         ? ask(
             api.POST("/api/v1/lots/{id}/entries", {
               params: { path: { id: lot }, query: {} },
-              body: body(armed.current, kind, payload),
+              body: body(armed.current, said),
             }),
           )
-        : ask(api.POST("/api/v1/lots", { params: { query: {} }, body: body(armed.current, kind, payload) })),
+        : ask(api.POST("/api/v1/lots", { params: { query: {} }, body: body(armed.current, said) })),
     onSuccess: () => {
       armed.current = v7();
       void client.invalidateQueries({ queryKey: ["lots"] });
@@ -32,7 +36,8 @@ export function useKeep(lot?: string) {
     },
   });
   return {
-    keep: (kind: string, payload: Payload) => keep.mutateAsync({ kind, payload }).catch(() => null),
+    keep: <K extends Kind>(kind: K, payload: LotPayload<K>) =>
+      keep.mutateAsync({ kind, payload }).catch(() => null),
     busy: keep.isPending,
     refused: keep.error instanceof Refused ? keep.error.problem : null,
     forget: keep.reset,
@@ -40,12 +45,12 @@ export function useKeep(lot?: string) {
 }
 
 /** What an entry would do, while it is typed. */
-export function useDryKeep(lot: string | undefined, kind: string, payload: Payload | null) {
+export function useDryKeep<K extends Kind>(lot: string | undefined, kind: K, payload: LotPayload<K> | null) {
   const text = useDebounced(payload ? JSON.stringify(payload) : "");
   const query = useQuery({
     queryKey: ["dry-lot", lot ?? "new", kind, text],
     queryFn: () => {
-      const entry = body(v7(), kind, JSON.parse(text) as Payload);
+      const entry = body(v7(), { kind, payload: JSON.parse(text) as LotPayload<K> });
       return lot
         ? ask(
             api.POST("/api/v1/lots/{id}/entries", {

@@ -2,13 +2,14 @@
 import { TextField } from "@mui/material";
 
 export type Option = readonly [value: string, word: string];
+export type Options<V extends string> = readonly (readonly [value: V, word: string])[];
 
-export function Choice(props: {
+export function Choice<V extends string>(props: {
   name: string;
   label: string;
-  value: string;
-  set: (value: string) => void;
-  options: readonly Option[];
+  value: V;
+  set: (value: V) => void;
+  options: Options<V>;
   error?: string | undefined;
   /** Below the field; a space keeps its height. */
   hint?: string;
@@ -23,7 +24,7 @@ export function Choice(props: {
       value={props.value}
       disabled={props.disabled ?? false}
       className={props.className ?? ""}
-      onChange={(e) => props.set(e.target.value)}
+      onChange={(e) => props.set(e.target.value as V)}
       error={Boolean(props.error)}
       helperText={props.error ?? props.hint}
       slotProps={{ inputLabel: { shrink: true }, select: { native: true } }}

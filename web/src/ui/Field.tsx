@@ -4,39 +4,16 @@ import { TextField } from "@mui/material";
 import { useRef, useState } from "react";
 import { createPortal } from "react-dom";
 import type { Shown } from "../api/client";
-
-const CHIPS: [string, string[]][] = [
-  ["_mpa_s", ["mPa·s", "cP", "Pa·s"]],
-  ["_watch_s", ["s", "min"]],
-  ["_cup_s", ["s"]],
-  ["_g_l", ["g/L", "oz/gal", "lb/gal"]],
-  ["_m_s", ["in/s", "m/s", "ft/min"]],
-  ["_count", []],
-  ["_nl_min", ["scfm", "L/min"]],
-  ["_ml_min", ["mL/min", "L/min", "fl oz/min"]],
-  ["_kg_l", ["kg/L", "g/mL", "lb/gal"]],
-  ["_kpa", ["psi", "bar", "kPa"]],
-  ["_pct", ["%"]],
-  ["_deg", ["°"]],
-  ["_ml", ["mL", "L", "fl oz"]],
-  ["_mm", ["in", "mm", "ft"]],
-  ["_um", ["mil", "µm", "mm"]],
-  ["_m2", ["m²", "ft²", "cm²"]],
-  ["_dk", ["°C", "°F"]],
-  ["_c", ["°C", "°F"]],
-  ["_g", ["g", "kg", "oz"]],
-  ["_s", ["min", "h", "s"]],
-  ["ratio", [":"]],
-];
+import { useForms } from "../api/forms";
 
 type Props = {
   name: string;
   label: string;
   value: string;
   onChange: (text: string) => void;
-  understood?: Record<string, Shown>;
-  error?: string;
-  hint?: string;
+  understood?: Record<string, Shown> | undefined;
+  error?: string | undefined;
+  hint?: string | undefined;
   autoFocus?: boolean;
   disabled?: boolean;
 };
@@ -88,7 +65,7 @@ function Keypad({
   onChange: (v: string) => void;
   close: () => void;
 }) {
-  const chips = CHIPS.find(([suffix]) => name.endsWith(suffix))?.[1] ?? [];
+  const chips = useForms().chips.find((c) => name.endsWith(c.suffix))?.units ?? [];
   const key = (label: string, act: () => void, aria?: string) => (
     <button
       key={label}

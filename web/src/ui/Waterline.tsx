@@ -1,5 +1,6 @@
 // The waterline: six floats on one line. Above: done. Across: in work. Below: on hold. Outline: not reached.
 import type { Schemas } from "../api/client";
+import { called, useWords } from "../api/forms";
 
 type Station = Schemas["Station"];
 
@@ -62,15 +63,6 @@ function Float({ state, x, y, r }: { state: Station["state"]; x: number; y: numb
   }
 }
 
-const WORDS: Record<Station["state"], string> = {
-  done: "done",
-  in_work: "in work",
-  hold: "on hold",
-  stop: "stopped",
-  not_needed: "not needed",
-  not_reached: "not reached",
-};
-
 export function Waterline({
   stations,
   open,
@@ -80,6 +72,7 @@ export function Waterline({
   open: number;
   onOpen: (no: number) => void;
 }) {
+  const words = useWords();
   return (
     <div className="waterline" role="tablist" aria-label="Stations">
       <div className="sea" />
@@ -98,7 +91,7 @@ export function Waterline({
           <span className="name">
             <span className="no">{s.no} </span>
             {s.name}
-            <span className="unseen">, {WORDS[s.state]}</span>
+            <span className="unseen">, {called(words.station_state, s.state)}</span>
           </span>
           <div className="line ellipsis">{s.line || "\u00a0"}</div>
         </button>
@@ -109,9 +102,10 @@ export function Waterline({
 
 /** The same line, small and without words, for lists. */
 export function SmallWaterline({ stations }: { stations: Station[] }) {
-  const words = stations.map((s) => `${s.name} ${WORDS[s.state]}`).join(", ");
+  const words = useWords();
+  const told = stations.map((s) => `${s.name} ${called(words.station_state, s.state)}`).join(", ");
   return (
-    <svg width="156" height="34" viewBox="0 0 156 34" role="img" aria-label={words}>
+    <svg width="156" height="34" viewBox="0 0 156 34" role="img" aria-label={told}>
       <path d="M2 19H154" stroke="var(--ink)" strokeWidth="2" />
       {stations.map((s, i) => (
         <Float key={s.no} state={s.state} x={14 + i * 25.5} y={19} r={s.state === "in_work" ? 7 : 6} />

@@ -1,6 +1,6 @@
 //! Classes of guns, and what each allows. A single gun's figures are its own; these are common practice in the trade.
 
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::verdict::{is_over, is_under};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
@@ -105,7 +105,7 @@ impl GunClass {
 
 /// Where the air was read.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum ReadAt {
     /// At the cap, by a test cap.
@@ -126,7 +126,7 @@ impl Worded for ReadAt {}
 
 /// How it was read.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum ReadHow {
     /// Trigger pulled.

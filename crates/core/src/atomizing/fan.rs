@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 
 /// What a lop-sided pattern did when the cap was turned half round.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum CapTurn {
     /// It turned with the cap: the cap.

@@ -1,6 +1,6 @@
 //! The pattern ladder: pressure goes up a rung at a time to the lowest full pattern.
 
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -9,17 +9,22 @@ const PSI: f64 = 6.894_757_293_168_361;
 
 /// A school of climbing.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::VariantArray)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum LadderSchool {
     /// 20, 30, then five more each.
     #[default]
+    #[strum(serialize = "in small steps from the second rung")]
     Fives,
     /// 30, 40, 50, 60.
+    #[strum(serialize = "in even steps")]
     Tens,
     /// Airless with air assist: fluid pressure in hundreds of psi.
+    #[strum(serialize = "in hundreds of psi, airless with air assist")]
     Hundreds,
 }
+
+impl Worded for LadderSchool {}
 
 impl LadderSchool {
     /// Its rungs in words, in the reader's unit: “20, 30, 35, 40 … 60 psi”.

@@ -6,7 +6,7 @@ use crate::film::wet_for_dry_um;
 use crate::limits;
 use crate::lists::Substrate;
 use crate::mixing::{check_thinner, finished_solids_pct};
-use crate::quantity::Prefs;
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::takeoff::{self, TakeOffShape};
@@ -23,9 +23,9 @@ pub struct Wanted {
     pub part: String,
     /// Coat of the part's system: primer, finish …
     pub coat: String,
-    /// Zones of the part, by name; empty: the part is one zone.
+    /// Zones of the part in the order of the work; empty: the part is one zone.
     #[serde(default)]
-    pub zones: Vec<String>,
+    pub zones: Vec<ZoneWanted>,
     /// The area; reckoned from the shapes when they are given.
     #[serde(default)]
     pub area_m2: f64,
@@ -43,6 +43,72 @@ pub struct Wanted {
     /// How it is put on; missing: as the sheet is mixed.
     #[serde(default)]
     pub method: Option<Method>,
+}
+
+/// A zone as it is asked for: its name, or its name with its area.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(untagged)]
+pub enum ZoneWanted {
+    /// Its name; its area is an equal share of what is left.
+    Named(String),
+    /// Its name, and its area as measured.
+    Measured {
+        /// Its name.
+        name: String,
+        /// Its area.
+        area_m2: f64,
+    },
+}
+
+impl ZoneWanted {
+    /// Its name.
+    pub fn name(&self) -> &str {
+        match self {
+            ZoneWanted::Named(name) | ZoneWanted::Measured { name, .. } => name.trim(),
+        }
+    }
+
+    fn measured_m2(&self) -> Option<f64> {
+        match self {
+            ZoneWanted::Named(_) => None,
+            ZoneWanted::Measured { area_m2, .. } => Some(*area_m2),
+        }
+    }
+}
+
+/// How far the areas of all zones together may be off the area of the part: what rounding does; from memory.
+const SHARES_OFF: f64 = 0.01;
+
+/// The area of each zone, and whether it is assumed.
+///
+/// **Rule:** what is measured counts; those that are not share the rest of `whole_m2` equally, and are marked. **Units:** m².
+/// **Errors:** a refusal at `zones`: the measured ones are more than the whole, leave nothing for the others, or, where all are
+/// measured, do not add up to it within 1 %.
+///
+/// ```
+/// use level_keel_core::batch::begin::{ZoneWanted, zone_areas};
+/// let hull = ZoneWanted::Measured { name: "hull".into(), area_m2: 8.0 };
+/// let named = |name: &str| ZoneWanted::Named(name.into());
+/// let areas = zone_areas(&[hull, named("keel"), named("rudder")], 12.0, Default::default()).unwrap();
+/// assert_eq!(areas, [(8.0, false), (2.0, true), (2.0, true)]);
+/// ```
+pub fn zone_areas(zones: &[ZoneWanted], whole_m2: f64, prefs: Prefs) -> Result<Vec<(f64, bool)>, Refusal> {
+    let say = |m2: f64| show(m2, QuantityKind::Area, prefs).text;
+    for (i, m2) in zones.iter().enumerate().filter_map(|(i, z)| Some((i, z.measured_m2()?))) {
+        limits::AREA.check(&format!("zones[{i}].area_m2"), m2, prefs)?;
+    }
+    let measured: f64 = zones.iter().filter_map(ZoneWanted::measured_m2).sum();
+    let others = zones.iter().filter(|z| z.measured_m2().is_none()).count();
+    let (rest, slack) = (whole_m2 - measured, SHARES_OFF * whole_m2);
+    let refused = |text: String| Err(Refusal::bad_input("zones-do-not-add-up", "zones", text));
+    if rest < -slack || (others == 0 && !zones.is_empty() && rest > slack) {
+        return refused(format!("The zones are {} together, the part is {}.", say(measured), say(whole_m2)));
+    }
+    if others > 0 && rest <= 0.0 {
+        return refused(format!("The zones that are measured take all of {}: nothing is left for the others.", say(whole_m2)));
+    }
+    let share = rest / others.max(1) as f64;
+    Ok(zones.iter().map(|z| z.measured_m2().map_or((share, true), |m2| (m2, false))).collect())
 }
 
 /// The sheet as this method mixes it.
@@ -87,12 +153,12 @@ pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<FilmAim, Re
     limits::check_name("part", &wanted.part)?;
     limits::check_text("coat", &wanted.coat, limits::LABEL_CHARS)?;
     for zone in &wanted.zones {
-        limits::check_text("zones", zone, limits::LABEL_CHARS)?;
+        limits::check_text("zones", zone.name(), limits::LABEL_CHARS)?;
     }
     if wanted.zones.len() > 12 {
         return Err(Refusal::bad_input("too-many", "zones", "At most 12 zones."));
     }
-    area_m2(wanted, prefs)?;
+    zone_areas(&wanted.zones, area_m2(wanted, prefs)?, prefs)?;
     limits::FILM.check("film_um", wanted.film_um, prefs)?;
     limits::TRANSFER.check("transfer_pct", wanted.transfer_pct, prefs)?;
     let thinner = wanted.thinner_pct.unwrap_or(0.0);

@@ -23,6 +23,25 @@ pub fn window_beneath(case: &Case<'_>) -> Option<RecoatWindow> {
     Some(beneath.times.window(ended, SurfaceRange::of(kept.chain(read))))
 }
 
+/// What stands beside the book of a batch, by what it takes to know it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(strum::VariantArray)]
+pub enum Neighbour {
+    /// The coat beneath, with the window to this one.
+    Beneath,
+    /// What the stores know of the lots in use.
+    Lots,
+    /// What was exchanged on its rig.
+    Rig,
+    /// What is only shown: the coat that follows, what such coats took, good set-ups, bends, where a remainder may go.
+    Shown,
+}
+
+impl Neighbour {
+    /// Those that gates ask.
+    pub const OF_THE_GATES: &'static [Neighbour] = &[Neighbour::Beneath, Neighbour::Lots, Neighbour::Rig];
+}
+
 /// A piece of the rig that was exchanged since.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Exchanged {
@@ -53,6 +72,20 @@ pub struct Beside {
     pub bends: Vec<SeenBend>,
     /// Other open batches of the same version of the sheet: a remainder may go to them.
     pub hand_to: Vec<HandTo>,
+}
+
+impl Beside {
+    /// With what only the book knows of its lots: what they belong to, what else is on the part, which was first in.
+    pub fn remembering(mut self, record: &Record) -> Beside {
+        for taken in record.lots_at(Timestamp::MAX) {
+            if let (Some(now), Some(then)) = (self.lots.get_mut(&taken.lot.id), &taken.lot.known) {
+                now.belongs_to.clone_from(&then.belongs_to);
+                now.on_part.clone_from(&then.on_part);
+                now.first.clone_from(&then.first);
+            }
+        }
+        self
+    }
 }
 
 /// A batch a remainder may go to.

@@ -6,11 +6,11 @@ use super::document::{CardDocument, document};
 use super::entries::cost_words;
 use super::log_line::LogLine;
 use super::record::{Deviation, Signature};
-use super::view::BatchView;
+use super::view::WholeView;
 use crate::CORE_VERSION;
 use crate::batch::beside::window_of;
 use crate::mixing::{self, Component, RescueTo};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::recoat::RecoatWindow;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::worded::Worded;
@@ -29,7 +29,7 @@ pub struct Card {
     pub head_seq: i64,
     pub head_hash: String,
     /// Everything as it is shown: levels, pours, passes, films.
-    pub view: BatchView,
+    pub view: WholeView,
     pub deviations: Vec<Deviation>,
     pub signed: Option<Signature>,
     pub accepted: Option<Signature>,
@@ -68,7 +68,8 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
     let weighed = c.weighed();
     let plan = case.plan(c);
     let list = |mass: &dyn Fn(Component) -> f64| {
-        let all = plan.iter().map(|p| format!("{} {}", sheet.component_name(p.component), say(mass(p.component), QuantityKind::Mass)));
+        let all =
+            plan.iter().map(|p| format!("{} {}", sheet.component_name(p.component), say(mass(p.component), QuantityKind::Mass)));
         all.collect::<Vec<_>>().join(", ")
     };
     if !plan.is_empty() {
@@ -157,7 +158,7 @@ fn renamed(value: &mut Value, was: &str, is: &str) {
 }
 
 /// Makes the card of a batch.
-pub fn card(case: &Case<'_>, view: BatchView, prefs: Prefs) -> Card {
+pub fn card(case: &Case<'_>, view: WholeView, prefs: Prefs) -> Card {
     let pots = case.aim().map(|b| case.charges.iter().map(|c| pot(case, &b.sheet, c, prefs)).collect());
     let mut log = view.log.clone();
     log.reverse();

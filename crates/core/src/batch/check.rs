@@ -23,6 +23,9 @@ pub fn check(case: &Case<'_>, entry: &mut Entry, writer: &Writer, now: Timestamp
     in_order(case, entry.kind)?;
     let voids = Record::strike(&payload).map(|s| s.entry);
     permitted(case, entry.kind, voids, writer)?;
+    if case.phase() < entry.kind.from_phase() {
+        return Err(Refusal::conflict("not-signed", "The work is not signed yet."));
+    }
     if let Some(id) = payload.charge() {
         let charge = case
             .charge(id)
@@ -43,7 +46,7 @@ fn in_order(record: &Record, kind: EntryKind) -> Result<(), Refusal> {
     match record.phase() {
         phase if phase <= kind.until() => Ok(()),
         Phase::Accepted => Err(Refusal::conflict("accepted", "The card is closed. Write a note, or ask a lead to reopen it.")),
-        Phase::Signed | Phase::Open => {
+        Phase::Signed | Phase::Sprayed | Phase::Open => {
             Err(Refusal::conflict("signed", "The work is signed. Write a note, or ask a lead to reopen it."))
         }
     }

@@ -11,7 +11,7 @@ use super::record::{Deviation, Record, Stamped};
 use crate::batch::entries::{Pass, Payload, RatioCheck};
 use crate::mixing::{self, Component};
 use crate::pot_life::PotState;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::rigs::{Rig, RigKind};
 use crate::sheets::ChargeKind;
 use crate::verdict::{Tolerance, Verdict, is_over};
@@ -105,7 +105,8 @@ fn thinner(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
                 found.push((entry, "thinner-over-limit", text));
             }
             None if aim.rules >= RULES => {
-                let text = format!("Pot {}: {} of thinner, the sheet allows none.", charge.no, say(t.poured_g, QuantityKind::Mass));
+                let text =
+                    format!("Pot {}: {} of thinner, the sheet allows none.", charge.no, say(t.poured_g, QuantityKind::Mass));
                 found.push((last.entry, "thinner-not-allowed", text));
             }
             None => {}
@@ -190,8 +191,9 @@ fn asked_before_rules(case: &Case<'_>, hold: &Hold) -> bool {
 /// A check that failed says that the ratio may have been off since the last good one.
 fn failed_since(case: &Case<'_>, charge: &Charge, passes: &[&Stamped<Pass>], marked: &[Uuid], found: &mut Found) {
     let Some(aim) = case.aim() else { return };
-    let verdict =
-        |c: &Stamped<RatioCheck>| gates::catch_said(&aim.sheet, &c.it).map_or(Verdict::CannotTell, |s| s.tolerance.judge(s.measured));
+    let verdict = |c: &Stamped<RatioCheck>| {
+        gates::catch_said(&aim.sheet, &c.it).map_or(Verdict::CannotTell, |s| s.tolerance.judge(s.measured))
+    };
     let catches: Vec<&Stamped<RatioCheck>> = case.catches.iter().filter(|c| c.it.charge == charge.id).collect();
     for (i, failed) in catches.iter().enumerate().filter(|(_, c)| verdict(c).is_out()) {
         let good = catches[..i].iter().rev().find(|c| verdict(c) == Verdict::In).map(|c| c.at);

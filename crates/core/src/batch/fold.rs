@@ -4,7 +4,7 @@ use super::beside::Beside;
 use super::case::Case;
 use super::charge::Charge;
 use super::check::check;
-use super::entries::{Hardens, EntryKind, Payload, Told};
+use super::entries::{EntryKind, Hardens, Payload, Told};
 use super::record::{Birth, Record};
 use super::{Entry, deviations};
 use crate::book::{Asking, Ledger, Log, Strike};

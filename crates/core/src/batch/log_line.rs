@@ -1,8 +1,10 @@
 //! The log strip: each entry in one line of plain words, in the reader's units.
 
+use super::check::permitted;
 use super::entries::EntryKind;
 use super::record::Record;
 use crate::book::Ledger;
+use crate::people::Writer;
 use crate::quantity::Prefs;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -30,24 +32,34 @@ pub struct LogLine {
     pub text: String,
     /// Struck: by whom and why.
     pub struck: Option<String>,
+    /// The reader may strike it.
+    #[serde(default)]
+    pub may_strike: bool,
 }
 
-/// The strip of a record, newest first.
-pub fn lines(record: &Record, prefs: Prefs) -> Vec<LogLine> {
-    record
-        .log
-        .iter()
-        .rev()
-        .map(|l| LogLine {
-            entry: l.entry,
-            seq: l.seq,
-            kind: l.kind,
-            at: l.at,
-            late: l.late,
-            who: l.who,
-            by: l.by.clone(),
-            text: l.said.as_deref().map_or("An entry this version cannot read".into(), |said| record.words(said, prefs)),
-            struck: l.struck.clone(),
-        })
-        .collect()
+/// The newest lines of a record, newest first, as one person reads them: what they may strike says so.
+pub fn lines_for(record: &Record, reader: &Writer, most: usize) -> Vec<LogLine> {
+    let mut lines: Vec<LogLine> = lines(record, reader.prefs).take(most).collect();
+    if record.phase() <= EntryKind::Strike.until() {
+        for line in lines.iter_mut().filter(|l| l.struck.is_none() && l.kind.is_strikable()) {
+            line.may_strike = permitted(record, EntryKind::Strike, Some(line.entry), reader).is_ok();
+        }
+    }
+    lines
+}
+
+/// The strip of a record, newest first, for anybody.
+pub fn lines(record: &Record, prefs: Prefs) -> impl DoubleEndedIterator<Item = LogLine> + '_ {
+    record.log.iter().rev().map(move |l| LogLine {
+        entry: l.entry,
+        seq: l.seq,
+        kind: l.kind,
+        at: l.at,
+        late: l.late,
+        who: l.who,
+        by: l.by.clone(),
+        text: l.said.as_deref().map_or("An entry this version cannot read".into(), |said| record.words(said, prefs)),
+        struck: l.struck.clone(),
+        may_strike: false,
+    })
 }

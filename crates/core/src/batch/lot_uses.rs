@@ -40,7 +40,7 @@ pub fn uses(record: &Record) -> Vec<LotUse> {
             let used_g = match taken.component {
                 Component::Base => base_g,
                 Component::Hardener => base_g * b_per_a,
-                _ => continue,
+                Component::Thinner | Component::Additive1 | Component::Additive2 | Component::Additive3 => continue,
             };
             all.push(LotUse { lot: taken.lot.id, entry: pass.entry, used_g, at: pass.at });
         }

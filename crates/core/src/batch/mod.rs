@@ -13,7 +13,6 @@ pub mod check;
 pub mod deviations;
 pub mod document;
 pub mod entries;
-pub mod temperature_feed;
 pub mod film_zones;
 pub mod fold;
 pub mod gates;
@@ -25,12 +24,14 @@ pub mod ready_lists;
 pub mod record;
 pub mod stations;
 pub mod stream;
+pub mod temperature_feed;
 pub mod view;
 
 pub use case::Case;
 pub use entries::{EntryKind, Payload};
 pub use record::Record;
-pub use view::view;
+pub use stations::StationName;
+pub use view::{view, whole};
 
 use crate::book;
 

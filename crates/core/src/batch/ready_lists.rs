@@ -2,8 +2,8 @@
 
 use crate::batch::record::{Record, Stamped};
 use crate::component::Component;
-use crate::lists::{Did, ItemState, ItemNow, ChecklistItem, Tick, What, profile};
-use crate::quantity::{QuantityKind, Prefs, show, show_duration};
+use crate::lists::{ChecklistItem, Did, ItemNow, ItemState, Tick, What, profile};
+use crate::quantity::{Prefs, QuantityKind, show, show_duration};
 use crate::verdict::Verdict;
 use jiff::Timestamp;
 
@@ -48,7 +48,10 @@ pub fn state(record: &Record, item: &ChecklistItem, now: Timestamp, prefs: Prefs
                 return say(ItemState::Open, "to read".into());
             };
             if sheet.profile_min_um.is_none() && sheet.profile_max_um.is_none() {
-                return say(ItemState::Held, format!("{}, and the sheet states no profile", show(um, QuantityKind::Film, prefs).text));
+                return say(
+                    ItemState::Held,
+                    format!("{}, and the sheet states no profile", show(um, QuantityKind::Film, prefs).text),
+                );
             }
             let (verdict, text) = profile(sheet, um, prefs);
             say(if verdict == Verdict::In { ItemState::Done } else { ItemState::Held }, text)

@@ -2,8 +2,8 @@
 
 use super::charge::Charge;
 use super::entries::{
-    Answer, Begin, RatioCheck, CupRun, DenyBirth, FilmLook, FlowCatch, Flush, EntryKind, LotRef, Pass, Payload, PlanMix, Release, SetStep,
-    SetUp, TakeLot,
+    Answer, Begin, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, LotRef, Pass, Payload, PlanMix, RatioCheck, Release,
+    SetStep, SetUp, TakeLot,
 };
 use crate::book::Log;
 use crate::conditions::Readings;

@@ -6,7 +6,7 @@ use super::gates::GateName;
 use super::gates::{Hold, Severity};
 use crate::atomizing::ladder::Pattern;
 use crate::pot_life::PotState;
-use crate::quantity::{QuantityKind, Prefs, show, show_duration};
+use crate::quantity::{Prefs, QuantityKind, show, show_duration};
 use crate::sheets::ChargeKind;
 use crate::verdict::Verdict;
 use crate::worded::Worded;
@@ -17,20 +17,44 @@ use utoipa::ToSchema;
 
 /// How a station stands. Worst first.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum StationState {
     /// Nobody may go on.
+    #[strum(serialize = "stopped")]
     Stop,
     /// Hangs below the line; a lead may release.
+    #[strum(serialize = "on hold")]
     Hold,
     /// Lies across the line.
+    #[strum(serialize = "in work")]
     InWork,
     /// An outline.
+    #[strum(serialize = "not reached")]
     NotReached,
     /// Rides above the line.
+    #[strum(serialize = "done")]
     Done,
     /// A gap in the line.
+    #[strum(serialize = "not needed")]
     NotNeeded,
+}
+
+impl Worded for StationState {}
+
+/// The stations, in order.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+#[strum(serialize_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum StationName {
+    Ready,
+    Mix,
+    Set,
+    Prove,
+    Spray,
+    Close,
 }
 
 /// A station on the waterline.
@@ -73,7 +97,8 @@ pub fn stations(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -
 /// The stand the gates of a station impose, if one is closed and not released.
 fn held(holds: &[Hold], station: u8) -> Option<StationState> {
     let open = holds.iter().filter(|h| h.released.is_none() && h.gate.station() == station);
-    open.map(|h| if h.severity == Severity::Stop { StationState::Stop } else { StationState::Hold }).min_by_key(|s| *s != StationState::Stop)
+    open.map(|h| if h.severity == Severity::Stop { StationState::Stop } else { StationState::Hold })
+        .min_by_key(|s| *s != StationState::Stop)
 }
 
 fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (StationState, String) {
@@ -192,7 +217,7 @@ fn spray(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (StationState, String
         }
         None => passes,
     };
-    let over = case.charges.iter().all(|c| c.closed.is_some()) && count > 0;
+    let over = case.is_sprayed();
     let state = held(holds, 5).filter(|s| *s == StationState::Stop || over);
     (state.unwrap_or(if over { StationState::Done } else { StationState::InWork }), line)
 }
@@ -203,9 +228,7 @@ fn close(case: &Case<'_>) -> (StationState, String) {
         (_, Some(_)) => (StationState::Done, "accepted".into()),
         (Some(_), None) => (StationState::InWork, "signed, to accept".into()),
         (None, None) if open > 0 => (StationState::Hold, format!("{open} to answer")),
-        (None, None) if !case.passes.is_empty() && case.charges.iter().all(|c| c.closed.is_some()) => {
-            (StationState::InWork, "to sign".into())
-        }
+        (None, None) if case.is_sprayed() => (StationState::InWork, "to sign".into()),
         (None, None) => (StationState::NotReached, String::new()),
     }
 }

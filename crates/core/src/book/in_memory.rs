@@ -1,7 +1,7 @@
 //! A book kept in memory: for tests, for practice, for whatever asks "what if" of a whole book.
 
 use super::canonical::{cut, seal_entry};
-use super::{Asking, Entry, LedgerKind, Ledger, fold, judge};
+use super::{Asking, Entry, Ledger, LedgerKind, fold, judge};
 use crate::people::Writer;
 use crate::refusal::Refusal;
 use jiff::Timestamp;

@@ -6,10 +6,13 @@
 
 pub mod canonical;
 mod in_memory;
+mod kinds;
 mod log;
 mod strike;
 
 pub use in_memory::{InMemory, Wanted};
+pub use kinds::Carries;
+pub(crate) use kinds::kinds;
 pub use log::{Line, Log};
 pub use strike::Strike;
 pub(crate) use strike::own_or_lead;
@@ -45,6 +48,9 @@ pub trait LedgerKind: Copy + Eq + Debug + Send + Sync + Into<&'static str> + Fro
     fn version(self) -> i32 {
         1
     }
+
+    /// What entries of this kind carry, as a browser sends it.
+    fn carries(self) -> Carries;
 
     /// The name an entry of this version was written under. Names change with the words of the trade; what was hashed does not.
     fn name_at(self, _version: i32) -> &'static str {

@@ -3,10 +3,10 @@
 
 mod flush;
 mod lists;
-mod shut_down;
 mod rig_state;
+mod shut_down;
 
 pub use flush::{FlushSchool, flush_ml};
 pub use lists::{CareItem, CareItemView, CareList, item, items, looked_at};
-pub use shut_down::{Step, StepIs, step, steps};
-pub use rig_state::{CareListView, CareView, Done, FlushBy, ShutStepView, RigState, ZERO_KPA};
+pub use rig_state::{CareListView, CareView, Done, FlushBy, RigState, ShutStepView, ZERO_KPA};
+pub use shut_down::{ShutDownStep, StepIs, step, steps};

@@ -1,9 +1,9 @@
 //! How a rig stands: under pressure or not, which steps are done, what is due. Never opened under pressure.
 
 use super::lists::{CareItemView, CareList, items};
-use super::shut_down::{Step, StepIs, steps};
+use super::shut_down::{ShutDownStep, StepIs, steps};
 use super::{FlushSchool, flush_ml, item, step};
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::refusal::Refusal;
 use crate::rigs::Rig;
 use crate::worded::VariantArray;
@@ -122,7 +122,7 @@ impl RigState<'_> {
 
     /// How it stands, for the page.
     pub fn view(&self, now: Timestamp, prefs: Prefs) -> CareView {
-        let one = |s: Step| {
+        let one = |s: ShutDownStep| {
             let done = self.done(s.id);
             // What was done before it was pressed again is not done.
             let gauge = (s.is == StepIs::Zero).then_some(0.0);

@@ -22,7 +22,7 @@ pub enum StepIs {
 
 /// A step.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Step {
+pub struct ShutDownStep {
     /// Its name on the wire, and in the book for ever.
     pub id: &'static str,
     /// What is done.
@@ -31,42 +31,43 @@ pub struct Step {
     pub is: StepIs,
 }
 
-const fn plain(id: &'static str, word: &'static str) -> Step {
-    Step { id, word, is: StepIs::Plain }
+const fn plain(id: &'static str, word: &'static str) -> ShutDownStep {
+    ShutDownStep { id, word, is: StepIs::Plain }
 }
 
-const fn of(id: &'static str, word: &'static str, is: StepIs) -> Step {
-    Step { id, word, is }
+const fn of(id: &'static str, word: &'static str, is: StepIs) -> ShutDownStep {
+    ShutDownStep { id, word, is }
 }
 
-const PAIL: Step = plain("pail", "Trigger into a bonded metal pail until nothing comes");
-const ZERO: Step = of("zero", "Look at the gauge: it reads zero", StepIs::Zero);
-const ZERO_AGAIN: Step = of("zero_again", "Relieve it again the same way: the gauge reads zero", StepIs::Zero);
-const FLUSH: Step = of("flush", "Flush with the solvent the sheet names, until it runs clear", StepIs::Presses);
-const HOSE_OFF: Step = of("hose_off", "Hose, screens, cap and nozzle off and cleaned", StepIs::Opens);
-const LINER: Step = plain(
+const PAIL: ShutDownStep = plain("pail", "Trigger into a bonded metal pail until nothing comes");
+const ZERO: ShutDownStep = of("zero", "Look at the gauge: it reads zero", StepIs::Zero);
+const ZERO_AGAIN: ShutDownStep = of("zero_again", "Relieve it again the same way: the gauge reads zero", StepIs::Zero);
+const FLUSH: ShutDownStep = of("flush", "Flush with the solvent the sheet names, until it runs clear", StepIs::Presses);
+const HOSE_OFF: ShutDownStep = of("hose_off", "Hose, screens, cap and nozzle off and cleaned", StepIs::Opens);
+const LINER: ShutDownStep = plain(
     "liner",
     "What is left in the liner cures, then is binned; draw tube, rim and gasket wiped. Mixed paint never goes back",
 );
 
-const AIR_OFF: Step = plain("air_off", "Atomizing air off");
-const SUPPLY_OFF: Step = plain("supply_off", "Air supply to the pot off, its regulator backed off");
-const VENT: Step = plain("vent", "Vent the pot at its valve; it does not fall by its regulator");
-const VENT_RING: Step = plain("vent", "This pot has no valve: vent it at its relief ring; it does not fall by its regulator");
-const LID: Step = of("lid", "Open the lid, the clamps by hand, one after the other", StepIs::Opens);
+const AIR_OFF: ShutDownStep = plain("air_off", "Atomizing air off");
+const SUPPLY_OFF: ShutDownStep = plain("supply_off", "Air supply to the pot off, its regulator backed off");
+const VENT: ShutDownStep = plain("vent", "Vent the pot at its valve; it does not fall by its regulator");
+const VENT_RING: ShutDownStep =
+    plain("vent", "This pot has no valve: vent it at its relief ring; it does not fall by its regulator");
+const LID: ShutDownStep = of("lid", "Open the lid, the clamps by hand, one after the other", StepIs::Opens);
 
-const POWER_OFF: Step = plain("power_off", "Air or power of the pump off");
-const DRAIN: Step = plain("drain", "Drain valve open, and left open");
-const LOCK: Step = plain("lock", "Trigger lock on");
-const TIP: Step = of("tip", "Tip and guard off and cleaned", StepIs::Opens);
-const CATALYST: Step =
+const POWER_OFF: ShutDownStep = plain("power_off", "Air or power of the pump off");
+const DRAIN: ShutDownStep = plain("drain", "Drain valve open, and left open");
+const LOCK: ShutDownStep = plain("lock", "Trigger lock on");
+const TIP: ShutDownStep = of("tip", "Tip and guard off and cleaned", StepIs::Opens);
+const CATALYST: ShutDownStep =
     plain("catalyst_off", "Catalyst and its air off and vented, into a pail of its own: never with resin, never pooled");
 
-const CUP: Step = plain("cup", "Cup off over the pail; what is mixed never goes back into a can");
-const CUP_FLUSH: Step = plain("flush", "Solvent the sheet names through cup and gun, until it runs clear");
+const CUP: ShutDownStep = plain("cup", "Cup off over the pail; what is mixed never goes back into a can");
+const CUP_FLUSH: ShutDownStep = plain("flush", "Solvent the sheet names through cup and gun, until it runs clear");
 
 /// The steps for a rig.
-pub fn steps(rig: &Rig) -> Vec<Step> {
+pub fn steps(rig: &Rig) -> Vec<ShutDownStep> {
     let vent = if rig.vent_valve { VENT } else { VENT_RING };
     match rig.kind {
         RigKind::Pot | RigKind::TwinPots => {
@@ -81,6 +82,6 @@ pub fn steps(rig: &Rig) -> Vec<Step> {
 }
 
 /// A step of a rig by its name.
-pub fn step(rig: &Rig, id: &str) -> Option<Step> {
+pub fn step(rig: &Rig, id: &str) -> Option<ShutDownStep> {
     steps(rig).into_iter().find(|s| s.id == id)
 }

@@ -3,7 +3,7 @@
 pub mod probe;
 
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs};
+use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
 use crate::verdict::{Level, Measured, Tolerance, Verdict, is_over, is_under};
@@ -130,7 +130,9 @@ impl Trouble {
         let temperature = |name: &str| match self.verdict {
             Verdict::Low => format!("{name} is too cold at {}", say(QuantityKind::Temperature)),
             Verdict::High => format!("{name} is too hot at {}", say(QuantityKind::Temperature)),
-            Verdict::In | Verdict::CannotTell => format!("{name} at {} is too near its limit to tell", say(QuantityKind::Temperature)),
+            Verdict::In | Verdict::CannotTell => {
+                format!("{name} at {} is too near its limit to tell", say(QuantityKind::Temperature))
+            }
         };
         match self.figure {
             Figure::DewMargin if self.gate == Gate::Stop => "the surface is at or under the dew point: it is wet".into(),
@@ -201,12 +203,15 @@ pub fn judge(sheet: &Sheet, r: &Readings, prefs: Prefs) -> Judged {
     let mut levels = Vec::new();
     if let Some(min) = sheet.margin_min_dk {
         let tol = Tolerance::at_least(min);
-        levels.push(Level::draw("Dew margin", margin, tol, 6.0, QuantityKind::TempDiff, prefs).judged_by_reading(tol, margin.value));
+        levels.push(
+            Level::draw("Dew margin", margin, tol, 6.0, QuantityKind::TempDiff, prefs).judged_by_reading(tol, margin.value),
+        );
     }
     if let Some(max) = sheet.rh_max_pct {
         let tol = Tolerance::at_most(max);
         let m = Measured { hi: (r.rh_pct + HYGROMETER_PCT).min(100.0), ..Measured::pm(r.rh_pct, HYGROMETER_PCT) };
-        levels.push(Level::draw("Relative humidity", m, tol, 30.0, QuantityKind::Percent, prefs).judged_by_reading(tol, r.rh_pct));
+        levels
+            .push(Level::draw("Relative humidity", m, tol, 30.0, QuantityKind::Percent, prefs).judged_by_reading(tol, r.rh_pct));
     }
     let band = Tolerance::between(sheet.temp_min_c, sheet.temp_max_c);
     for (label, temp) in [("Surface", r.surface_c), ("Air", r.air_c), ("Material", r.material_c)] {

@@ -1,6 +1,6 @@
 //! The stream at the gun: how far it runs before it bends, and the school that judges it.
 
-use crate::quantity::{QuantityKind, Prefs, UnitSet, show};
+use crate::quantity::{Prefs, QuantityKind, UnitSet, show};
 use crate::sheets::StreamSchool;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::working::Working;

@@ -1,7 +1,7 @@
 //! What the paint's viscosity is: by cup seconds, by temperature, by age.
 
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::worded::VariantArray;
 use crate::worded::Worded;

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 /// How a fan lays its paint across its width.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum FanProfile {
     /// Fades from its middle to nothing: air spray.

@@ -4,7 +4,7 @@ pub mod laps;
 pub mod speed;
 
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::verdict::Measured;
 use crate::working::Working;

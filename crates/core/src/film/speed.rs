@@ -3,7 +3,7 @@
 use super::laps::FanProfile;
 use crate::atomizing::classes::GunClass;
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::working::Working;
 use serde::{Deserialize, Serialize};

@@ -3,7 +3,7 @@
 
 mod state;
 
-pub use state::{Did, ItemState, ItemNow, Tick, profile};
+pub use state::{Did, ItemNow, ItemState, Tick, profile};
 
 use crate::coat_system::Method;
 use crate::component::Component;
@@ -48,7 +48,7 @@ impl Worded for Substrate {}
 
 /// The heading an item stands under, in the order of the hands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Group {
     /// Cans, drums, lots.
@@ -94,18 +94,26 @@ pub enum SheetClock {
 
 /// What is done for an item.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::EnumDiscriminants)]
+#[strum_discriminants(name(WhatKind), doc = "The kinds of what is done for an item.")]
+#[strum_discriminants(derive(Serialize, Deserialize, ToSchema, strum::IntoStaticStr, strum::VariantArray))]
+#[strum_discriminants(serde(rename_all = "snake_case"))]
 #[serde(tag = "kind", rename_all = "snake_case", deny_unknown_fields)]
 pub enum What {
     /// Done, and ticked.
+    #[strum_discriminants(strum(serialize = "done"))]
     Tick,
     /// Tried: good, or failed with these words.
+    #[strum_discriminants(strum(serialize = "good, or failed"))]
     Test {
         /// What a failure looks like.
         fails: String,
     },
     /// A profile read against the sheet.
+    #[strum_discriminants(strum(serialize = "a profile read"))]
     Profile,
     /// Started and stopped; at least and at most so long.
+    #[strum_discriminants(strum(serialize = "timed"))]
     Timer {
         /// At least.
         #[serde(default)]
@@ -121,6 +129,7 @@ pub enum What {
         over: String,
     },
     /// Good for so long once done, then to be done again.
+    #[strum_discriminants(strum(serialize = "good for so long"))]
     GoodFor {
         /// So long.
         #[serde(default)]
@@ -138,49 +147,71 @@ pub enum What {
         over: String,
     },
     /// A lead or the owner approves, and names what was compared; a photo may hang on it.
+    #[strum_discriminants(strum(serialize = "approved by a lead"))]
     Approve,
     /// A lot is taken.
+    #[strum_discriminants(strum(serialize = "a lot taken"))]
     Lot {
         /// Of which component.
         component: Component,
     },
 }
 
+impl Worded for WhatKind {}
+
 /// What a batch must have for an item to apply.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Has {
     /// A second component.
+    #[strum(serialize = "it has a hardener")]
     Hardener,
     /// Mixed in a pot.
+    #[strum(serialize = "it is mixed in a pot")]
     Pot,
     /// Mixed at the gun.
+    #[strum(serialize = "it is mixed at the gun")]
     AtGun,
     /// Is sprayed, not brushed or rolled.
+    #[strum(serialize = "it is sprayed")]
     Spray,
     /// Thinner in the plan.
+    #[strum(serialize = "it is thinned")]
     Thinner,
     /// The sheet states how long the drum is stirred.
+    #[strum(serialize = "the drum is stirred")]
     Drum,
     /// The sheet states a profile.
+    #[strum(serialize = "the sheet states a profile")]
     Profile,
     /// The sheet states that it settles.
+    #[strum(serialize = "it settles")]
     Settles,
     /// The area is over the sheet's limit for a mock-up.
+    #[strum(serialize = "the area asks for a mock-up")]
     MockUp,
     /// The sheet states the colour beneath.
+    #[strum(serialize = "the sheet names the colour beneath")]
     Undercoat,
     /// The sheet asks for a certificate.
+    #[strum(serialize = "the sheet asks for a certificate")]
     Certificate,
     /// The sheet states a strainer.
+    #[strum(serialize = "the sheet states a strainer")]
     Strain,
     /// The sheet states a gun filter.
+    #[strum(serialize = "the sheet states a gun filter")]
     GunFilter,
     /// The sheet states a least rig.
+    #[strum(serialize = "the sheet states a least rig")]
     LeastRig,
     /// The sheet excludes some service.
+    #[strum(serialize = "the sheet excludes some service")]
     Excludes,
 }
+
+impl Worded for Has {}
 
 /// When an item applies: any of each list that is not empty, and all of `has`.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]

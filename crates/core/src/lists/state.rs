@@ -1,6 +1,6 @@
 //! What is ticked of an item, and how it then stands.
 
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::Sheet;
 use crate::stores::Attached;
 use crate::verdict::{Measured, Tolerance, Verdict};

@@ -3,7 +3,7 @@
 use super::{Component, shares};
 use crate::film::need_ml;
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
 use crate::working::Working;
@@ -86,7 +86,8 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
         }
         Amount::BaseMass { base_g } => {
             limits::SCALE_READING.check("amount.base_g", base_g, prefs)?;
-            let figures = format!("{} ÷ {}", say(base_g, QuantityKind::Mass), say(sheet.base_density_kg_l, QuantityKind::Density));
+            let figures =
+                format!("{} ÷ {}", say(base_g, QuantityKind::Mass), say(sheet.base_density_kg_l, QuantityKind::Density));
             w.line("Base in hand", figures, base_g / sheet.base_density_kg_l, QuantityKind::Volume, prefs)
         }
         Amount::BaseVolume { base_ml } => {

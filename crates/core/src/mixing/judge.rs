@@ -3,7 +3,7 @@
 use super::{
     Amount, Component, FigureIs, PlannedPour, Said, Weighed, b_per_a, provable, said, thinner_ml, thinner_state, total_g,
 };
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::{Basis, Hardener, Sheet, ThinnerBasis};
 use crate::verdict::{Verdict, is_over};
 use crate::worded::Worded;
@@ -272,7 +272,11 @@ impl Poured<'_> {
         let near = provable::nearest(self.sheet, self.a_g, m.resolution_g, tared);
         let apart = (!tared).then(|| provable::nearest(self.sheet, self.a_g, m.resolution_g, true)).flatten();
         let pair = |p: provable::Pair| {
-            format!("{} base with {} hardener", self.say(p.base_g, QuantityKind::Mass), self.say(p.hardener_g, QuantityKind::Mass))
+            format!(
+                "{} base with {} hardener",
+                self.say(p.base_g, QuantityKind::Mass),
+                self.say(p.hardener_g, QuantityKind::Mass)
+            )
         };
         let mut ways: Vec<String> = Vec::new();
         if let Some(p) = apart.filter(|p| near.is_none_or(|n| p.base_g + p.hardener_g < n.base_g + n.hardener_g)) {

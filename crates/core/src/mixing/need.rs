@@ -1,7 +1,7 @@
 //! How much to mix for a job: what lands, what is lost, what stays in hose and pot, what it took before.
 
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::verdict::Measured;
 use crate::working::Working;
@@ -148,7 +148,13 @@ pub fn need(coat: &CoatNeed, more: &Allowances, learned: Option<Learned>, prefs:
     let figures = format!("{} × {}", say(coat.area_m2.value, QuantityKind::Area), say(wet_um, QuantityKind::Film));
     w.line("On the part", figures, on.value, QuantityKind::Volume, prefs);
     let mut need = on.map(|ml| ml / (coat.transfer_pct / 100.0));
-    w.line("From the gun", format!("÷ {} that stays", say(coat.transfer_pct, QuantityKind::Percent)), need.value, QuantityKind::Volume, prefs);
+    w.line(
+        "From the gun",
+        format!("÷ {} that stays", say(coat.transfer_pct, QuantityKind::Percent)),
+        need.value,
+        QuantityKind::Volume,
+        prefs,
+    );
     if let (true, Some(known)) = (more.by_learned, learned) {
         need = need.map(|ml| ml * known.factor);
         w.line("As such coats took", known.words(), need.value, QuantityKind::Volume, prefs);

@@ -2,7 +2,7 @@
 
 use super::Component;
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::sheets::{Sheet, ThinnerBasis};
 use crate::working::Working;

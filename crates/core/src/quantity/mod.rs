@@ -135,12 +135,12 @@ impl QuantityKind {
     /// The kind a wire field holds, read from its unit suffix; `None` for a field without one.
     ///
     /// ```
-    /// use level_keel_core::quantity::Kind;
-    /// assert_eq!(Kind::of_field("pot_kpa"), Some(Kind::Pressure));
-    /// assert_eq!(Kind::of_field("flow_ml_min"), Some(Kind::Flow));
-    /// assert_eq!(Kind::of_field("dose_g_l"), Some(Kind::MassPerVolume));
-    /// assert_eq!(Kind::of_field("thin_mpa_s"), Some(Kind::Viscosity));
-    /// assert_eq!(Kind::of_field("note"), None);
+    /// use level_keel_core::quantity::QuantityKind;
+    /// assert_eq!(QuantityKind::of_field("pot_kpa"), Some(QuantityKind::Pressure));
+    /// assert_eq!(QuantityKind::of_field("flow_ml_min"), Some(QuantityKind::Flow));
+    /// assert_eq!(QuantityKind::of_field("dose_g_l"), Some(QuantityKind::MassPerVolume));
+    /// assert_eq!(QuantityKind::of_field("thin_mpa_s"), Some(QuantityKind::Viscosity));
+    /// assert_eq!(QuantityKind::of_field("note"), None);
     /// ```
     pub fn of_field(field: &str) -> Option<QuantityKind> {
         match field {
@@ -156,9 +156,9 @@ impl QuantityKind {
     /// A field's name without its unit, for a label.
     ///
     /// ```
-    /// use level_keel_core::quantity::Kind;
-    /// assert_eq!(Kind::bare("viscosity_mpa_s"), "viscosity");
-    /// assert_eq!(Kind::bare("hazards"), "hazards");
+    /// use level_keel_core::quantity::QuantityKind;
+    /// assert_eq!(QuantityKind::bare("viscosity_mpa_s"), "viscosity");
+    /// assert_eq!(QuantityKind::bare("hazards"), "hazards");
     /// ```
     pub fn bare(field: &str) -> &str {
         let units = SUFFIXES.iter().map(|(suffix, _)| *suffix).chain(["_days", "_minor_l"]);
@@ -166,17 +166,59 @@ impl QuantityKind {
     }
 }
 
+/// Units offered beside a field, by the end of its name; longer ends first. All of them are read wherever they are typed.
+pub const CHIPS: [(&str, &[&str]); 21] = [
+    ("_mpa_s", &["mPa·s", "cP", "Pa·s"]),
+    ("_watch_s", &["s", "min"]),
+    ("_cup_s", &["s"]),
+    ("_g_l", &["g/L", "oz/gal", "lb/gal"]),
+    ("_m_s", &["in/s", "m/s", "ft/min"]),
+    ("_count", &[]),
+    ("_nl_min", &["scfm", "L/min"]),
+    ("_ml_min", &["mL/min", "L/min", "fl oz/min"]),
+    ("_kg_l", &["kg/L", "g/mL", "lb/gal"]),
+    ("_kpa", &["psi", "bar", "kPa"]),
+    ("_pct", &["%"]),
+    ("_deg", &["°"]),
+    ("_ml", &["mL", "L", "fl oz"]),
+    ("_mm", &["in", "mm", "ft"]),
+    ("_um", &["mil", "µm", "mm"]),
+    ("_m2", &["m²", "ft²", "cm²"]),
+    ("_dk", &["°C", "°F"]),
+    ("_c", &["°C", "°F"]),
+    ("_g", &["g", "kg", "oz"]),
+    ("_s", &["min", "h", "s"]),
+    ("ratio", &[":"]),
+];
+
 /// The unit set a person reads in.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum UnitSet {
     /// US customary throughout.
+    #[strum(serialize = "US")]
     Us,
     /// Metric throughout.
+    #[strum(serialize = "Metric")]
     Metric,
     /// psi, mil and inch for the gun and the film; °C, g, L, m² for the rest.
     #[default]
+    #[strum(serialize = "Mixed")]
     Mixed,
+}
+
+impl Worded for UnitSet {}
+
+impl UnitSet {
+    /// The units it is made of, for whoever chooses it.
+    pub fn units(self) -> &'static str {
+        match self {
+            UnitSet::Us => "psi, mil, inch, °F, oz, fl oz, ft²",
+            UnitSet::Metric => "kPa, µm, mm, °C, g, L, m²",
+            UnitSet::Mixed => "psi, mil and inch for gun and film; °C, g, L, m² for the rest",
+        }
+    }
 }
 
 /// How a person writes numbers.

@@ -1,7 +1,7 @@
 //! Reading what people type: `3 1/2 in`, `0.8 bar`, `1 h 30`, `4:1`, `62°F`.
 
 use super::units::{Unit, bare_unit, find, part_of, units};
-use super::{QuantityKind, NumberFormat, Prefs};
+use super::{NumberFormat, Prefs, QuantityKind};
 use crate::worded::Worded;
 use thiserror::Error;
 
@@ -60,10 +60,10 @@ const LONGEST: usize = 60;
 /// **Errors:** [`ParseError`]; never panics, never guesses a comma.
 ///
 /// ```
-/// use level_keel_core::quantity::{parse, Kind, Prefs};
-/// assert_eq!(parse("1 h 30", Kind::Time, Prefs::METRIC), Ok(5400.0));
-/// assert_eq!(parse("4:1", Kind::Ratio, Prefs::METRIC), Ok(4.0));
-/// assert!(parse("12 furlongs", Kind::Length, Prefs::METRIC).is_err());
+/// use level_keel_core::quantity::{parse, QuantityKind, Prefs};
+/// assert_eq!(parse("1 h 30", QuantityKind::Time, Prefs::METRIC), Ok(5400.0));
+/// assert_eq!(parse("4:1", QuantityKind::Ratio, Prefs::METRIC), Ok(4.0));
+/// assert!(parse("12 furlongs", QuantityKind::Length, Prefs::METRIC).is_err());
 /// ```
 pub fn parse(text: &str, kind: QuantityKind, prefs: Prefs) -> Result<f64, ParseError> {
     let text = text.trim();

@@ -1,7 +1,7 @@
 //! One pass over a JSON request: every field whose name ends in a unit takes a number in that unit or a
 //! text as typed. Texts become numbers; what was typed is kept beside them under `typed`.
 
-use super::{QuantityKind, Prefs, Shown, edit_text, parse, show};
+use super::{Prefs, QuantityKind, Shown, edit_text, parse, show};
 use crate::refusal::Refusal;
 use crate::worded::Worded;
 use serde_json::Value;

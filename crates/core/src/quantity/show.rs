@@ -1,7 +1,7 @@
 //! Writing a number as a person reads it: their unit, sensible digits, at most eight characters.
 
 use super::units::by_symbol;
-use super::{QuantityKind, NumberFormat, Prefs, UnitSet, parse};
+use super::{NumberFormat, Prefs, QuantityKind, UnitSet, parse};
 use serde::{Deserialize, Serialize};
 use std::fmt::Write;
 use utoipa::ToSchema;
@@ -26,9 +26,9 @@ pub const FIGURE_CHARS: usize = 8;
 /// **Errors:** none; a value that is not finite shows as `–`.
 ///
 /// ```
-/// use level_keel_core::quantity::{show, Kind, Prefs};
-/// assert_eq!(show(6.1, Kind::TempDiff, Prefs::METRIC).text, "6.1\u{a0}°C");
-/// assert_eq!(show(68.94757, Kind::Pressure, Prefs::default()).figure, "10.0");
+/// use level_keel_core::quantity::{show, QuantityKind, Prefs};
+/// assert_eq!(show(6.1, QuantityKind::TempDiff, Prefs::METRIC).text, "6.1\u{a0}°C");
+/// assert_eq!(show(68.94757, QuantityKind::Pressure, Prefs::default()).figure, "10.0");
 /// ```
 pub fn show(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
     if !value.is_finite() {
@@ -57,9 +57,9 @@ pub fn show(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
 /// As [`show`], to the digits of an instrument: a target on a scale of a tenth of a gram is not rounded to whole grams.
 ///
 /// ```
-/// use level_keel_core::quantity::{show_to, Kind, Prefs};
-/// assert_eq!(show_to(1931.24, Kind::Mass, 0.1, Prefs::METRIC).figure, "1931.2");
-/// assert_eq!(show_to(1931.24, Kind::Mass, 1.0, Prefs::METRIC).figure, "1931");
+/// use level_keel_core::quantity::{show_to, QuantityKind, Prefs};
+/// assert_eq!(show_to(1931.24, QuantityKind::Mass, 0.1, Prefs::METRIC).figure, "1931.2");
+/// assert_eq!(show_to(1931.24, QuantityKind::Mass, 1.0, Prefs::METRIC).figure, "1931");
 /// ```
 pub fn show_to(value: f64, kind: QuantityKind, resolution: f64, prefs: Prefs) -> Shown {
     let plain = show(value, kind, prefs);
@@ -76,8 +76,8 @@ pub fn show_to(value: f64, kind: QuantityKind, resolution: f64, prefs: Prefs) ->
 /// does not. A form that is opened and saved changes nothing.
 ///
 /// ```
-/// use level_keel_core::quantity::{edit_text, parse, Kind, Prefs};
-/// for (value, kind) in [(170.0, Kind::Time), (288_000.0, Kind::Time), (11.494, Kind::Area), (100.0, Kind::Film)] {
+/// use level_keel_core::quantity::{edit_text, parse, QuantityKind, Prefs};
+/// for (value, kind) in [(170.0, QuantityKind::Time), (288_000.0, QuantityKind::Time), (11.494, QuantityKind::Area), (100.0, QuantityKind::Film)] {
 ///     assert_eq!(parse(&edit_text(value, kind, Prefs::default()), kind, Prefs::default()), Ok(value));
 /// }
 /// ```

@@ -5,7 +5,7 @@ mod next;
 pub use next::{Advice, MOST_STEP, Side, Trial, advise, lift_kpa};
 
 use crate::mixing::{Component, Said, Weighed, b_per_a, said};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::Sheet;
 use crate::verdict::Measured;
 use crate::working::Working;

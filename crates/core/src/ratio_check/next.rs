@@ -2,7 +2,7 @@
 
 use crate::limits::POT_PRESSURE;
 use crate::mixing::said;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::{Basis, Sheet};
 use crate::verdict::{Measured, Verdict};
 use crate::working::Working;

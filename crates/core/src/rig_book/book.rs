@@ -2,7 +2,7 @@
 
 use super::{Changed, RigEntry, RigEntryKind, WearView, tip_wear};
 use crate::atomizing::tips::TipRow;
-use crate::book::{Asking, Entry, LedgerKind, Ledger, Line, Log, Strike, known_version, own_or_lead};
+use crate::book::{Asking, Entry, Ledger, LedgerKind, Line, Log, Strike, own_or_lead};
 use crate::care::{Done, RigState};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
@@ -80,8 +80,7 @@ impl Ledger for RigBook {
     }
 
     fn decode(kind: RigEntryKind, version: i32, payload: &Value) -> Result<RigEntry, Refusal> {
-        known_version(kind, version)?;
-        RigEntry::decode(kind, payload)
+        RigEntry::decode(kind, version, payload)
     }
 
     fn strike(said: &RigEntry) -> Option<&Strike> {

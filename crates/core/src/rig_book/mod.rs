@@ -10,68 +10,53 @@ pub use payload::*;
 pub use wear::{TipFlow, WearView, tip_wear};
 
 use crate::atomizing::tips::{TipRow, decode};
-use crate::book::{LedgerKind, Strike, without_typed};
+use crate::book::{Carries, LedgerKind, Strike, kinds};
 use crate::care::{self, RigState};
 use crate::limits::{self, check_text};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::rigs::may_press;
-use crate::wire::parse;
 use crate::worded::Worded;
-use serde::{Deserialize, Serialize};
 use serde_json::Value;
-use utoipa::ToSchema;
 
-/// Kinds of entry in the book of a rig.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::EnumString, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-#[strum(serialize_all = "snake_case")]
-pub enum RigEntryKind {
+kinds! {
+    /// Kinds of entry in the book of a rig.
+    enum RigEntryKind;
+    /// What an entry in the book of a rig says, decoded.
+    enum RigEntry;
+
     /// Looked over: hoses without kinks, no leaks, relief and gauge sound.
-    Inspected,
+    Inspected: Inspected,
     /// Flushed and cleaned.
-    Cleaned,
+    Cleaned: Remark,
     /// Another nozzle or tip fitted.
-    Fitted,
+    Fitted: Fitted,
     /// Hose, pump, filter or packing exchanged for another alike.
-    Exchanged,
+    Exchanged: Exchanged,
     /// Its figures put down or changed: plate, relief, hoses, gun. The server writes it.
-    Changed,
+    Changed: Changed,
     /// What its tip lets through, caught.
-    TipFlow,
+    TipFlow: TipFlow,
     /// A step of a shut-down.
-    ShutStep,
+    ShutStep: ShutStep,
     /// An item of the care lists.
-    Cared,
+    Cared: Cared,
     /// A note.
-    Note,
+    Note: Remark,
     /// An entry is struck.
-    Strike,
+    Strike: Strike,
 }
 
 impl LedgerKind for RigEntryKind {
     const STRIKE: RigEntryKind = RigEntryKind::Strike;
 
+    fn carries(self) -> Carries {
+        self.carried()
+    }
+
     fn written_inside(self) -> Option<&'static str> {
         (self == RigEntryKind::Changed).then_some("The figures of a rig are changed on its page.")
     }
-}
-
-/// An entry, read.
-#[derive(Debug, Clone, PartialEq)]
-#[allow(missing_docs)]
-pub enum RigEntry {
-    Inspected(Inspected),
-    Cleaned(Said),
-    Fitted(Fitted),
-    Exchanged(Exchanged),
-    Changed(Changed),
-    TipFlow(TipFlow),
-    ShutStep(ShutStep),
-    Cared(Cared),
-    Note(Said),
-    Strike(Strike),
 }
 
 impl RigEntry {
@@ -79,29 +64,9 @@ impl RigEntry {
     ///
     /// **Errors:** a refusal naming the field.
     pub fn new(kind: RigEntryKind, value: &Value, prefs: Prefs) -> Result<RigEntry, Refusal> {
-        let entry = RigEntry::decode(kind, value)?;
+        let entry = RigEntry::decode(kind, kind.version(), value)?;
         entry.check(prefs)?;
         Ok(entry)
-    }
-
-    /// Reads an entry, whenever it was written.
-    ///
-    /// **Errors:** a refusal naming the field that is missing, unknown or of the wrong shape.
-    pub fn decode(kind: RigEntryKind, value: &Value) -> Result<RigEntry, Refusal> {
-        let plain = without_typed(value);
-        let value = plain.as_ref().unwrap_or(value);
-        Ok(match kind {
-            RigEntryKind::Inspected => RigEntry::Inspected(parse(value)?),
-            RigEntryKind::Cleaned => RigEntry::Cleaned(parse(value)?),
-            RigEntryKind::Fitted => RigEntry::Fitted(parse(value)?),
-            RigEntryKind::Exchanged => RigEntry::Exchanged(parse(value)?),
-            RigEntryKind::Changed => RigEntry::Changed(parse(value)?),
-            RigEntryKind::TipFlow => RigEntry::TipFlow(parse(value)?),
-            RigEntryKind::ShutStep => RigEntry::ShutStep(parse(value)?),
-            RigEntryKind::Cared => RigEntry::Cared(parse(value)?),
-            RigEntryKind::Note => RigEntry::Note(parse(value)?),
-            RigEntryKind::Strike => RigEntry::Strike(parse(value)?),
-        })
     }
 
     /// Every figure inside the limits of sense, every text readable.
@@ -272,7 +237,8 @@ impl RigEntry {
                 show(f.pot_kpa, QuantityKind::Pressure, prefs).text
             ),
             RigEntry::ShutStep(s) => {
-                let gauge = s.gauge_kpa.map_or(String::new(), |kpa| format!(" ({})", show(kpa, QuantityKind::Pressure, prefs).text));
+                let gauge =
+                    s.gauge_kpa.map_or(String::new(), |kpa| format!(" ({})", show(kpa, QuantityKind::Pressure, prefs).text));
                 format!("{}{gauge}", s.word)
             }
             RigEntry::Cared(c) => c.word.clone(),

@@ -20,12 +20,13 @@ pub struct Inspected {
 /// Cleaned, or noted.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Said {
+pub struct Remark {
     /// With what; what.
     #[serde(default)]
     pub text: Option<String>,
     /// It had not been flushed before; the server fills it in, so that a strike gives it back.
     #[serde(default)]
+    #[schema(read_only)]
     pub was_new: bool,
 }
 
@@ -40,12 +41,15 @@ pub struct ShutStep {
     pub gauge_kpa: Option<f64>,
     /// What the rig's transmitter read then; the server fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub live_kpa: Option<f64>,
     /// What the step is called, so that the book reads the same for ever; the server fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub word: String,
     /// It had not been flushed before; the server fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub was_new: bool,
 }
 
@@ -57,9 +61,11 @@ pub struct Cared {
     pub item: String,
     /// What the item is called; the server fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub word: String,
     /// It had not been flushed before; the server fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub was_new: bool,
 }
 
@@ -75,12 +81,13 @@ pub struct Fitted {
     pub tip_code: Option<String>,
     /// What was fitted before; the server fills it in, so that a strike gives it back.
     #[serde(default)]
+    #[schema(read_only)]
     pub before: Option<FittedBefore>,
 }
 
 /// What may be exchanged for another alike.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum ExchangedPiece {
     /// The fluid hose.

@@ -3,7 +3,7 @@
 use super::RigEntry;
 use crate::atomizing::tips::{WORN_OUT, WORN_WATCH, wear, wear_words};
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::refusal::Refusal;
 use crate::verdict::{Level, Measured, Tolerance};
 use crate::working::Working;

@@ -1,6 +1,6 @@
 //! What the transmitters of a rig read, beside what was typed.
 
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 
 /// Pressures of a rig as its transmitters read them now.
 #[derive(Debug, Clone, Copy, Default, PartialEq)]

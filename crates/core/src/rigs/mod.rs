@@ -13,7 +13,7 @@ use crate::atomizing::ladder::LadderSchool;
 use crate::atomizing::tips::{TipRow, decode};
 use crate::delivery::FluidLine;
 use crate::limits::{self, check_name, check_text};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::verdict::is_over;
 use crate::worded::Worded;
@@ -182,6 +182,7 @@ pub struct ChooseRig {
     pub rig: Uuid,
     /// How it stands; the server fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub fitted: Option<Rig>,
 }
 

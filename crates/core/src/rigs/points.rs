@@ -3,7 +3,7 @@
 use super::{Rig, RigKind};
 use crate::atomizing::classes::ReadAt;
 use crate::delivery::Drops;
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

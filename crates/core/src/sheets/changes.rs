@@ -1,7 +1,7 @@
 //! What one version of a sheet says that the one before did not, readable.
 
 use super::Sheet;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use std::collections::BTreeMap;

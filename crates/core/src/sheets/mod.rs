@@ -7,6 +7,7 @@ mod proportion;
 pub mod schools;
 pub mod times;
 mod validate;
+pub use validate::{MOST_ADDITIVES, MOST_STEPS, MOST_TIMES};
 mod words;
 
 pub use label::propose_label;
@@ -20,23 +21,31 @@ use utoipa::ToSchema;
 
 /// How A and B are proportioned. Never guessed.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Basis {
     /// Parts by volume.
+    #[strum(serialize = "by volume")]
     ByVolume,
     /// Parts by weight.
+    #[strum(serialize = "by weight")]
     ByWeight,
     /// Per cent of B on A, by weight.
+    #[strum(serialize = "percent on base, by weight")]
     PercentByWeight,
     /// Per cent of B on A, by volume.
+    #[strum(serialize = "percent on base, by volume")]
     PercentByVolume,
     /// Only as the factory filled the two cans of a kit.
+    #[strum(serialize = "as the kit is filled")]
     ByKit,
 }
 
+impl Worded for Basis {}
+
 /// What the thinner percentage is of, by volume.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum ThinnerBasis {
     /// Of the base.
@@ -54,67 +63,83 @@ impl Worded for ThinnerBasis {}
 
 /// What a charge of this product is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum ChargeKind {
     /// One mixed vessel.
+    #[strum(serialize = "in a pot")]
     Pot,
     /// Mixed at the gun by a machine or twin feed.
+    #[strum(serialize = "at the gun")]
     AtGun,
 }
 
+impl Worded for ChargeKind {}
+
 /// The stream school of the product or gun.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum StreamSchool {
     /// 6–8 in, general pressure pot.
     #[default]
+    #[strum(serialize = "6 to 8 in, general pot")]
     GeneralPot,
     /// 8–10 in, high-transfer guns.
+    #[strum(serialize = "8 to 10 in, high transfer")]
     HighTransfer,
     /// 8–12 in, industrial urethanes and single-pack.
+    #[strum(serialize = "8 to 12 in, industrial")]
     Industrial,
 }
 
+impl Worded for StreamSchool {}
+
 /// A hazard a person must have met with its guard before work.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Hazard {
     /// Isocyanate hardener.
+    #[strum(serialize = "Isocyanate hardener")]
     Isocyanate,
     /// Organic peroxide catalyst.
+    #[strum(serialize = "Peroxide catalyst")]
     Peroxide,
     /// Flammable solvent.
+    #[strum(serialize = "Flammable solvent")]
     Solvent,
     /// Styrene vapour.
+    #[strum(serialize = "Styrene vapour")]
     Styrene,
     /// A vessel under pressure.
+    #[strum(serialize = "Pot under pressure")]
     PressureVessel,
     /// Airless fluid pressure.
+    #[strum(serialize = "High-pressure fluid")]
     HighPressureFluid,
     /// Chromate primer or dust.
+    #[strum(serialize = "Chromate")]
     Chromate,
     /// A mix that heats.
+    #[strum(serialize = "Mix that heats")]
     Exotherm,
 }
 
+impl Worded for Hazard {}
+
 impl Hazard {
-    /// Name and the guard, in short. The data sheet, local codes and licensed practice rule.
-    pub fn caution(self) -> (&'static str, &'static str) {
+    /// The guard, in short. The data sheet, local codes and licensed practice rule.
+    pub fn guard(self) -> &'static str {
         match self {
-            Hazard::Isocyanate => ("Isocyanate hardener", "Air-fed breathing protection and gloves as the data sheet says."),
-            Hazard::Peroxide => {
-                ("Peroxide catalyst", "Eyes covered. Never in contact with promoter. Wet soaked rags and remove them.")
-            }
-            Hazard::Solvent => ("Flammable solvent", "Bond and earth rig and pails. Exhaust on before atomizing. No flame."),
-            Hazard::Styrene => ("Styrene vapour", "Heavier than air: exhaust low, respirator as the data sheet says."),
-            Hazard::PressureVessel => {
-                ("Pot under pressure", "Never over its rating. Never loosen a clamp before the gauge reads zero.")
-            }
-            Hazard::HighPressureFluid => {
-                ("High-pressure fluid", "A jet through the skin is an emergency. Trigger lock on when idle.")
-            }
-            Hazard::Chromate => ("Chromate", "No dry sanding without dust control. Respirator as the data sheet says."),
-            Hazard::Exotherm => ("Mix that heats", "A pot that heats or smokes goes outside, unsealed, away from what burns."),
+            Hazard::Isocyanate => "Air-fed breathing protection and gloves as the data sheet says.",
+            Hazard::Peroxide => "Eyes covered. Never in contact with promoter. Wet soaked rags and remove them.",
+            Hazard::Solvent => "Bond and earth rig and pails. Exhaust on before atomizing. No flame.",
+            Hazard::Styrene => "Heavier than air: exhaust low, respirator as the data sheet says.",
+            Hazard::PressureVessel => "Never over its rating. Never loosen a clamp before the gauge reads zero.",
+            Hazard::HighPressureFluid => "A jet through the skin is an emergency. Trigger lock on when idle.",
+            Hazard::Chromate => "No dry sanding without dust control. Respirator as the data sheet says.",
+            Hazard::Exotherm => "A pot that heats or smokes goes outside, unsealed, away from what burns.",
         }
     }
 }
@@ -138,46 +163,65 @@ pub struct Additive {
 
 /// How a component is stirred.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Stir {
     /// By hand only: a machine would beat air in.
+    #[strum(serialize = "by hand only")]
     HandOnly,
     /// A paddle, by hand or slow machine.
+    #[strum(serialize = "with a paddle")]
     Paddle,
     /// Shaken in its closed can.
+    #[strum(serialize = "shaken")]
     Shake,
     /// Poured back and forth between two containers.
+    #[strum(serialize = "poured back and forth")]
     PourOver,
 }
 
+impl Worded for Stir {}
+
 /// What proves the film.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum FilmProof {
     /// The comb, in every zone.
+    #[strum(serialize = "the comb, in every zone")]
     Comb,
     /// What was weighed and is gone: where no comb works.
+    #[strum(serialize = "what was weighed and is gone")]
     Use,
     /// The eye.
+    #[strum(serialize = "the eye")]
     Look,
     /// Nothing: the sheet names no film that must be proved.
+    #[strum(serialize = "nothing: no film is asked")]
     NotAsked,
 }
 
+impl Worded for FilmProof {}
+
 /// Which overlap the fan of this product wants.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum OverlapSchool {
     /// Half the fan: air-spray fans whose edges fade to nothing.
+    #[strum(serialize = "half the fan")]
     Half,
     /// A fifth of the fan: flat airless gel-coat fans.
+    #[strum(serialize = "a fifth of the fan")]
     Fifth,
 }
+
+impl Worded for OverlapSchool {}
 
 /// A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct Step {
+pub struct CoatStep {
     /// Tack, wet, ground, pattern, mist …
     pub name: String,
     /// Its own atomizing pressure.
@@ -190,6 +234,9 @@ pub struct Step {
     #[serde(default)]
     pub wait_s: Option<f64>,
 }
+
+/// What steps of a coat are usually called, where a sheet names none; common practice in the trade.
+pub const USUAL_STEPS: [&str; 5] = ["tack", "wet", "ground", "pattern", "cross"];
 
 /// The clocks as a sheet states them at one further temperature.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -366,7 +413,7 @@ pub struct Sheet {
     pub tip_min_um: Option<f64>,
     /// Steps of a coat, at most four.
     #[serde(default)]
-    pub steps: Vec<Step>,
+    pub steps: Vec<CoatStep>,
     /// Overlap school.
     #[serde(default)]
     pub overlap: Option<OverlapSchool>,

@@ -1,7 +1,7 @@
 //! A time that follows temperature: through the values a sheet states, and on the safe side outside them.
 
 use super::Sheet;
-use crate::quantity::{QuantityKind, Prefs, Shown, show, show_duration};
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration};
 use serde::Serialize;
 use utoipa::ToSchema;
 

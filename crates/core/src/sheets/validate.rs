@@ -3,13 +3,15 @@
 use super::{Basis, ChargeKind, Sheet, ThinnerBasis};
 use crate::component::Component;
 use crate::limits::{self, check_name, check_text, required};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 
 /// Further temperatures a sheet may state its clocks at.
-const MOST_TIMES: usize = 5;
+pub const MOST_TIMES: usize = 5;
 /// Steps of a coat.
-const MOST_STEPS: usize = 4;
+pub const MOST_STEPS: usize = 4;
+/// Additives, one a component of its own.
+pub const MOST_ADDITIVES: usize = Component::ADDITIVES.len();
 
 impl Sheet {
     /// Checks every field and the sense of them together.

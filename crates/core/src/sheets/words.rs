@@ -2,7 +2,7 @@
 
 use super::{Basis, Sheet, ThinnerBasis};
 use crate::component::Component;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::worded::Worded;
 
 impl Sheet {
@@ -29,12 +29,17 @@ impl Sheet {
 
     /// The ratio in words: `5 : 1 by volume`, `1.8 % by weight`, `no second component`.
     pub fn ratio_words(&self, prefs: Prefs) -> String {
-        let trimmed = |r: f64| show(r, QuantityKind::Ratio, prefs).figure.trim_end_matches('0').trim_end_matches(['.', ',']).to_string();
+        let trimmed =
+            |r: f64| show(r, QuantityKind::Ratio, prefs).figure.trim_end_matches('0').trim_end_matches(['.', ',']).to_string();
         match (self.has_hardener, self.basis, self.ratio, self.hardener_pct) {
             (true, Some(Basis::ByVolume), Some(r), _) => format!("{} : 1 by volume", trimmed(r)),
             (true, Some(Basis::ByWeight), Some(r), _) => format!("{} : 1 by weight", trimmed(r)),
-            (true, Some(Basis::PercentByWeight), _, Some(p)) => format!("{} by weight", show(p, QuantityKind::Percent, prefs).text),
-            (true, Some(Basis::PercentByVolume), _, Some(p)) => format!("{} by volume", show(p, QuantityKind::Percent, prefs).text),
+            (true, Some(Basis::PercentByWeight), _, Some(p)) => {
+                format!("{} by weight", show(p, QuantityKind::Percent, prefs).text)
+            }
+            (true, Some(Basis::PercentByVolume), _, Some(p)) => {
+                format!("{} by volume", show(p, QuantityKind::Percent, prefs).text)
+            }
             (true, Some(Basis::ByKit), ..) => {
                 self.kit().map_or(String::new(), |k| format!("kit, {} : 1 by weight", trimmed(k.base_g / k.hardener_g)))
             }

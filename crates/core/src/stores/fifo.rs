@@ -1,5 +1,6 @@
 //! Which lot to take first.
 
+use crate::worded::Worded;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -9,21 +10,30 @@ pub const SOON_DAYS: i32 = 30;
 
 /// How a lot stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum LotState {
     /// May be taken.
+    #[strum(serialize = "fit to take")]
     Fit,
     /// May be taken, and is soon over.
+    #[strum(serialize = "soon over")]
     Soon,
     /// Nothing is left.
+    #[strum(serialize = "used up")]
     Empty,
     /// Its container is damaged: a lead looks first.
+    #[strum(serialize = "damaged")]
     Damaged,
     /// Past its last day.
+    #[strum(serialize = "expired")]
     Expired,
     /// Nobody takes it.
+    #[strum(serialize = "quarantined")]
     Quarantined,
 }
+
+impl Worded for LotState {}
 
 /// A lot as far as the order goes.
 #[derive(Debug, Clone, PartialEq)]

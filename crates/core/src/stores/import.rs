@@ -2,7 +2,7 @@
 
 use super::payload::Received;
 use crate::component::Component;
-use crate::quantity::{QuantityKind, Prefs, parse};
+use crate::quantity::{Prefs, QuantityKind, parse};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;

@@ -3,7 +3,7 @@
 use super::check::{Around, check};
 use super::payload::{Certified, LotEntry, LotKind, LotPayload, PlaceRef, Received};
 use crate::book::{Asking, Ledger, Log, Strike};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use jiff::Timestamp;
 use serde_json::Value;

@@ -6,16 +6,17 @@
 pub mod check;
 pub mod fifo;
 pub mod import;
+pub mod known;
 pub mod lot;
 pub mod payload;
 pub mod place;
-pub mod known;
 pub mod storage;
 
 pub use check::check;
+pub use fifo::LotState;
+pub use known::{LotKnown, Trouble, good_until};
 pub use lot::Lot;
 pub use payload::{Attached, Certified, LotEntry, LotKind, LotPayload, Received};
-pub use known::{LotKnown, Trouble, good_until};
 
 use crate::component::Component;
 use crate::sheets::{Hazard, Sheet};

@@ -1,43 +1,44 @@
 //! What each kind of entry in the book of a lot says.
 
-use crate::book::{Entry, LedgerKind, Strike, known_version, without_typed};
+use crate::book::{Carries, Entry, LedgerKind, Strike, kinds};
 use crate::component::Component;
-use crate::refusal::Refusal;
-use crate::wire::parse;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
-use serde_json::Value;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-/// Kinds of entry in the book of a lot.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::EnumString, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-#[strum(serialize_all = "snake_case")]
-pub enum LotKind {
+kinds! {
+    /// Kinds of entry in the book of a lot.
+    enum LotKind;
+    /// What an entry in the book of a lot says, decoded.
+    enum LotPayload;
+
     /// Came in.
-    Received,
+    Received: Received,
     /// What is left was counted or weighed.
-    Counted,
+    Counted: Counted,
     /// Stands elsewhere now.
-    Moved,
+    Moved: Moved,
     /// Nobody takes it until it is freed.
-    Quarantined,
+    Quarantined: Because,
     /// May be taken again.
-    Freed,
+    Freed: Because,
     /// Its container is damaged.
-    Damaged,
+    Damaged: Because,
     /// Certificate values, with the paper.
-    Certified,
+    Certified: Certified,
     /// A note.
-    Note,
+    Note: LotNote,
     /// An entry is struck.
-    Strike,
+    Strike: Strike,
 }
 
 impl LedgerKind for LotKind {
     const STRIKE: LotKind = LotKind::Strike;
+
+    fn carries(self) -> Carries {
+        self.carried()
+    }
 }
 
 /// Where a lot stands.
@@ -58,6 +59,7 @@ pub struct Received {
     pub code: String,
     /// Its product.
     pub sheet: Uuid,
+    #[schema(read_only)]
     pub product: String,
     pub component: Component,
     #[serde(default)]
@@ -74,6 +76,7 @@ pub struct Received {
     pub container_g: f64,
     pub containers_count: f64,
     #[serde(default)]
+    #[schema(value_type = Option<String>)]
     pub place: Option<PlaceRef>,
 }
 
@@ -104,7 +107,8 @@ pub struct Counted {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Moved {
-    /// There.
+    /// There; a browser sends its name.
+    #[schema(value_type = String)]
     pub place: PlaceRef,
 }
 
@@ -154,43 +158,6 @@ pub struct Certified {
 pub struct LotNote {
     /// What.
     pub text: String,
-}
-
-/// A decoded payload.
-#[derive(Debug, Clone, PartialEq)]
-#[allow(missing_docs)]
-pub enum LotPayload {
-    Received(Received),
-    Counted(Counted),
-    Moved(Moved),
-    Quarantined(Because),
-    Freed(Because),
-    Damaged(Because),
-    Certified(Certified),
-    Note(LotNote),
-    Strike(Strike),
-}
-
-impl LotPayload {
-    /// Decodes a payload. What was typed (`typed`) is for people.
-    ///
-    /// **Errors:** a [`Refusal`] naming the field that is missing, unknown or of the wrong shape.
-    pub fn decode(kind: LotKind, version: i32, value: &Value) -> Result<LotPayload, Refusal> {
-        known_version(kind, version)?;
-        let plain = without_typed(value);
-        let value = plain.as_ref().unwrap_or(value);
-        Ok(match kind {
-            LotKind::Received => LotPayload::Received(parse(value)?),
-            LotKind::Counted => LotPayload::Counted(parse(value)?),
-            LotKind::Moved => LotPayload::Moved(parse(value)?),
-            LotKind::Quarantined => LotPayload::Quarantined(parse(value)?),
-            LotKind::Freed => LotPayload::Freed(parse(value)?),
-            LotKind::Damaged => LotPayload::Damaged(parse(value)?),
-            LotKind::Certified => LotPayload::Certified(parse(value)?),
-            LotKind::Note => LotPayload::Note(parse(value)?),
-            LotKind::Strike => LotPayload::Strike(parse(value)?),
-        })
-    }
 }
 
 /// An entry of the book of a lot.

@@ -1,10 +1,9 @@
 //! A place where lots stand, and its book: how it is to be kept, and what people read there.
 
-use crate::book::{Asking, Entry, LedgerKind, Ledger, Log, Strike, known_version, own_or_lead, without_typed};
+use crate::book::{Asking, Carries, Entry, Ledger, LedgerKind, Log, Strike, kinds, own_or_lead};
 use crate::limits::{self, check_name};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
-use crate::wire::parse;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -45,22 +44,26 @@ impl Place {
     }
 }
 
-/// Kinds of entry in the book of a place.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::EnumString, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-#[strum(serialize_all = "snake_case")]
-pub enum PlaceKind {
+kinds! {
+    /// Kinds of entry in the book of a place.
+    enum PlaceKind;
+    /// What an entry in the book of a place says, decoded.
+    enum PlacePayload;
+
     /// How it is to be kept, put down or changed. The server writes it.
-    Changed,
+    Changed: PlaceChanged,
     /// A temperature, read by hand.
-    Temperature,
+    Temperature: Temperature,
     /// An entry is struck.
-    Strike,
+    Strike: Strike,
 }
 
 impl LedgerKind for PlaceKind {
     const STRIKE: PlaceKind = PlaceKind::Strike;
+
+    fn carries(self) -> Carries {
+        self.carried()
+    }
 
     fn written_inside(self) -> Option<&'static str> {
         (self == PlaceKind::Changed).then_some("A place is changed on the page of the stores.")
@@ -94,15 +97,6 @@ pub struct PlaceChanged {
     pub before: Option<Place>,
 }
 
-/// What an entry says, decoded.
-#[derive(Debug, Clone, PartialEq)]
-#[allow(missing_docs)]
-pub enum PlacePayload {
-    Changed(PlaceChanged),
-    Temperature(Temperature),
-    Strike(Strike),
-}
-
 /// A place as its book says.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct PlaceBook {
@@ -129,14 +123,7 @@ impl Ledger for PlaceBook {
     }
 
     fn decode(kind: PlaceKind, version: i32, payload: &Value) -> Result<PlacePayload, Refusal> {
-        known_version(kind, version)?;
-        let plain = without_typed(payload);
-        let payload = plain.as_ref().unwrap_or(payload);
-        Ok(match kind {
-            PlaceKind::Changed => PlacePayload::Changed(parse(payload)?),
-            PlaceKind::Temperature => PlacePayload::Temperature(parse(payload)?),
-            PlaceKind::Strike => PlacePayload::Strike(parse(payload)?),
-        })
+        PlacePayload::decode(kind, version, payload)
     }
 
     fn strike(said: &PlacePayload) -> Option<&Strike> {

@@ -1,6 +1,6 @@
 //! How a place keeps what stands in it: temperature against a band, and how long it was outside.
 
-use crate::quantity::{QuantityKind, Prefs};
+use crate::quantity::{Prefs, QuantityKind};
 use crate::verdict::{Level, Measured, Tolerance};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};

@@ -1,6 +1,6 @@
 //! One line of an indicator, by a grammar a shop can state for its own.
 
-use crate::quantity::{QuantityKind, Prefs, parse};
+use crate::quantity::{Prefs, QuantityKind, parse};
 use regex::bytes::{Regex, RegexBuilder};
 use serde::{Deserialize, Serialize};
 

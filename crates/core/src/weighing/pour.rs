@@ -2,7 +2,7 @@
 
 use super::{Notice, Pan};
 use crate::mixing::{Component, PlannedPour, Weighed, b_per_a, is_done, pour_state, said, slack_g, to_go, total_g};
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::sheets::Sheet;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use serde::{Deserialize, Serialize};

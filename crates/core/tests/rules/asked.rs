@@ -1,6 +1,6 @@
 //! The line of a batch asked both ways, the rig drawn with its pressures, and what is said of pressures and air.
 
-use level_keel_core::batch::view::{AskLine, LineAsked, SetView, Viewer, ask, view};
+use level_keel_core::batch::view::{AskLine, LineAsked, SetView, Viewer, ask, whole};
 use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::delivery::BEND_MM;
 use level_keel_core::people::Role;
@@ -41,7 +41,7 @@ fn figure(text: &str) -> f64 {
 
 fn set(record: &Record, book: &Book) -> SetView {
     let writer = level_keel_core::people::Writer { prefs: MIXED, ..writer(Role::Applicator) };
-    view(Uuid::from_u128(9), &Case::alone(record), &Viewer { writer, comb_um: vec![25.4], scale_g: 1.0 }, book.now)
+    whole(Uuid::from_u128(9), &Case::alone(record), &Viewer { writer, comb_um: vec![25.4], scale_g: 1.0 }, book.now)
         .expect("a begun batch")
         .set
 }

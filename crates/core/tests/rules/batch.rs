@@ -4,7 +4,7 @@ use jiff::SignedDuration;
 use level_keel_core::batch::Payload;
 use level_keel_core::batch::check::permitted;
 use level_keel_core::batch::view::Viewer;
-use level_keel_core::batch::{Entry, EntryKind, Record, card, view};
+use level_keel_core::batch::{Entry, EntryKind, Record, card, whole};
 use level_keel_core::book::{Asking, LedgerKind, canonical, fold, fold_on, judge};
 use level_keel_core::people::{May, Role, Writer, check_pin};
 use level_keel_core::refusal::{Refusal, Why};
@@ -223,7 +223,8 @@ fn bad_input_names_its_field() {
     let discard = json!({ "charge": POT, "how": "discarded" });
     assert_eq!(field(book.write(EntryKind::CloseCharge, discard)).as_deref(), Some("reason"));
     assert_eq!(
-        field(book.write(EntryKind::RatioCheck, json!({ "charge": POT, "a_g": 20.0, "b_g": 0.0, "resolution_g": 1.0 }))).as_deref(),
+        field(book.write(EntryKind::RatioCheck, json!({ "charge": POT, "a_g": 20.0, "b_g": 0.0, "resolution_g": 1.0 })))
+            .as_deref(),
         Some("b_g")
     );
 }
@@ -254,8 +255,9 @@ fn a_signature_is_a_workers_and_an_acceptance_is_not_the_only_workers() {
     let mut book = Book::begun(sheet());
     book.ready();
     let record = book.record();
-    let asked =
-        |kind: EntryKind, id: Uuid, role: Role| permitted(&record, kind, None, &Writer { id, ..writer(role) }).map_err(|r| r.text);
+    let asked = |kind: EntryKind, id: Uuid, role: Role| {
+        permitted(&record, kind, None, &Writer { id, ..writer(role) }).map_err(|r| r.text)
+    };
     let (worker, other) = (person(Role::Applicator), Uuid::from_u128(77));
     assert!(asked(EntryKind::Sign, worker, Role::Applicator).is_ok());
     assert!(asked(EntryKind::Sign, other, Role::Applicator).unwrap_err().contains("did not work on this batch"));
@@ -293,13 +295,13 @@ fn a_product_without_a_second_component_goes_from_fill_to_card() {
     book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
     let seen = book.seen();
     book.write(EntryKind::Sign, seen).unwrap();
-    let stands = seen_by(&book, Role::Lead).stations;
+    let stands = seen_by(&book, Role::Lead).head.stations;
     assert_eq!(stands[3].state, level_keel_core::batch::stations::StationState::NotNeeded);
 }
 
-fn seen_by(book: &Book, role: Role) -> level_keel_core::batch::view::BatchView {
+fn seen_by(book: &Book, role: Role) -> level_keel_core::batch::view::WholeView {
     let viewer = Viewer { writer: writer(role), comb_um: (1..12).map(|t| f64::from(t) * MIL).collect(), scale_g: 1.0 };
-    view(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")
+    whole(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")
 }
 
 #[test]
@@ -345,7 +347,7 @@ fn station_lines_fit_under_their_floats() {
             1 => book.mixed(328.0),
             _ => book.sprayed(),
         }
-        for station in seen_by(&book, Role::Lead).stations {
+        for station in seen_by(&book, Role::Lead).head.stations {
             assert!(station.line.chars().count() <= 22, "{}", station.line);
         }
     }
@@ -413,8 +415,9 @@ fn what_may_wait_in_a_browser() {
 #[test]
 fn what_is_written_after_the_signature() {
     use level_keel_core::batch::entries::Phase;
-    let of =
-        |phase: Phase| EntryKind::VARIANTS.iter().copied().filter(|k| k.until() == phase).map(LedgerKind::name).collect::<Vec<_>>();
+    let of = |phase: Phase| {
+        EntryKind::VARIANTS.iter().copied().filter(|k| k.until() == phase).map(LedgerKind::name).collect::<Vec<_>>()
+    };
     assert_eq!(of(Phase::Signed), ["accept"]);
     assert_eq!(of(Phase::Accepted), ["note", "reopen"]);
     let fixed: Vec<&str> = EntryKind::VARIANTS.iter().copied().filter(|k| !k.is_strikable()).map(LedgerKind::name).collect();

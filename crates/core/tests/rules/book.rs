@@ -96,7 +96,8 @@ impl Book {
     }
 
     pub fn ready(&mut self) {
-        self.write(EntryKind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 })).unwrap();
+        self.write(EntryKind::Conditions, json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 55.0 }))
+            .unwrap();
         self.write(EntryKind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
     }
 

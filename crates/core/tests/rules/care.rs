@@ -142,21 +142,21 @@ fn a_new_rig_is_flushed_first() {
     let none = [];
     let kept = stand(&new, &none, None);
     assert!(new.troubles(P)[0].contains("not flushed"));
-    let tick = RigEntry::decode(RigEntryKind::Cared, &json!({ "item": "flushed_new" })).unwrap();
+    let tick = RigEntry::decode(RigEntryKind::Cared, 1, &json!({ "item": "flushed_new" })).unwrap();
     tick.may(&kept, &[], P).unwrap();
     let tick = tick.filled(&kept);
     // What is stored reads the same.
-    let stored = RigEntry::decode(RigEntryKind::Cared, &tick.payload().unwrap()).unwrap();
+    let stored = RigEntry::decode(RigEntryKind::Cared, 1, &tick.payload().unwrap()).unwrap();
     assert_eq!(stored, tick);
     assert!(stored.words(P).contains("before its first paint"));
-    let unknown = RigEntry::decode(RigEntryKind::Cared, &json!({ "item": "polish" })).unwrap();
+    let unknown = RigEntry::decode(RigEntryKind::Cared, 1, &json!({ "item": "polish" })).unwrap();
     assert_eq!(unknown.may(&kept, &[], P).unwrap_err().field.as_deref(), Some("item"));
 }
 
 #[test]
 fn another_tip_is_not_fitted_under_pressure_and_its_code_may_be_the_shops() {
     let rig = Rig { tip_code: Some("517".into()), ..rig(RigKind::Airless) };
-    let fit = |code: &str| RigEntry::decode(RigEntryKind::Fitted, &json!({ "tip_code": code })).unwrap();
+    let fit = |code: &str| RigEntry::decode(RigEntryKind::Fitted, 1, &json!({ "tip_code": code })).unwrap();
     let none = [];
     assert_eq!(fit("521").may(&stand(&rig, &none, Some(0)), &[], P).unwrap_err().code, "open-under-pressure");
     let zero = [done("zero", 1)];

@@ -3,8 +3,8 @@
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::coat_system::{CoatPlan, CoatState, MOST_COATS, Method, check, next};
 use level_keel_core::quantity::Prefs;
-use level_keel_core::refusal::Why;
 use level_keel_core::recoat::{PairTimes, SurfaceRange};
+use level_keel_core::refusal::Why;
 use level_keel_core::sheets::ChargeKind;
 use level_keel_core::worded::{VariantArray, Worded};
 use serde_json::{Value, json};

@@ -2,7 +2,7 @@
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::temperature_feed;
-use level_keel_core::batch::view::{Next, Tone, Viewer, Waits, order, view};
+use level_keel_core::batch::view::{Next, Tone, Viewer, Waits, order, whole};
 use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::people::Role;
 use serde_json::json;
@@ -12,7 +12,7 @@ use crate::book::*;
 
 fn next(book: &Book) -> Vec<Next> {
     let viewer = Viewer { writer: writer(Role::Lead), comb_um: vec![25.4], scale_g: 1.0 };
-    view(Uuid::nil(), &Case::alone(&book.record()), &viewer, book.now).expect("begun").next
+    whole(Uuid::nil(), &Case::alone(&book.record()), &viewer, book.now).expect("begun").head.next
 }
 
 fn line(waits: Waits, minutes: i64, tone: Tone) -> Next {
@@ -85,7 +85,7 @@ fn the_worst_pot_stands_under_its_station() {
     book.ready();
     let mix = |book: &Book| {
         let viewer = Viewer { writer: writer(Role::Lead), comb_um: vec![25.4], scale_g: 1.0 };
-        view(Uuid::nil(), &Case::alone(&book.record()), &viewer, book.now).unwrap().stations[1].line.replace('\u{a0}', " ")
+        whole(Uuid::nil(), &Case::alone(&book.record()), &viewer, book.now).unwrap().stations[1].line.replace('\u{a0}', " ")
     };
     book.mixed(328.0);
     book.pass(60.0);

@@ -1,6 +1,6 @@
 //! The level: hairlines, bubble, verdict, word. Places are from the design: thirds, and the half for one side.
 
-use level_keel_core::quantity::{QuantityKind, Prefs};
+use level_keel_core::quantity::{Prefs, QuantityKind};
 use level_keel_core::verdict::{Level, Measured, Tolerance, Verdict};
 use proptest::prelude::*;
 
@@ -82,7 +82,11 @@ fn where_the_limit_is_the_guard_the_reading_is_judged() {
 fn an_interval_is_its_own_figure() {
     let m = Measured::between(16.0 * 25.4, 18.0 * 25.4);
     let tol = Tolerance::between(18.0 * 25.4, 24.0 * 25.4);
-    let level = Level::draw("Total wet", m, tol, 1.0, QuantityKind::Film, Prefs::default()).as_interval(m, QuantityKind::Film, Prefs::default());
+    let level = Level::draw("Total wet", m, tol, 1.0, QuantityKind::Film, Prefs::default()).as_interval(
+        m,
+        QuantityKind::Film,
+        Prefs::default(),
+    );
     assert_eq!(level.shown.figure, "16–18");
     assert_eq!(level.verdict, Some(Verdict::CannotTell), "its end touches the hairline of 18");
 }

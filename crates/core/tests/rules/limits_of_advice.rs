@@ -1,8 +1,8 @@
 //! Advice obeys every limit the tool knows, and nothing over one is stored.
 
 use level_keel_core::batch::stations::StationState;
-use level_keel_core::batch::view::{BatchView, Viewer};
-use level_keel_core::batch::{EntryKind, view};
+use level_keel_core::batch::view::{Viewer, WholeView};
+use level_keel_core::batch::{EntryKind, whole};
 use level_keel_core::people::Role;
 use level_keel_core::refusal::Why;
 use serde_json::{Value, json};
@@ -19,9 +19,9 @@ fn with(mut body: Value, changes: Value) -> Value {
     body
 }
 
-fn seen(book: &Book) -> BatchView {
+fn seen(book: &Book) -> WholeView {
     let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
-    view(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")
+    whole(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")
 }
 
 fn says(book: &Book) -> String {
@@ -99,7 +99,11 @@ fn the_eye_says_right_only_when_all_it_allows_is_in() {
     let set = seen(&book);
     assert_eq!(set.set.stream.as_ref().unwrap().level.word, "cannot tell");
     assert_eq!(set.set.set_ups.last().unwrap().word, "cannot tell");
-    assert!(set.stations[2].state == StationState::InWork && set.stations[2].line.ends_with("catch a flow"), "{:?}", set.stations[2]);
+    assert!(
+        set.stations[2].state == StationState::InWork && set.stations[2].line.ends_with("catch a flow"),
+        "{:?}",
+        set.stations[2]
+    );
     assert!(says(&book).contains("Catch a minute of flow"), "{}", says(&book));
     book.write(EntryKind::SetUp, stream(8.6)).unwrap();
     assert_eq!(seen(&book).stations[2].state, StationState::Done);
@@ -230,8 +234,11 @@ fn fan_and_pattern_are_advised_where_no_stream_is_read() {
             json!({ "kind": "gun_cup", "hose_bore_mm": null, "hose_length_mm": null, "rating_kpa": null, "relief_kpa": null }),
         ),
     );
-    book.write(EntryKind::SetUp, json!({ "pot_kpa": 0.0, "atomizing_kpa": psi(40.0), "air_at": "gun", "pattern": "heavy_middle" }))
-        .unwrap();
+    book.write(
+        EntryKind::SetUp,
+        json!({ "pot_kpa": 0.0, "atomizing_kpa": psi(40.0), "air_at": "gun", "pattern": "heavy_middle" }),
+    )
+    .unwrap();
     assert!(says(&book).contains("Heavy in its middle"), "{}", says(&book));
 }
 
@@ -318,7 +325,8 @@ fn a_catch_two_paints_explain_says_so() {
         let line = record.rig().and_then(level_keel_core::rigs::Rig::line).unwrap();
         let fluid = record.paint_of(mpa_s, book.now).unwrap().fluid;
         let flow = line.at(&fluid, psi(9.0)).flow_ml_min;
-        book.write(EntryKind::FlowCatch, json!({ "pot_kpa": psi(9.0), "caught_ml": flow / 6.0, "caught_watch_s": 10.0 })).unwrap();
+        book.write(EntryKind::FlowCatch, json!({ "pot_kpa": psi(9.0), "caught_ml": flow / 6.0, "caught_watch_s": 10.0 }))
+            .unwrap();
         let paint = book.record().paint(book.now).unwrap();
         let said = seen(&book).set.modelled.unwrap().viscosity_of;
         (

@@ -2,7 +2,7 @@
 
 use jiff::civil::date;
 use jiff::{SignedDuration, Timestamp};
-use level_keel_core::book::{Asking, Entry, LedgerKind, InMemory, Ledger, Line, Wanted};
+use level_keel_core::book::{Asking, Entry, InMemory, Ledger, LedgerKind, Line, Wanted};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};

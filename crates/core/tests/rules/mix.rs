@@ -1,7 +1,7 @@
 //! Pots from the pour to the part, by the book: rescues chosen, cups changed, pots divided, fills, the line.
 
 use level_keel_core::batch::view::{Vessel, Viewer};
-use level_keel_core::batch::{Entry, EntryKind, view};
+use level_keel_core::batch::{Entry, EntryKind, whole};
 use level_keel_core::mixing::Component;
 use level_keel_core::people::Role;
 use level_keel_core::worded::VariantArray;
@@ -17,9 +17,9 @@ fn near(got: f64, want: f64, within: f64) {
     assert!((got - want).abs() <= within, "got {got}, want {want} ± {within}");
 }
 
-fn seen(book: &Book) -> level_keel_core::batch::view::BatchView {
+fn seen(book: &Book) -> level_keel_core::batch::view::WholeView {
     let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
-    view(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")
+    whole(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")
 }
 
 fn planned(book: &mut Book, more: Value) {
@@ -74,7 +74,10 @@ fn a_transfer_is_weighed_again_and_the_ratio_stays() {
     refused(book.write(EntryKind::Transfer, moved(1950.0)), "more-than-before");
     refused(book.write(EntryKind::Transfer, moved(0.0)), "more-than-before");
     // What both scales may be off by is no more than before: a step of each.
-    refused(book.write(EntryKind::Transfer, json!({ "charge": POT, "reading_g": 1904.5, "resolution_g": 3.0 })), "more-than-before");
+    refused(
+        book.write(EntryKind::Transfer, json!({ "charge": POT, "reading_g": 1904.5, "resolution_g": 3.0 })),
+        "more-than-before",
+    );
     let edge = book.write(EntryKind::Transfer, json!({ "charge": POT, "reading_g": 1904.0, "resolution_g": 3.0 })).unwrap();
     book.write(EntryKind::Strike, json!({ "entry": edge, "reason": "read wrong" })).unwrap();
     // 57 g stay on the wall of the old cup: 3 % of what is in, and so of what is wanted.
@@ -317,7 +320,7 @@ fn the_line_is_a_vessel_until_it_is_flushed() {
     near(line.hose_ml, 543.0, 0.5);
     // 543 mL at 300 mL/min: 1.81 min until new paint arrives.
     near(line.renewed_s.unwrap(), 108.6, 0.1);
-    let rack = seen(&book).pots;
+    let rack = seen(&book).head.pots;
     assert_eq!(rack.iter().map(|p| p.vessel).collect::<Vec<_>>(), [Vessel::Line], "the pot is gone, the hose is not");
     assert!(seen(&book).next.iter().any(|n| n.text == "Flush the hose"), "{:?}", seen(&book).next);
     let before = rack[0].age;
@@ -334,8 +337,10 @@ fn the_plan_says_how_many_pots_and_when() {
     let mut book = Book::begun(sheet());
     assert!(seen(&book).mix.plan.is_some_and(|p| p.entered.is_none() && p.pots.is_empty()));
     refused(book.write(EntryKind::PlanMix, json!({ "rate_ml_min": 0.0 })), "outside-limits");
-    let wrong =
-        refused(book.write(EntryKind::PlanMix, json!({ "rate_ml_min": 300.0, "more": { "hose_bore_mm": -3.0 } })), "outside-limits");
+    let wrong = refused(
+        book.write(EntryKind::PlanMix, json!({ "rate_ml_min": 300.0, "more": { "hose_bore_mm": -3.0 } })),
+        "outside-limits",
+    );
     assert_eq!(wrong.field.as_deref(), Some("more.hose_bore_mm"));
     planned(&mut book, json!({ "extra_pct": 10.0 }));
     // 10 m² × 101.6 µm ÷ 0.6 × 1.1 = 1,862.7 mL: one pot.

@@ -10,7 +10,7 @@ use level_keel_core::mixing::{
     Component, Cup, PlannedPour, PotLimits, RescueTo, Weighed, b_per_a, plan, rescues, retarget, said, split, to_go, total_g,
 };
 use level_keel_core::pot_life::{HeldTemperature, age};
-use level_keel_core::quantity::{QuantityKind, NumberFormat, Prefs, UnitSet, parse, resolve, show};
+use level_keel_core::quantity::{NumberFormat, Prefs, QuantityKind, UnitSet, parse, resolve, show};
 use level_keel_core::sheets::Sheet;
 use level_keel_core::sheets::times::Curve;
 use level_keel_core::stores::fifo::{Waiting, first};

@@ -68,7 +68,10 @@ fn a_pot_is_one_of_this_batch_open_and_of_the_sheets_kind() {
     assert_eq!(no(&mut book, Role::Applicator, EntryKind::OpenCharge, open("pot")).0, "charge-exists");
     book.sprayed();
     assert_eq!(no(&mut book, Role::Applicator, EntryKind::StartSpraying, on()).0, "charge-closed");
-    assert_eq!(no(&mut book, Role::Applicator, EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).0, "charge-closed");
+    assert_eq!(
+        no(&mut book, Role::Applicator, EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).0,
+        "charge-closed"
+    );
 }
 
 #[test]
@@ -225,7 +228,11 @@ fn a_catch_and_a_set_up_say_what_is_wrong_with_them() {
         (flow(json!({ "caught_ml": 400.0, "caught_watch_s": 0.0 })), "outside-limits", "caught_watch_s"),
         (flow(json!({ "caught_ml": 400.0 })), "no-rig", ""),
     ] {
-        assert_eq!(no(&mut book, Role::Applicator, EntryKind::FlowCatch, payload.clone()), (code.into(), field.into()), "{payload}");
+        assert_eq!(
+            no(&mut book, Role::Applicator, EntryKind::FlowCatch, payload.clone()),
+            (code.into(), field.into()),
+            "{payload}"
+        );
     }
     for (payload, code, field) in [
         (json!({ "pot_kpa": -3.0 }), "outside-limits", "pot_kpa"),
@@ -237,8 +244,14 @@ fn a_catch_and_a_set_up_say_what_is_wrong_with_them() {
     ] {
         assert_eq!(no(&mut book, Role::Applicator, EntryKind::SetUp, payload.clone()), (code.into(), field.into()), "{payload}");
     }
-    assert_eq!(no(&mut book, Role::Applicator, EntryKind::SetStep, json!({ "step": "dance" })), ("unknown".into(), "step".into()));
-    assert_eq!(no(&mut book, Role::Applicator, EntryKind::ChooseRig, json!({ "rig": Uuid::nil() })), ("missing".into(), "rig".into()));
+    assert_eq!(
+        no(&mut book, Role::Applicator, EntryKind::SetStep, json!({ "step": "dance" })),
+        ("unknown".into(), "step".into())
+    );
+    assert_eq!(
+        no(&mut book, Role::Applicator, EntryKind::ChooseRig, json!({ "rig": Uuid::nil() })),
+        ("missing".into(), "rig".into())
+    );
     let two = json!({ "charge": POT, "a_g": 12.4, "b_g": 0.0, "resolution_g": 0.1 });
     assert_eq!(no(&mut book, Role::Applicator, EntryKind::RatioCheck, two), ("nothing-caught".into(), "b_g".into()));
 }

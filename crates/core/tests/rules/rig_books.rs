@@ -2,7 +2,7 @@
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
-use level_keel_core::book::{Asking, Entry, LedgerKind, InMemory, Wanted};
+use level_keel_core::book::{Asking, Entry, InMemory, LedgerKind, Wanted};
 use level_keel_core::care::{Done, RigState};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::{Prefs, UnitSet};
@@ -49,9 +49,9 @@ fn fixtures_parse_for_ever() {
         let path = format!("{}/tests/fixtures/rig/{}.v1.json", env!("CARGO_MANIFEST_DIR"), kind.name());
         let text = std::fs::read_to_string(&path).unwrap_or_else(|e| panic!("{path}: {e}"));
         let value: Value = serde_json::from_str(&text).unwrap();
-        let read = RigEntry::decode(kind, &value).unwrap_or_else(|r| panic!("{path}: {}", r.text));
+        let read = RigEntry::decode(kind, 1, &value).unwrap_or_else(|r| panic!("{path}: {}", r.text));
         // Written again it says the same; and it says something to people.
-        let again = RigEntry::decode(kind, &read.payload().unwrap()).unwrap();
+        let again = RigEntry::decode(kind, 1, &read.payload().unwrap()).unwrap();
         assert_eq!(again, read, "{path}");
         assert!(!read.words(Prefs::METRIC).is_empty(), "{path}");
         assert_eq!(RigEntryKind::from_name(kind.name()), Some(kind));
@@ -94,9 +94,9 @@ fn what_was_written_is_read_though_todays_limits_refuse_it() {
         (RigEntryKind::Note, json!({ "text": "x".repeat(5000) })),
     ] {
         assert!(RigEntry::new(kind, &payload, Prefs::METRIC).is_err(), "today it is refused: {payload}");
-        let read = RigEntry::decode(kind, &payload).unwrap_or_else(|r| panic!("{payload}: {}", r.text));
+        let read = RigEntry::decode(kind, 1, &payload).unwrap_or_else(|r| panic!("{payload}: {}", r.text));
         assert!(!read.words(Prefs::METRIC).is_empty());
-        assert_eq!(RigEntry::decode(kind, &read.payload().unwrap()).unwrap(), read);
+        assert_eq!(RigEntry::decode(kind, 1, &read.payload().unwrap()).unwrap(), read);
     }
 }
 
@@ -301,7 +301,7 @@ proptest! {
             let machine = rig(json!({}));
             let _ = entry.may(&at_rest(&machine), &[], Prefs::METRIC);
             let filled = entry.filled(&at_rest(&machine));
-            let again = RigEntry::decode(RigEntryKind::VARIANTS[kind], &filled.payload().unwrap());
+            let again = RigEntry::decode(RigEntryKind::VARIANTS[kind], 1, &filled.payload().unwrap());
             prop_assert_eq!(again.as_ref(), Ok(&filled));
             let mut book = Book::put_down(json!({}));
             let last = book.kept.entries[0].clone();

@@ -5,7 +5,7 @@ use level_keel_core::batch::entries::{FlowCatch, SetStep};
 use level_keel_core::batch::paint::KnownFrom;
 use level_keel_core::batch::stream::SeenBend;
 use level_keel_core::batch::view::{SetView, Viewer};
-use level_keel_core::batch::{EntryKind, view};
+use level_keel_core::batch::{EntryKind, whole};
 use level_keel_core::delivery::Eye;
 use level_keel_core::people::Role;
 use level_keel_core::rigs::Rig;
@@ -24,7 +24,7 @@ fn thick_sheet() -> Value {
 
 fn seen_of(case: &Case<'_>, book: &Book) -> SetView {
     let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
-    view(Uuid::from_u128(9), case, &viewer, book.now).expect("a begun batch").set
+    whole(Uuid::from_u128(9), case, &viewer, book.now).expect("a begun batch").set
 }
 
 fn seen(book: &Book) -> SetView {
@@ -142,7 +142,7 @@ fn the_ladder_of_a_machine() {
     book.write(EntryKind::SetUp, burst(30.0, "heavy_ends")).unwrap();
     book.write(EntryKind::SetUp, burst(35.0, "even")).unwrap();
     assert!(says(&book).contains("lowest full pattern"));
-    let stations = view(
+    let stations = whole(
         Uuid::from_u128(9),
         &Case::alone(&book.record()),
         &Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4], scale_g: 1.0 },

@@ -9,7 +9,7 @@ use level_keel_core::mixing::{
 };
 use level_keel_core::quantity::Prefs;
 use level_keel_core::sheets::Sheet;
-use level_keel_core::takeoff::{TakeOffShape, Shape, area};
+use level_keel_core::takeoff::{Shape, TakeOffShape, area};
 use level_keel_core::verdict::Measured;
 use serde_json::json;
 use std::f64::consts::PI;

@@ -2,7 +2,7 @@
 //! appendix C). `uom` carries some of them rounded to seven digits; the check allows one part in a million.
 
 use super::near;
-use level_keel_core::quantity::{QuantityKind, NumberFormat, ParseError, Prefs, UnitSet, parse, show};
+use level_keel_core::quantity::{NumberFormat, ParseError, Prefs, QuantityKind, UnitSet, parse, show};
 
 fn read(text: &str, kind: QuantityKind) -> f64 {
     parse(text, kind, Prefs::METRIC).unwrap_or_else(|e| panic!("{text}: {e}"))

@@ -10,8 +10,8 @@ use level_keel_core::quantity::Prefs;
 use level_keel_core::stores::StoreClass;
 use level_keel_core::stores::fifo::{Waiting, first};
 use level_keel_core::stores::import::Columns;
-use level_keel_core::stores::lot::left_g;
 use level_keel_core::stores::known::LotKnown;
+use level_keel_core::stores::lot::left_g;
 use level_keel_core::stores::storage::{StoreBand, StoreReading, out_of_band_s};
 use serde_json::json;
 

@@ -107,8 +107,7 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
     // The price of a litre is on the sheet; a new version of it is what a batch begun now pins.
     let sheets = browser.read("/api/v1/sheets").await;
-    let primer =
-        sheets.as_array().expect("sheets").iter().find(|s| s["sheet"]["name"] == "Island epoxy primer").expect("the primer");
+    let primer = sheets.as_array().expect("sheets").iter().find(|s| s["name"] == "Island epoxy primer").expect("the primer");
     browser.go(&format!("{}/sheets/{}", shop.address, primer["id"].as_str().expect("an id"))).await;
     browser.wait_text("Least rig").await;
     browser.fill("price_minor_l", "2400").await;

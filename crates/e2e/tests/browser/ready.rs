@@ -122,7 +122,7 @@ async fn a_sheet_carried_in_and_a_part_cloned(db: PgPool) {
     browser.go(&format!("{base}/sheets")).await;
     browser.wait(".rows").await;
     let sheets = browser.read("/api/v1/sheets").await;
-    let primer = sheets.as_array().and_then(|all| all.iter().find(|s| s["sheet"]["label"] == "Epoxy primer")).cloned();
+    let primer = sheets.as_array().and_then(|all| all.iter().find(|s| s["label"] == "Epoxy primer")).cloned();
     let id = primer.and_then(|p| p["id"].as_str().map(String::from)).expect("the primer");
     let mut document = browser.read(&format!("/api/v1/sheets/{id}/sheet.json")).await;
     document["sheet"]["strain_um"] = serde_json::json!(-3.0);

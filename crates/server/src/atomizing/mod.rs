@@ -6,7 +6,7 @@ use crate::state::State;
 use actix_web::{HttpResponse, delete, get, put, web};
 use level_keel_core::atomizing::tips::{Tip, TipRow, decode};
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{QuantityKind, Prefs, Shown, resolve, show};
+use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
 use level_keel_core::wire::read;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;

@@ -3,35 +3,20 @@
 use crate::auth::Person;
 use crate::books::at_head;
 use crate::export::Table;
-use crate::instruments::at_hand;
+use crate::instruments::viewer;
 use crate::parts::beside;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
-use crate::stores::lots_of;
 use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;
-use level_keel_core::batch::stations::Station;
-use level_keel_core::batch::view::{Next, PotView, order, view};
+use level_keel_core::batch::beside::Neighbour;
+use level_keel_core::batch::view::{AirNow, BoardRow, Next, PotView, on_board, order};
 use level_keel_core::batch::{Case, Record};
 use level_keel_core::quantity::Shown;
-use level_keel_core::verdict::Level;
+use level_keel_core::worded::VariantArray;
 use serde::Serialize;
 use std::sync::Arc;
 use utoipa::ToSchema;
-use uuid::Uuid;
-
-/// A batch in the list.
-#[derive(Debug, Serialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct BoardRow {
-    pub id: Uuid,
-    pub label: String,
-    pub product: String,
-    pub stations: Vec<Station>,
-    pub hands_at: u8,
-    pub ratio: Option<Level>,
-    pub film: Option<Level>,
-}
 
 /// The board.
 #[derive(Debug, Serialize, ToSchema)]
@@ -73,17 +58,10 @@ pub async fn csv(state: web::Data<State>, person: Person) -> Result<HttpResponse
     table.download(&format!("level-keel-board-{}.csv", state.shop_day()))
 }
 
+/// All batches that are not accepted, with one statement while their records are in the cache.
 async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let now = state.clock.now();
     let mut db = state.db.acquire().await?;
-    let viewer = at_hand(&mut *db, person).await?;
-    let rows = sqlx::query!(
-        "select b.id, k.head_seq from batch b join book k on k.id = b.id where b.state <> 'accepted' order by b.begun desc"
-    )
-    .fetch_all(&mut *db)
-    .await?;
-    let ids: Vec<Uuid> = rows.iter().map(|r| r.id).collect();
-    let mut beside = beside(&mut db, &state.settings.zone, &ids).await?;
     let mut board = Board {
         as_of: now,
         clock_rate: state.clock.rate(),
@@ -94,28 +72,22 @@ async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
         humidity: None,
         dew_point: None,
     };
-    let mut newest: Option<Timestamp> = None;
-    for row in rows {
-        let record: Arc<Record> = at_head(&mut db, state, row.id, row.head_seq).await?;
-        let mut around = beside.remove(&row.id).unwrap_or_default();
-        around.lots = lots_of(&mut db, state, &record).await?;
-        let seen = view(row.id, &Case::new(&record, &around), &viewer, now)
-            .ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", row.id)))?;
-        if seen.ready.read_at > newest {
-            newest = seen.ready.read_at;
-            (board.air, board.humidity, board.dew_point) = (seen.ready.air, seen.ready.humidity, seen.ready.dew_point);
+    let mut newest: Option<AirNow> = None;
+    for open in beside(&mut db, &state.settings.zone, None, Neighbour::VARIANTS).await? {
+        let record: Arc<Record> = at_head(&mut db, state, open.id, open.head_seq).await?;
+        let viewer = viewer(person, open.comb_um, open.scale_g);
+        let around = open.beside.remembering(&record);
+        let seen = on_board(open.id, &Case::new(&record, &around), &viewer, now)
+            .ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", open.id)))?;
+        if seen.air.as_ref().map(|a| a.at) > newest.as_ref().map(|a| a.at) {
+            newest = seen.air;
         }
         board.next.extend(seen.next);
         board.pots.extend(seen.pots);
-        board.batches.push(BoardRow {
-            id: row.id,
-            label: seen.label,
-            product: seen.product,
-            stations: seen.stations,
-            hands_at: seen.hands_at,
-            ratio: seen.ratio_level,
-            film: seen.film_level,
-        });
+        board.batches.push(seen.row);
+    }
+    if let Some(air) = newest {
+        (board.air, board.humidity, board.dew_point) = (Some(air.air), Some(air.humidity), Some(air.dew_point));
     }
     order(&mut board.next, now);
     board.pots.sort_by_key(|p| (p.spent_at.is_none(), p.spent_at, p.no));

@@ -8,6 +8,7 @@ use crate::auth::Person;
 use crate::problem::Problem;
 use crate::state::State;
 use jiff::Timestamp;
+use level_keel_core::batch::StationName;
 use level_keel_core::book::canonical::{cut, seal_entry};
 use level_keel_core::book::{Asking, Entry, LedgerKind, fold_on, judge};
 use level_keel_core::pot_life::after;
@@ -18,20 +19,17 @@ use serde_json::Value;
 use sqlx::{PgConnection, Postgres, Transaction};
 use std::collections::BTreeMap;
 use std::sync::Arc;
-use utoipa::ToSchema;
 use uuid::Uuid;
 
-/// An entry as a browser sends it.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
+/// An entry as a browser sends it, into whichever book; what each kind carries is described in [`crate::openapi`].
+#[derive(Debug, Clone, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct NewEntry {
     /// Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
     pub id: Uuid,
     /// Kind of entry.
-    #[schema(value_type = level_keel_core::batch::EntryKind)]
     pub kind: String,
     /// What it says; quantities as numbers in the unit of the field's name, or texts as typed.
-    #[schema(value_type = Object)]
     pub payload: Value,
     /// Seconds ago it happened, by the browser's own monotonic clock.
     #[serde(default)]
@@ -57,6 +55,8 @@ pub struct Writing<'a> {
     pub dry_run: bool,
     /// Answer with the batch as it is then.
     pub view: bool,
+    /// At this station alone; `None`: at all of them.
+    pub station: Option<StationName>,
     /// The server itself writes: kinds that are halves of one act are taken.
     pub inside: bool,
 }
@@ -82,7 +82,7 @@ pub struct Made<L: Kept> {
 impl<'a> Writing<'a> {
     /// A person writes, and it is stored.
     pub fn of(state: &'a State, person: &'a Person, now: Timestamp) -> Writing<'a> {
-        Writing { state, person, now, dry_run: false, view: false, inside: false }
+        Writing { state, person, now, dry_run: false, view: false, station: None, inside: false }
     }
 
     /// Writes one entry and commits it.

@@ -8,16 +8,16 @@ use crate::parts::beside;
 use crate::problem::Problem;
 use crate::rigs;
 use crate::state::State;
-use crate::stores::{self, lots_of};
+use crate::stores;
 use jiff::Timestamp;
-use level_keel_core::batch::beside::{self as neighbours, Beside};
+use level_keel_core::batch::beside::{self as neighbours, Beside, Neighbour};
 use level_keel_core::batch::card::card;
 use level_keel_core::batch::lot_uses::{LotUse, uses};
 use level_keel_core::batch::view::BatchView;
 use level_keel_core::batch::{Case, EntryKind, Record};
 use level_keel_core::quantity::Shown;
 use level_keel_core::refusal::Refusal;
-use level_keel_core::worded::Worded;
+use level_keel_core::worded::{VariantArray, Worded};
 use serde::{Deserialize, Serialize};
 use serde_json::{Value, json};
 use sqlx::PgConnection;
@@ -65,7 +65,8 @@ impl Kept for Record {
     ) -> Result<Beside, Problem> {
         enrich::enrich(w, tx, (book, self), kind, payload).await?;
         // Its neighbours matter to what is shown, and to the acts that are judged by them.
-        if w.view || kind.needs_beside() { around(w.state, tx, book, self).await } else { Ok(Beside::default()) }
+        let needs = if w.view { Neighbour::VARIANTS } else { kind.needs() };
+        if needs.is_empty() { Ok(Beside::default()) } else { around(w.state, tx, book, self, needs).await }
     }
 
     fn columns(&self) -> Result<Option<Columns>, Problem> {
@@ -151,11 +152,16 @@ impl Kept for Record {
     }
 }
 
-/// What stands beside a batch now.
-pub(crate) async fn around(state: &State, db: &mut PgConnection, book: Uuid, record: &Record) -> Result<Beside, Problem> {
-    let mut found = beside(&mut *db, &state.settings.zone, &[book]).await?.remove(&book).unwrap_or_default();
-    found.lots = lots_of(db, state, record).await?;
-    Ok(found)
+/// What stands beside a batch now, as far as it is needed.
+pub(crate) async fn around(
+    state: &State,
+    db: &mut PgConnection,
+    book: Uuid,
+    record: &Record,
+    needs: &[Neighbour],
+) -> Result<Beside, Problem> {
+    let found = beside(db, &state.settings.zone, Some(&[book]), needs).await?.pop();
+    Ok(found.map(|opened| opened.beside).unwrap_or_default().remembering(record))
 }
 
 impl Writing<'_> {
@@ -203,7 +209,7 @@ impl Writing<'_> {
         }
         // What stands beside it goes by its row: by its rig, its lots, its end. The answer shows what the next read shows.
         if made.repeated || (made.new && made.before.columns()? != made.book.columns()?) {
-            made.beside = around(self.state, tx, book, &made.book).await?;
+            made.beside = around(self.state, tx, book, &made.book, Neighbour::VARIANTS).await?;
         }
         let view = self.seen(tx, book, &made.book, &made.beside).await?;
         Ok((made, view))
@@ -217,13 +223,14 @@ impl Writing<'_> {
         beside: &Beside,
     ) -> Result<Option<BatchView>, Problem> {
         let viewer = at_hand(tx, self.person).await?;
-        Ok(level_keel_core::batch::view(book, &Case::new(record, beside), &viewer, self.now))
+        Ok(level_keel_core::batch::view(book, &Case::new(record, beside), &viewer, self.now, self.station))
     }
 
     /// Keeps the card as it was signed or accepted, with what stood beside it then; a reopening drops it.
     async fn keep_card(&self, tx: &mut PgConnection, book: Uuid, made: &Made<Record>, signs: bool) -> Result<(), Problem> {
-        let view = if signs { self.seen(tx, book, &made.book, &made.beside).await? } else { None };
         let case = Case::new(&made.book, &made.beside);
+        let viewer = at_hand(&mut *tx, self.person).await?;
+        let view = if signs { level_keel_core::batch::whole(book, &case, &viewer, self.now) } else { None };
         let kept = view.map(|v| serde_json::to_value(card(&case, v, self.person.prefs))).transpose()?;
         sqlx::query!("update batch set signed_card = $2 where id = $1", book, kept).execute(tx).await?;
         Ok(())

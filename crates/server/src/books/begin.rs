@@ -7,7 +7,7 @@ use crate::parts::ensure;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check};
+use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check, zone_areas};
 use level_keel_core::batch::view::BatchView;
 use level_keel_core::batch::{EntryKind, RULES, Record};
 use level_keel_core::film::FilmIs;
@@ -28,7 +28,7 @@ pub struct NewBatch {
     /// Made by the browser; the book and the batch have it, so a double tap is one batch.
     pub id: Uuid,
     /// Sheet, part, coat, zones, area, film, transfer efficiency, thinner; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::WantedTyped)]
     pub wanted: Value,
 }
 
@@ -56,7 +56,9 @@ impl Writing<'_> {
             Some(stored) => same(&wanted, &serde_json::from_str(&stored)?)?,
             None => self.first_entry(tx, new.id, &wanted, typed).await?,
         };
-        Box::pin(self.answered(tx, new.id, NewEntry::now(entry, EntryKind::Begin, payload))).await
+        // The server pins what the batch is begun with: this kind is not taken from outside.
+        let inside = Writing { inside: true, ..*self };
+        Box::pin(inside.answered(tx, new.id, NewEntry::now(entry, EntryKind::Begin, payload))).await
     }
 
     async fn first_entry(
@@ -74,7 +76,10 @@ impl Writing<'_> {
         let thinner_pct = wanted.thinner_pct.unwrap_or(0.0);
         let choosing = Choosing { sheet: &sheet, substrate: wanted.substrate, method: wanted.method, area_m2, thinner_pct };
         let items = choosing.choose(&lists.items);
-        let rows = ensure(tx, &wanted.part, &wanted.coat, &wanted.zones, self.now).await?;
+        let areas = zone_areas(&wanted.zones, area_m2, self.person.prefs)?;
+        let zones: Vec<(&str, f64, bool)> =
+            wanted.zones.iter().zip(areas).map(|(zone, (m2, assumed))| (zone.name(), m2, assumed)).collect();
+        let rows = ensure(tx, &wanted.part, &wanted.coat, &zones, self.now).await?;
         sqlx::query!("insert into book (id, kind, created) values ($1, 'batch', $2)", book, self.now.to_sqlx() as _)
             .execute(&mut *tx)
             .await?;
@@ -123,7 +128,7 @@ fn same(wanted: &Wanted, stored: &Value) -> Result<Value, Problem> {
         && field("transfer_pct") == wanted.transfer_pct
         && film == wanted.film_um
         && field("thinner_pct") == wanted.thinner_pct.unwrap_or(0.0)
-        && zones == wanted.zones.iter().map(|z| z.trim().to_lowercase()).collect::<Vec<_>>();
+        && zones == wanted.zones.iter().map(|z| z.name().to_lowercase()).collect::<Vec<_>>();
     if alike {
         Ok(stored.clone())
     } else {

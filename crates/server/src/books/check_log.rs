@@ -6,7 +6,7 @@ use super::rows::{differing, project};
 use crate::problem::Problem;
 use level_keel_core::batch::Record;
 use level_keel_core::book::canonical::seal_entry;
-use level_keel_core::book::{Entry, LedgerKind, Ledger, fold};
+use level_keel_core::book::{Entry, Ledger, LedgerKind, fold};
 use level_keel_core::rig_book::RigBook;
 use level_keel_core::stores::Lot;
 use level_keel_core::stores::place::PlaceBook;

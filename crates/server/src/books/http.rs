@@ -1,20 +1,21 @@
 //! Books over the wire.
 
-use super::batch::around;
-use super::chain::at_head;
+use super::chain::{at_head, read};
 use super::{NewBatch, NewEntry, Writing, Written};
 use crate::auth::Person;
 use crate::export::{Table, download, schema};
 use crate::instruments::viewer;
+use crate::parts::{Opened, beside};
 use crate::problem::{Answer, Problem};
-use crate::sheets::DryRun;
 use crate::state::State;
 use actix_web::{HttpResponse, get, post, web};
-use level_keel_core::batch::beside::Beside;
+use level_keel_core::batch::beside::{Beside, Neighbour};
 use level_keel_core::batch::card::{Card, card, in_todays_names};
 use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
-use level_keel_core::batch::view::{BatchView, view};
-use level_keel_core::batch::{Case, Record};
+use level_keel_core::batch::log_line::{LogLine, lines_for};
+use level_keel_core::batch::view::{BatchView, view, whole};
+use level_keel_core::batch::{Case, Record, StationName};
+use level_keel_core::worded::VariantArray;
 use serde::Deserialize;
 use serde_json::Value;
 use std::sync::Arc;
@@ -30,6 +31,17 @@ pub struct Appending {
     /// Answer with the batch as it is then; a stamp that is only sent again can do without.
     #[serde(default = "yes")]
     pub view: bool,
+    /// The station it is asked at; missing: the answer shows all of them.
+    #[serde(default)]
+    pub station: Option<StationName>,
+}
+
+/// What of a batch is wanted.
+#[derive(Debug, Deserialize, IntoParams)]
+pub struct At {
+    /// This station; missing: all of them.
+    #[serde(default)]
+    pub station: Option<StationName>,
 }
 
 fn yes() -> bool {
@@ -37,20 +49,21 @@ fn yes() -> bool {
 }
 
 /// Begins a batch. With `dry_run` it parses, judges and shows what would be; it stores nothing.
-#[utoipa::path(tag = "batch", params(DryRun), request_body = NewBatch, responses((status = 200, body = Written), (status = 422)))]
+#[utoipa::path(tag = "batch", params(Appending), request_body = NewBatch, responses((status = 200, body = Written), (status = 422)))]
 #[post("/batches")]
 pub async fn begin(
     state: web::Data<State>,
     person: Person,
-    dry: web::Query<DryRun>,
+    how: web::Query<Appending>,
     body: web::Json<NewBatch>,
 ) -> Answer<Written> {
-    let writing = Writing { dry_run: dry.dry_run, view: true, ..Writing::of(&state, &person, state.clock.now()) };
+    let writing =
+        Writing { dry_run: how.dry_run, view: how.view, station: how.station, ..Writing::of(&state, &person, state.clock.now()) };
     Ok(web::Json(writing.begin(body.into_inner()).await?))
 }
 
 /// Appends an entry to a book. With `dry_run` it answers by the very code that stores, and stores nothing.
-#[utoipa::path(tag = "batch", params(("id" = Uuid, Path), Appending), request_body = NewEntry,
+#[utoipa::path(tag = "batch", params(("id" = Uuid, Path), Appending), request_body = crate::openapi::NewBatchEntry,
     responses((status = 200, body = Written), (status = 409), (status = 422), (status = 403)))]
 #[post("/books/{id}/entries")]
 pub async fn append(
@@ -60,7 +73,8 @@ pub async fn append(
     how: web::Query<Appending>,
     body: web::Json<NewEntry>,
 ) -> Answer<Written> {
-    let writing = Writing { dry_run: how.dry_run, view: how.view, ..Writing::of(&state, &person, state.clock.now()) };
+    let writing =
+        Writing { dry_run: how.dry_run, view: how.view, station: how.station, ..Writing::of(&state, &person, state.clock.now()) };
     Ok(web::Json(writing.append(*id, body.into_inner()).await?))
 }
 
@@ -85,40 +99,47 @@ pub(crate) async fn looked(state: &State, id: Uuid) -> Result<Looked, Problem> {
 /// Teeth of the comb and digits of the finest scale, where the shop has put them down.
 type AtHand = (Option<Vec<f64>>, Option<f64>);
 
-/// Reads a batch, all that stands beside it, and what the shop has at hand.
+/// Reads a batch, all that stands beside it, and what the shop has at hand: one statement while its record is in the cache.
 async fn look(state: &State, id: Uuid) -> Result<(Looked, AtHand), Problem> {
     let mut db = state.db.acquire().await?;
-    let opened = sqlx::query!(
-        r#"select head_seq, (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
-             (select min(resolution) from instrument where kind = 'scale') as scale_g
-           from book where id = $1 and kind = 'batch'"#,
-        id
-    )
-    .fetch_optional(&mut *db)
-    .await?
-    .ok_or(Problem::NotFound("batch"))?;
-    let record: Arc<Record> = at_head(&mut db, state, id, opened.head_seq).await?;
-    if record.begin.is_none() {
-        return Err(Problem::NotFound("batch"));
-    }
-    let beside = around(state, &mut db, id, &record).await?;
-    Ok((Looked { record, beside }, (opened.comb_um, opened.scale_g)))
+    let opened = beside(&mut db, &state.settings.zone, Some(&[id]), Neighbour::VARIANTS).await?.pop();
+    let Opened { head_seq, comb_um, scale_g, beside, .. } = opened.ok_or(Problem::NotFound("batch"))?;
+    let record: Arc<Record> = at_head(&mut db, state, id, head_seq).await?;
+    let beside = beside.remembering(&record);
+    Ok((Looked { record, beside }, (comb_um, scale_g)))
 }
 
 /// A batch as the reader sees it now.
-#[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = BatchView), (status = 404)))]
+#[utoipa::path(tag = "batch", params(("id" = Uuid, Path), At), responses((status = 200, body = BatchView), (status = 404)))]
 #[get("/batches/{id}")]
-pub async fn batch(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+pub async fn batch(
+    state: web::Data<State>,
+    person: Person,
+    id: web::Path<Uuid>,
+    at: web::Query<At>,
+) -> Result<HttpResponse, Problem> {
     let (looked, (comb_um, scale_g)) = look(&state, *id).await?;
-    let view = view(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now());
-    // A view is some sixty kilobytes: written into room that is there, not into one that doubles ten times.
+    let view = view(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now(), at.station);
+    // Written into room that is there, not into one that doubles ten times.
     let mut body = Vec::with_capacity(VIEW_BYTES);
     serde_json::to_writer(&mut body, &view.ok_or(Problem::NotFound("batch"))?)?;
     Ok(HttpResponse::Ok().content_type("application/json").body(body))
 }
 
-/// Room for the JSON of a full view.
-const VIEW_BYTES: usize = 96 * 1024;
+/// Room for the JSON of a view.
+const VIEW_BYTES: usize = 32 * 1024;
+
+/// The log of a batch, newest first.
+#[utoipa::path(operation_id = "batch_log", tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = [LogLine]), (status = 404)))]
+#[get("/batches/{id}/log")]
+pub async fn log(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Vec<LogLine>> {
+    let mut db = state.db.acquire().await?;
+    let record: Arc<Record> = read(&mut db, &state, *id).await?;
+    if record.begin.is_none() {
+        return Err(Problem::NotFound("batch"));
+    }
+    Ok(web::Json(lines_for(&record, &person.writer(), usize::MAX)))
+}
 
 /// The card: as it was signed, or as it stands while it is not. A signed one is sent as it was stored.
 #[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = Card), (status = 404)))]
@@ -130,7 +151,7 @@ pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<U
     }
     let (looked, (comb_um, scale_g)) = look(&state, *id).await?;
     let view =
-        view(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
+        whole(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
     Ok(web::Json(serde_json::to_value(card(&looked.case(), view, person.prefs))?))
 }
 

@@ -180,7 +180,7 @@ impl<'a> Job<'a> {
     pub async fn mix(&mut self, pot: &str, wanted_ml: f64, lots: [&str; 3], off_g: f64) -> Result<Uuid, Problem> {
         let charge = id(&format!("{}/{pot}", self.name));
         let opened = self.write("open_charge", json!({ "charge": charge, "kind": "pot", "wanted_ml": wanted_ml })).await?;
-        let lines = opened.view.and_then(|v| v.mix.pots.into_iter().next()).map(|p| p.lines).unwrap_or_default();
+        let lines = opened.view.and_then(|v| v.mix?.pots.into_iter().next()).map(|p| p.lines).unwrap_or_default();
         let record = self.record().await?;
         let plan = record.charge(charge).map(|c| record.plan(c)).unwrap_or_default();
         for (index, (pour, line)) in plan.iter().zip(lines).enumerate() {

@@ -7,7 +7,7 @@ use actix_web::{get, put, web};
 use level_keel_core::batch::view::Viewer;
 use level_keel_core::limits::{self, check_name};
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{QuantityKind, Prefs, Shown, resolve, show};
+use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::wire::read;
 use serde::{Deserialize, Serialize};

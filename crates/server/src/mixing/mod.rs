@@ -8,7 +8,7 @@ use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::entries::PlanMix;
 use level_keel_core::batch::view::{WhatIf, what_if};
 use level_keel_core::mixing::{Cup, Mark, marks, off_g};
-use level_keel_core::quantity::{QuantityKind, Prefs, Shown, resolve, show};
+use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
 use level_keel_core::takeoff::{self, TakeOffShape};
 use level_keel_core::wire::read;
 use level_keel_core::working::Working;

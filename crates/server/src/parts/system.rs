@@ -7,11 +7,12 @@ use actix_web::{get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::coat_system::{CoatPlan, CoatState, Method, check};
+use level_keel_core::film::FilmIs;
 use level_keel_core::limits::check_name;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{QuantityKind, Shown, resolve, show};
-use level_keel_core::refusal::Refusal;
 use level_keel_core::recoat::{CoatLink, PairTimes, RecoatClock, RecoatTimes, RecoatWindow, SurfaceRange, clock};
+use level_keel_core::refusal::Refusal;
 use level_keel_core::sheets::{Sheet, propose_label};
 use level_keel_core::wire::read;
 use level_keel_core::worded::Worded;
@@ -46,7 +47,7 @@ pub struct CoatView {
     pub method_word: Option<String>,
     pub film: Option<Shown>,
     pub film_um: Option<f64>,
-    pub film_is: Option<String>,
+    pub film_is: Option<FilmIs>,
     pub prepare: Option<String>,
     /// Its batches, newest first.
     pub batches: Vec<CoatBatch>,
@@ -159,7 +160,7 @@ async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView,
     let now = state.clock.now();
     let mut db = state.db.acquire().await?;
     let part = sqlx::query!(
-        r#"select name, label, coalesce((select array_agg(z.name order by z.id) from zone z where z.part_id = p.id), '{}') as "zones!"
+        r#"select name, label, coalesce((select array_agg(z.name order by z.place, z.id) from zone z where z.part_id = p.id), '{}') as "zones!"
            from part p where p.id = $1"#,
         id
     )
@@ -205,7 +206,7 @@ async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView,
             method_word: method.map(|m| m.word().into()),
             film: r.film_um.map(|um| show(um, QuantityKind::Film, person.prefs)),
             film_um: r.film_um,
-            film_is: r.film_is,
+            film_is: r.film_is.and_then(|word| serde_json::from_value(Value::String(word)).ok()),
             prepare: r.prepare,
             window_by: window.as_ref().map(|_| if times.is_some() { "pair" } else { "sheet" }.into()),
             window,
@@ -340,7 +341,8 @@ pub async fn clone(state: web::Data<State>, person: Person, id: web::Path<Uuid>,
     .execute(&mut *tx)
     .await?;
     sqlx::query!(
-        "insert into zone (id, part_id, name) select gen_random_uuid(), $2, name from zone where part_id = $1 order by id",
+        "insert into zone (id, part_id, name, place, area_m2, area_assumed)
+         select gen_random_uuid(), $2, name, place, area_m2, area_assumed from zone where part_id = $1",
         *id,
         body.id
     )

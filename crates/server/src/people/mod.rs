@@ -11,6 +11,7 @@ use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::EntryKind;
 use level_keel_core::book::LedgerKind;
+use level_keel_core::forms::{Forms, forms};
 use level_keel_core::limits::check_name;
 use level_keel_core::people::{Duty, Role, check_pin, has_duty};
 use level_keel_core::quantity::{NumberFormat, UnitSet};
@@ -96,6 +97,13 @@ fn me(state: &State, person: &Person) -> Me {
         version: state.version.clone(),
         waits: EntryKind::VARIANTS.iter().filter_map(|kind| Some((kind.name(), kind.waits_as()?))).collect(),
     }
+}
+
+/// What forms are made of: words to choose from, units to tap, how long a list may be.
+#[utoipa::path(operation_id = "forms", tag = "people", responses((status = 200, body = Forms)))]
+#[get("/forms")]
+pub async fn forms_read(_person: Person) -> Answer<Forms> {
+    Ok(web::Json(forms()))
 }
 
 /// Names to sign in with. The one list that needs no session: it is the sign-in page.

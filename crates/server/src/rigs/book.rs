@@ -98,7 +98,7 @@ pub async fn pressed_at(db: &mut PgConnection, rig: Uuid) -> Result<Option<Times
 }
 
 /// Writes in the book of a rig: inspected, cleaned, fitted, a tip's flow, a step of its shut-down, an item of care, note, strike.
-#[utoipa::path(operation_id = "rigs_append", tag = "rigs", params(("id" = Uuid, Path)), request_body = NewEntry, responses((status = 200, body = RigView), (status = 404), (status = 409), (status = 422)))]
+#[utoipa::path(operation_id = "rigs_append", tag = "rigs", params(("id" = Uuid, Path)), request_body = crate::openapi::NewRigEntry, responses((status = 200, body = RigView), (status = 404), (status = 409), (status = 422)))]
 #[post("/rigs/{id}/entries")]
 pub async fn append(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<NewEntry>) -> Answer<RigView> {
     Writing::of(&state, &person, state.clock.now()).one::<RigBook>(*id, body.into_inner()).await?;

@@ -6,7 +6,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use actix_web::{Responder, get, web};
 use actix_web_lab::sse;
-use level_keel_core::quantity::{QuantityKind, Prefs, Shown, show};
+use level_keel_core::quantity::{Prefs, QuantityKind, Shown, show};
 use level_keel_core::rigs::Gauges;
 use serde::Serialize;
 use std::time::Duration;

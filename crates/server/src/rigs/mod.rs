@@ -15,7 +15,7 @@ use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::care::{CareView, RigState};
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{QuantityKind, Prefs, edit_text, resolve};
+use level_keel_core::quantity::{Prefs, QuantityKind, edit_text, resolve};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::rig_book::{Changed, RigBook, WearView};
 use level_keel_core::rigs::pieces::assemble;

@@ -9,11 +9,13 @@ use crate::state::State;
 use actix_web::{HttpResponse, get, post, put, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
+use level_keel_core::component::Component;
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Prefs, Shown, form_texts, resolve, understood};
+use level_keel_core::quantity::{Prefs, QuantityKind, Shown, form_texts, resolve, show, understood};
 use level_keel_core::refusal::Refusal;
-use level_keel_core::sheets::{Sheet, propose_label};
+use level_keel_core::sheets::{Sheet, ThinnerBasis, propose_label};
 use level_keel_core::wire::read;
+use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::PgConnection;
@@ -36,6 +38,68 @@ pub struct SheetRow {
     pub ratio: String,
     pub written: Timestamp,
     pub written_by: String,
+}
+
+/// A sheet in the list of sheets.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct SheetLine {
+    pub id: Uuid,
+    pub version: Uuid,
+    pub edition: i32,
+    pub name: String,
+    pub label: String,
+    pub ratio: String,
+    pub pot_life: Option<String>,
+    pub induction: Option<String>,
+    pub wet: String,
+    /// Most thinner, and what it is a per cent of.
+    pub thinner: Option<String>,
+    /// What comes in cans: what may be received of it.
+    pub components: Vec<ComponentName>,
+    pub shelf_life_days: Option<i32>,
+    pub written: Timestamp,
+    pub written_by: String,
+}
+
+/// A component by its name in a sheet.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ComponentName {
+    pub component: Component,
+    pub name: String,
+}
+
+impl SheetLine {
+    fn of(row: SheetRow, prefs: Prefs) -> SheetLine {
+        let sheet = row.sheet;
+        let say = |v: f64, kind| show(v, kind, prefs).text;
+        let time = |s: f64| say(s, QuantityKind::Time);
+        let mut of = vec![Component::Base];
+        of.extend(sheet.has_hardener.then_some(Component::Hardener));
+        of.push(Component::Thinner);
+        of.extend(Component::ADDITIVES.into_iter().take(sheet.additives.len()));
+        let basis = sheet.thinner_basis.unwrap_or(ThinnerBasis::OfBase).word();
+        SheetLine {
+            pot_life: sheet.pot_life_s.map(|s| match sheet.pot_life_at_c {
+                Some(c) => format!("{} at {}", time(s), say(c, QuantityKind::Temperature)),
+                None => time(s),
+            }),
+            induction: sheet.induction_s.map(time),
+            wet: say(sheet.wet_um, QuantityKind::Film),
+            thinner: sheet.thinner_max_pct.map(|pct| format!("{basis}, at most {}", say(pct, QuantityKind::Thinner))),
+            components: of.into_iter().map(|c| ComponentName { component: c, name: sheet.component_name(c) }).collect(),
+            shelf_life_days: sheet.shelf_life_days,
+            id: row.id,
+            version: row.version,
+            edition: row.edition,
+            name: sheet.name,
+            label: sheet.label,
+            ratio: row.ratio,
+            written: row.written,
+            written_by: row.written_by,
+        }
+    }
 }
 
 /// A sheet as typed: quantities as numbers in the unit of the field's name, or texts.
@@ -91,10 +155,11 @@ pub fn parse(mut value: Value, prefs: Prefs) -> Result<Typed, Vec<Refusal>> {
 }
 
 /// Newest version of every sheet.
-#[utoipa::path(operation_id = "sheets_list", tag = "sheets", responses((status = 200, body = [SheetRow])))]
+#[utoipa::path(operation_id = "sheets_list", tag = "sheets", responses((status = 200, body = [SheetLine])))]
 #[get("/sheets")]
-pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<SheetRow>> {
-    Ok(web::Json(newest_of_all(&state, person.prefs).await?))
+pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<SheetLine>> {
+    let rows = newest_of_all(&state, person.prefs).await?;
+    Ok(web::Json(rows.into_iter().map(|row| SheetLine::of(row, person.prefs)).collect()))
 }
 
 /// The list of sheets as a table, in base units.

@@ -11,7 +11,7 @@ use crate::state::State;
 use actix_web::{get, post, web};
 use jiff::Timestamp;
 use jiff::civil::Date;
-use level_keel_core::book::{LedgerKind, Ledger};
+use level_keel_core::book::{Ledger, LedgerKind};
 use level_keel_core::mixing::Component;
 use level_keel_core::quantity::{QuantityKind, Shown, show};
 use level_keel_core::stores::check::may_lot;
@@ -161,7 +161,7 @@ pub async fn one(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
 }
 
 /// A lot comes in.
-#[utoipa::path(operation_id = "lots_receive", tag = "stores", params(DryRun), request_body = NewEntry, responses((status = 200, body = Stored), (status = 409), (status = 422)))]
+#[utoipa::path(operation_id = "lots_receive", tag = "stores", params(DryRun), request_body = crate::openapi::NewLotEntry, responses((status = 200, body = Stored), (status = 409), (status = 422)))]
 #[post("/lots")]
 pub async fn receive(
     state: web::Data<State>,
@@ -176,7 +176,7 @@ pub async fn receive(
 }
 
 /// Writes in the book of a lot: counted, moved, quarantined, freed, damaged, certified, note, strike.
-#[utoipa::path(operation_id = "lots_append", tag = "stores", params(("id" = Uuid, Path), DryRun), request_body = NewEntry, responses((status = 200, body = Stored), (status = 404), (status = 409), (status = 422)))]
+#[utoipa::path(operation_id = "lots_append", tag = "stores", params(("id" = Uuid, Path), DryRun), request_body = crate::openapi::NewLotEntry, responses((status = 200, body = Stored), (status = 404), (status = 409), (status = 422)))]
 #[post("/lots/{id}/entries")]
 pub async fn append(
     state: web::Data<State>,

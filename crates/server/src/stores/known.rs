@@ -141,21 +141,3 @@ async fn read(tx: &mut PgConnection, state: &State, lots: &[Uuid]) -> Result<Has
         })
         .collect())
 }
-
-/// What the stores know now of the lots a batch works with; what only its own book knows is kept from there.
-pub async fn lots_of(tx: &mut PgConnection, state: &State, record: &Record) -> Result<HashMap<Uuid, LotKnown>, Problem> {
-    let in_use = record.lots_at(Timestamp::MAX);
-    if in_use.is_empty() {
-        return Ok(HashMap::new());
-    }
-    let ids: Vec<Uuid> = in_use.iter().map(|l| l.lot.id).collect();
-    let mut known = read(tx, state, &ids).await?;
-    for taken in in_use {
-        if let (Some(now), Some(then)) = (known.get_mut(&taken.lot.id), &taken.lot.known) {
-            now.belongs_to.clone_from(&then.belongs_to);
-            now.on_part.clone_from(&then.on_part);
-            now.first.clone_from(&then.first);
-        }
-    }
-    Ok(known)
-}

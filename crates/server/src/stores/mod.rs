@@ -4,16 +4,16 @@ pub mod append;
 pub mod files;
 pub mod http;
 pub mod import;
+mod known;
 pub mod labels;
 mod left;
 pub mod list;
 mod lot;
 mod place_book;
 pub mod places;
-mod known;
 
+pub use known::{first_in, known};
 pub use left::give_and_take;
-pub use known::{first_in, known, lots_of};
 
 use crate::problem::Problem;
 use level_keel_core::mixing::Component;

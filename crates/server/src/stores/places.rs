@@ -250,7 +250,7 @@ pub async fn change(state: web::Data<State>, person: Person, id: web::Path<Uuid>
 }
 
 /// Writes in the book of a place: `temperature`, or the `strike` of one.
-#[utoipa::path(operation_id = "places_append", tag = "stores", params(("id" = Uuid, Path)), request_body = NewEntry, responses((status = 200, body = bool), (status = 404), (status = 409), (status = 422)))]
+#[utoipa::path(operation_id = "places_append", tag = "stores", params(("id" = Uuid, Path)), request_body = crate::openapi::NewPlaceEntry, responses((status = 200, body = bool), (status = 404), (status = 409), (status = 422)))]
 #[post("/places/{id}/entries")]
 pub async fn append(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<NewEntry>) -> Answer<bool> {
     Writing::of(&state, &person, state.clock.now()).one::<PlaceBook>(*id, body.into_inner()).await?;

@@ -72,7 +72,7 @@ impl Client {
     /// Begins a batch on the demo's primer and returns its id.
     pub async fn begun(&self) -> String {
         let (_, sheets) = self.get("/sheets").await;
-        let primer = sheets.as_array().unwrap().iter().find(|s| s["sheet"]["name"] == "Island epoxy primer").unwrap();
+        let primer = sheets.as_array().unwrap().iter().find(|s| s["name"] == "Island epoxy primer").unwrap();
         let wanted = json!({ "sheet": primer["id"], "part": "Buoy 21", "coat": "primer", "area_m2": "120 ft2", "film_um": "4 mil",
                              "film_is": "wet", "transfer_pct": 62, "thinner_pct": null });
         let id = Uuid::now_v7();

@@ -87,7 +87,7 @@ async fn the_next_coat_waits_for_the_one_beneath(db: PgPool) {
     assert_eq!(seen["ready"]["beneath"]["state"], "wait");
     let left = seen["ready"]["beneath"]["changes_s"].as_f64().unwrap();
     assert!((left - 4.0 * 3600.0).abs() < 60.0, "{left}");
-    assert_eq!(seen["stations"][0]["stand"], "hold", "held under the line");
+    assert_eq!(seen["stations"][0]["state"], "hold", "held under the line");
     let after = view(&primer).await;
     assert_eq!(after["close"]["recoat"]["other"]["batch"], finish.as_str(), "the next coat is linked");
     assert_eq!(seen["ready"]["beneath"]["other"]["batch"], primer.as_str(), "and the one beneath");

@@ -14,7 +14,7 @@ async fn send(client: &Client, text: String) -> (u16, Value) {
 
 async fn primer(client: &Client) -> String {
     let (_, sheets) = client.get("/sheets").await;
-    sheets.as_array().unwrap().iter().find(|s| s["sheet"]["label"] == "Epoxy primer").unwrap()["id"].as_str().unwrap().into()
+    sheets.as_array().unwrap().iter().find(|s| s["label"] == "Epoxy primer").unwrap()["id"].as_str().unwrap().into()
 }
 
 #[sqlx::test]
@@ -146,13 +146,13 @@ async fn by_brush_there_are_gaps_in_the_line_and_the_lists_are_data(db: PgPool) 
     };
     let begin = async |label: &str, method: &str| {
         let (_, sheets) = client.get("/sheets").await;
-        let sheet = sheets.as_array().unwrap().iter().find(|s| s["sheet"]["label"] == label).unwrap()["id"].clone();
+        let sheet = sheets.as_array().unwrap().iter().find(|s| s["label"] == label).unwrap()["id"].clone();
         let mut wanted = wanted(method);
         wanted["sheet"] = sheet;
         client.post("/batches", json!({ "id": Uuid::now_v7(), "wanted": wanted })).await
     };
     let (_, brushed) = begin("Waterborne", "brush").await;
-    let stands: Vec<_> = brushed["view"]["stations"].as_array().unwrap().iter().map(|s| s["stand"].as_str().unwrap()).collect();
+    let stands: Vec<_> = brushed["view"]["stations"].as_array().unwrap().iter().map(|s| s["state"].as_str().unwrap()).collect();
     assert_eq!((stands[2], stands[3]), ("not_needed", "not_needed"), "no Set and no Prove");
     let (status, refused) = begin("Gel coat", "brush").await;
     assert_eq!(

@@ -10,7 +10,7 @@ use uuid::Uuid;
 
 async fn primer(client: &Client) -> Value {
     let (_, sheets) = client.get("/sheets").await;
-    sheets.as_array().unwrap().iter().find(|s| s["sheet"]["name"] == "Island epoxy primer").unwrap()["id"].clone()
+    sheets.as_array().unwrap().iter().find(|s| s["name"] == "Island epoxy primer").unwrap()["id"].clone()
 }
 
 /// A batch with a stirred pot of about two litres in it.
@@ -147,7 +147,7 @@ fn timeless(mut view: Value) -> Value {
         .as_array()
         .map(|all| all.iter().map(|h| json!([h["gate"], h["item"], h["trouble"], h["released"]])).collect::<Vec<_>>())
         .into();
-    view["stations"] = view["stations"].as_array().map(|all| all.iter().map(|s| s["stand"].clone()).collect::<Vec<_>>()).into();
+    view["stations"] = view["stations"].as_array().map(|all| all.iter().map(|s| s["state"].clone()).collect::<Vec<_>>()).into();
     view
 }
 
@@ -187,7 +187,7 @@ async fn peroxide_beside_resin_is_refused_whichever_way_the_place_is_named(db: P
     let shop = Shop::open(db.clone()).await;
     let client = lead(&shop).await;
     let (_, sheets) = client.get("/sheets").await;
-    let gel = sheets.as_array().unwrap().iter().find(|s| s["sheet"]["label"] == "Gel coat").unwrap()["id"].clone();
+    let gel = sheets.as_array().unwrap().iter().find(|s| s["label"] == "Gel coat").unwrap()["id"].clone();
     let today = shop.state.shop_day().to_string();
     let receive = |component: &str, code: &str, place: Value| {
         json!({ "id": Uuid::now_v7(), "kind": "received", "payload": { "code": code, "sheet": gel, "component": component,

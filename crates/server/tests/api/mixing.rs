@@ -280,7 +280,7 @@ async fn what_ifs_marks_and_the_strip(db: PgPool) {
     );
     // A batch begun by its shapes keeps them, and plans with their interval.
     let (_, sheets) = client.get("/sheets").await;
-    let primer = sheets.as_array().unwrap().iter().find(|s| s["sheet"]["name"] == "Island epoxy primer").unwrap();
+    let primer = sheets.as_array().unwrap().iter().find(|s| s["name"] == "Island epoxy primer").unwrap();
     let id = Uuid::now_v7();
     let wanted = json!({ "sheet": primer["id"], "part": "Gate 4", "coat": "primer", "takeoff": shapes["takeoff"], "film_um": "4 mil",
         "film_is": "wet", "transfer_pct": 60 });
@@ -365,7 +365,7 @@ async fn use_is_learned_from_signed_coats_alike(db: PgPool) {
     {
         let id = Uuid::now_v7();
         let sheets = client.get("/sheets").await.1;
-        let sheet = sheets.as_array().unwrap().iter().find(|s| s["sheet"]["name"] == "Island epoxy primer").unwrap();
+        let sheet = sheets.as_array().unwrap().iter().find(|s| s["name"] == "Island epoxy primer").unwrap();
         let wanted = json!({ "sheet": sheet["id"], "part": format!("Buoy by {method} on {substrate}"), "coat": "primer", "area_m2": 5.0,
             "film_um": 100.0, "film_is": "wet", "transfer_pct": 60.0, "method": method, "substrate": substrate });
         let (status, _) = client.post("/batches", json!({ "id": id, "wanted": wanted })).await;

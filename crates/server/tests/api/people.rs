@@ -61,8 +61,12 @@ async fn units_change_every_figure_and_no_stored_value(db: PgPool) {
     let (status, _) = client.put("/session/reads", json!({ "units": "us", "numbers": "point" })).await;
     assert_eq!(status, 200);
     let (_, after) = client.get("/sheets").await;
-    assert_ne!(before[0]["shown"]["temp_min_c"], after[0]["shown"]["temp_min_c"]);
-    assert_eq!(before[0]["sheet"], after[0]["sheet"]);
+    assert_ne!(before, after, "temperatures and films are said in other units");
+    let whole = client.get(&format!("/sheets/{}", before[0]["id"].as_str().unwrap())).await.1;
+    client.put("/session/reads", json!({ "units": "metric", "numbers": "point" })).await;
+    let metric = client.get(&format!("/sheets/{}", before[0]["id"].as_str().unwrap())).await.1;
+    assert_ne!(whole[0]["shown"]["temp_min_c"], metric[0]["shown"]["temp_min_c"]);
+    assert_eq!(whole[0]["sheet"], metric[0]["sheet"]);
     shop.close().await;
 }
 

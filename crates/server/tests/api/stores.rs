@@ -9,7 +9,7 @@ use uuid::Uuid;
 
 async fn sheet_of(client: &Client, name: &str) -> Value {
     let (_, sheets) = client.get("/sheets").await;
-    let found = sheets.as_array().unwrap().iter().find(|s| s["sheet"]["name"].as_str().unwrap().starts_with(name)).cloned();
+    let found = sheets.as_array().unwrap().iter().find(|s| s["name"].as_str().unwrap().starts_with(name)).cloned();
     found.unwrap()["id"].clone()
 }
 

@@ -32,6 +32,7 @@ const AS_BEFORE_4: &str = "
     drop index batch_part_number, batch_last, batch_begun, batch_label_words, batch_product_words, part_words, lot_words, lot_use_lot;
     drop extension pg_trgm;
     create table sign_in_failure (person_id uuid primary key references person, failures integer not null, locked_until timestamptz);
+    alter table zone drop column place, drop column area_m2, drop column area_assumed;
     delete from house where key = 'rows';
     alter table session drop column opened_from;
     drop index session_live;
@@ -55,6 +56,20 @@ async fn an_older_database_is_brought_up_with_its_log_untouched(db: PgPool) {
         .await
         .unwrap();
     assert_eq!(filled, 4, "three finished and one in work are sprayed");
+    // Zones of an older database have equal shares of what was coated, marked as assumed, in the order they were named.
+    let zones: Vec<(i32, Option<f64>, bool, f64, i64)> = sqlx::query_as(
+        "select z.place, z.area_m2, z.area_assumed, (e.payload_json ->> 'area_m2')::float8, jsonb_array_length(e.payload_json -> 'zones')::int8
+         from zone z join entry e on e.kind = 'begin' and e.payload_json -> 'zones' @> jsonb_build_array(jsonb_build_object('id', z.id))
+         order by z.part_id, z.place",
+    )
+    .fetch_all(&db)
+    .await
+    .unwrap();
+    assert!(!zones.is_empty());
+    for (place, area_m2, assumed, whole_m2, count) in zones {
+        assert!(place >= 1 && assumed, "{place}");
+        assert!((area_m2.unwrap() - whole_m2 / count as f64).abs() < 1e-9, "{area_m2:?} of {whole_m2} in {count}");
+    }
     let (_, found) = applicator(&shop).await.get("/records?person=Ansa").await;
     assert_eq!(found["rows"].as_array().unwrap().len(), 3);
     // Once more: nothing to do.

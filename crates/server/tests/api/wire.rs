@@ -64,8 +64,56 @@ async fn broken_large_and_lost_requests(db: PgPool) {
 #[test]
 fn the_committed_openapi_document_is_current() {
     let committed = include_str!("../../../../openapi.json");
-    let now = level_keel_server::routes::openapi().to_pretty_json().unwrap();
+    let now = serde_json::to_string_pretty(&level_keel_server::routes::openapi()).unwrap();
     assert_eq!(committed.trim(), now.trim(), "run script/generate and commit");
+}
+
+/// Every answer says what it is: a description is what the standard asks of each, and what a reader of the document has.
+#[test]
+fn every_answer_is_described() {
+    let doc = level_keel_server::routes::openapi();
+    let mut seen = 0;
+    for (path, methods) in doc["paths"].as_object().unwrap() {
+        for (method, operation) in methods.as_object().unwrap() {
+            for (status, answer) in operation["responses"].as_object().unwrap() {
+                let text = answer["description"].as_str().unwrap_or_default();
+                assert!(!text.trim().is_empty(), "{method} {path} {status}");
+                seen += 1;
+            }
+        }
+    }
+    assert!(seen > 150, "{seen}");
+}
+
+/// Each kind that is sent from outside has its own branch in the document, with what it carries as it is typed.
+#[test]
+fn the_document_says_what_each_kind_of_entry_carries() {
+    use level_keel_core::batch::EntryKind;
+    use level_keel_core::book::LedgerKind;
+    use level_keel_core::worded::VariantArray;
+    let doc = level_keel_server::routes::openapi();
+    let schema = |name: &str| doc["components"]["schemas"][name].clone();
+    let branches = schema("NewBatchEntry")["oneOf"].as_array().unwrap().clone();
+    let kinds: Vec<&str> = branches.iter().map(|b| b["properties"]["kind"]["enum"][0].as_str().unwrap()).collect();
+    let sent: Vec<&str> = EntryKind::VARIANTS.iter().filter(|k| k.written_inside().is_none()).map(|k| k.name()).collect();
+    assert_eq!(kinds, sent);
+    assert!(!kinds.contains(&"begin") && !kinds.contains(&"take_over"), "what the server alone writes is not offered");
+    for branch in &branches {
+        let target = branch["properties"]["payload"]["$ref"].as_str().unwrap().rsplit('/').next().unwrap().to_string();
+        assert_eq!(schema(&target)["type"], "object", "{target}");
+    }
+    // A quantity is a number or a text; what the server fills in is not sent; a lot is sent by its code.
+    let pour = schema("PourTyped");
+    assert_eq!(pour["properties"]["reading_g"]["type"], json!(["number", "string"]));
+    assert_eq!(pour["properties"]["lot"]["type"], json!(["string", "null"]));
+    assert!(!pour["required"].as_array().unwrap().contains(&json!("resolution_g")), "the scale says it");
+    let set_up = schema("SetUpTyped");
+    assert!(set_up["properties"]["gauge_pot_kpa"].is_null() && set_up["properties"]["pot_kpa"].is_object());
+    // A quantity deep in a payload is typed as well: the mark of a cup.
+    assert_eq!(schema("ByMarkTyped")["properties"]["level_mm"]["type"], json!(["number", "string"]));
+    assert_eq!(schema("NewPlaceEntry")["oneOf"].as_array().unwrap().len(), 2, "a reading and a strike");
+    assert_eq!(schema("NewRigEntry")["oneOf"].as_array().unwrap().len(), 9);
+    assert_eq!(schema("NewLotEntry")["oneOf"].as_array().unwrap().len(), 9);
 }
 
 #[sqlx::test]

@@ -1,185 +1,25 @@
-// Close: answer what deviated, sign the work, accept it, print the card.
-import { Button } from "@mui/material";
-import { useQuery } from "@tanstack/react-query";
-import { Link } from "@tanstack/react-router";
+// Close: answer what deviated, sign the work, accept it, print the card; shut down the rig.
 import { useState } from "react";
-import type { Schemas } from "../../api/client";
-import { useWrite } from "../../api/entry";
-import { meQuery } from "../../api/queries";
-import { shopTime, useElapsed } from "../../ui/clock";
-import { ShutDown } from "../../rigs/ShutDown";
-import { Level } from "../../ui/Level";
-import { RecoatLine } from "../../ui/RecoatLine";
-import { StationTabs } from "../../ui/StationTabs";
 import type { StationProps } from "../../batch/station";
-import { NoteDialog, ReasonDialog } from "../../batch/ReasonDialog";
+import { ShutDown } from "../../rigs/ShutDown";
+import { StationTabs } from "../../ui/StationTabs";
+import { Sign } from "./Sign";
 
 const TABS = [
   ["sign", "Sign"],
   ["shut", "Shut down the rig"],
 ] as const;
 
-export function CloseStation({ view }: StationProps) {
+export function CloseStation({ view }: StationProps<"close">) {
   const [tab, setTab] = useState<(typeof TABS)[number][0]>("sign");
-  if (!view.set.rig) return <Sign view={view} />;
+  if (!view.close.rig) return <Sign view={view} />;
   return (
     <>
       <StationTabs station="Close" of={TABS} at={tab} go={setTab} />
       {tab === "sign" ? (
         <Sign view={view} />
       ) : (
-        <ShutDown rig={view.set.rig} solvent={view.flush_with} station />
-      )}
-    </>
-  );
-}
-
-function Sign({ view }: Pick<StationProps, "view">) {
-  const me = useQuery(meQuery).data;
-  const zone = me?.zone ?? "UTC";
-  const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
-  const { write, refused } = useWrite(view.id);
-  const [answering, setAnswering] = useState<Schemas["Deviation"] | null>(null);
-  const [noting, setNoting] = useState(false);
-  const [reopening, setReopening] = useState(false);
-  const close = view.close;
-  const signed = close.signature;
-  const line = (s: Schemas["Signature"]) => `${s.by}, ${shopTime(s.at, zone, view.as_of)}`;
-  return (
-    <>
-      <div className="do">
-        <span className="label">Deviations, with their answers</span>
-        {close.deviations.length === 0 && <p className="slate">None. Every fact kept the rules.</p>}
-        {close.deviations.length > 0 && (
-          <div className="deviations">
-            {close.deviations.map((d) => (
-              <div key={`${d.entry}${d.code}`} className={d.answer ? "answered" : "open"}>
-                <p>{d.text}</p>
-                {d.answer ? (
-                  <p className="answer">{d.answer}</p>
-                ) : signed ? (
-                  <p className="answer slate">not answered</p>
-                ) : (
-                  <Button variant="outlined" name="answer" onClick={() => setAnswering(d)}>
-                    Answer
-                  </Button>
-                )}
-              </div>
-            ))}
-          </div>
-        )}
-        <span className="label">Signatures</span>
-        <p>
-          {signed ? (
-            <>
-              Work signed by <b>{line(signed)}</b>.
-            </>
-          ) : (
-            (close.cannot_sign ?? "You may sign the work.")
-          )}
-        </p>
-        {signed && (
-          <p>
-            {close.acceptance ? (
-              <>
-                Accepted by <b>{line(close.acceptance)}</b>. The card is closed.
-              </>
-            ) : (
-              (close.cannot_accept ?? "You may accept the work.")
-            )}
-          </p>
-        )}
-        <div className="actions">
-          {!signed && (
-            <Button
-              variant="contained"
-              name="sign"
-              disabled={Boolean(close.cannot_sign)}
-              onClick={() => void write("sign", { seen_seq: view.head_seq })}
-            >
-              Sign the work
-            </Button>
-          )}
-          {signed && !close.acceptance && (
-            <Button
-              variant="contained"
-              name="accept"
-              disabled={Boolean(close.cannot_accept)}
-              onClick={() => void write("accept", { seen_seq: view.head_seq })}
-            >
-              Accept the work
-            </Button>
-          )}
-          <Button variant="outlined" name="close-note" onClick={() => setNoting(true)}>
-            Write a note
-          </Button>
-          {close.can_reopen && (
-            <Button
-              variant="text"
-              name="reopen"
-              onClick={() => setReopening(true)}
-              sx={{ color: "text.primary" }}
-            >
-              Reopen
-            </Button>
-          )}
-        </div>
-        {refused && (
-          <p className="refusal" role="alert">
-            {refused.detail}
-          </p>
-        )}
-        <Link to="/batches/$id/card" params={{ id: view.id }}>
-          {close.acceptance ? "Open the signed card to print it" : "See the card as it stands"}
-        </Link>
-      </div>
-      <div className="see">
-        {close.recoat && (
-          <RecoatLine
-            clock={close.recoat}
-            elapsed={elapsed}
-            title={close.recoat.other ? "Next coat:" : "Next coat may go on:"}
-            zone={zone}
-            asOf={view.as_of}
-          >
-            {!close.recoat.other && (
-              <Link to="/begin" search={{ part: view.part_name }}>
-                Begin its next coat
-              </Link>
-            )}
-          </RecoatLine>
-        )}
-        <span className="label">What will stand on the card</span>
-        {view.ratio_level && <Level level={view.ratio_level} />}
-        {view.film_level && <Level level={view.film_level} />}
-        {view.spray.dry && <Level level={view.spray.dry} />}
-        {view.ready.levels[0] && <Level level={view.ready.levels[0]} />}
-        <p className="small slate hash mono">
-          head {view.head_hash.slice(0, 24)}…, entry {view.head_seq}
-        </p>
-      </div>
-      {answering && (
-        <ReasonDialog
-          view={view}
-          title="Answer this deviation"
-          text={answering.text}
-          action="Answer"
-          kind="answer"
-          payload={(text) => ({ entry: answering.entry, code: answering.code, text })}
-          close={() => setAnswering(null)}
-        />
-      )}
-      {noting && <NoteDialog view={view} close={() => setNoting(false)} />}
-      {reopening && (
-        <ReasonDialog
-          view={view}
-          title="Reopen"
-          text="This voids the signatures. They must be given again."
-          action="Reopen"
-          kind="reopen"
-          payload={(reason) => ({ reason })}
-          close={() => setReopening(false)}
-        />
+        <ShutDown rig={view.close.rig} solvent={view.flush_with} station />
       )}
     </>
   );

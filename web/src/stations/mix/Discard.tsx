@@ -1,9 +1,8 @@
 // What is left is thrown away: why, and how much. It stays in the record with what it cost.
 import { TextField } from "@mui/material";
-import { useState } from "react";
-import { at, useDry, useWrite } from "../../api/entry";
+import { useEntryForm } from "../../api/useEntryForm";
 import type { StationProps } from "../../batch/station";
-import { Field } from "../../ui/Field";
+import { EntryField } from "../../ui/EntryField";
 import { FormDialog } from "../../ui/FormDialog";
 
 export function Discard({
@@ -11,25 +10,26 @@ export function Discard({
   pot,
   close,
 }: StationProps & { pot: { id: string; no: number }; close: () => void }) {
-  const { write, busy, refused } = useWrite(view.id);
-  const [reason, setReason] = useState("");
-  const [waste, setWaste] = useState("");
-  const payload = {
-    charge: pot.id,
-    how: "discarded",
-    reason,
-    ...(waste.trim() ? { waste_ml: waste } : {}),
-  };
-  const dry = useDry(view.id, "close_charge", waste.trim() && reason.trim() ? payload : null);
-  const refusals = refused?.fields ?? dry?.refusals;
-  const wrong = at("waste_ml", refusals);
+  const entry = useEntryForm(
+    view.id,
+    "close_charge",
+    { reason: "", waste_ml: "" },
+    {
+      says: (f) => ({
+        charge: pot.id,
+        how: "discarded",
+        reason: f.reason,
+        ...(f.waste_ml.trim() ? { waste_ml: f.waste_ml } : {}),
+      }),
+    },
+  );
   return (
     <FormDialog
       title={`Discard what is left of pot ${pot.no}`}
       action="Discard"
       name="confirm-reason"
-      busy={busy}
-      submit={() => void write("close_charge", payload).then((ok) => ok && close())}
+      busy={entry.busy}
+      submit={() => void entry.take().then((ok) => ok && close())}
       close={close}
     >
       <p>
@@ -39,23 +39,15 @@ export function Discard({
       <TextField
         label="Reason"
         name="reason"
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
+        value={entry.form.reason}
+        onChange={(e) => entry.put({ reason: e.target.value })}
         autoFocus
-        error={Boolean(at("reason", refused?.fields))}
-        helperText={at("reason", refused?.fields) ?? "it stands on the card"}
+        error={entry.form.reason !== "" && Boolean(entry.error("reason"))}
+        helperText={(entry.form.reason !== "" && entry.error("reason")) || "it stands on the card"}
         slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 2000 } }}
       />
-      <Field
-        name="waste_ml"
-        label="How much"
-        value={waste}
-        onChange={setWaste}
-        understood={dry?.understood ?? {}}
-        hint="all that is left, if empty"
-        {...(wrong ? { error: wrong } : {})}
-      />
-      {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
+      <EntryField of={entry} name="waste_ml" label="How much" hint="all that is left, if empty" />
+      {entry.stray && <p className="refusal">{entry.stray}</p>}
     </FormDialog>
   );
 }

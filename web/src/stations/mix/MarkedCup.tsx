@@ -3,21 +3,21 @@ import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../../api/client";
-import { at, useDebounced, useDry, useWrite } from "../../api/entry";
+import { at, useDebounced, useWrite } from "../../api/entry";
+import { useEntryForm } from "../../api/useEntryForm";
 import type { StationProps } from "../../batch/station";
-import { emptying } from "../../api/turns";
+import { EntryField } from "../../ui/EntryField";
 import { Field } from "../../ui/Field";
 import { Level } from "../../ui/Level";
-import { spread } from "../../ui/spread";
+import { CupStrip } from "./CupStrip";
 
 const KEY = "level-keel-cup";
 const usual = { floor_mm: "90 mm", rim_mm: "120 mm", height_mm: "150 mm" };
 
-export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"] }) {
+export function MarkedCup({ view, pot }: StationProps<"mix"> & { pot: Schemas["MixPot"] }) {
   const [cup, setCup] = useState<typeof usual>(
     () => JSON.parse(localStorage.getItem(KEY) ?? JSON.stringify(usual)) as typeof usual,
   );
-  const [level, setLevel] = useState("");
   const { write, refused } = useWrite(view.id);
   const text = useDebounced(JSON.stringify(cup));
   const marked = useQuery({
@@ -40,19 +40,18 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
   };
   const known = marked.data?.cup;
   const mustCombine = pot.hand === "hardener" && !pot.combined;
-  const payload =
-    pot.hand && known && level.trim() && !mustCombine
-      ? {
-          charge: pot.id,
-          component: pot.hand,
-          reading_g: 0,
-          resolution_g: 1,
-          lot: "",
-          mark: { cup: known, level_mm: level },
-        }
-      : null;
-  const dry = useDry(view.id, "pour", payload);
-  const seen = dry?.view?.mix.pots.find((p) => p.id === pot.id) ?? pot;
+  const entry = useEntryForm(
+    view.id,
+    "pour",
+    { level_mm: "" },
+    {
+      says: (f) =>
+        pot.hand && known && f.level_mm.trim() && !mustCombine
+          ? { charge: pot.id, component: pot.hand, reading_g: 0, resolution_g: 1, mark: { cup: known, ...f } }
+          : null,
+    },
+  );
+  const seen = entry.view?.mix?.pots.find((p) => p.id === pot.id) ?? pot;
   const field = (name: keyof typeof usual, label: string) => (
     <Field
       name={`cup.${name}`}
@@ -67,13 +66,7 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
     `/api/v1/batches/${view.id}/charges/${pot.id}/strip.svg?floor_mm=${known.floor_mm}&rim_mm=${known.rim_mm}&height_mm=${known.height_mm}`;
   return (
     <>
-      <form
-        className="do"
-        onSubmit={(e) => {
-          e.preventDefault();
-          if (payload) void emptying(level, "", setLevel, write("pour", payload));
-        }}
-      >
+      <form className="do" onSubmit={entry.submit}>
         <span className="label">The cup, measured inside</span>
         <div className="fields three">
           {field("floor_mm", "Across the floor")}
@@ -94,23 +87,19 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
         ) : (
           pot.hand && (
             <div className="actions">
-              <Field
-                name="mark.level_mm"
+              <EntryField
+                of={entry}
+                name="level_mm"
+                path="mark.level_mm"
                 label={`${pot.hand_name ?? ""} stands at`}
-                value={level}
-                onChange={setLevel}
-                understood={dry?.understood ?? {}}
-                {...(at("mark.level_mm", refused?.fields ?? dry?.refusals)
-                  ? { error: at("mark.level_mm", refused?.fields ?? dry?.refusals) ?? "" }
-                  : {})}
               />
-              <Button type="submit" variant="contained" disabled={!payload} name="take-mark">
+              <Button type="submit" variant="contained" disabled={!entry.ready} name="take-mark">
                 Take this level
               </Button>
             </div>
           )
         )}
-        {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
+        {(entry.stray ?? refused?.detail) && <p className="refusal">{entry.stray ?? refused?.detail}</p>}
         {seen.ratio && <Level level={seen.ratio} />}
         <p className="small slate">
           An eye reads a mark to about 1 mm
@@ -121,7 +110,7 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
         </p>
       </form>
       <div className="see">
-        {marked.data && <Strip cup={marked.data} />}
+        {marked.data && <CupStrip cup={marked.data} />}
         {strip && (
           <a className="export" href={strip} target="_blank" rel="noreferrer">
             The strip in true size, to print
@@ -142,41 +131,5 @@ export function MarkedCup({ view, pot }: StationProps & { pot: Schemas["MixPot"]
         </table>
       </div>
     </>
-  );
-}
-
-function Strip({ cup }: { cup: Schemas["Marked"] }) {
-  const { floor_mm, rim_mm, height_mm } = cup.cup;
-  const scale = 180 / height_mm;
-  const half = (width_mm: number) => (width_mm * scale) / 2;
-  const y = (level: number) => 190 - level * scale;
-  const rows = spread(cup.marks, (m) => y(m.level_mm));
-  return (
-    <svg
-      viewBox="0 0 520 200"
-      style={{ width: "100%", maxHeight: 200 }}
-      role="img"
-      aria-label="The cup with its marks"
-    >
-      <path
-        d={`M${140 - half(rim_mm)} ${y(height_mm)} L${140 - half(floor_mm)} ${y(0)} H${140 + half(floor_mm)} L${140 + half(rim_mm)} ${y(height_mm)}`}
-        fill="none"
-        stroke="var(--ink)"
-        strokeWidth="3"
-      />
-      {rows.map((m) => (
-        <g key={m.name}>
-          <path
-            d={`M${140 - half(m.width_mm)} ${y(m.level_mm)} H${150 + half(m.width_mm)} L272 ${m.label_y - 5}`}
-            stroke="var(--ink)"
-            strokeWidth="2"
-            fill="none"
-          />
-          <text x="278" y={m.label_y} fontSize="16" fill="var(--ink)">
-            {m.name}, {m.level.text}
-          </text>
-        </g>
-      ))}
-    </svg>
   );
 }

@@ -2,7 +2,7 @@
 import { Button } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { at, useDry, useWrite } from "../../api/entry";
+import { useEntryForm } from "../../api/useEntryForm";
 import type { StationProps } from "../../batch/station";
 import { Field } from "../../ui/Field";
 import { WorkingSheet } from "../../ui/WorkingSheet";
@@ -12,24 +12,25 @@ type Form = Record<string, string>;
 const MORE = ["hose_bore_mm", "hose_length_mm", "heel_ml", "profile_um", "extra_pct"];
 const OWN = ["rate_ml_min", "fill_ml", "handling_s", "thinner_pct"];
 
-/** The entry a form makes: what is empty is left out. */
-export function planOf(form: Form, by_learned: boolean) {
+/** The entry a form makes: what is empty is left out. Null without the rate, which every plan hangs on. */
+export function planOf(form: Form, by_learned: boolean): Schemas["PlanMixTyped"] | null {
   const some = (names: string[]) =>
     Object.fromEntries(names.filter((n) => form[n]?.trim()).map((n) => [n, form[n]]));
-  return { ...some(OWN), more: { ...some(MORE), by_learned } };
+  const rate_ml_min = form.rate_ml_min?.trim() ? form.rate_ml_min : null;
+  return rate_ml_min === null ? null : { ...some(OWN), rate_ml_min, more: { ...some(MORE), by_learned } };
 }
 
 export function PlanFields({
   form,
   set,
   understood,
-  refusals,
+  error,
   thinner,
 }: {
   form: Form;
   set: (name: string, value: string) => void;
   understood?: Record<string, Schemas["Shown"]> | undefined;
-  refusals?: Schemas["Refusal"][] | null | undefined;
+  error: (path: string) => string | undefined;
   thinner: boolean;
 }) {
   const field = (name: string, label: string, hint?: string, nested = false) => (
@@ -38,11 +39,9 @@ export function PlanFields({
       label={label}
       value={form[name] ?? ""}
       onChange={(v) => set(name, v)}
-      {...(understood ? { understood } : {})}
-      {...(hint ? { hint } : {})}
-      {...(at(nested ? `more.${name}` : name, refusals)
-        ? { error: at(nested ? `more.${name}` : name, refusals) ?? "" }
-        : {})}
+      understood={understood}
+      hint={hint}
+      error={error(nested ? `more.${name}` : name)}
     />
   );
   return (
@@ -60,32 +59,27 @@ export function PlanFields({
   );
 }
 
-export function PlanPots({ view }: StationProps) {
+export function PlanPots({ view }: StationProps<"mix">) {
   const plan = view.mix.plan;
-  const [form, setForm] = useState<Form>(() => ({ ...plan?.texts }));
   const [learned, setLearned] = useState(plan?.entered?.more?.by_learned ?? false);
-  const { write, refused } = useWrite(view.id);
-  const ready = Boolean(form.rate_ml_min?.trim());
-  const payload = planOf(form, learned);
-  const dry = useDry(view.id, "plan_mix", ready ? payload : null);
-  const seen = dry?.view?.mix.plan ?? plan;
+  const entry = useEntryForm(view.id, "plan_mix", {} as Form, {
+    begin: { ...plan?.texts },
+    // A plan stands in its form, to be planned anew from.
+    keep: (form) => form,
+    says: (form) => planOf(form, learned),
+  });
+  const seen = entry.view?.mix?.plan ?? plan;
   if (!plan || !seen) return null;
   return (
     <>
-      <form
-        className="do"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void write("plan_mix", payload);
-        }}
-      >
+      <form className="do" onSubmit={entry.submit}>
         <span className="label">How will it be sprayed?</span>
         <PlanFields
-          form={form}
-          set={(name, value) => setForm((f) => ({ ...f, [name]: value }))}
-          understood={dry?.understood}
-          refusals={refused?.fields ?? dry?.refusals}
-          thinner={view.mix.plan?.may_thin ?? false}
+          form={entry.form}
+          set={(name, value) => entry.put({ [name]: value })}
+          understood={entry.understood}
+          error={entry.error}
+          thinner={plan.may_thin}
         />
         {seen.learned && (
           <label className="tick">
@@ -99,10 +93,10 @@ export function PlanPots({ view }: StationProps) {
           </label>
         )}
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={!ready} name="plan-pots">
+          <Button type="submit" variant="contained" disabled={!entry.ready} name="plan-pots">
             {plan.entered ? "Plan anew" : "Plan the pots"}
           </Button>
-          {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
+          {entry.stray && <span className="refusal">{entry.stray}</span>}
         </div>
       </form>
       <div className="see">

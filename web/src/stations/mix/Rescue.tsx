@@ -5,7 +5,7 @@ import { useWrite } from "../../api/entry";
 import type { StationProps } from "../../batch/station";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 
-export function Rescue({ view, pot }: StationProps & { pot: Schemas["MixPot"] }) {
+export function Rescue({ view, pot }: StationProps<"mix"> & { pot: Schemas["MixPot"] }) {
   const { write, refused } = useWrite(view.id);
   if (pot.rescues.length === 0 && pot.judgements.length === 0 && pot.cautions.length === 0) return null;
   return (

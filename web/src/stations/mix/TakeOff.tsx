@@ -4,76 +4,12 @@ import { useQuery } from "@tanstack/react-query";
 import { v7 } from "uuid";
 import { api, ask, Refused, type Schemas } from "../../api/client";
 import { at, useDebounced } from "../../api/entry";
-import { Choice, type Option } from "../../ui/Choice";
+import { useForms } from "../../api/forms";
+import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 
 export type PieceForm = { key: string; is: string } & Record<string, string>;
-
-const SHAPES: Record<string, [word: string, fields: [name: string, label: string][]]> = {
-  plate: [
-    "plate",
-    [
-      ["width_mm", "Wide"],
-      ["height_mm", "High"],
-      ["side_count", "Sides"],
-    ],
-  ],
-  box: [
-    "box",
-    [
-      ["width_mm", "Wide"],
-      ["height_mm", "High"],
-      ["length_mm", "Long"],
-    ],
-  ],
-  cylinder: [
-    "cylinder",
-    [
-      ["diameter_mm", "Across"],
-      ["height_mm", "High"],
-      ["end_count", "Ends"],
-    ],
-  ],
-  cone: [
-    "cone",
-    [
-      ["diameter_mm", "Across"],
-      ["height_mm", "High"],
-    ],
-  ],
-  dome: [
-    "dome",
-    [
-      ["diameter_mm", "Across"],
-      ["height_mm", "High"],
-    ],
-  ],
-  pipe: [
-    "pipe run",
-    [
-      ["diameter_mm", "Across"],
-      ["length_mm", "Long"],
-    ],
-  ],
-  rail: [
-    "rail",
-    [
-      ["girth_mm", "Round it"],
-      ["length_mm", "Long"],
-    ],
-  ],
-  door: [
-    "door",
-    [
-      ["width_mm", "Wide"],
-      ["height_mm", "High"],
-      ["thick_mm", "Thick"],
-      ["side_count", "Sides"],
-    ],
-  ],
-};
-const OPTIONS: Option[] = Object.entries(SHAPES).map(([is, [word]]) => [is, word]);
 
 export const newPiece = (): PieceForm => ({
   key: v7(),
@@ -83,23 +19,26 @@ export const newPiece = (): PieceForm => ({
   off_pct: "5",
 });
 
-/** The pieces as they are sent; `null` until every measure of every piece is given. */
-export function pieces(forms: PieceForm[]) {
+/** The shapes as they are sent; `null` until every measure of every one is given. */
+export function pieces(forms: PieceForm[], known: Schemas["ShapeAsked"][]) {
   const all = forms.map((f) => {
-    const names = SHAPES[f.is]?.[1].map(([name]) => name) ?? [];
+    const names = known.find((k) => k.is === f.is)?.fields.map((field) => field.name) ?? [];
     if (names.some((n) => !f[n]?.trim()) || !f.piece_count?.trim()) return null;
     return {
-      shape: { is: f.is, ...Object.fromEntries(names.map((n) => [n, f[n]])) },
+      // Which measures a shape has is said by the server with it.
+      shape: { is: f.is, ...Object.fromEntries(names.map((n) => [n, f[n]])) } as Schemas["ShapeTyped"],
       piece_count: f.piece_count,
       off_pct: f.off_pct?.trim() || 0,
       corner_pct: f.corner_pct?.trim() || 0,
     };
   });
-  return all.length > 0 && all.every(Boolean) ? all : null;
+  const whole = all.filter((one) => one !== null);
+  return whole.length > 0 && whole.length === all.length ? whole : null;
 }
 
 export function TakeOff({ forms, set }: { forms: PieceForm[]; set: (forms: PieceForm[]) => void }) {
-  const asked = pieces(forms);
+  const known = useForms().shapes;
+  const asked = pieces(forms, known);
   const text = useDebounced(asked ? JSON.stringify(asked) : "");
   const taken = useQuery({
     queryKey: ["takeoff", text],
@@ -141,9 +80,9 @@ export function TakeOff({ forms, set }: { forms: PieceForm[]; set: (forms: Piece
               value={f.is}
               set={(is) => change(i, { is })}
               hint=" "
-              options={OPTIONS}
+              options={known.map((k): [string, string] => [k.is, k.word])}
             />
-            {(SHAPES[f.is]?.[1] ?? []).map(([name, label]) => (
+            {(known.find((k) => k.is === f.is)?.fields ?? []).map(({ name, label }) => (
               <span key={name} style={{ display: "contents" }}>
                 {field(i, name, label, `shape.${name}`)}
               </span>

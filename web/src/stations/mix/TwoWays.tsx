@@ -8,7 +8,7 @@ import { Field } from "../../ui/Field";
 import { planOf } from "./PlanPots";
 import { PotLine } from "./PotLine";
 
-export function TwoWays({ view }: StationProps) {
+export function TwoWays({ view }: StationProps<"mix">) {
   return (
     <div className="two-ways">
       <Way view={view} name="As planned" />
@@ -17,17 +17,16 @@ export function TwoWays({ view }: StationProps) {
   );
 }
 
-function Way({ view, name }: StationProps & { name: string }) {
+function Way({ view, name }: StationProps<"mix"> & { name: string }) {
   const texts = view.mix.plan?.texts ?? {};
   const [form, setForm] = useState<Record<string, string>>({ ...texts });
   const [temp, setTemp] = useState("");
   const plan = planOf(form, view.mix.plan?.entered?.more?.by_learned ?? false);
-  const ready = Boolean(form.rate_ml_min?.trim());
   const {
     data: w,
     refusals,
     said,
-  } = useCompute(`way ${view.id}`, ready ? { plan, ...filledOf({ temp_c: temp }) } : null, (way) =>
+  } = useCompute(`way ${view.id}`, plan ? { plan, ...filledOf({ temp_c: temp }) } : null, (way) =>
     ask(
       api.POST("/api/v1/compute/mixing/what-if/{id}", {
         params: { path: { id: view.id } },
@@ -54,7 +53,7 @@ function Way({ view, name }: StationProps & { name: string }) {
         {(view.mix.plan?.may_thin ?? false) && field("plan.thinner_pct", "thinner_pct", "Thinner")}
         {field("temp_c", "temp_c", "Material")}
       </div>
-      {!ready && <p className="slate">Say how much is sprayed in a minute.</p>}
+      {!plan && <p className="slate">Say how much is sprayed in a minute.</p>}
       {said && <p className="refusal">{said}</p>}
       {w && (
         <>

@@ -24,7 +24,7 @@ export function WeighIn({
   pot,
   scale,
   typeIt,
-}: StationProps & { pot: Schemas["MixPot"]; scale: Schemas["ScaleView"]; typeIt: () => void }) {
+}: StationProps<"mix"> & { pot: Schemas["MixPot"]; scale: Schemas["ScaleView"]; typeIt: () => void }) {
   const said = useWeighIn(view.id, pot.id, scale.name);
   const weigh = said?.weigh;
   const { write, busy, refused } = useWrite(view.id);

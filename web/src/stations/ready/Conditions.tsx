@@ -2,16 +2,15 @@
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Written } from "../../api/client";
-import { at, useWrite } from "../../api/entry";
-import { emptying } from "../../api/turns";
+import type { useEntryForm } from "../../api/useEntryForm";
 import { probesQuery } from "../../api/queries";
 import type { StationProps } from "../../batch/station";
 import { minutes } from "../../ui/clock";
-import { Field } from "../../ui/Field";
+import { EntryField } from "../../ui/EntryField";
 
+/** The four readings, as they are typed. */
 export const EMPTY = { air_c: "", surface_c: "", material_c: "", rh_pct: "" };
-export type Typed = typeof EMPTY;
+type Typed = typeof EMPTY;
 
 const PROBE_OF: Record<string, keyof Typed> = {
   air: "air_c",
@@ -20,19 +19,14 @@ const PROBE_OF: Record<string, keyof Typed> = {
   humidity: "rh_pct",
 };
 
-type Props = StationProps & {
-  typed: Typed;
-  setTyped: (change: (now: Typed) => Typed) => void;
-  dry: Written | undefined;
+type Props = StationProps<"ready"> & {
+  entry: ReturnType<typeof useEntryForm<"conditions", Typed>>;
   elapsed: number;
 };
 
-export function Conditions({ view, typed, setTyped, dry, elapsed }: Props) {
-  const { write, refused } = useWrite(view.id);
+export function Conditions({ view, entry, elapsed }: Props) {
   const ready = view.ready;
   const [again, setAgain] = useState(false);
-  const full = Object.values(typed).every((v) => v.trim() !== "");
-  const refusals = refused?.fields ?? dry?.refusals.filter((r) => r.field && typed[r.field as keyof Typed]);
   const fresh = ready.gate === "go" && !ready.old && !again;
   if (fresh) {
     const ago = minutes(
@@ -60,39 +54,28 @@ export function Conditions({ view, typed, setTyped, dry, elapsed }: Props) {
       </div>
     );
   }
-  const field = (name: keyof Typed, label: string) => (
-    <Field
-      name={name}
-      label={label}
-      value={typed[name]}
-      onChange={(v) => setTyped((t) => ({ ...t, [name]: v }))}
-      understood={dry?.understood}
-      error={at(name, refusals)}
-      autoFocus={name === "air_c" && !ready.read_at}
-    />
-  );
+  const f = { of: entry };
   return (
     <form
       style={{ display: "grid", gap: 4 }}
       onSubmit={(e) => {
         e.preventDefault();
-        const answer = write("conditions", typed);
-        void emptying(typed, EMPTY, setTyped, answer).then((ok) => ok && setAgain(false));
+        void entry.take().then((ok) => ok && setAgain(false));
       }}
     >
       <span className="label">Read air, surface, material and humidity at the part</span>
       <div className="fields four">
-        {field("air_c", "Air")}
-        {field("surface_c", "Surface")}
-        {field("material_c", "Material")}
-        {field("rh_pct", "Humidity")}
+        <EntryField {...f} name="air_c" label="Air" autoFocus={!ready.read_at} />
+        <EntryField {...f} name="surface_c" label="Surface" />
+        <EntryField {...f} name="material_c" label="Material" />
+        <EntryField {...f} name="rh_pct" label="Humidity" />
       </div>
       <div className="actions">
-        <Button type="submit" variant="contained" disabled={!full} name="take-conditions">
+        <Button type="submit" variant="contained" disabled={!entry.ready} name="take-conditions">
           Take these readings
         </Button>
-        <FromProbes take={(filled) => setTyped((t) => ({ ...t, ...filled }))} />
-        {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
+        <FromProbes take={entry.put} />
+        {entry.stray && <span className="refusal">{entry.stray}</span>}
       </div>
     </form>
   );

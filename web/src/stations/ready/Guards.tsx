@@ -2,11 +2,12 @@
 import { Button } from "@mui/material";
 import { useState } from "react";
 import { useWrite } from "../../api/entry";
+import type { Schemas } from "../../api/client";
 import type { StationProps } from "../../batch/station";
 
-export function Guards({ view }: StationProps) {
+export function Guards({ view }: StationProps<"ready">) {
   const { write } = useWrite(view.id);
-  const [ticked, setTicked] = useState<string[]>([]);
+  const [ticked, setTicked] = useState<Schemas["Hazard"][]>([]);
   const open = view.cautions.filter((c) => !c.met);
   if (view.cautions.length === 0) return null;
   return (

@@ -10,7 +10,7 @@ import { FileField } from "../../ui/FileField";
 import { Mark, said, type Item } from "./ReadyLists";
 import { TakeLot } from "./TakeLot";
 
-type Props = StationProps & { item: Item; elapsed: number; after: () => void };
+type Props = StationProps<"ready"> & { item: Item; elapsed: number; after: () => void };
 
 export function InHand({ view, item, elapsed, after }: Props) {
   return (

@@ -9,7 +9,7 @@ export type Item = Schemas["ChecklistItemView"];
 const DONE: Schemas["ItemState"][] = ["done", "watch"];
 export const isDone = (item: Item) => DONE.includes(item.state) || Boolean(item.released);
 
-export function ReadyLists({ view, elapsed }: StationProps & { elapsed: number }) {
+export function ReadyLists({ view, elapsed }: StationProps<"ready"> & { elapsed: number }) {
   const groups = view.ready.groups;
   const [chosen, setChosen] = useState<string | null>(null);
   const [opened, setOpened] = useState<string[]>([]);

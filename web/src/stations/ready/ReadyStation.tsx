@@ -1,10 +1,9 @@
 // Ready: conditions read by hand or from the probes, the lists in the order of the hands, the guards by hazard.
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { useDry } from "../../api/entry";
+import { useEntryForm } from "../../api/useEntryForm";
 import { meQuery } from "../../api/queries";
-import { Conditions, EMPTY, type Typed } from "./Conditions";
+import { Conditions, EMPTY } from "./Conditions";
 import { Guards } from "./Guards";
 import { HistoryPicture } from "./HistoryPicture";
 import { ReadyLists } from "./ReadyLists";
@@ -20,18 +19,19 @@ const GATE: Record<Schemas["Gate"], [string, string]> = {
   stop: ["Stop", "word-out"],
 };
 
-export function ReadyStation({ view }: StationProps) {
-  const [typed, setTyped] = useState<Typed>(EMPTY);
-  const some = Object.values(typed).some((v) => v.trim() !== "");
-  const dry = useDry(view.id, "conditions", some ? typed : null);
-  const ready = (dry?.view ?? view).ready;
+export function ReadyStation({ view }: StationProps<"ready">) {
+  const entry = useEntryForm(view.id, "conditions", EMPTY, {
+    says: (f) => (Object.values(f).some((v) => v.trim() !== "") ? f : null),
+    full: (f) => Object.values(f).every((v) => v.trim() !== ""),
+  });
+  const ready = entry.view?.ready ?? view.ready;
   const me = useQuery(meQuery).data;
   const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
   const gate = ready.gate ? GATE[ready.gate] : null;
   return (
     <>
       <div className="do">
-        <Conditions view={view} typed={typed} setTyped={setTyped} dry={dry} elapsed={elapsed} />
+        <Conditions view={view} entry={entry} elapsed={elapsed} />
         <div className="list checks">
           <ReadyLists view={view} elapsed={elapsed} />
           <Guards view={view} />
@@ -61,7 +61,7 @@ export function ReadyStation({ view }: StationProps) {
                   dew point <b className="mono nowrap">{ready.dew_point?.text}</b>
                 </>
               )}
-              {dry?.view ? (
+              {entry.view ? (
                 <span className="slate"> as typed, not taken yet</span>
               ) : (
                 ready.old && <b className="word-tell"> read too long ago</b>

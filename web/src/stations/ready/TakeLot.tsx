@@ -9,18 +9,17 @@ import { LotCan } from "../../stores/LotCan";
 import type { Item } from "./ReadyLists";
 import { Words } from "../../ui/Words";
 
-export function TakeLot({ view, item, after }: StationProps & { item: Item; after: () => void }) {
+export function TakeLot({ view, item, after }: StationProps<"ready"> & { item: Item; after: () => void }) {
   const { write, refused, forget } = useWrite(view.id);
-  const lots = useQuery(
-    lotsQuery({ version: view.sheet_version, component: item.component ?? "base", state: "fit" }),
-  ).data?.lots;
+  const component = item.component ?? "base";
+  const lots = useQuery(lotsQuery({ version: view.sheet_version, component, state: "fit" })).data?.lots;
   const [code, setCode] = useState("");
   const [reason, setReason] = useState("");
   const wantsReason = at("reason", refused?.fields);
   const take = (lot: string) => {
     setCode(lot);
     void write("take_lot", {
-      component: item.component,
+      component,
       lot,
       ...(reason.trim() ? { reason } : {}),
     }).then((ok) => ok && after());

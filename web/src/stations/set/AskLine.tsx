@@ -19,7 +19,7 @@ const OTHER = {
 type Given = typeof GIVEN;
 type Other = typeof OTHER;
 
-export function AskLine({ view }: StationProps) {
+export function AskLine({ view }: StationProps<"set">) {
   const last = view.set.set_ups[view.set.set_ups.length - 1];
   const [given, setGiven] = useState<Given>({ ...GIVEN, pot_kpa: last?.pot.text ?? "" });
   const [other, setOther] = useState<Other>(OTHER);

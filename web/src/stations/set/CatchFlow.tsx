@@ -1,96 +1,68 @@
 // A catch by stopwatch and scale or cup: it tells the flow, and so how thick this paint really is. A flow cup tells it too.
 import { Button } from "@mui/material";
-import { useEffect, useRef, useState } from "react";
-import { at, useDry, useWrite } from "../../api/entry";
-import { emptying } from "../../api/turns";
-import type { StationProps } from "../../batch/station";
-import { CUPS } from "../../rigs/words";
-import { stopwatch } from "../../ui/clock";
-import { Choice } from "../../ui/Choice";
-import { Asked } from "../../ui/Asked";
-import { Field } from "../../ui/Field";
+import { offered, useWords } from "../../api/forms";
+import { useEntryForm } from "../../api/useEntryForm";
 import { useKeys } from "../../app/keys";
+import type { Schemas } from "../../api/client";
+import type { StationProps } from "../../batch/station";
+import { EntryChoice, EntryField } from "../../ui/EntryField";
+import { stopwatch } from "../../ui/clock";
+import { useStopwatch } from "../../ui/stopwatch";
 import { Modelled } from "./Modelled";
 
 const EMPTY = { pot_kpa: "", caught_g: "", caught_ml: "", caught_watch_s: "" };
-type Form = typeof EMPTY;
+const CUP: { cup: Schemas["FlowCup"]; run_cup_s: string } = { cup: "ford4", run_cup_s: "" };
 
-export function CatchFlow({ view }: StationProps) {
+export function CatchFlow({ view }: StationProps<"set">) {
+  const words = useWords();
   const last = view.set.set_ups[view.set.set_ups.length - 1];
-  const [form, setForm] = useState<Form>({ ...EMPTY, pot_kpa: last?.pot.text ?? "" });
-  const [cup, setCup] = useState({ cup: "ford4", run_cup_s: "" });
-  const { write, refused } = useWrite(view.id);
-  const filled = Object.fromEntries(Object.entries(form).filter(([, v]) => v.trim() !== ""));
-  const ready =
-    form.pot_kpa.trim() && form.caught_watch_s.trim() && (form.caught_g.trim() || form.caught_ml.trim());
-  const dry = useDry(view.id, "flow_catch", ready ? filled : null);
-  const cupPayload = cup.run_cup_s.trim() ? cup : null;
-  const cupDry = useDry(view.id, "cup_run", cupPayload);
-  const refusals = refused?.fields ?? dry?.refusals;
-  const seen = dry?.view?.set.modelled ?? cupDry?.view?.set.modelled ?? view.set.modelled;
-  const field = (name: keyof Form, label: string, hint?: string) => (
-    <Asked
-      form={form}
-      set={setForm}
-      name={name}
-      label={label}
-      hint={hint}
-      understood={dry?.understood}
-      refusals={refusals}
-    />
-  );
-  const cupError = at("run_cup_s", cupDry?.refusals);
+  const flow = useEntryForm(view.id, "flow_catch", EMPTY, {
+    begin: { pot_kpa: last?.pot.text ?? "" },
+    keep: (f) => ({ pot_kpa: f.pot_kpa }),
+    says: (f) =>
+      f.pot_kpa.trim() && f.caught_watch_s.trim() && (f.caught_g.trim() || f.caught_ml.trim())
+        ? {
+            pot_kpa: f.pot_kpa,
+            caught_watch_s: f.caught_watch_s,
+            caught_g: f.caught_g || null,
+            caught_ml: f.caught_ml || null,
+          }
+        : null,
+  });
+  const cup = useEntryForm(view.id, "cup_run", CUP, {
+    keep: (f) => ({ cup: f.cup }),
+    says: (f) => (f.run_cup_s.trim() ? f : null),
+  });
+  const seen = flow.view?.set?.modelled ?? cup.view?.set?.modelled ?? view.set.modelled;
   return (
     <>
-      <form
-        className="do"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void emptying(form, { ...EMPTY, pot_kpa: form.pot_kpa }, setForm, write("flow_catch", filled));
-        }}
-      >
+      <form className="do" onSubmit={flow.submit}>
         <span className="label">Full trigger into a tared cup, air off, by the watch</span>
-        <Stopwatch take={(s) => setForm((f) => ({ ...f, caught_watch_s: s }))} />
+        <Stopwatch take={(caught_watch_s) => flow.put({ caught_watch_s })} />
         <div className="fields">
-          {field("pot_kpa", "At this pressure")}
-          {field("caught_watch_s", "Caught for")}
-          {field("caught_g", "Weighed", "or measured")}
-          {field("caught_ml", "Measured")}
+          <EntryField of={flow} name="pot_kpa" label="At this pressure" />
+          <EntryField of={flow} name="caught_watch_s" label="Caught for" />
+          <EntryField of={flow} name="caught_g" label="Weighed" hint="or measured" />
+          <EntryField of={flow} name="caught_ml" label="Measured" />
         </div>
         <div className="actions">
-          <Button type="submit" variant="contained" name="take-catch" disabled={!ready || !view.set.rig}>
+          <Button type="submit" variant="contained" name="take-catch" disabled={!flow.ready || !view.set.rig}>
             Take this catch
           </Button>
           {!view.set.rig && (
             <span className="slate">Choose the rig first: its hose and nozzle are reckoned with.</span>
           )}
-          {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
+          {flow.stray && <span className="refusal">{flow.stray}</span>}
         </div>
         <span className="label">Or a flow cup, at the paint’s own temperature</span>
         <div className="actions">
-          <Choice
-            name="cup"
-            label="Cup"
-            value={cup.cup}
-            set={(v) => setCup((c) => ({ ...c, cup: v }))}
-            options={CUPS}
-            hint=" "
-          />
-          <Field
-            name="run_cup_s"
-            label="It ran for"
-            value={cup.run_cup_s}
-            onChange={(v) => setCup((c) => ({ ...c, run_cup_s: v }))}
-            {...(cupError ? { error: cupError } : {})}
-          />
+          <EntryChoice of={cup} name="cup" label="Cup" options={offered(words.flow_cup)} />
+          <EntryField of={cup} name="run_cup_s" label="It ran for" />
           <Button
             variant="outlined"
             name="take-cup"
-            disabled={!cupPayload || Boolean(cupError)}
-            onClick={() =>
-              cupPayload &&
-              void emptying(cup, { ...cup, run_cup_s: "" }, setCup, write("cup_run", cupPayload))
-            }
+            disabled={!cup.ready || Boolean(cup.error("run_cup_s"))}
+            onClick={() => void cup.take()}
           >
             Take it
           </Button>
@@ -109,37 +81,18 @@ export function CatchFlow({ view }: StationProps) {
 
 /** Start and stop by hand, foot or key; what it ran goes into the field. */
 function Stopwatch({ take }: { take: (seconds: string) => void }) {
-  const began = useRef<number | null>(null);
-  const [ran, setRan] = useState(0);
-  const [on, setOn] = useState(false);
-  useEffect(() => {
-    if (!on) return;
-    const timer = setInterval(() => setRan((performance.now() - (began.current ?? 0)) / 1000), 100);
-    return () => clearInterval(timer);
-  }, [on]);
+  const watch = useStopwatch();
   const press = () => {
-    if (!on) {
-      began.current = performance.now();
-      setRan(0);
-      setOn(true);
-      return;
-    }
-    const s = (performance.now() - (began.current ?? 0)) / 1000;
-    setRan(s);
-    setOn(false);
-    take(`${s.toFixed(1)} s`);
+    const ran = watch.toggle();
+    if (ran !== null) take(`${ran.toFixed(1)} s`);
   };
-  useKeys((key) => {
-    if (key !== "s") return false;
-    press();
-    return true;
-  });
+  useKeys((key) => (key === "s" ? (press(), true) : false));
   return (
     <div className="actions">
       <Button variant="outlined" size="large" name="stopwatch" onClick={press} sx={{ minWidth: 160 }}>
-        {on ? "Stop · s" : "Start · s"}
+        {watch.running ? "Stop · s" : "Start · s"}
       </Button>
-      <span className="live mono">{stopwatch(ran)}</span>
+      <span className="live mono">{stopwatch(watch.seconds)}</span>
     </div>
   );
 }

@@ -10,7 +10,7 @@ import { RigDrawing } from "../../rigs/RigDrawing";
 import { Choice } from "../../ui/Choice";
 import { Guide } from "./Guide";
 
-export function ChooseRig({ view, chosen }: StationProps & { chosen: () => void }) {
+export function ChooseRig({ view, chosen }: StationProps<"set"> & { chosen: () => void }) {
   const rigs = useQuery(rigsQuery).data?.filter((r) => !r.retired);
   const { write, refused } = useWrite(view.id);
   const [rig, setRig] = useState("");

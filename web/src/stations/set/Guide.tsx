@@ -5,7 +5,7 @@ import { meQuery } from "../../api/queries";
 import type { StationProps } from "../../batch/station";
 import { shopTime } from "../../ui/clock";
 
-export function Guide({ view }: StationProps) {
+export function Guide({ view }: StationProps<"set">) {
   const me = useQuery(meQuery).data;
   const { write } = useWrite(view.id);
   const next = view.set.guide.find((g) => !g.done_at)?.id;

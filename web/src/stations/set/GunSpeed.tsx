@@ -3,17 +3,13 @@ import { useState } from "react";
 import { api, ask, type Schemas } from "../../api/client";
 import { filledOf, useCompute } from "../../api/compute";
 import type { StationProps } from "../../batch/station";
+import { offered, useWords } from "../../api/forms";
 import { Choice } from "../../ui/Choice";
 import { Asked } from "../../ui/Asked";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 
-const PROFILES = [
-  ["fading", "fades from its middle (air spray)"],
-  ["flat", "flat, fading edges (airless)"],
-  ["parabola", "rounded"],
-] as const;
-
-export function GunSpeed({ view }: StationProps) {
+export function GunSpeed({ view }: StationProps<"set">) {
+  const words = useWords();
   const start = view.set.lap;
   const [form, setForm] = useState({
     flow_ml_min: start.flow ?? "",
@@ -55,8 +51,8 @@ export function GunSpeed({ view }: StationProps) {
           name="profile"
           label="The fan"
           value={profile}
-          set={(v) => setProfile(v as typeof profile)}
-          options={PROFILES}
+          set={setProfile}
+          options={offered(words.fan_profile)}
           hint=" "
         />
         {data && (

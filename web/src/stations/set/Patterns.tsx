@@ -7,8 +7,8 @@ export function Patterns({
   set,
 }: {
   of: Schemas["PatternView"][];
-  value: string;
-  set: (pattern: string) => void;
+  value: Schemas["Pattern"] | "";
+  set: (pattern: Schemas["Pattern"] | "") => void;
 }) {
   return (
     <div className="patterns" role="radiogroup" aria-label="Pattern">

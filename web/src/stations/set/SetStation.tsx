@@ -6,7 +6,7 @@ import { AskLine } from "./AskLine";
 import { CatchFlow } from "./CatchFlow";
 import { ChooseRig } from "./ChooseRig";
 import { GunSpeed } from "./GunSpeed";
-import { Tries } from "./Tries";
+import { SetUps } from "./SetUps";
 
 const TABS = [
   ["try", "Try"],
@@ -17,12 +17,12 @@ const TABS = [
 ] as const;
 type Tab = (typeof TABS)[number][0];
 
-export function SetStation({ view }: StationProps) {
+export function SetStation({ view }: StationProps<"set">) {
   const [tab, setTab] = useState<Tab>("try");
   return (
     <>
       <StationTabs station="Set" of={TABS} at={tab} go={setTab} />
-      {tab === "try" && <Tries view={view} toRig={() => setTab("rig")} />}
+      {tab === "try" && <SetUps view={view} toRig={() => setTab("rig")} />}
       {tab === "catch" && <CatchFlow view={view} />}
       {tab === "ask" && <AskLine view={view} />}
       {tab === "speed" && <GunSpeed view={view} />}

@@ -10,7 +10,7 @@ use crate::batch::charge::Charge;
 use crate::batch::entries::Begin;
 use crate::conditions::dew_point_c;
 use crate::mixing;
-use crate::quantity::{QuantityKind, Prefs};
+use crate::quantity::{Prefs, QuantityKind};
 use crate::sheets::Sheet;
 use crate::verdict::Measured;
 use crate::worded::Worded;
@@ -92,7 +92,7 @@ fn set_ups(case: &Case<'_>) -> Vec<DocSetUp> {
         stream_mm: s.it.stream_mm,
         catalyst_kpa: s.it.catalyst_kpa,
         pattern: s.it.pattern.map(|p| p.word().into()),
-        step: s.it.step.map(|p| p.word().into()),
+        step: s.it.step.clone(),
         refine_turns: s.it.refine_turns_count,
         texture_grit: s.it.texture_grit_count,
         gauge_pot_kpa: s.it.gauge_pot_kpa,
@@ -133,6 +133,8 @@ fn passes(case: &Case<'_>, aim: &Begin) -> Vec<DocPass> {
         by: p.by.clone(),
         charge: case.charge(p.it.charge).map_or(0, |c| c.no),
         zones: p.it.zones.iter().map(|id| zone(aim, *id)).collect(),
+        step: p.it.step.clone(),
+        way: p.it.way.map(|w| w.word().into()),
         used_ml: p.it.used_ml,
     });
     all.collect()
@@ -203,7 +205,7 @@ fn deviations(case: &Case<'_>) -> Vec<DocDeviation> {
 }
 
 fn log(case: &Case<'_>) -> Vec<DocLine> {
-    let all = crate::batch::log_line::lines(case, Prefs::METRIC).into_iter().rev().map(|l| DocLine {
+    let all = crate::batch::log_line::lines(case, Prefs::METRIC).rev().map(|l| DocLine {
         seq: l.seq,
         at: l.at,
         by: l.by,

@@ -16,8 +16,8 @@ use crate::coat_system::Method;
 use crate::lists::{Did, Substrate};
 use crate::mixing::{Component, PlannedPour};
 use crate::pot_life::HeldTemperature;
-use crate::rigs::Rig;
 use crate::recoat::{CoatOver, RecoatWindow};
+use crate::rigs::Rig;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
 use crate::stores::LotKnown;
 use crate::verdict::Verdict;
@@ -254,6 +254,12 @@ pub struct DocPass {
     pub charge: i64,
     /// Empty: the whole part.
     pub zones: Vec<String>,
+    /// The step of the coat it was of, as its sheet names it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub step: Option<String>,
+    /// Its way over the part.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub way: Option<String>,
     pub used_ml: Option<f64>,
 }
 

@@ -6,7 +6,7 @@ use crate::batch::record::Record;
 use crate::coat_system::Method;
 use crate::lists::{ChecklistItem, Substrate};
 use crate::people::{May, Role};
-use crate::quantity::{QuantityKind, Prefs};
+use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
 use crate::takeoff::TakeOffShape;
@@ -15,13 +15,22 @@ use serde_json::Value;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-/// A zone of a part, named.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+/// A zone of a part, named, with its area and its place in the order of the work.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Zone {
     /// Id.
     pub id: Uuid,
     /// Name.
     pub name: String,
+    /// Its area; zero in books written before zones had one, until they are added up.
+    #[serde(default)]
+    pub area_m2: f64,
+    /// Nobody measured it: it is an equal share of what is left of the whole.
+    #[serde(default)]
+    pub area_assumed: bool,
+    /// Its place in the order of the work, from 1; zero in books written before zones had one.
+    #[serde(default)]
+    pub place: u32,
 }
 
 /// Begin: everything the fold will need, so that the book stands alone.
@@ -71,6 +80,7 @@ pub struct Begin {
 }
 
 impl Statement for Begin {
+    const WRITTEN_INSIDE: Option<&'static str> = Some("A batch is begun by a request of its own: nothing is pinned by hand.");
     const WAITS_AS: Option<&'static str> = None;
     const WHO: fn(Role) -> May = everyone;
     const STRIKABLE: bool = false;
@@ -84,7 +94,14 @@ impl Statement for Begin {
         Ok(())
     }
 
-    fn apply(self, record: &mut Record, entry: &Entry) {
+    // A book written before zones had areas is read with equal shares of the whole, marked as assumed.
+    fn apply(mut self, record: &mut Record, entry: &Entry) {
+        let share_m2 = self.area_m2 / self.zones.len().max(1) as f64;
+        for (place, zone) in (1..).zip(&mut self.zones) {
+            if zone.place == 0 {
+                (zone.area_m2, zone.area_assumed, zone.place) = (share_m2, true, place);
+            }
+        }
         record.begin = Some(stamp(entry, self));
     }
 

@@ -2,6 +2,7 @@
 
 use super::{Asked, Phase, Statement, Told, everyone, leads, signature, stamp};
 use crate::batch::Entry;
+use crate::batch::beside::Neighbour;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::gates::{self, Act, GateName, Severity};
@@ -47,6 +48,7 @@ pub struct Answer {
     pub text: String,
     /// What was answered, as it read then; core fills it in, so that a signed batch keeps it.
     #[serde(default)]
+    #[schema(read_only)]
     pub about: Option<String>,
 }
 
@@ -72,6 +74,7 @@ pub struct Release {
     pub seen_seq: i64,
     /// How far past the limit it was; core fills it in. Worse later reopens the hold.
     #[serde(default)]
+    #[schema(read_only)]
     pub badness: f64,
 }
 
@@ -187,7 +190,7 @@ impl Statement for Release {
     const WAITS_AS: Option<&'static str> = None;
     const WHO: fn(Role) -> May = leads;
     const IS_WORK: bool = false;
-    const NEEDS_BESIDE: bool = true;
+    const NEEDS: &'static [Neighbour] = Neighbour::OF_THE_GATES;
 
     fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
         needed_text("reason", &self.reason)
@@ -264,7 +267,7 @@ impl Statement for Sign {
     const WAITS_AS: Option<&'static str> = None;
     const IS_WORK: bool = false;
     const STRIKABLE: bool = false;
-    const NEEDS_BESIDE: bool = true;
+    const NEEDS: &'static [Neighbour] = Neighbour::OF_THE_GATES;
     const WHO: fn(Role) -> May = |role| match role {
         Role::Applicator => May::OwnBatch,
         Role::Lead | Role::Owner => May::Yes,
@@ -319,10 +322,11 @@ pub fn may_sign(case: &Case<'_>, seen_seq: i64, now: Timestamp, prefs: Prefs) ->
 
 impl Statement for Accept {
     const WAITS_AS: Option<&'static str> = None;
+    const FROM: Phase = Phase::Signed;
     const UNTIL: Phase = Phase::Signed;
     const IS_WORK: bool = false;
     const STRIKABLE: bool = false;
-    const NEEDS_BESIDE: bool = true;
+    const NEEDS: &'static [Neighbour] = Neighbour::OF_THE_GATES;
     const WHO: fn(Role) -> May = |role| match role {
         Role::Applicator => May::No,
         Role::Lead => May::NotAlone,
@@ -334,11 +338,7 @@ impl Statement for Accept {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        seen(asked.case, self.seen_seq)?;
-        match asked.case.signature {
-            Some(_) => Ok(()),
-            None => Err(Refusal::conflict("not-signed", "The work is not signed yet.")),
-        }
+        seen(asked.case, self.seen_seq)
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
@@ -353,6 +353,7 @@ impl Statement for Accept {
 impl Statement for Reopen {
     const WAITS_AS: Option<&'static str> = None;
     const WHO: fn(Role) -> May = leads;
+    const FROM: Phase = Phase::Signed;
     const UNTIL: Phase = Phase::Accepted;
     const IS_WORK: bool = false;
     const STRIKABLE: bool = false;
@@ -361,11 +362,8 @@ impl Statement for Reopen {
         needed_text("reason", &self.reason)
     }
 
-    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        match asked.case.signature {
-            Some(_) => Ok(()),
-            None => Err(Refusal::conflict("not-signed", "There is no signature to void.")),
-        }
+    fn may(&self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
+        Ok(())
     }
 
     fn apply(self, record: &mut Record, _entry: &Entry) {

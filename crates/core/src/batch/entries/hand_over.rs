@@ -6,7 +6,7 @@ use crate::batch::charge::{Born, Charge, Poured};
 use crate::batch::record::{Record, Stamped};
 use crate::people::{May, Role};
 use crate::pot_life::{HeldTemperature, PotState};
-use crate::quantity::{QuantityKind, Prefs};
+use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
@@ -29,7 +29,7 @@ pub struct HandOver {
 }
 
 /// A live remainder comes from another batch, with all that is known of it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct TakeOver {
     /// Its id here.
@@ -43,12 +43,14 @@ pub struct TakeOver {
     /// What came.
     pub ml: f64,
     /// What was poured into it there, of what came.
+    #[schema(value_type = Vec<Object>)]
     pub pours: Vec<Stamped<Poured>>,
     /// When hardener met base.
     pub combined: Option<Timestamp>,
     /// When it was stirred.
     pub stirred: Option<Timestamp>,
     /// Temperatures that held.
+    #[schema(value_type = Vec<Object>)]
     pub temperatures: Vec<HeldTemperature>,
 }
 

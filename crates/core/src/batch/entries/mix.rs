@@ -2,6 +2,7 @@
 
 use super::{Asked, Hardens, Statement, Told, capital, everyone, known, on, stamp};
 use crate::batch::Entry;
+use crate::batch::beside::Neighbour;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::gates::{self, Act};
@@ -10,7 +11,7 @@ use crate::limits;
 use crate::mixing::{self, Allowances, Amount, Component, PlannedPour, RescueTo, check_thinner, rescues, retarget};
 use crate::people::{May, Role};
 use crate::pot_life::HeldTemperature;
-use crate::quantity::{QuantityKind, Prefs};
+use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
@@ -27,6 +28,7 @@ pub struct OpenCharge {
     pub charge: Uuid,
     /// Pot number of the shop day; the server gives it.
     #[serde(default)]
+    #[schema(read_only)]
     pub no: i64,
     /// Pot or at the gun.
     pub kind: ChargeKind,
@@ -97,6 +99,7 @@ pub struct Rescue {
     pub to: RescueTo,
     /// The plan it makes; core fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub plan: Vec<PlannedPour>,
 }
 
@@ -142,7 +145,7 @@ impl Statement for OpenCharge {
 impl Statement for Combine {
     const WAITS_AS: Option<&'static str> = Some("Hardener to base");
     const WHO: fn(Role) -> May = everyone;
-    const NEEDS_BESIDE: bool = true;
+    const NEEDS: &'static [Neighbour] = Neighbour::OF_THE_GATES;
 
     fn charge(&self) -> Option<Uuid> {
         Some(self.charge)

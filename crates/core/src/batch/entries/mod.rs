@@ -22,8 +22,8 @@ pub use pour::{ByMark, LotRef, Pour};
 pub use prove::RatioCheck;
 pub use ready::{Guards, TakeLot};
 pub use registry::{EntryKind, Payload};
-pub use set::{CoatStep, CupRun, FlowCatch, SetStep, SetUp};
-pub use spray::{CloseCharge, Comb, Ended, FilmLook, Flush, Pass, StartSpraying, cost_words};
+pub use set::{CupRun, FlowCatch, SetStep, SetUp};
+pub use spray::{CloseCharge, Comb, Ended, FilmLook, Flush, Pass, StartSpraying, Way, cost_words};
 pub use vessels::{Divide, Fill, FillInto, Transfer};
 
 pub use close::may_sign;
@@ -31,11 +31,12 @@ pub use mix::may_combine;
 pub use spray::may_spray;
 
 use super::Entry;
+use super::beside::Neighbour;
 use super::case::Case;
 use super::charge::Charge;
 use super::record::{Record, Signature, Stamped};
 use crate::people::{May, Role, Writer};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::worded::Worded;
 use jiff::Timestamp;
@@ -51,8 +52,11 @@ pub trait Statement: DeserializeOwned {
     /// Who may write it.
     const WHO: fn(Role) -> May;
 
-    /// How far in the life of a batch it may still be written.
-    const UNTIL: Phase = Phase::Open;
+    /// From where on in the life of a batch it may be written.
+    const FROM: Phase = Phase::Open;
+
+    /// How far in the life of a batch it may still be written: the work, up to its signature.
+    const UNTIL: Phase = Phase::Sprayed;
 
     /// Its writer is one of those who did the work.
     const IS_WORK: bool = true;
@@ -63,8 +67,8 @@ pub trait Statement: DeserializeOwned {
     /// Why it cannot be sent from outside, where it is half of an act the server writes.
     const WRITTEN_INSIDE: Option<&'static str> = None;
 
-    /// It is judged with what the shop knows beside the book: the coat beneath, the stores.
-    const NEEDS_BESIDE: bool = false;
+    /// What the shop knows beside the book that it is judged with.
+    const NEEDS: &'static [Neighbour] = &[];
 
     /// The charge it is about, where that charge must be there and open.
     fn charge(&self) -> Option<Uuid> {
@@ -105,6 +109,8 @@ pub trait Statement: DeserializeOwned {
 pub enum Phase {
     /// The work goes on.
     Open,
+    /// Passes are on and every charge is ended: the coat is there, and the work not signed yet.
+    Sprayed,
     /// The work is signed.
     Signed,
     /// The card is closed.
@@ -175,11 +181,17 @@ impl Told<'_> {
 }
 
 impl Record {
+    /// Passes are on, and every charge is ended.
+    pub fn is_sprayed(&self) -> bool {
+        !self.passes.is_empty() && self.charges.iter().all(|c| c.closed.is_some())
+    }
+
     /// How far it has come.
     pub fn phase(&self) -> Phase {
         match (&self.signature, &self.acceptance) {
             (_, Some(_)) => Phase::Accepted,
             (Some(_), None) => Phase::Signed,
+            (None, None) if self.is_sprayed() => Phase::Sprayed,
             (None, None) => Phase::Open,
         }
     }

@@ -8,7 +8,7 @@ use crate::batch::record::Record;
 use crate::limits;
 use crate::mixing::{self, Component, Cup, Weighed};
 use crate::people::{May, Role};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::stores::LotKnown;
@@ -42,12 +42,14 @@ pub struct Pour {
     #[serde(default)]
     pub tared: bool,
     /// Resolution of the scale.
+    #[schema(required = false)]
     pub resolution_g: f64,
     /// The scale.
     #[serde(default)]
     pub instrument: Option<Uuid>,
     /// The lot.
     #[serde(default)]
+    #[schema(value_type = Option<String>)]
     pub lot: Option<LotRef>,
     /// Read at a mark of the cup: core reckons the mass and its interval from it.
     #[serde(default)]

@@ -6,7 +6,7 @@ use crate::batch::Entry;
 use crate::batch::record::Record;
 use crate::limits;
 use crate::people::{May, Role};
-use crate::quantity::{QuantityKind, Prefs};
+use crate::quantity::{Prefs, QuantityKind};
 use crate::ratio_check::Trial;
 use crate::refusal::Refusal;
 use crate::rigs::may_press;
@@ -26,6 +26,7 @@ pub struct RatioCheck {
     /// B.
     pub b_g: f64,
     /// Resolution of the scale.
+    #[schema(required = false)]
     pub resolution_g: f64,
     /// The scale.
     #[serde(default)]

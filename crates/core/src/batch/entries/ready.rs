@@ -10,9 +10,10 @@ use crate::conditions::{Readings, dew_point_c};
 use crate::limits::{self, check_text};
 use crate::lists::{self, Did, Tick, What};
 use crate::people::{May, Role};
-use crate::quantity::{QuantityKind, Prefs};
+use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::Hazard;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -34,6 +35,7 @@ pub struct TakeLot {
     /// For which.
     pub component: Component,
     /// The lot; a browser sends its code.
+    #[schema(value_type = String)]
     pub lot: LotRef,
     /// Why this one, when another is first in.
     #[serde(default)]
@@ -80,7 +82,7 @@ impl Statement for Guards {
     }
 
     fn words(&self, _told: &Told<'_>) -> String {
-        format!("Guards on: {}", self.hazards.iter().map(|h| h.caution().0).collect::<Vec<_>>().join(", "))
+        format!("Guards on: {}", self.hazards.iter().map(|h| h.word()).collect::<Vec<_>>().join(", "))
     }
 }
 

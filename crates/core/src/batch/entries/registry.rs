@@ -3,11 +3,12 @@
 
 use super::{
     Accept, Answer, Asked, Begin, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch, Flush,
-    Guards, HandOver, Hardens, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, RatioCheck, Release, Reopen, Rescue, SetStep,
-    SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
+    Guards, HandOver, Hardens, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, RatioCheck, Release, Reopen, Rescue,
+    SetStep, SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
 };
+use crate::batch::beside::Neighbour;
 use crate::batch::{Entry, Record};
-use crate::book::{LedgerKind, known_version, without_typed};
+use crate::book::{Carries, LedgerKind, known_version, without_typed};
 use crate::conditions::Readings;
 use crate::lists::Tick;
 use crate::people::{May, Role};
@@ -40,6 +41,11 @@ macro_rules! kinds {
                 match self { $(EntryKind::$kind => <$says>::WAITS_AS,)* }
             }
 
+            /// From where on in the life of a batch it may be written.
+            pub fn from_phase(self) -> Phase {
+                match self { $(EntryKind::$kind => <$says>::FROM,)* }
+            }
+
             /// How far in the life of a batch it may still be written.
             pub fn until(self) -> Phase {
                 match self { $(EntryKind::$kind => <$says>::UNTIL,)* }
@@ -60,14 +66,18 @@ macro_rules! kinds {
                 match self { $(EntryKind::$kind => <$says>::WRITTEN_INSIDE,)* }
             }
 
+            fn carried(self) -> Carries {
+                match self { $(EntryKind::$kind => Carries::of::<$says>(),)* }
+            }
+
             /// The name it had before its second version; `None`: it always had the one it has.
             fn once(self) -> Option<&'static str> {
                 match self { $(EntryKind::$kind => kinds!(@once $($was)?),)* }
             }
 
-            /// It is judged with what the shop knows beside the book.
-            pub fn needs_beside(self) -> bool {
-                match self { $(EntryKind::$kind => <$says>::NEEDS_BESIDE,)* }
+            /// What the shop knows beside the book that it is judged with.
+            pub fn needs(self) -> &'static [Neighbour] {
+                match self { $(EntryKind::$kind => <$says>::NEEDS,)* }
             }
         }
 
@@ -196,6 +206,10 @@ kinds! {
 
 impl LedgerKind for EntryKind {
     const STRIKE: EntryKind = EntryKind::Strike;
+
+    fn carries(self) -> Carries {
+        self.carried()
+    }
 
     // A kind that was renamed is of its second version since, with the same payload.
     fn version(self) -> i32 {

@@ -9,9 +9,9 @@ use crate::batch::record::Record;
 use crate::care::looked_at;
 use crate::delivery::calibrate;
 use crate::delivery::viscosity::FlowCup;
-use crate::limits;
+use crate::limits::{self, check_text};
 use crate::people::{May, Role};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::rigs::{ChooseRig, Rig, RigKind, may_press};
 use crate::stores::Attached;
@@ -61,9 +61,9 @@ pub struct SetUp {
     /// How long it ran.
     #[serde(default)]
     pub run_cup_s: Option<f64>,
-    /// The step of the coat these settings are for: steps keep the fluid pressure and change the air.
+    /// The step of the coat these settings are for, as the sheet names it: steps keep the fluid pressure and change the air.
     #[serde(default)]
-    pub step: Option<CoatStep>,
+    pub step: Option<String>,
     /// Refinement air, turns from shut: quarters.
     #[serde(default)]
     pub refine_turns_count: Option<f64>,
@@ -81,35 +81,13 @@ pub struct SetUp {
     pub photo: Option<Attached>,
     /// What the pot's transmitter read then; the server fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub gauge_pot_kpa: Option<f64>,
     /// What the gun's transmitter read then; the server fills it in.
     #[serde(default)]
+    #[schema(read_only)]
     pub gauge_gun_kpa: Option<f64>,
 }
-
-/// A step of a coat.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-pub enum CoatStep {
-    /// A dry first one.
-    #[strum(serialize = "tack")]
-    Tack,
-    /// The wet one after it.
-    #[strum(serialize = "wet")]
-    Wet,
-    /// A thin ground.
-    #[strum(serialize = "ground")]
-    Ground,
-    /// The pattern on it.
-    #[strum(serialize = "pattern")]
-    Pattern,
-    /// Across the one before.
-    #[strum(serialize = "cross")]
-    Cross,
-}
-
-impl Worded for CoatStep {}
 
 /// A step of the stream test, ticked.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -221,6 +199,9 @@ impl Statement for SetUp {
         limits::TURNS.check_optional("refine_turns_count", self.refine_turns_count, prefs)?;
         limits::GRIT.check_optional("texture_grit_count", self.texture_grit_count, prefs)?;
         limits::HANDLING_TIME.check_optional("looked_after_s", self.looked_after_s, prefs)?;
+        if let Some(step) = &self.step {
+            check_text("step", step, limits::ADDITIVE_CHARS)?;
+        }
         match (self.cup, self.run_cup_s) {
             (Some(cup), Some(cup_s)) => cup.mm2_s(cup_s, prefs).map(drop).map_err(|r| r.at("run_cup_s")),
             (None, Some(_)) => Err(Refusal::bad_input("missing", "cup", "Which cup ran?")),
@@ -276,7 +257,7 @@ impl Statement for SetUp {
             (None, Some(pattern)) => pattern.word().to_string(),
             (None, None) => "no stream read".to_string(),
         };
-        let step = self.step.map_or(String::new(), |step| format!(" ({})", step.word()));
+        let step = self.step.as_deref().map_or(String::new(), |step| format!(" ({step})"));
         let b = self.b_kpa.map_or(String::new(), |kpa| format!(" and {} on B", told.say(kpa, QuantityKind::Pressure)));
         format!("Pot pressure {}{b}, {stream}{step}", told.say(self.pot_kpa, QuantityKind::Pressure))
     }
@@ -368,7 +349,8 @@ impl Statement for FlowCatch {
             (Some(g), _) => told.say(g, QuantityKind::Mass),
             (_, ml) => told.say(ml.unwrap_or(0.0), QuantityKind::Volume),
         };
-        let (time, pressure) = (told.say(self.caught_watch_s, QuantityKind::Stopwatch), told.say(self.pot_kpa, QuantityKind::Pressure));
+        let (time, pressure) =
+            (told.say(self.caught_watch_s, QuantityKind::Stopwatch), told.say(self.pot_kpa, QuantityKind::Pressure));
         format!("Caught {what} in {time} at {pressure}")
     }
 }

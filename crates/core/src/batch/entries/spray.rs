@@ -4,16 +4,16 @@ use super::ready::optional_text;
 use super::vessels::within;
 use super::{Asked, Statement, Told, capital, everyone, known, on, stamp};
 use crate::batch::Entry;
-use crate::batch::beside::window_beneath;
+use crate::batch::beside::{Neighbour, window_beneath};
 use crate::batch::case::Case;
 use crate::batch::gates::{self, Act};
 use crate::batch::record::{CombRead, Record};
 use crate::film::{self, CombOf};
 use crate::limits::{self, check_text};
 use crate::people::{May, Role};
-use crate::quantity::{QuantityKind, Prefs};
-use crate::refusal::Refusal;
+use crate::quantity::{Prefs, QuantityKind};
 use crate::recoat::{CoatLink, CoatOver};
+use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::worded::Worded;
 use jiff::Timestamp;
@@ -30,6 +30,7 @@ pub struct StartSpraying {
     pub charge: Uuid,
     /// The recoat window it goes on in; core fills it in from what the shop knows.
     #[serde(default)]
+    #[schema(read_only)]
     pub over: Option<CoatOver>,
 }
 
@@ -42,6 +43,12 @@ pub struct Pass {
     /// Which zones; empty means the whole part.
     #[serde(default)]
     pub zones: Vec<Uuid>,
+    /// The step of the coat it is of, as the sheet names it.
+    #[serde(default)]
+    pub step: Option<String>,
+    /// Its way over the part.
+    #[serde(default)]
+    pub way: Option<Way>,
     /// Paint used, when known; core reckons it from the time sprayed and the flow where that is given instead.
     #[serde(default)]
     pub used_ml: Option<f64>,
@@ -49,6 +56,27 @@ pub struct Pass {
     #[serde(default)]
     pub sprayed_watch_s: Option<f64>,
 }
+
+/// The way of a pass over the part.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum Way {
+    /// Along the part.
+    #[strum(serialize = "along")]
+    Along,
+    /// Across the pass before.
+    #[strum(serialize = "across")]
+    Across,
+    /// Small circles, half overlapped: mist and thick textures.
+    #[strum(serialize = "in circles")]
+    Circles,
+    /// Corners, edges and insides, before the faces.
+    #[strum(serialize = "corners and edges")]
+    Corners,
+}
+
+impl Worded for Way {}
 
 /// A comb reading.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -123,7 +151,7 @@ pub struct Flush {
 impl Statement for StartSpraying {
     const WAITS_AS: Option<&'static str> = Some("Spraying began");
     const WHO: fn(Role) -> May = everyone;
-    const NEEDS_BESIDE: bool = true;
+    const NEEDS: &'static [Neighbour] = Neighbour::OF_THE_GATES;
 
     fn charge(&self) -> Option<Uuid> {
         Some(self.charge)
@@ -204,6 +232,9 @@ impl Statement for Pass {
     }
 
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        if let Some(step) = &self.step {
+            check_text("step", step, limits::ADDITIVE_CHARS)?;
+        }
         limits::CATCH_TIME.check_optional("sprayed_watch_s", self.sprayed_watch_s, prefs)?;
         limits::AMOUNT.check_optional("used_ml", self.used_ml, prefs).map(drop)
     }
@@ -220,7 +251,9 @@ impl Statement for Pass {
         let used = self.used_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, QuantityKind::Volume)));
         let zones: Vec<String> = self.zones.iter().map(|z| told.zone(*z)).collect();
         let place = if zones.is_empty() { String::new() } else { format!(" on {}", zones.join(", ")) };
-        format!("Pass from {}{place}{used}", told.pot(self.charge))
+        let step = self.step.as_deref().map_or(String::new(), |s| format!(", {s}"));
+        let way = self.way.map_or(String::new(), |w| format!(", {}", w.word()));
+        format!("Pass from {}{place}{step}{way}{used}", told.pot(self.charge))
     }
 }
 

@@ -10,7 +10,7 @@ use crate::limits;
 use crate::mixing::{Component, total_g};
 use crate::people::{May, Role};
 use crate::pot_life::PotState;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
 use crate::worded::VariantArray;
@@ -29,6 +29,7 @@ pub struct Transfer {
     /// What stands in the new cup, tared.
     pub reading_g: f64,
     /// Resolution of the scale.
+    #[schema(required = false)]
     pub resolution_g: f64,
     /// The scale.
     #[serde(default)]
@@ -37,7 +38,7 @@ pub struct Transfer {
 
 /// Where a fill goes.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum FillInto {
     /// The gun's own cup.
@@ -84,6 +85,7 @@ pub struct Divide {
     pub new_charge: Uuid,
     /// Its number; the server gives it.
     #[serde(default)]
+    #[schema(read_only)]
     pub no: i64,
     /// What goes into it.
     pub part_ml: f64,

@@ -4,7 +4,7 @@ use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, ON_HOLD, Severity, U
 use crate::batch::case::Case;
 use crate::batch::gates::GateName;
 use crate::conditions::{self, Gate as Judged};
-use crate::quantity::{QuantityKind, Prefs, show, show_duration};
+use crate::quantity::{Prefs, QuantityKind, show, show_duration};
 use jiff::Timestamp;
 
 /// Readings older than this hold: the weather moves. Common practice in the trade.
@@ -14,7 +14,6 @@ pub const GOOD_FOR_S: f64 = 3600.0;
 pub const OLD: &str = "old-reading";
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Conditions,
     station: 1,
     acts: &[Act::Combine, Act::Spray],
     judge: Looks::AtBatch(judge),

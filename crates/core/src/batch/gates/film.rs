@@ -3,7 +3,7 @@
 use super::{Act, Answer, Found, Gate, Judging, Looks, ON_HOLD, UNREAD, no_line, no_next, over, trouble_of};
 use crate::batch::case::Case;
 use crate::batch::gates::GateName;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::FilmProof;
 use crate::verdict::{Measured, Tolerance, Verdict};
 use jiff::Timestamp;
@@ -14,7 +14,6 @@ pub const USE_ITEM: &str = "by-use";
 pub const LOOK_ITEM: &str = "by-look";
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Film,
     station: 5,
     // What is too heavy already is not made heavier.
     acts: &[Act::Spray, Act::Sign],

@@ -3,9 +3,9 @@
 use super::{Act, Answer, Found, Gate, Judging, Looks, no_line, no_next};
 use crate::batch::gates::GateName;
 use crate::sheets::Hazard;
+use crate::worded::Worded;
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Guards,
     station: 1,
     acts: &[Act::Combine, Act::Spray],
     judge: Looks::AtBatch(judge),
@@ -22,7 +22,7 @@ fn judge(j: &Judging<'_>) -> Vec<Answer> {
         if case.guards.contains(hazard) {
             return Answer::Go;
         }
-        let name = hazard.caution().0;
+        let name = hazard.word();
         let text = format!("Guards not on yet: {name}. Put them on and tick them.");
         let item = serde_json::to_value(hazard).ok().and_then(|v| v.as_str().map(String::from));
         Found { item, badness: 1.0, reached: false, ..Found::hold(GateName::Guards, "not-on", text) }.answer(case, j.at)

@@ -10,7 +10,6 @@ use crate::quantity::show_duration;
 use jiff::Timestamp;
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Induction,
     station: 2,
     acts: &[Act::Fill, Act::Spray],
     judge: Looks::AtCharge(|j, charge| vec![judge(j.case, charge, j.now)]),

@@ -10,7 +10,6 @@ use crate::sheets::ChargeKind;
 use jiff::Timestamp;
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Life,
     station: 5,
     acts: &[Act::Fill, Act::Spray],
     judge: Looks::AtCharge(|j, charge| vec![birth(j.case, charge, j.now), life(j.case, charge, j.now)]),

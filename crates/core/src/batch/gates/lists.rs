@@ -6,7 +6,6 @@ use crate::batch::ready_lists;
 use crate::lists::{Before, ItemState};
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Lists,
     station: 1,
     acts: &[Act::Combine, Act::Spray],
     judge: Looks::AtBatch(judge),

@@ -9,7 +9,6 @@ use crate::stores::LotKnown;
 use crate::worded::VariantArray;
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Lots,
     station: 1,
     acts: &[Act::Combine, Act::Spray],
     judge: Looks::AtBatch(judge),

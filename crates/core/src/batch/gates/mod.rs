@@ -27,6 +27,8 @@ pub use recoat::recoat_clock;
 use super::case::Case;
 use super::charge::Charge;
 use super::entries::Release;
+pub use registry::GateName;
+
 use super::record::Stamped;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
@@ -35,32 +37,6 @@ use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use uuid::Uuid;
-
-/// The gates of a batch.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-pub enum GateName {
-    /// Dew margin, humidity, temperatures.
-    Conditions,
-    /// Guards by hazard.
-    Guards,
-    /// Ratio as weighed, or as caught.
-    Ratio,
-    /// Induction of a pot.
-    Induction,
-    /// Life of a pot.
-    Life,
-    /// Film at the end.
-    Film,
-    /// Recoat window of the coat beneath.
-    Recoat,
-    /// A lot taken: date, quarantine, colour, certificate, one for the part.
-    Lots,
-    /// An item of the Ready lists.
-    Lists,
-    /// Thinner in a pot.
-    Thinner,
-}
 
 /// A closed gate.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -182,7 +158,6 @@ enum Looks {
 
 /// A gate as its own file states it.
 struct Gate {
-    name: GateName,
     /// The station that answers it: where the hands go to open it.
     station: u8,
     /// The acts it stands before.
@@ -203,11 +178,6 @@ impl Gate {
 }
 
 impl GateName {
-    fn gate(self) -> &'static Gate {
-        // Each name is in the registry: a test goes through all of them.
-        registry::ALL.iter().find(|gate| gate.name == self).unwrap_or(&registry::ALL[0])
-    }
-
     /// The station that answers it, from 1 to 6.
     pub fn station(self) -> u8 {
         self.gate().station

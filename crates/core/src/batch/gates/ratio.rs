@@ -18,7 +18,6 @@ fn outside(m: Measured, lo: f64, hi: f64) -> f64 {
 }
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Ratio,
     station: 4,
     acts: &[Act::Spray],
     judge: Looks::AtCharge(|j, charge| vec![judge(j, charge)]),

@@ -12,7 +12,6 @@ use jiff::Timestamp;
 const PAST_LATEST: f64 = 1e7;
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Recoat,
     station: 1,
     acts: &[Act::Spray],
     judge: Looks::AtBatch(|j| vec![judge(j.case, j.now)]),

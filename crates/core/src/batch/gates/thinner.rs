@@ -5,10 +5,9 @@ use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::gates::GateName;
 use crate::mixing;
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 
 pub(super) const GATE: Gate = Gate {
-    name: GateName::Thinner,
     station: 2,
     acts: &[Act::Spray],
     judge: Looks::AtCharge(|j, charge| vec![judge(j.case, charge, j.prefs)]),

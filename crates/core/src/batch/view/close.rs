@@ -1,6 +1,6 @@
 //! The Close station: deviations with their answers, signatures, the recoat window.
 
-use super::Viewer;
+use super::{Viewer, prove, ready, spray};
 use crate::batch::EntryKind;
 use crate::batch::beside;
 use crate::batch::case::Case;
@@ -9,9 +9,11 @@ use crate::batch::deviations;
 use crate::batch::entries::may_sign;
 use crate::batch::record::{Deviation, Signature};
 use crate::recoat::{self, RecoatClock};
+use crate::verdict::Level;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 /// The Close station.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -25,6 +27,12 @@ pub struct CloseView {
     /// Why this person cannot accept now.
     pub cannot_accept: Option<String>,
     pub can_reopen: bool,
+    /// The rig that is to be shut down.
+    #[serde(default)]
+    pub rig: Option<Uuid>,
+    /// What will stand on the card: ratio, film wet and dry, dew margin.
+    #[serde(default)]
+    pub levels: Vec<Level>,
     /// The window of this coat, with the batch of the next one once it is begun.
     pub recoat: Option<RecoatClock>,
 }
@@ -43,7 +51,10 @@ pub(super) fn close(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> CloseVi
         (None, _) => Some("The work is not signed yet.".to_string()),
         (Some(_), None) => permitted(case, EntryKind::Accept, None, w).err().map(|r| r.text),
     };
+    let (_, wet, dry, _) = spray::levels(case, w.prefs);
     CloseView {
+        rig: case.rig.as_ref().map(|r| r.it.rig),
+        levels: [prove::newest(case, w.prefs), wet, dry, ready::margin(case, w.prefs)].into_iter().flatten().collect(),
         deviations: deviations::find(case, w.prefs),
         signature: case.signature.clone(),
         acceptance: case.acceptance.clone(),

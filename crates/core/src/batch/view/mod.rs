@@ -1,5 +1,6 @@
 //! What a batch means at an instant, for one person: everything the screen draws.
 
+mod board_row;
 mod close;
 mod mix;
 mod next;
@@ -10,6 +11,7 @@ mod ready;
 mod set;
 mod spray;
 
+pub use board_row::{AirNow, BoardRow, OnBoard, on_board};
 pub use close::CloseView;
 pub use mix::{CupMark, FillView, MixPot, MixView, PourLine, RescueView};
 pub use next::{Next, Tone, Waits, next, order};
@@ -19,21 +21,23 @@ pub use prove::{CatchCup, Proof, ProveView, TwoCups};
 pub use ready::ReadyView;
 pub use set::{
     AskLine, FlowCurve, FlowMark, FlowPoint, GuideStep, LineAsked, Modelled, OtherPiece, PatternView, Preset, PressureShare,
-    SetAdvice, SetView, StepSetting, SetUpRow, ask,
+    SetAdvice, SetUpRow, SetView, StepSetting, ask,
 };
 pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 
 use super::case::Case;
-use super::entries::{EntryKind, Zone};
+use super::entries::{Begin, EntryKind, Zone};
 use super::gates::{self, Hold};
 use super::log_line::{self, LogLine};
-use super::stations::{self, Station};
+use super::stations::{self, Station, StationName};
 use crate::people::{May, Writer};
 use crate::quantity::{QuantityKind, Shown, show};
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Level;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
+use std::ops::Deref;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -61,10 +65,10 @@ pub struct Caution {
     pub met: bool,
 }
 
-/// A batch as one person sees it at an instant.
+/// What every station of a batch shows, as one person sees it at an instant.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
-pub struct BatchView {
+pub struct Head {
     /// What the line is flushed with, by the sheet.
     pub flush_with: Option<String>,
     pub id: Uuid,
@@ -86,22 +90,11 @@ pub struct BatchView {
     /// This person may release holds.
     pub can_release: bool,
     pub cautions: Vec<Caution>,
-    pub ready: ReadyView,
-    pub mix: MixView,
-    pub set: SetView,
-    pub prove: ProveView,
-    pub spray: SprayView,
-    pub close: CloseView,
     pub pots: Vec<PotView>,
     pub next: Vec<Next>,
-    pub log: Vec<LogLine>,
     pub zones: Vec<Zone>,
     /// Name of the part, for beginning its next coat.
     pub part_name: String,
-    /// Level of the last ratio, for lists.
-    pub ratio_level: Option<Level>,
-    /// Level of the last film, for lists.
-    pub film_level: Option<Level>,
     pub hardened: bool,
     pub at_gun: bool,
     /// Shown need and film, for the facts line.
@@ -109,19 +102,106 @@ pub struct BatchView {
     pub wet: Shown,
 }
 
-/// The view of a begun batch; `None` before its first entry.
-pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Option<BatchView> {
+/// A batch with all its stations: what a card keeps.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct WholeView {
+    #[serde(flatten)]
+    pub head: Head,
+    pub ready: ReadyView,
+    pub mix: MixView,
+    pub set: SetView,
+    pub prove: ProveView,
+    pub spray: SprayView,
+    pub close: CloseView,
+    pub log: Vec<LogLine>,
+    /// Level of the last ratio.
+    pub ratio_level: Option<Level>,
+    /// Level of the last film.
+    pub film_level: Option<Level>,
+}
+
+impl Deref for WholeView {
+    type Target = Head;
+
+    fn deref(&self) -> &Head {
+        &self.head
+    }
+}
+
+/// A batch with the stations that were asked for.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct BatchView {
+    #[serde(flatten)]
+    pub head: Head,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ready: Option<ReadyView>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mix: Option<MixView>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub set: Option<SetView>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub prove: Option<ProveView>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub spray: Option<SprayView>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub close: Option<CloseView>,
+    /// The newest lines of the log; all of them where every station was asked for.
+    pub log: Vec<LogLine>,
+    /// How many lines the log has.
+    pub log_count: usize,
+}
+
+/// Lines of the log that stand under every station.
+const STRIP_LINES: usize = 3;
+
+/// The view of a begun batch at one station; `None` of a station: at all of them. `None` before its first entry.
+pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp, at: Option<StationName>) -> Option<BatchView> {
+    let holds = gates::all(case, now, viewer.writer.prefs);
+    let prefs = viewer.writer.prefs;
+    let asked = |station| at.is_none_or(|one| one == station);
+    let strip = if at.is_some() { STRIP_LINES } else { usize::MAX };
+    Some(BatchView {
+        ready: asked(StationName::Ready).then(|| ready::ready(case, &holds, now, prefs)),
+        mix: asked(StationName::Mix).then(|| mix::mix(case, viewer, now)),
+        set: asked(StationName::Set).then(|| set::set(case, viewer, now)),
+        prove: asked(StationName::Prove).then(|| prove::prove(case, now, prefs)),
+        spray: asked(StationName::Spray).then(|| spray::spray(case, viewer, now)),
+        close: asked(StationName::Close).then(|| close::close(case, viewer, now)),
+        log: log_line::lines_for(case, &viewer.writer, strip),
+        log_count: case.log.len(),
+        head: head(id, case, holds, viewer, now)?,
+    })
+}
+
+/// The view of a begun batch at all its stations; `None` before its first entry.
+pub fn whole(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Option<WholeView> {
+    let prefs = viewer.writer.prefs;
+    let holds = gates::all(case, now, prefs);
+    let prove = prove::prove(case, now, prefs);
+    let spray = spray::spray(case, viewer, now);
+    Some(WholeView {
+        ready: ready::ready(case, &holds, now, prefs),
+        mix: mix::mix(case, viewer, now),
+        set: set::set(case, viewer, now),
+        close: close::close(case, viewer, now),
+        log: log_line::lines_for(case, &viewer.writer, usize::MAX),
+        ratio_level: prove.proofs.first().map(|p| p.level.clone()),
+        film_level: spray.total.clone(),
+        prove,
+        spray,
+        head: head(id, case, holds, viewer, now)?,
+    })
+}
+
+fn head(id: Uuid, case: &Case<'_>, holds: Vec<Hold>, viewer: &Viewer, now: Timestamp) -> Option<Head> {
     let prefs = viewer.writer.prefs;
     let aim = case.aim()?;
-    let holds = gates::all(case, now, prefs);
     let stations = stations::stations(case, &holds, now, prefs);
-    let prove = prove::prove(case, prefs);
-    let spray = spray::spray(case, viewer, now);
     let say = |v: f64, k: QuantityKind| show(v, k, prefs);
-    let need = say(case.need_ml(), QuantityKind::Volume);
     let wet = say(case.wet_aim_um(), QuantityKind::Film);
-    let pots = pots(id, case, now, prefs);
-    Some(BatchView {
+    Some(Head {
         flush_with: aim.sheet.flush_with.clone(),
         id,
         number: aim.number,
@@ -134,7 +214,7 @@ pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Optio
             wet.text,
             aim.number
         ),
-        label: format!("{} · {}", aim.part_label, aim.coat_name),
+        label: label(aim),
         product: aim.sheet.label.clone(),
         sheet_version: aim.sheet_version,
         as_of: now,
@@ -144,25 +224,21 @@ pub fn view(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> Optio
         stations,
         can_release: EntryKind::Release.may(viewer.writer.role) == May::Yes,
         cautions: cautions(case),
-        ready: ready::ready(case, &holds, now, prefs),
-        mix: mix::mix(case, viewer, now),
-        set: set::set(case, viewer, now),
-        close: close::close(case, viewer, now),
         next: next(id, case, &holds, now, prefs),
-        log: log_line::lines(case, prefs),
         zones: aim.zones.clone(),
         part_name: aim.part_name.clone(),
-        ratio_level: prove.proofs.first().map(|p| p.level.clone()),
-        film_level: spray.total.clone(),
         hardened: aim.sheet.has_hardener,
         at_gun: aim.sheet.charge == ChargeKind::AtGun,
+        pots: pots(id, case, now, prefs),
         holds,
-        prove,
-        spray,
-        pots,
-        need,
+        need: say(case.need_ml(), QuantityKind::Volume),
         wet,
     })
+}
+
+/// Short: part · coat.
+fn label(aim: &Begin) -> String {
+    format!("{} · {}", aim.part_label, aim.coat_name)
 }
 
 /// The first station, in order, that is not finished and stands worst.
@@ -175,9 +251,11 @@ fn cautions(case: &Case<'_>) -> Vec<Caution> {
     let hazards = case.aim().map(|b| b.sheet.hazards.clone()).unwrap_or_default();
     hazards
         .into_iter()
-        .map(|hazard| {
-            let (name, text) = hazard.caution();
-            Caution { hazard, name: name.into(), text: text.into(), met: case.guards.contains(&hazard) }
+        .map(|hazard| Caution {
+            hazard,
+            name: hazard.word().into(),
+            text: hazard.guard().into(),
+            met: case.guards.contains(&hazard),
         })
         .collect()
 }

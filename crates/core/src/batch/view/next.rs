@@ -9,7 +9,7 @@ use crate::batch::gates::{Hold, Severity, over, recoat_clock};
 use crate::batch::ready_lists;
 use crate::lists::ItemState;
 use crate::pot_life::{PotState, after};
-use crate::quantity::{QuantityKind, Prefs, show};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::recoat::WindowState;
 use crate::sheets::ChargeKind;
 use jiff::Timestamp;
@@ -252,8 +252,12 @@ impl<'a> Wants<'a> {
         let (at, tone, text) = match line.clock.state {
             PotState::Spent => (self.now, Tone::Urgent, "Flush the hose: it is spent"),
             PotState::LastCall => (line.clock.spent_at, Tone::Urgent, "Flush the hose"),
-            _ if idle => (line.clock.spent_at, Tone::Watch, "Flush the hose"),
-            _ => return,
+            PotState::Open | PotState::Filling | PotState::Mixing | PotState::Inducting | PotState::Ready | PotState::Watch => {
+                match idle {
+                    true => (line.clock.spent_at, Tone::Watch, "Flush the hose"),
+                    false => return,
+                }
+            }
         };
         let why = format!("it still holds {} of pot {}", show(line.hose_ml, QuantityKind::Volume, self.prefs).text, line.no);
         self.add(Waits::Loss, at, 5, tone, text, why);

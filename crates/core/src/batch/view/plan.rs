@@ -4,7 +4,7 @@ use crate::batch::case::Case;
 use crate::batch::entries::PlanMix;
 use crate::mixing::{self, Component, Learned, PotLimits};
 use crate::pot_life::after;
-use crate::quantity::{QuantityKind, Prefs, Shown, show, show_duration};
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration};
 use crate::refusal::Refusal;
 use crate::verdict::{Measured, is_over};
 use crate::worded::Worded;
@@ -182,8 +182,9 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
     };
     match result {
         Some(Ok(s)) => {
-            view.life =
-                s.life_s.map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(case), QuantityKind::Temperature).text));
+            view.life = s
+                .life_s
+                .map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(case), QuantityKind::Temperature).text));
             view.pots = drawn(&s.pots, began(case), prefs);
             view.because = Some(s.because.word().into());
             view.working = Some(s.working);

@@ -3,7 +3,7 @@
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::pot_life::PotState;
-use crate::quantity::{QuantityKind, Prefs, Shown, show, show_duration};
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration};
 use crate::sheets::ChargeKind;
 use crate::worded::Worded;
 use jiff::Timestamp;

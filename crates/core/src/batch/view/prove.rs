@@ -1,17 +1,19 @@
 //! The Prove station: pots as weighed, pairs of catches, and the next pressure.
 
-use super::mix;
+use super::{mix, spray};
 use crate::batch::case::Case;
 use crate::batch::entries::RatioCheck;
 use crate::mixing;
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::ratio_check::{self, Advice, Trial};
 use crate::rigs::Rig;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::verdict::Level;
 use crate::working::Working;
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
+use uuid::Uuid;
 
 /// One proof: a pot as weighed, or a pair of catches.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -50,6 +52,9 @@ pub struct TwoCups {
 pub struct ProveView {
     /// Every proof, newest first.
     pub proofs: Vec<Proof>,
+    /// The charge on the gun, or the one waiting for it: catches are of it.
+    #[serde(default)]
+    pub charge: Option<Uuid>,
     /// Catches are what proves this product.
     pub by_catch: bool,
     /// The last pair of catches, as two cups.
@@ -62,25 +67,34 @@ pub struct ProveView {
     pub last_lift: Option<Shown>,
 }
 
-pub(super) fn prove(case: &Case<'_>, prefs: Prefs) -> ProveView {
+/// The last ratio on its level.
+pub(super) fn newest(case: &Case<'_>, prefs: Prefs) -> Option<Level> {
+    proofs(case, prefs).next().map(|p| p.level)
+}
+
+/// Every proof, newest first, each made as it is asked for.
+fn proofs<'a>(case: &'a Case<'_>, prefs: Prefs) -> impl Iterator<Item = Proof> + 'a {
+    let draw = move |said: mixing::Said| Level::draw("Ratio", said.measured, said.tolerance, 1.0, said.kind, prefs);
+    let sheet = case.aim().map(|aim| &aim.sheet);
+    let caught = case.catches.iter().rev().filter_map(move |catch| {
+        let (said, working) = ratio_check::judge(sheet?, catch.it.a_g, catch.it.b_g, catch.it.resolution_g, prefs)?;
+        Some(Proof { title: format!("Caught by {}", catch.by), level: draw(said), working })
+    });
+    let weighed = case.charges.iter().rev().filter_map(move |charge| {
+        let (said, working) = mix::ratio(sheet?, charge, prefs)?;
+        Some(Proof { title: format!("Pot {} as weighed", charge.no), level: draw(said), working })
+    });
+    caught.chain(weighed)
+}
+
+pub(super) fn prove(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> ProveView {
     let Some(aim) = case.aim() else { return ProveView::default() };
-    let draw = |said: mixing::Said| Level::draw("Ratio", said.measured, said.tolerance, 1.0, said.kind, prefs);
-    let mut proofs = Vec::new();
-    for catch in case.catches.iter().rev() {
-        if let Some((said, working)) = ratio_check::judge(&aim.sheet, catch.it.a_g, catch.it.b_g, catch.it.resolution_g, prefs) {
-            proofs.push(Proof { title: format!("Caught by {}", catch.by), level: draw(said), working });
-        }
-    }
-    for charge in case.charges.iter().rev() {
-        if let Some((said, working)) = mix::ratio(&aim.sheet, charge, prefs) {
-            proofs.push(Proof { title: format!("Pot {} as weighed", charge.no), level: draw(said), working });
-        }
-    }
     let last = case.catches.last().map(|c| &c.it);
     let again = |v: Option<f64>, kind| v.map(|v| show(v, kind, prefs));
     let trials: Vec<Trial> = case.catches.iter().filter_map(|c| c.it.trial()).collect();
     ProveView {
-        proofs,
+        charge: spray::on_gun(case).or_else(|| spray::waiting(case, now, prefs)).map(|c| c.id),
+        proofs: proofs(case, prefs).collect(),
         by_catch: aim.sheet.charge == ChargeKind::AtGun,
         cups: last.map(|c| cups(&aim.sheet, c, prefs)),
         advice: ratio_check::advise(&aim.sheet, &trials, case.rig().and_then(Rig::most_kpa), prefs),

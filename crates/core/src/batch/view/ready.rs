@@ -6,8 +6,8 @@ use crate::batch::gates::{self, Hold, lot_words_of};
 use crate::batch::ready_lists;
 use crate::component::Component;
 use crate::conditions;
-use crate::lists::{self, Group, ItemState, ChecklistItem, What};
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::lists::{self, ChecklistItem, Group, ItemState, What};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::recoat::RecoatClock;
 use crate::verdict::Level;
 use crate::worded::Worded;
@@ -109,6 +109,12 @@ pub struct ChecklistItemView {
     pub component: Option<Component>,
     /// Name of that component.
     pub component_name: Option<String>,
+}
+
+/// The dew margin, or what else the newest reading is judged by first.
+pub(super) fn margin(case: &Case<'_>, prefs: Prefs) -> Option<Level> {
+    let last = case.conditions.iter().max_by_key(|c| (c.at, c.seq))?;
+    conditions::judge(&case.aim()?.sheet, &last.it, prefs).levels.into_iter().next()
 }
 
 pub(super) fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> ReadyView {

@@ -9,7 +9,7 @@ use crate::batch::film_zones::ZoneState;
 use crate::batch::record::Stamped;
 use crate::film::{dry_of_wet_um, less};
 use crate::pot_life::PotState;
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::sheets::FilmProof;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::worded::Worded;
@@ -29,6 +29,12 @@ pub struct PassRow {
     pub pot: i64,
     /// Zones by name; empty: the whole part.
     pub zones: Vec<String>,
+    /// The step it was of.
+    #[serde(default)]
+    pub step: Option<String>,
+    /// Its way, in words.
+    #[serde(default)]
+    pub way: Option<String>,
     pub used: Option<Shown>,
     /// Wet film read after it.
     pub wet: Option<Shown>,
@@ -92,20 +98,37 @@ pub struct SprayView {
     pub proof: FilmProof,
     /// The film as it was looked at last, where the eye proves it: right or not.
     pub looked: Option<bool>,
+    /// The steps of this coat, as its sheet names them.
+    #[serde(default)]
+    pub steps: Vec<String>,
+    /// The step the next pass is of, as far as the sheet counts passes.
+    #[serde(default)]
+    pub step_at_hand: Option<String>,
+    /// The paint of a pass may be said by how long the trigger was pulled: the flow is planned.
+    #[serde(default)]
+    pub by_time: bool,
     /// A pass and a reading name their zone: the part has several.
     pub asks_zone: bool,
 }
 
-pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayView {
-    let prefs = viewer.writer.prefs;
-    let on_gun = case.charges.iter().rev().find(|c| c.closed.is_none() && c.started.is_some());
-    // Next on the gun: one that may be sprayed before one that may not yet, a spent one last; then who dies first.
+/// The charge on the gun.
+pub(super) fn on_gun<'a>(case: &'a Case<'_>) -> Option<&'a Charge> {
+    case.charges.iter().rev().find(|c| c.closed.is_none() && c.started.is_some())
+}
+
+/// Next on the gun: one that may be sprayed before one that may not yet, a spent one last; then who dies first.
+pub(super) fn waiting<'a>(case: &'a Case<'_>, now: Timestamp, prefs: Prefs) -> Option<&'a Charge> {
     let order = |c: &&Charge| {
         let clock = case.clock(c, now);
         let spent = clock.is_some_and(|k| k.state == PotState::Spent);
         (spent, may_spray(case, c.id, now, prefs).is_err(), clock.map(|k| k.spent_at))
     };
-    let waiting = case.charges.iter().filter(|c| c.closed.is_none() && c.started.is_none()).min_by_key(order);
+    case.charges.iter().filter(|c| c.closed.is_none() && c.started.is_none()).min_by_key(order)
+}
+
+pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayView {
+    let prefs = viewer.writer.prefs;
+    let (on_gun, waiting) = (on_gun(case), waiting(case, now, prefs));
     let others = case.charges.iter().filter(|c| {
         let taken = [on_gun, waiting].into_iter().flatten().any(|t| t.id == c.id);
         c.closed.is_none() && !taken
@@ -147,8 +170,28 @@ pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayVi
         advice,
         proof: case.film_proof(),
         looked: case.film_looks.last().map(|l| l.it.good),
+        steps: case.aim().into_iter().flat_map(|aim| &aim.sheet.steps).map(|s| s.name.clone()).collect(),
+        step_at_hand: step_at_hand(case),
+        by_time: case.plan_mix.is_some(),
         asks_zone: case.zones().len() > 1,
     }
+}
+
+/// The step the next pass is of: the first whose passes are not all on, by the last pass that named its step; the last step once
+/// all are. `None` where the sheet names no steps.
+///
+/// **Rule:** counted on every zone alike; a step without a count goes on until a pass names the next.
+fn step_at_hand(case: &Case<'_>) -> Option<String> {
+    let steps = &case.aim()?.sheet.steps;
+    let is = |step: &str, name: &str| step.trim().eq_ignore_ascii_case(name);
+    let last = case.passes.iter().rev().find_map(|p| p.it.step.as_deref());
+    let at = last.and_then(|last| steps.iter().position(|s| is(last, &s.name))).unwrap_or(0);
+    let zones = case.zones().len().max(1);
+    let done = case.passes.iter().filter(|p| p.it.step.as_deref().is_some_and(|s| steps.get(at).is_some_and(|k| is(s, &k.name))));
+    let on: usize = done.map(|p| if p.it.zones.is_empty() { zones } else { p.it.zones.len() }).sum();
+    let full = steps.get(at)?.passes_count.is_some_and(|n| on as f64 >= n * zones as f64);
+    let next = if full { at + 1 } else { at };
+    steps.get(next).or(steps.last()).map(|s| s.name.clone())
 }
 
 fn advice(total: Measured, min: f64, max: f64, prefs: Prefs) -> String {
@@ -166,7 +209,7 @@ fn advice(total: Measured, min: f64, max: f64, prefs: Prefs) -> String {
 
 type Levels = (Option<Level>, Option<Level>, Option<Level>, Option<Working>);
 
-fn levels(case: &Case<'_>, prefs: Prefs) -> Levels {
+pub(super) fn levels(case: &Case<'_>, prefs: Prefs) -> Levels {
     let (Some(aim), Some(read)) = (case.aim(), case.newest_read()) else { return (None, None, None, None) };
     let sheet = &aim.sheet;
     let vs = case.finished_solids_pct();
@@ -207,6 +250,8 @@ fn passes(case: &Case<'_>, prefs: Prefs) -> Vec<PassRow> {
             at: p.at,
             pot: case.charge(p.it.charge).map_or(0, |c| c.no),
             zones: p.it.zones.iter().map(name).collect(),
+            step: p.it.step.clone(),
+            way: p.it.way.map(|w| w.word().into()),
             used: p.it.used_ml.map(|ml| show(ml, QuantityKind::Volume, prefs)),
             wet: read_after(case, p).map(|um| interval(um, prefs)),
         })
@@ -214,7 +259,9 @@ fn passes(case: &Case<'_>, prefs: Prefs) -> Vec<PassRow> {
 }
 
 fn interval(m: Measured, prefs: Prefs) -> Shown {
-    Level::draw("", m, Tolerance { lo: None, hi: None }, 1.0, QuantityKind::Film, prefs).as_interval(m, QuantityKind::Film, prefs).shown
+    Level::draw("", m, Tolerance { lo: None, hi: None }, 1.0, QuantityKind::Film, prefs)
+        .as_interval(m, QuantityKind::Film, prefs)
+        .shown
 }
 
 /// The film read after a pass, before the next one on the same zone.

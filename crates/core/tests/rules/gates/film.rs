@@ -87,7 +87,9 @@ fn two_zones() -> Book {
 #[test]
 fn every_zone_is_asked_for_itself() {
     let mut book = two_zones();
-    for (kind, payload, field) in [(EntryKind::Pass, pass_on(&[]), "zones"), (EntryKind::Comb, comb_on(None, 4.0, "total"), "zone")] {
+    for (kind, payload, field) in
+        [(EntryKind::Pass, pass_on(&[]), "zones"), (EntryKind::Comb, comb_on(None, 4.0, "total"), "zone")]
+    {
         let refusal = book.write(kind, payload).unwrap_err();
         assert_eq!((refusal.code.as_str(), refusal.field.as_deref()), ("which-zone", Some(field)));
     }

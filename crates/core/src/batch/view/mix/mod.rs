@@ -12,7 +12,7 @@ use crate::batch::view::Viewer;
 use crate::batch::view::plan::{PlanView, plan};
 use crate::film;
 use crate::mixing::{self, Component, Judgement, RescueTo, Said, Way};
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::sheets::{ChargeKind, Sheet};
 use crate::verdict::Level;
 use crate::working::Working;

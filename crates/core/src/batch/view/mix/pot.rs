@@ -7,7 +7,7 @@ use crate::batch::entries::Fill;
 use crate::batch::record::Stamped;
 use crate::mixing::{self, Component, Judgement, PlannedPour, RescueTo};
 use crate::pot_life::{self, PotState};
-use crate::quantity::{QuantityKind, Prefs, Shown, show, show_duration, show_to};
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration, show_to};
 use crate::sheets::{Hazard, Sheet};
 use crate::verdict::{Level, Verdict};
 use crate::worded::Worded;

@@ -8,7 +8,7 @@ use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::FluidLine;
 use crate::delivery::advise::{Held, Seen, Short, Takes, believed, next, short_of, start_kpa};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA};
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::{Rig, RigKind};
 use crate::sheets::StreamSchool;
 use crate::verdict::{Verdict, is_over};

@@ -8,7 +8,7 @@ use crate::batch::paint::Paint;
 use crate::delivery::viscosity::at_temperature;
 use crate::delivery::{Fluid, FluidLine, judge_stream};
 use crate::limits;
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::refusal::Refusal;
 use crate::rigs::{Rig, may_press};
 use crate::verdict::Level;
@@ -162,7 +162,10 @@ pub(super) fn as_it_is(rig: Option<&Rig>, paint: Option<&Paint>, prefs: Prefs) -
         ]
     });
     let paint = paint.into_iter().flat_map(|p| {
-        [("viscosity_mpa_s", say(p.fluid.viscosity_mpa_s, QuantityKind::Viscosity)), ("paint_c", say(p.temp_c, QuantityKind::Temperature))]
+        [
+            ("viscosity_mpa_s", say(p.fluid.viscosity_mpa_s, QuantityKind::Viscosity)),
+            ("paint_c", say(p.temp_c, QuantityKind::Temperature)),
+        ]
     });
     measures.chain(paint).map(|(field, text)| (field.into(), text)).collect()
 }

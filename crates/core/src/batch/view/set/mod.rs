@@ -20,6 +20,7 @@ use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, strea
 use crate::film::speed::{LapStart, usual_lap};
 use crate::quantity::{QuantityKind, Shown, show};
 use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
+use crate::sheets::USUAL_STEPS;
 use crate::worded::Worded;
 use jiff::Timestamp;
 use modelled::modelled;
@@ -108,6 +109,9 @@ pub struct SetView {
     pub wall: Option<String>,
     /// Last good set-ups, newest first.
     pub presets: Vec<Preset>,
+    /// The steps of this coat by name: the sheet's own, else the usual.
+    #[serde(default)]
+    pub step_names: Vec<String>,
     /// What was set for each step of the coat.
     pub steps: Vec<StepSetting>,
     /// The steps of the stream test, in order, ticked since the rig was chosen.
@@ -147,7 +151,7 @@ pub(super) fn set(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
             expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, QuantityKind::Length, prefs)),
             pattern: s.it.pattern.map(|p| p.word().into()),
             word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, case.eye(s.who).interval(mm)).word().into()),
-            step: s.it.step.map(|step| step.word().into()),
+            step: s.it.step.clone(),
             gauge: s.it.gauge_pot_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             photo: s.it.photo.as_ref().map(|p| p.sha256.clone()),
             arc: s.it.stream_mm.map(arc).unwrap_or_default(),
@@ -185,11 +189,17 @@ pub(super) fn set(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         wall: notes::wall(case, prefs),
         presets: presets::presets(case, prefs),
         drift: presets::drift(case, now, prefs),
+        step_names: step_names(case),
         steps: notes::steps(case, prefs),
         guide: guide(case),
         patterns: patterns(climbs),
         ladder: climbs,
     }
+}
+
+fn step_names(case: &Case<'_>) -> Vec<String> {
+    let own: Vec<String> = case.aim().into_iter().flat_map(|aim| &aim.sheet.steps).map(|s| s.name.clone()).collect();
+    if own.is_empty() { USUAL_STEPS.map(String::from).to_vec() } else { own }
 }
 
 /// The steps of this rig's stream test; ticked since the rig was chosen.

@@ -4,7 +4,7 @@ use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::advise::start_kpa;
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, USUAL_KPA, by_bore};
 use crate::delivery::{Drops, FluidLine, calibrate, drawn};
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::Rig;
 use crate::sheets::StreamSchool;
 use crate::verdict::is_over;
@@ -129,7 +129,10 @@ pub(super) fn modelled(
         String::new()
     };
     let thin = paint.or_thin_mpa_s.map_or(String::new(), |mpa_s| {
-        format!("; a thin paint of {}, turbulent in the hose, would have given the same catch", say(mpa_s, QuantityKind::Viscosity).text)
+        format!(
+            "; a thin paint of {}, turbulent in the hose, would have given the same catch",
+            say(mpa_s, QuantityKind::Viscosity).text
+        )
     });
     let share = |word: &str, kpa: f64| PressureShare {
         word: word.into(),
@@ -204,15 +207,23 @@ fn working(line: &FluidLine, paint: &Paint, at: &Drops, bend_mm: f64, prefs: Pre
         "Hose 128·µ·L·Q/(π·d⁴) to Re 2,300, above it Haaland; nozzle ρ/2·(Q/(Cd·A))² with Cd 0.7 and a 3 mm land (from memory)",
     );
     let fluid = &paint.fluid;
-    let figures = format!("{}, {}", say(fluid.viscosity_mpa_s, QuantityKind::Viscosity), say(fluid.density_kg_l, QuantityKind::Density));
+    let figures =
+        format!("{}, {}", say(fluid.viscosity_mpa_s, QuantityKind::Viscosity), say(fluid.density_kg_l, QuantityKind::Density));
     w.line("Flow", figures, at.flow_ml_min, QuantityKind::Flow, prefs);
     w.line("Reynolds in the hose", at.regime.words(), at.reynolds, QuantityKind::Count, prefs);
-    let figures = format!("{} of {}", say(line.hose_length_mm, QuantityKind::Length), say(line.hose_bore_mm, QuantityKind::Length));
+    let figures =
+        format!("{} of {}", say(line.hose_length_mm, QuantityKind::Length), say(line.hose_bore_mm, QuantityKind::Length));
     w.line("Lost in the hose", figures, at.hose_kpa, QuantityKind::Pressure, prefs);
     w.line("To lift it", say(line.lift_mm, QuantityKind::Length), at.lift_kpa, QuantityKind::Pressure, prefs);
     w.line("Lost in the nozzle", say(line.nozzle_mm, QuantityKind::Length), at.nozzle_kpa, QuantityKind::Pressure, prefs);
     w.line("Speed out of it", "flow ÷ its hole", at.speed_m_s, QuantityKind::Speed, prefs);
-    w.line("Stream", format!("falls {} on the way", say(bend_mm, QuantityKind::Length)), at.stream_mm(bend_mm), QuantityKind::Length, prefs);
+    w.line(
+        "Stream",
+        format!("falls {} on the way", say(bend_mm, QuantityKind::Length)),
+        at.stream_mm(bend_mm),
+        QuantityKind::Length,
+        prefs,
+    );
     w.line("On the pot", "all together", at.total_kpa, QuantityKind::Pressure, prefs);
     w
 }

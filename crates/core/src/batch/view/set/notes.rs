@@ -3,14 +3,13 @@
 use crate::atomizing::classes::{ReadAt, air_notes};
 use crate::atomizing::texture;
 use crate::batch::case::Case;
-use crate::batch::entries::{CoatStep, SetUp};
+use crate::batch::entries::SetUp;
 use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, smallest_nozzle_mm};
 use crate::delivery::{BEND_MM, FluidLine};
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::{Rig, RigKind, disagree};
 use crate::verdict::{is_over, is_under};
-use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -108,8 +107,9 @@ pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, line: &FluidLine, paint: &Pai
     let fine = say(FINE_MOST_KPA, QuantityKind::Pressure);
     let flow = line.at(&paint.fluid, pot_kpa).flow_ml_min;
     let larger = smallest_nozzle_mm(line, &paint.fluid, &rig.spare_mm, flow, FINE_MOST_KPA);
-    let take = larger
-        .map_or("Take a larger one.".into(), |mm| format!("{} at hand gives the same at {fine} or less.", say(mm, QuantityKind::Length)));
+    let take = larger.map_or("Take a larger one.".into(), |mm| {
+        format!("{} at hand gives the same at {fine} or less.", say(mm, QuantityKind::Length))
+    });
     Some(format!("Over {fine} on a fine-finish gun its nozzle is too small. {take}"))
 }
 
@@ -156,7 +156,7 @@ pub(super) fn wall(case: &Case<'_>, prefs: Prefs) -> Option<String> {
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct StepSetting {
-    pub step: CoatStep,
+    pub step: String,
     pub word: String,
     pub pot: Shown,
     pub atomizing: Option<Shown>,
@@ -169,20 +169,20 @@ const SAME_KPA: f64 = 3.447_378_646_584_18;
 
 /// The settings of each step, in the order they were first set. The fluid pressure stays, the air changes.
 pub(super) fn steps(case: &Case<'_>, prefs: Prefs) -> Vec<StepSetting> {
-    let mut order: Vec<CoatStep> = Vec::new();
-    for step in case.set_ups.iter().filter_map(|s| s.it.step) {
+    let mut order: Vec<&str> = Vec::new();
+    for step in case.set_ups.iter().filter_map(|s| s.it.step.as_deref()) {
         if !order.contains(&step) {
             order.push(step);
         }
     }
-    let newest = |step: CoatStep| case.set_ups.iter().rev().find(|s| s.it.step == Some(step)).map(|s| &s.it);
-    let first = order.first().and_then(|s| newest(*s)).map(|s| s.pot_kpa);
+    let newest = |step: &str| case.set_ups.iter().rev().find(|s| s.it.step.as_deref() == Some(step)).map(|s| &s.it);
+    let first = order.first().and_then(|s| newest(s)).map(|s| s.pot_kpa);
     let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
-    let one = |step: CoatStep| {
+    let one = |step: &str| {
         let s = newest(step)?;
         Some(StepSetting {
-            step,
-            word: step.word().into(),
+            step: step.into(),
+            word: step.into(),
             pot: say(s.pot_kpa),
             atomizing: s.atomizing_kpa.map(say),
             other_fluid: first.is_some_and(|kpa| (kpa - s.pot_kpa).abs() > SAME_KPA),

@@ -3,7 +3,7 @@
 use crate::batch::beside::GoodSetUp;
 use crate::batch::case::Case;
 use crate::batch::entries::SetUp;
-use crate::quantity::{QuantityKind, Prefs, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::Rig;
 use crate::verdict::{Level, Measured, Tolerance};
 use jiff::Timestamp;

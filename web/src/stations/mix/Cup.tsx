@@ -1,6 +1,6 @@
 // The cup in section with its pour marks: what is in, and what is still to come.
-import type { Schemas } from "../api/client";
-import { spread } from "../ui/spread";
+import type { Schemas } from "../../api/client";
+import { spread } from "../../ui/spread";
 
 export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
   const height = 176;

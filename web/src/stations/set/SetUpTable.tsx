@@ -1,10 +1,10 @@
 // The tries so far: typed, seen, reckoned, and what the transmitter read.
 import type { Schemas } from "../../api/client";
 
-export function TryTable({ tries, ladder }: { tries: Schemas["SetUpRow"][]; ladder: boolean }) {
-  if (tries.length === 0) return null;
-  const twin = tries.some((t) => t.b);
-  const gauged = tries.some((t) => t.gauge);
+export function SetUpTable({ setUps, ladder }: { setUps: Schemas["SetUpRow"][]; ladder: boolean }) {
+  if (setUps.length === 0) return null;
+  const twin = setUps.some((t) => t.b);
+  const gauged = setUps.some((t) => t.gauge);
   return (
     <table className="rows">
       <thead>
@@ -20,8 +20,8 @@ export function TryTable({ tries, ladder }: { tries: Schemas["SetUpRow"][]; ladd
         </tr>
       </thead>
       <tbody>
-        {tries.map((t, i) => (
-          <tr key={t.entry} className={i === tries.length - 1 ? "now" : ""}>
+        {setUps.map((t, i) => (
+          <tr key={t.entry} className={i === setUps.length - 1 ? "now" : ""}>
             <td>{i + 1}</td>
             <td className="num">{t.pot.text}</td>
             {twin && <td className="num">{t.b?.text ?? "–"}</td>}

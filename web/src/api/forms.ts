@@ -1,0 +1,36 @@
+// What forms are made of, as core says it: words to choose from, units to tap, how long a list may be, what a shape asks.
+import { queryOptions, useQuery } from "@tanstack/react-query";
+import { api, ask, type Schemas } from "./client";
+
+export type Forms = Schemas["Forms"];
+export type Words = Forms["words"];
+
+/** It changes with the program alone. */
+export const formsQuery = queryOptions({
+  queryKey: ["forms"],
+  queryFn: () => ask(api.GET("/api/v1/forms")),
+  staleTime: Infinity,
+  gcTime: Infinity,
+});
+
+/** There on every page under the shell, which waits for it. */
+export function useForms(): Forms {
+  const forms = useQuery(formsQuery).data;
+  if (!forms) throw new Error("The page was drawn before its words were there.");
+  return forms;
+}
+export const useWords = (): Words => useForms().words;
+
+type Word<V extends string> = { value: V; word: string };
+
+/** Words as a choice offers them; `blank`: what stands there while nothing is chosen. */
+export function offered<V extends string>(words: Word<V>[]): [V, string][];
+export function offered<V extends string>(words: Word<V>[], blank: string): ["" | V, string][];
+export function offered<V extends string>(words: Word<V>[], blank?: string): ["" | V, string][] {
+  const all = words.map((w): ["" | V, string] => [w.value, w.word]);
+  return blank === undefined ? all : [["", blank], ...all];
+}
+
+/** What a value is called. */
+export const called = <V extends string>(words: Word<V>[], value: V | null | undefined) =>
+  words.find((w) => w.value === value)?.word ?? "";

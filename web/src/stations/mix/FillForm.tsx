@@ -1,0 +1,58 @@
+// So much of a pot goes to the gun, stirred and strained.
+import { Button } from "@mui/material";
+import type { Schemas } from "../../api/client";
+import { offered, useWords } from "../../api/forms";
+import { useEntryForm } from "../../api/useEntryForm";
+import { Check } from "../../ui/Check";
+import { EntryChoice, EntryField } from "../../ui/EntryField";
+import type { PotProps } from "./PotWork";
+
+const EMPTY = {
+  into: "pressure_pot" as Schemas["FillInto"],
+  fill_ml: "",
+  dose_g: "",
+  stirred: false,
+  strained: false,
+};
+
+export function FillForm({ view, pot }: PotProps) {
+  const words = useWords();
+  const entry = useEntryForm(view.id, "fill", EMPTY, {
+    keep: ({ into, stirred, strained }) => ({ into, stirred, strained }),
+    says: (f) =>
+      f.fill_ml.trim() ? { ...f, charge: pot.id, dose_g: f.dose_g.trim() ? f.dose_g : null } : null,
+  });
+  const f = { of: entry };
+  return (
+    <form style={{ display: "grid", gap: 8 }} onSubmit={entry.submit}>
+      <div className="fields">
+        <EntryChoice {...f} name="into" label="Into" options={offered(words.fill_into)} />
+        <EntryField {...f} name="fill_ml" label="How much" />
+        <EntryField
+          {...f}
+          name="dose_g"
+          label="Additive into it"
+          hint={pot.dose_for_litre ? `${pot.dose_for_litre.text} matches` : " "}
+        />
+      </div>
+      <div className="actions">
+        <Button type="submit" variant="contained" disabled={!entry.ready} name="log-fill">
+          Fill
+        </Button>
+        <Check
+          name="fill-stirred"
+          word="stirred just before"
+          on={entry.form.stirred}
+          set={(stirred) => entry.put({ stirred })}
+        />
+        <Check
+          name="fill-strained"
+          word="strained"
+          on={entry.form.strained}
+          set={(strained) => entry.put({ strained })}
+        />
+        {entry.stray && <span className="refusal">{entry.stray}</span>}
+      </div>
+    </form>
+  );
+}

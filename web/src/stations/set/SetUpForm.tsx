@@ -1,0 +1,156 @@
+// The form of a try: pressures, where the stream bends or what the pattern looks like, knobs.
+import { Button } from "@mui/material";
+import type { Schemas } from "../../api/client";
+import { offered, useWords } from "../../api/forms";
+import type { useEntryForm } from "../../api/useEntryForm";
+import type { StationProps } from "../../batch/station";
+import { LiveGauges, useGauges } from "../../rigs/LiveGauges";
+import { EntryChoice, EntryField } from "../../ui/EntryField";
+import { FileField } from "../../ui/FileField";
+import { Level } from "../../ui/Level";
+import { CoatSteps } from "./CoatSteps";
+import { Patterns } from "./Patterns";
+import { SetUpTable } from "./SetUpTable";
+import type { SetUpTexts } from "./SetUps";
+
+type Props = StationProps<"set"> & {
+  entry: ReturnType<typeof useEntryForm<"set_up", SetUpTexts>>;
+  seen: Schemas["SetView"];
+  stream: Schemas["SetView"]["stream"];
+  more: boolean;
+  setMore: (more: boolean) => void;
+};
+
+export function SetUpForm({ view, entry, seen, stream, more, setMore }: Props) {
+  const words = useWords();
+  const set = view.set;
+  const gauges = useGauges(set.rig);
+  const live = gauges?.pot;
+  const machine = set.rig_kind === "gel_coat_machine";
+  const twin = set.rig_kind === "twin_pots";
+  const air = entry.form.atomizing_kpa.trim() !== "";
+  const stop = entry.dry?.refusals.find((r) => r.code === "over-rating");
+  const f = { of: entry };
+  return (
+    <form className="do" onSubmit={entry.submit}>
+      {set.advice && (
+        <p className={`advice ${set.advice.down ? "down" : ""}`}>
+          {set.advice.to && <b className="live mono">{set.advice.to.text}</b>}
+          <span>{set.advice.text}</span>
+        </p>
+      )}
+      <span className="label">
+        {set.ladder
+          ? "A short burst, square to the paper. What is the pattern?"
+          : "Full trigger, atomizing air off. Where does the stream start to bend?"}
+      </span>
+      <div className="fields three">
+        <EntryField
+          {...f}
+          name="pot_kpa"
+          label={set.ladder ? "Pump pressure" : twin ? "Pressure of A" : "Pot pressure"}
+          autoFocus
+        />
+        {twin && <EntryField {...f} name="b_kpa" label="Pressure of B" hint="the proof is of both" />}
+        {set.ladder ? (
+          machine && <EntryField {...f} name="catalyst_kpa" label="Catalyst air" />
+        ) : (
+          <EntryField {...f} name="stream_mm" label="Stream" hint={set.school} />
+        )}
+        <EntryField
+          {...f}
+          name="atomizing_kpa"
+          label={set.ladder ? "Air at the gun" : "Atomizing"}
+          hint="after the stream"
+        />
+        {air && (
+          <EntryChoice {...f} name="air_at" label="Air read" options={offered(words.read_at, "not said")} />
+        )}
+        {air && (
+          <EntryChoice
+            {...f}
+            name="air_how"
+            label="Read with"
+            options={offered(words.read_how, "not said")}
+          />
+        )}
+        {(set.ladder || more) && (
+          <EntryField {...f} name="refine_turns_count" label="Refinement air" hint="turns, in quarters" />
+        )}
+      </div>
+      {live && (
+        <div className="gauge-line">
+          <LiveGauges gauges={gauges} small />
+          <Button variant="outlined" name="take-gauge" onClick={() => entry.put({ pot_kpa: live.text })}>
+            Take {live.text}
+          </Button>
+        </div>
+      )}
+      {(set.ladder || air) && (
+        <Patterns of={set.patterns} value={entry.form.pattern} set={(pattern) => entry.put({ pattern })} />
+      )}
+      {entry.form.pattern === "lopsided" && (
+        <EntryChoice
+          {...f}
+          name="cap"
+          label="With the cap turned half round it"
+          options={offered(words.cap_turn, "not turned yet")}
+        />
+      )}
+      {more && (
+        <>
+          <div className="fields three">
+            <EntryChoice
+              {...f}
+              name="step"
+              label="For the step"
+              options={[
+                ["", "the whole coat"],
+                ...(set.step_names ?? []).map((s): [string, string] => [s, s]),
+              ]}
+            />
+            <EntryField {...f} name="fan_turns_count" label="Fan knob" hint="turns from shut" />
+            <EntryField {...f} name="needle_turns_count" label="Needle" hint="turns from shut" />
+            <EntryField
+              {...f}
+              name="texture_grit_count"
+              label="Texture like grit"
+              hint="waterborne, on paper"
+            />
+            <EntryField {...f} name="looked_after_s" label="Looked at after" hint="it levels late" />
+          </div>
+          <FileField
+            label="Picture of the pattern"
+            accept="image/png,image/jpeg"
+            taken={entry.form.photo}
+            take={(photo) => entry.put({ photo })}
+          />
+        </>
+      )}
+      {stream && !set.ladder && <Level level={stream.level} size="big" />}
+      {stop && (
+        <p className="refusal" role="alert">
+          <b>Stop. </b>
+          {stop.text}
+        </p>
+      )}
+      <div className="actions">
+        <Button type="submit" variant="contained" disabled={!entry.ready} name="take-try">
+          Take this try
+        </Button>
+        <Button variant="outlined" name="more-try" onClick={() => setMore(!more)} aria-expanded={more}>
+          {more ? "Fewer settings" : "Step, knobs, picture"}
+        </Button>
+        {entry.stray && <span className="refusal">{entry.stray}</span>}
+      </div>
+      {seen.notes.map((n) => (
+        <p key={n} className="word-tell">
+          {n}
+        </p>
+      ))}
+      {set.drift && <p className="word-tell">{set.drift}</p>}
+      <CoatSteps steps={set.steps} />
+      <SetUpTable setUps={set.set_ups} ladder={set.ladder} />
+    </form>
+  );
+}

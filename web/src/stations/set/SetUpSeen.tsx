@@ -1,0 +1,50 @@
+// What a try shows: the stream as an arc, where the pressure goes, the set-ups that were good before.
+import type { Schemas } from "../../api/client";
+import type { StationProps } from "../../batch/station";
+import { WorkingSheet } from "../../ui/WorkingSheet";
+import { Reckoned } from "./Modelled";
+import { Presets } from "./Presets";
+import { StreamPicture } from "./StreamPicture";
+
+type Props = StationProps<"set"> & {
+  seen: Schemas["SetView"];
+  stream: Schemas["SetView"]["stream"];
+  tap: (mm: number) => void;
+  toRig: () => void;
+};
+
+export function SetUpSeen({ view, seen, stream, tap, toRig }: Props) {
+  const set = view.set;
+  return (
+    <div className="see">
+      {!set.ladder && (
+        <>
+          <span className="label">The stream, band {set.school}</span>
+          <StreamPicture set={seen} stream={stream ?? null} tap={tap} />
+        </>
+      )}
+      {seen.modelled && (
+        <>
+          <span className="label">Reckoned: where the pressure goes</span>
+          <Reckoned modelled={seen.modelled} />
+        </>
+      )}
+      {seen.wall && <p>{seen.wall}</p>}
+      <Presets presets={seen.presets} />
+      {!seen.modelled && <WorkingSheet working={stream?.working} />}
+      {!set.rig && (
+        <p className="slate">
+          <button type="button" className="link" name="to-rig" onClick={toRig}>
+            Choose the rig
+          </button>
+          , and what each pressure gives is reckoned beside what is seen.
+        </p>
+      )}
+      {set.rig && !seen.modelled && !set.ladder && (
+        <p className="slate">
+          The sheet states no viscosity. Run a cup or catch a flow, and the model knows this paint.
+        </p>
+      )}
+    </div>
+  );
+}

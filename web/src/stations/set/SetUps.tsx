@@ -1,0 +1,67 @@
+// A try of pressure: what to set next, what was seen, what the transmitters read, what the model makes of it.
+import { useState } from "react";
+import type { Schemas } from "../../api/client";
+import { filled, useEntryForm } from "../../api/useEntryForm";
+import type { StationProps } from "../../batch/station";
+import { SetUpForm } from "./SetUpForm";
+import { SetUpSeen } from "./SetUpSeen";
+
+export const EMPTY = {
+  pot_kpa: "",
+  b_kpa: "",
+  atomizing_kpa: "",
+  stream_mm: "",
+  catalyst_kpa: "",
+  air_at: "" as Schemas["ReadAt"] | "",
+  air_how: "" as Schemas["ReadHow"] | "",
+  pattern: "" as Schemas["Pattern"] | "",
+  cap: "" as Schemas["CapTurn"] | "",
+  step: "",
+  fan_turns_count: "",
+  needle_turns_count: "",
+  refine_turns_count: "",
+  texture_grit_count: "",
+  looked_after_s: "",
+};
+type Texts = typeof EMPTY;
+export type SetUpTexts = Texts & { photo: Schemas["Attached"] | null };
+
+function says({ photo, ...texts }: SetUpTexts): Schemas["SetUpTyped"] | null {
+  if (!texts.pot_kpa.trim()) return null;
+  const { air_at, air_how, pattern, cap, ...figures } = texts;
+  // Where and how the air was read goes with an air that was read.
+  const air = texts.atomizing_kpa.trim() !== "";
+  return {
+    ...filled(figures),
+    pot_kpa: texts.pot_kpa,
+    ...(air && air_at ? { air_at } : {}),
+    ...(air && air_how ? { air_how } : {}),
+    ...(pattern ? { pattern } : {}),
+    ...(cap ? { cap } : {}),
+    ...(photo ? { photo } : {}),
+  };
+}
+
+export function SetUps({ view, toRig }: StationProps<"set"> & { toRig: () => void }) {
+  const [more, setMore] = useState(false);
+  const entry = useEntryForm(view.id, "set_up", { ...EMPTY, photo: null } as SetUpTexts, {
+    says,
+    // The next try begins with the air read where and how it was read before.
+    keep: (f) => ({ air_at: f.air_at, air_how: f.air_how }),
+  });
+  const typed = entry.ready && (entry.form.stream_mm.trim() !== "" || entry.form.pattern !== "");
+  const seen = (entry.ready ? entry.view?.set : undefined) ?? view.set;
+  const stream = (typed ? seen.stream : view.set.stream) ?? null;
+  return (
+    <>
+      <SetUpForm view={view} entry={entry} seen={seen} stream={stream} more={more} setMore={setMore} />
+      <SetUpSeen
+        view={view}
+        seen={seen}
+        stream={stream}
+        tap={(mm) => entry.put({ stream_mm: `${mm.toFixed(0)} mm` })}
+        toRig={toRig}
+      />
+    </>
+  );
+}

@@ -1,0 +1,67 @@
+// What ends a pot or empties the hose, at the lower edge of Spray, where it does not move.
+import { Button } from "@mui/material";
+import type { PotView } from "../../api/client";
+import { useWrite } from "../../api/entry";
+import type { StationProps } from "../../batch/station";
+
+type Props = StationProps<"spray"> & {
+  hose: PotView | undefined;
+  loose: boolean;
+  discard: (pot: { id: string; no: number }) => void;
+};
+
+export function Foot({ view, hose, loose, discard }: Props) {
+  const { write, refused } = useWrite(view.id);
+  const spray = view.spray;
+  const charge = spray.charge;
+  return (
+    <div className={loose ? "foot loose" : "foot"}>
+      {(hose ?? spray.start) && (
+        <p className="small">
+          {hose && (
+            <span className={hose.state === "spent" || hose.state === "last_call" ? "word-tell" : "slate"}>
+              The hose holds {hose.left.text} of pot {hose.no}, mixed{hose.note ? `; ${hose.note}` : ""}.{" "}
+            </span>
+          )}
+          {charge && spray.start && <span className="slate">Pot {spray.start_pot} waits.</span>}
+        </p>
+      )}
+      {refused && (
+        <p className="refusal" role="alert">
+          {refused.detail}
+        </p>
+      )}
+      <div className="actions">
+        {charge && (
+          <>
+            <Button
+              variant="outlined"
+              name="emptied"
+              onClick={() => void write("close_charge", { charge, how: "emptied" })}
+            >
+              {view.at_gun ? "Charge is done" : `Pot ${spray.pot} is empty`}
+            </Button>
+            <Button
+              variant="text"
+              name="discard"
+              onClick={() => discard({ id: charge, no: spray.pot ?? 0 })}
+              sx={{ color: "text.primary" }}
+            >
+              Discard the rest
+            </Button>
+          </>
+        )}
+        {hose && (
+          <Button
+            className="last"
+            variant="outlined"
+            name="flushed"
+            onClick={() => void write("flush", view.flush_with ? { text: view.flush_with } : {})}
+          >
+            Line flushed
+          </Button>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,101 @@
+// A pass: one stamp, with the paint it took where that is known, its step and its way.
+import { Button } from "@mui/material";
+import { offered, useWords } from "../../api/forms";
+import type { Schemas } from "../../api/client";
+import { useEntryForm } from "../../api/useEntryForm";
+import { useKeys } from "../../app/keys";
+import type { StationProps } from "../../batch/station";
+import { stopwatch } from "../../ui/clock";
+import { EntryChoice, EntryField } from "../../ui/EntryField";
+import { Choice } from "../../ui/Choice";
+
+const EMPTY = { used_ml: "", sprayed_watch_s: "", step: "", way: "" as Schemas["Way"] | "" };
+
+type Props = StationProps<"spray"> & {
+  charge: string;
+  zone: string | null;
+  /** Seconds since the last pass. */
+  since: number | null;
+  /** What a comb reading is of, and whether one is in hand: then its button is the one to press. */
+  of: Schemas["CombOf"];
+  setOf: (of: Schemas["CombOf"]) => void;
+  combing: boolean;
+};
+
+export function StampPass({ view, charge, zone, since, of, setOf, combing }: Props) {
+  const words = useWords();
+  const spray = view.spray;
+  const entry = useEntryForm(view.id, "pass", EMPTY, {
+    // The next pass goes another way as often as the same: only what was typed of paint is emptied.
+    keep: (f) => ({ way: f.way }),
+    says: (f) => {
+      const step = f.step || spray.step_at_hand;
+      return {
+        charge,
+        zones: zone ? [zone] : [],
+        used_ml: f.used_ml.trim() ? f.used_ml : null,
+        ...(f.sprayed_watch_s.trim() ? { sprayed_watch_s: f.sprayed_watch_s } : {}),
+        ...(step ? { step } : {}),
+        ...(f.way ? { way: f.way } : {}),
+      };
+    },
+    // A stamp says nothing new while no figure of it is typed.
+    asks: (f) => Boolean(f.used_ml.trim() || f.sprayed_watch_s.trim()),
+  });
+  useKeys((key) => (key === "p" ? (void entry.take(), true) : false));
+  const f = { of: entry };
+  return (
+    <>
+      <div className="actions">
+        <Button
+          variant={combing ? "outlined" : "contained"}
+          size="large"
+          name="stamp-pass"
+          onClick={() => void entry.take()}
+          sx={{ minWidth: 190 }}
+        >
+          Stamp a pass · p
+        </Button>
+        {since !== null && (
+          <span>
+            <span className="live mono">{stopwatch(since)}</span>{" "}
+            <span className="slate">since pass {spray.passes.length}</span>
+          </span>
+        )}
+      </div>
+      {entry.stray && (
+        <p className="refusal" role="alert">
+          {entry.stray}
+        </p>
+      )}
+      <div className="fields four">
+        <EntryField {...f} name="used_ml" label="Paint used" />
+        {spray.by_time && (
+          <EntryField {...f} name="sprayed_watch_s" label="Or trigger time" hint="paint by time and flow" />
+        )}
+        {(spray.steps?.length ?? 0) > 0 && (
+          <Choice
+            name="step"
+            label="Step"
+            value={entry.form.step || (spray.step_at_hand ?? "")}
+            set={(step) => entry.put({ step })}
+            options={(spray.steps ?? []).map((s) => [s, s] as const)}
+            hint=" "
+          />
+        )}
+        <EntryChoice {...f} name="way" label="Way" options={offered(words.way, "not said")} />
+        <Choice
+          name="comb-of"
+          label="The comb reads"
+          value={of}
+          set={setOf}
+          options={[
+            ["total", "total so far"],
+            ["this_pass", "this pass alone"],
+          ]}
+          hint=" "
+        />
+      </div>
+    </>
+  );
+}
