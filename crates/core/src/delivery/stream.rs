@@ -113,9 +113,9 @@ pub struct Stream {
 
 /// The arc of a stream, for the picture.
 pub fn arc(length_mm: f64) -> Vec<ArcPoint> {
-    // Drawn until it has fallen four inches or run sixteen: what the picture's rule can hold.
-    (0..=32)
-        .map(|i| f64::from(i) * INCH_MM / 2.0)
+    // Drawn inch by inch until it has fallen four inches or run sixteen: what the picture's rule can hold.
+    (0..=16)
+        .map(|i| drawn(f64::from(i) * INCH_MM))
         .map(|x_mm| ArcPoint { x_mm, drop_mm: drawn(drop_mm(x_mm, length_mm)) })
         .take_while(|p| p.drop_mm <= 4.0 * INCH_MM)
         .collect()

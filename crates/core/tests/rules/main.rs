@@ -24,3 +24,4 @@ mod rig_books;
 mod set;
 mod stations;
 mod words;
+mod zones_and_steps;

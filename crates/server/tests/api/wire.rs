@@ -116,6 +116,88 @@ fn the_document_says_what_each_kind_of_entry_carries() {
     assert_eq!(schema("NewLotEntry")["oneOf"].as_array().unwrap().len(), 9);
 }
 
+/// A browser asks for the station it shows: the head and that one panel come, a dry run likewise, and neither is large. A third of
+/// what a dry run was before, 60 kB, is the most.
+#[sqlx::test]
+async fn a_station_at_a_time(db: PgPool) {
+    const MOST_BYTES: usize = 20_000;
+    let shop = Shop::open(db).await;
+    let client = lead(&shop).await;
+    let (_, board) = client.get("/board").await;
+    let panels = ["ready", "mix", "set", "prove", "spray", "close"];
+    for batch in board["batches"].as_array().unwrap() {
+        let id = batch["id"].as_str().unwrap();
+        let (_, whole) = client.get(&format!("/batches/{id}")).await;
+        assert!(panels.iter().all(|p| whole[p].is_object()), "without a station all of them come");
+        for station in panels {
+            let (status, one) = client.get(&format!("/batches/{id}?station={station}")).await;
+            assert_eq!(status, 200, "{one}");
+            let there: Vec<&str> = panels.into_iter().filter(|p| !one[p].is_null()).collect();
+            assert_eq!(there, [station]);
+            assert_eq!((&one["title"], &one["stations"]), (&whole["title"], &whole["stations"]), "the head is the same");
+            assert_eq!(one["log"].as_array().unwrap().len(), 3);
+            assert_eq!(one["log_count"], whole["log"].as_array().unwrap().len());
+        }
+        for (station, kind, payload) in [
+            ("set", "set_up", json!({ "pot_kpa": "10 psi", "stream_mm": "9 in", "atomizing_kpa": "45 psi" })),
+            ("mix", "open_charge", json!({ "charge": Uuid::now_v7(), "kind": "pot", "wanted_ml": "2 L" })),
+        ] {
+            let entry = json!({ "id": Uuid::now_v7(), "kind": kind, "payload": payload });
+            let (status, answer) = client.post(&format!("/books/{id}/entries?dry_run=true&station={station}"), entry).await;
+            assert_eq!(status, 200, "{answer}");
+            let there: Vec<&str> = panels.into_iter().filter(|p| !answer["view"][p].is_null()).collect();
+            assert!(there.is_empty() || there == [station], "{there:?}");
+            assert!(answer.to_string().len() <= MOST_BYTES, "{kind} in {}: {}", batch["label"], answer.to_string().len());
+        }
+    }
+    let (_, log) = client.get(&format!("/batches/{}/log", board["batches"][0]["id"].as_str().unwrap())).await;
+    assert!(log.as_array().unwrap().iter().any(|line| line["may_strike"] == true), "a lead may strike");
+    assert!(log.as_array().unwrap().iter().all(|line| line["kind"] != "begin" || line["may_strike"] == false));
+    assert_eq!(client.get(&format!("/batches/{}/log", Uuid::now_v7())).await.0, 404);
+    // Lists carry rows: seven sheets are a few kilobytes.
+    let (_, sheets) = client.get("/sheets").await;
+    assert!(sheets.to_string().len() < 1_000 * sheets.as_array().unwrap().len(), "{}", sheets.to_string().len());
+    assert!(sheets.as_array().unwrap().iter().all(|s| s["sheet"].is_null() && s["name"].is_string()));
+    assert!(board.to_string().len() < 20_000, "{}", board.to_string().len());
+    shop.close().await;
+}
+
+/// Answers of over a kilobyte are packed where the browser takes it; small ones and streams are not.
+#[sqlx::test]
+async fn large_answers_are_packed(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = lead(&shop).await;
+    let asks = |path: &str| client.http.get(format!("{}{path}", client.base)).header("accept-encoding", "gzip");
+    let encoding = |answer: &reqwest::Response| answer.headers().get("content-encoding").map(|v| v.to_str().unwrap().to_string());
+    let board = asks("/board").send().await.unwrap();
+    assert_eq!(encoding(&board).as_deref(), Some("gzip"));
+    assert!(board.bytes().await.unwrap().len() < 8_000);
+    let small = asks("/people").send().await.unwrap();
+    assert_ne!(encoding(&small).as_deref(), Some("gzip"));
+    let live = asks("/live").send().await.unwrap();
+    assert_ne!(encoding(&live).as_deref(), Some("gzip"), "a stream is never held back");
+    shop.close().await;
+}
+
+/// What forms offer comes from core: a word for each value, none twice.
+#[sqlx::test]
+async fn forms_offer_words_and_units(db: PgPool) {
+    let shop = Shop::open(db).await;
+    assert_eq!(Client::unsigned(&shop.address).get("/forms").await.0, 401);
+    let (_, forms) = applicator(&shop).await.get("/forms").await;
+    for (name, words) in forms["words"].as_object().unwrap() {
+        let all: Vec<&str> = words.as_array().unwrap().iter().map(|w| w["word"].as_str().unwrap()).collect();
+        let different: std::collections::BTreeSet<&str> = all.iter().copied().collect();
+        assert!(all.len() >= 2 && all.iter().all(|w| !w.is_empty() && !w.contains('_')), "{name}: {all:?}");
+        // The three additives are called by their sheet; here they have one word.
+        assert!(different.len() == all.len() || name == "component", "{name}: {all:?}");
+    }
+    assert_eq!(forms["words"]["method"][0], json!({ "value": "pot", "word": "pressure pot" }));
+    assert_eq!(forms["most"], json!({ "additives": 3, "times": 5, "steps": 4 }));
+    assert_eq!(forms["shapes"].as_array().unwrap().len(), 8);
+    shop.close().await;
+}
+
 #[sqlx::test]
 async fn hostile_texts_are_kept_as_text(db: PgPool) {
     let shop = Shop::open(db).await;

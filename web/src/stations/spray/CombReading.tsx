@@ -3,6 +3,7 @@ import { Button } from "@mui/material";
 import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
 import type { Seen, StationProps } from "../../batch/station";
+import { Choice } from "../../ui/Choice";
 import { Comb } from "./Comb";
 
 /** A reading in hand: `tooth_um` null: none; 0: no tooth was wet. */
@@ -18,9 +19,14 @@ export function useComb(view: Seen<"spray">, zone: string | null, of: Schemas["C
   );
 }
 
-type Props = StationProps<"spray"> & { entry: ReturnType<typeof useComb>; zone: string | null };
+type Props = StationProps<"spray"> & {
+  entry: ReturnType<typeof useComb>;
+  zone: string | null;
+  of: Schemas["CombOf"];
+  setOf: (of: Schemas["CombOf"]) => void;
+};
 
-export function CombReading({ view, entry, zone }: Props) {
+export function CombReading({ view, entry, zone, of, setOf }: Props) {
   // With more than one zone the button that takes a reading says of which: the picture may be off the screen.
   const where = view.zones.length > 1 ? view.zones.find((z) => z.id === zone)?.name : undefined;
   const seen = !entry.dry?.stale && entry.view?.spray?.total?.shown.text;
@@ -38,6 +44,16 @@ export function CombReading({ view, entry, zone }: Props) {
           <Button variant="outlined" onClick={() => entry.put({ tooth_um: null })}>
             Leave it
           </Button>
+          <Choice
+            name="comb-of"
+            label="It reads"
+            value={of}
+            set={setOf}
+            options={[
+              ["total", "the total so far"],
+              ["this_pass", "this pass alone"],
+            ]}
+          />
           {entry.dry?.refusals[0] && <span className="refusal">{entry.dry.refusals[0].text}</span>}
           {entry.stray && <span className="refusal">{entry.stray}</span>}
         </div>

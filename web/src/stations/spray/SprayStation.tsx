@@ -62,21 +62,13 @@ export function SprayStation({ view }: StationProps<"spray">) {
           </p>
         )}
         {spray.charge && (
-          <StampPass
-            view={view}
-            charge={spray.charge}
-            zone={zone}
-            since={since}
-            of={of}
-            setOf={setOf}
-            combing={combing}
-          />
+          <StampPass view={view} charge={spray.charge} zone={zone} since={since} combing={combing} />
         )}
         {spray.passes.length > 0 &&
           (spray.proof === "look" ? (
             <Look view={view} />
           ) : (
-            <CombReading view={view} entry={comb} zone={zone} />
+            <CombReading view={view} entry={comb} zone={zone} of={of} setOf={setOf} />
           ))}
         {spray.others.length > 0 && (
           <div className="list others">

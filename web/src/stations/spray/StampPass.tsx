@@ -16,13 +16,11 @@ type Props = StationProps<"spray"> & {
   zone: string | null;
   /** Seconds since the last pass. */
   since: number | null;
-  /** What a comb reading is of, and whether one is in hand: then its button is the one to press. */
-  of: Schemas["CombOf"];
-  setOf: (of: Schemas["CombOf"]) => void;
+  /** A comb reading is in hand: then its button is the one to press. */
   combing: boolean;
 };
 
-export function StampPass({ view, charge, zone, since, of, setOf, combing }: Props) {
+export function StampPass({ view, charge, zone, since, combing }: Props) {
   const words = useWords();
   const spray = view.spray;
   const entry = useEntryForm(view.id, "pass", EMPTY, {
@@ -44,6 +42,8 @@ export function StampPass({ view, charge, zone, since, of, setOf, combing }: Pro
   });
   useKeys((key) => (key === "p" ? (void entry.take(), true) : false));
   const f = { of: entry };
+  const steps = spray.steps ?? [];
+  const fields = 2 + Number(spray.by_time ?? false) + Number(steps.length > 0);
   return (
     <>
       <div className="actions">
@@ -68,33 +68,22 @@ export function StampPass({ view, charge, zone, since, of, setOf, combing }: Pro
           {entry.stray}
         </p>
       )}
-      <div className="fields four">
+      <div className={`fields ${["", "", "", "three", "four"][fields] ?? ""}`}>
         <EntryField {...f} name="used_ml" label="Paint used" />
         {spray.by_time && (
-          <EntryField {...f} name="sprayed_watch_s" label="Or trigger time" hint="paint by time and flow" />
+          <EntryField {...f} name="sprayed_watch_s" label="Trigger time" hint="or by the watch" />
         )}
-        {(spray.steps?.length ?? 0) > 0 && (
+        {steps.length > 0 && (
           <Choice
             name="step"
             label="Step"
             value={entry.form.step || (spray.step_at_hand ?? "")}
             set={(step) => entry.put({ step })}
-            options={(spray.steps ?? []).map((s) => [s, s] as const)}
+            options={steps.map((s) => [s, s] as const)}
             hint=" "
           />
         )}
         <EntryChoice {...f} name="way" label="Way" options={offered(words.way, "not said")} />
-        <Choice
-          name="comb-of"
-          label="The comb reads"
-          value={of}
-          set={setOf}
-          options={[
-            ["total", "total so far"],
-            ["this_pass", "this pass alone"],
-          ]}
-          hint=" "
-        />
       </div>
     </>
   );
