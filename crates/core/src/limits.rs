@@ -26,6 +26,9 @@ const fn limit(name: &'static str, kind: QuantityKind, min: f64, max: f64) -> Li
 impl Limit {
     /// Passes `value` or refuses it, naming the field and both bounds in the person's units.
     ///
+    /// **Rule:** `min ≤ value ≤ max`, the hairline in. **Units:** the base unit of its kind. **Source:** each limit states its
+    /// own.
+    ///
     /// ```
     /// use level_keel_core::{limits::DENSITY, quantity::Prefs};
     /// assert!(DENSITY.check("base_density_kg_l", 0.2, Prefs::METRIC).is_err());
@@ -43,6 +46,8 @@ impl Limit {
     }
 
     /// As [`Limit::check`], for a field that may be left out.
+    ///
+    /// **Rule:** nothing passes. **Units:** as there. **Source:** as there.
     pub fn check_optional(&self, field: &str, value: Option<f64>, prefs: Prefs) -> Result<Option<f64>, Refusal> {
         value.map(|v| self.check(field, v, prefs)).transpose()
     }

@@ -24,6 +24,14 @@ pub fn life_s(sheet_life_s: f64, sheet_at_c: f64, temp_c: f64) -> f64 {
 /// Induction at a temperature from one sheet value: longer when colder (to twice), never shorter than the sheet.
 ///
 /// **Source:** common practice in the trade; the safe side of the rule for life.
+/// **Rule:** [`Curve::induction_s`] through one value. **Units:** s, °C.
+///
+/// ```
+/// use level_keel_core::pot_life::induction_s;
+/// assert_eq!(induction_s(1200.0, 20.0, 20.0), 1200.0);
+/// assert_eq!(induction_s(1200.0, 20.0, 30.0), 1200.0);
+/// assert_eq!(induction_s(1200.0, 20.0, -10.0), 2400.0);
+/// ```
 pub fn induction_s(sheet_induction_s: f64, sheet_at_c: f64, temp_c: f64) -> f64 {
     Curve::through([(sheet_at_c, sheet_induction_s)]).map_or(0.0, |c| c.induction_s(temp_c))
 }
@@ -87,6 +95,8 @@ fn at_instant(places: &[Place<'_>], side: SafeSide, at: Timestamp) -> Option<f64
 }
 
 /// The temperature that held at `at`: the last one entered before, else the first after, else none.
+///
+/// **Rule:** as said. **Units:** °C. **Source:** ours: a temperature holds until another is read.
 pub fn temperature_at(history: &[HeldTemperature], at: Timestamp) -> Option<f64> {
     history.iter().rev().find(|h| h.from <= at).or(history.first()).map(|h| h.temp_c)
 }
@@ -95,6 +105,7 @@ pub fn temperature_at(history: &[HeldTemperature], at: Timestamp) -> Option<f64>
 ///
 /// **Formula:** `∫ dt / PL(T)`, the temperature held between entries. Where none is known `usual_c`,
 /// the sheet's own temperature, stands in. **Check:** 1 h at 20 °C + 1 h at 30 °C on a 4 h sheet at 20 °C → 0.75.
+/// **Units:** °C, instants; a part of the life. **Source:** the sum of parts of a life, as kinetics add.
 pub fn age(life: &Curve, usual_c: f64, history: &[HeldTemperature], from: Timestamp, to: Timestamp) -> f64 {
     if to <= from {
         return 0.0;

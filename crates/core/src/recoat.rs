@@ -232,6 +232,9 @@ pub fn clock(window: Option<RecoatWindow>, from: Option<Timestamp>, other: Optio
 }
 
 /// Why a coat may not go over the one beneath it now, in words; `None` when it may.
+///
+/// **Rule:** the state of [`clock`]; the number is how far it is off. **Units:** s. **Source:** the window of the sheet or
+/// pair.
 pub fn too_soon_or_late(
     beneath: &CoatBeneath,
     window: Option<RecoatWindow>,

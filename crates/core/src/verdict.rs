@@ -67,6 +67,7 @@ impl Tolerance {
     ///
     /// **Formula:** wholly inside = in; wholly past one limit = out; across a limit = cannot tell. On the hairline is in,
     /// whatever unit it was typed in: the slack is that of [`slack`].
+    /// **Units:** those of the tolerance. **Source:** the decision rule of a measured value with its uncertainty (ISO 14253-1).
     ///
     /// ```
     /// use level_keel_core::verdict::{Measured, Tolerance, Verdict};
@@ -98,6 +99,12 @@ impl Tolerance {
 ///
 /// **Formula:** `10⁻⁶ × max(|limit|, width of the tolerance)`, in base units. It forgives what turning a typed unit into
 /// the base unit leaves in the last digits, and nothing an instrument could show. **Source:** derived.
+/// **Units:** those of the limit.
+///
+/// ```
+/// use level_keel_core::verdict::slack;
+/// assert!((slack(100.0, 5.0) - 1e-4).abs() < 1e-18);
+/// ```
 pub fn slack(limit: f64, width: f64) -> f64 {
     // A limit of some 10³⁰⁰ stands for none.
     1e-6 * limit.abs().max(width).min(1e300)

@@ -35,6 +35,8 @@ impl Working {
     }
 
     /// Writes a line and hands the value on.
+    ///
+    /// **Rule:** the value goes through unchanged. **Units:** the base unit of `kind`. **Source:** ours.
     pub fn line(&mut self, label: &str, figures: impl Into<String>, value: f64, kind: QuantityKind, prefs: Prefs) -> f64 {
         let result = show(value, kind, prefs).text;
         self.lines.push(Line { label: label.into(), figures: figures.into(), result, value });
@@ -42,6 +44,8 @@ impl Working {
     }
 
     /// The value of the last line.
+    ///
+    /// **Rule:** the last line is the result. **Units:** those of that line. **Source:** ours.
     pub fn result(&self) -> Option<f64> {
         self.lines.last().map(|l| l.value)
     }

@@ -94,6 +94,8 @@ impl AirHose {
     /// What the wall must be set to so that the gun has a pressure: the inverse of [`AirHose::at_gun_kpa`].
     ///
     /// **Errors:** `hose-too-thin` where the hose chokes before.
+    /// **Rule:** the root of the loss of the hose ([`AirHose::at_gun_kpa`]), by Brent. **Units:** kPa gauge, NL/min.
+    /// **Source:** as there.
     pub fn at_wall_kpa(&self, gun_kpa: f64, nl_min: f64) -> Result<f64, Refusal> {
         let flow = Flow::of(self, nl_min);
         let p_out = (gun_kpa + ATMOSPHERE_KPA) * 1e3;

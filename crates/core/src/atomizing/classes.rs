@@ -86,6 +86,13 @@ impl GunClass {
     /// Most at the cap, where the class has such a limit: 10 psi. Never compared with a figure of the inlet.
     ///
     /// **Source:** common practice in the trade. **Units:** kPa.
+    /// **Rule:** 10 psi for HVLP and release film; no limit elsewhere.
+    ///
+    /// ```
+    /// use level_keel_core::atomizing::classes::GunClass;
+    /// assert!((GunClass::Hvlp.cap_most_kpa().unwrap() - 68.9476).abs() < 1e-3);
+    /// assert_eq!(GunClass::Conventional.cap_most_kpa(), None);
+    /// ```
     pub fn cap_most_kpa(self) -> Option<f64> {
         matches!(self, GunClass::Hvlp | GunClass::ReleaseFilm).then_some(10.0 * PSI)
     }
@@ -93,6 +100,7 @@ impl GunClass {
     /// Most fluid pressure of the class where it is sprayed by airless pump: 600 psi with air assist.
     ///
     /// **Source:** common practice in the trade. **Units:** kPa.
+    /// **Rule:** 600 psi with air assist; no limit of the class elsewhere.
     pub fn fluid_most_kpa(self) -> Option<f64> {
         (self == GunClass::AirAssisted).then_some(600.0 * PSI)
     }

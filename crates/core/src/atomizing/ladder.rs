@@ -44,6 +44,14 @@ impl LadderSchool {
     }
 
     /// The rungs of pressure at the pump's air motor. Common practice in the trade. **Units:** kPa.
+    ///
+    /// **Rule:** 20, 30, then fives to 60 psi; 30 to 60 in tens; 300 to 600 in hundreds. **Source:** common practice in the
+    /// trade.
+    ///
+    /// ```
+    /// use level_keel_core::atomizing::ladder::LadderSchool;
+    /// assert_eq!(LadderSchool::Tens.rungs_kpa().len(), 4);
+    /// ```
     pub fn rungs_kpa(self) -> Vec<f64> {
         let psi: &[f64] = match self {
             LadderSchool::Fives => &[20.0, 30.0, 35.0, 40.0, 45.0, 50.0, 55.0, 60.0],
@@ -54,6 +62,9 @@ impl LadderSchool {
     }
 
     /// Catalyst air of the school, least and most, and the most on long hoses. Common practice in the trade. **Units:** kPa.
+    ///
+    /// **Rule:** 20 to 25 psi in fives, 18 to 25 in tens, none in hundreds; 40 psi on long hoses. **Source:** common practice
+    /// in the trade.
     pub fn catalyst_air_kpa(self) -> (f64, f64, f64) {
         let (lo, hi) = match self {
             LadderSchool::Fives => (20.0, 25.0),

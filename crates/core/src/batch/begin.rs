@@ -84,6 +84,7 @@ const SHARES_OFF: f64 = 0.01;
 /// **Rule:** what is measured counts; those that are not share the rest of `whole_m2` equally, and are marked. **Units:** m².
 /// **Errors:** a refusal at `zones`: the measured ones are more than the whole, leave nothing for the others, or, where all are
 /// measured, do not add up to it within 1 %.
+/// **Source:** arithmetic; that nobody measured is an equal share is ours, and said.
 ///
 /// ```
 /// use level_keel_core::batch::begin::{ZoneWanted, zone_areas};
@@ -130,6 +131,7 @@ pub fn by_method(mut sheet: Sheet, method: Option<Method>) -> Result<Sheet, Refu
 /// The area wanted: of the shapes, else as stated.
 ///
 /// **Errors:** a refusal naming the field.
+/// **Rule:** the shapes rule over the figure. **Units:** m². **Source:** [`takeoff::area`].
 pub fn area_m2(wanted: &Wanted, prefs: Prefs) -> Result<f64, Refusal> {
     if wanted.takeoff.is_empty() {
         return limits::AREA.check("area_m2", wanted.area_m2, prefs);

@@ -197,11 +197,15 @@ impl Charge {
     }
 
     /// Volume in the pot by what was weighed, in millilitres.
+    ///
+    /// **Formula:** `Σ m/ρ` over the components. **Units:** mL. **Source:** arithmetic; volumes are taken to add.
     pub fn mixed_ml(&self, sheet: &Sheet) -> f64 {
         Component::VARIANTS.iter().copied().map(|c| self.poured_ml(sheet, c)).sum()
     }
 
     /// Volume of one component by what was weighed; nothing where the sheet states no density.
+    ///
+    /// **Formula:** `m/ρ`. **Units:** g, kg/L, mL. **Source:** arithmetic with the density of the sheet.
     pub fn poured_ml(&self, sheet: &Sheet, component: Component) -> f64 {
         sheet.density_kg_l(component).map_or(0.0, |d| mixing::total_g(&self.weighed(), component) / d)
     }

@@ -67,6 +67,9 @@ impl ZoneState {
     }
 
     /// What is on at the least, by the last readings.
+    ///
+    /// **Rule:** the largest of the lower ends of what was read after the newest pass that was read. **Units:** µm. **Source:**
+    /// ASTM D4414, above the last wetted tooth.
     pub fn at_least_um(&self) -> f64 {
         let newest = self.reads.iter().map(|r| r.after_pass).max();
         self.reads.iter().filter(|r| Some(r.after_pass) == newest).map(|r| r.total_um.lo).fold(0.0, f64::max)

@@ -61,6 +61,9 @@ impl Record {
     }
 
     /// Finished density by the shares planned.
+    ///
+    /// **Formula:** `Σm / ΣV` of the shares of one part of base. **Units:** kg/L. **Source:** arithmetic; volumes are taken to
+    /// add.
     pub fn density_kg_l(&self) -> Option<f64> {
         let shares = mixing::shares(&self.aim()?.sheet, self.thinner_pct());
         let (mass, volume) = shares.iter().fold((0.0, 0.0), |(m, v), s| (m + s.mass_g, v + s.volume));
@@ -82,6 +85,7 @@ impl Record {
     /// How steeply the sheet says this paint thins as it warms, in kelvin.
     ///
     /// **Formula:** [`steepness_k`] of its two points, else [`STEEPNESS_K`].
+    /// **Units:** K. **Source:** the sheet; else from memory.
     pub fn steepness_k(&self) -> f64 {
         let Some(sheet) = self.aim().map(|a| &a.sheet) else { return STEEPNESS_K };
         let stated = sheet.viscosity_mpa_s.zip(sheet.viscosity_at_c);

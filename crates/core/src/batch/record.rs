@@ -269,6 +269,9 @@ impl Record {
     }
 
     /// Thinner as planned last.
+    ///
+    /// **Rule:** the newest plan, else what the batch began with. **Units:** per cent on the basis of the sheet. **Source:**
+    /// the book.
     pub fn thinner_pct(&self) -> f64 {
         let planned = self.plan_mix.as_ref().and_then(|p| p.it.thinner_pct);
         planned.or(self.aim().map(|b| b.thinner_pct)).unwrap_or(0.0)
@@ -278,21 +281,28 @@ impl Record {
     ///
     /// **Formula:** `WFT = DFT / VS` for a dry film asked; a wet one stays as asked. **Units:** µm, per cent.
     /// **Check:** 2.2 mil dry of 62 % solids is 3.548 mil wet; with 10 % thinner of mixed 3.903 mil.
+    /// **Source:** arithmetic: what evaporates leaves the solids.
     pub fn wet_um(&self, solids_pct: f64) -> f64 {
         self.aim().map_or(0.0, |b| b.dry_um.map_or(b.wet_um, |dry| film::wet_for_dry_um(dry, solids_pct)))
     }
 
     /// Wet film aimed at with the paint in use: as poured, else as planned.
+    ///
+    /// **Rule:** [`Record::wet_um`] at [`Record::finished_solids_pct`]. **Units:** µm. **Source:** as there.
     pub fn wet_aim_um(&self) -> f64 {
         self.wet_um(self.finished_solids_pct())
     }
 
     /// Finished paint by area and film alone, in millilitres.
+    ///
+    /// **Formula:** [`film::need_ml`]. **Units:** mL. **Source:** as there.
     pub fn need_ml(&self) -> f64 {
         self.aim().map_or(0.0, |b| film::need_ml(b.area_m2, self.wet_aim_um(), b.transfer_pct))
     }
 
     /// What the sprayer delivers in a minute: the last timed catch of both streams, else as planned.
+    ///
+    /// **Formula:** `(mA/ρA + mB/ρB)/t`. **Units:** g, kg/L, s; mL/min. **Source:** arithmetic.
     pub fn flow_ml_min(&self) -> Option<f64> {
         let sheet = &self.aim()?.sheet;
         let caught = self.catches.iter().rev().find_map(|c| {
@@ -309,6 +319,8 @@ impl Record {
     }
 
     /// Volume solids of the paint that is on the part: by what was poured into the pots sprayed from, else as planned.
+    ///
+    /// **Formula:** [`mixing::thinned_solids_pct`] of what was poured. **Units:** per cent by volume. **Source:** arithmetic.
     pub fn finished_solids_pct(&self) -> f64 {
         let Some(aim) = self.aim() else { return 0.0 };
         let used = self.charges.iter().filter(|c| self.passes.iter().any(|p| p.it.charge == c.id));
@@ -325,6 +337,8 @@ impl Record {
     }
 
     /// What left a charge for the part: the larger of what was filled and what the passes say they took.
+    ///
+    /// **Formula:** `max(Σ fills, Σ passes)`. **Units:** mL. **Source:** ours: neither may hide what the other says.
     pub fn used_ml(&self, charge: &Charge) -> f64 {
         let sprayed: f64 = self.passes.iter().filter(|p| p.it.charge == charge.id).filter_map(|p| p.it.used_ml).sum();
         let filled: f64 = charge.fills.iter().map(|f| f.it.fill_ml).sum();
@@ -332,16 +346,22 @@ impl Record {
     }
 
     /// What left every charge for the part.
+    ///
+    /// **Formula:** `Σ` [`Record::used_ml`]. **Units:** mL. **Source:** arithmetic.
     pub fn used_in_all_ml(&self) -> f64 {
         self.charges.iter().map(|c| self.used_ml(c)).sum()
     }
 
     /// Paint left in a charge; nothing once it is closed.
+    ///
+    /// **Rule:** [`Record::remains_ml`] while it is open. **Units:** mL. **Source:** arithmetic.
     pub fn left_ml(&self, charge: &Charge) -> f64 {
         if charge.closed.is_some() { 0.0 } else { self.remains_ml(charge) }
     }
 
     /// What is or was left of a charge, closed or not.
+    ///
+    /// **Formula:** `mixed − divided − used`, never under nothing. **Units:** mL. **Source:** arithmetic.
     pub fn remains_ml(&self, charge: &Charge) -> f64 {
         let mixed = self.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
         (mixed - charge.out_ml - self.used_ml(charge)).max(0.0)

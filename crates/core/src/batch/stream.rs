@@ -96,6 +96,9 @@ impl Case<'_> {
 
     /// The fall at which a person calls the stream of today's gun bent: the geometric mean of three or more caught flows, else
     /// an inch. One look beside one catch is as wrong as that look was.
+    ///
+    /// **Formula:** `exp(mean ln s)`. **Units:** mm. **Source:** the geometric mean of a scale that multiplies; the inch is
+    /// common practice in the trade.
     pub fn bend_mm(&self, who: Uuid) -> f64 {
         let known = self.bends_of(who);
         if known.len() < CALIBRATED_BY {

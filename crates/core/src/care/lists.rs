@@ -30,6 +30,14 @@ impl Worded for CareList {}
 
 impl CareList {
     /// Seconds after which it is due again; `None`: it goes by use, or is done once.
+    ///
+    /// **Rule:** a day; seven days. **Units:** s. **Source:** common practice in the trade.
+    ///
+    /// ```
+    /// use level_keel_core::care::CareList;
+    /// assert_eq!(CareList::Weekly.due_after_s(), Some(604_800.0));
+    /// assert_eq!(CareList::EachUse.due_after_s(), None);
+    /// ```
     pub fn due_after_s(self) -> Option<f64> {
         match self {
             CareList::New | CareList::EachUse => None,

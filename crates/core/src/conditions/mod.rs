@@ -59,6 +59,9 @@ impl Readings {
     }
 
     /// Surface above dew point, with the error of both instruments carried in the worst way.
+    ///
+    /// **Formula:** `Ts − Td`; least `Ts − e − Td(Ta + e, RH + e)`, most the other way. **Units:** °C, per cent; K. **Source:**
+    /// interval arithmetic on [`dew_point_c`]; the errors of the instruments are from memory.
     pub fn margin_dk(&self) -> Measured {
         let value = self.surface_c - dew_point_c(self.air_c, self.rh_pct);
         let most = dew_point_c(self.air_c + THERMOMETER_DK, (self.rh_pct + HYGROMETER_PCT).min(100.0));

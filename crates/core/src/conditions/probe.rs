@@ -68,6 +68,8 @@ impl ProbeOf {
     }
 
     /// A reading older than this is not fresh.
+    ///
+    /// **Rule:** a gauge sooner than a thermometer. **Units:** s. **Source:** from memory.
     pub fn stale_s(self) -> f64 {
         if self.is_gauge() { GAUGE_STALE_S } else { STALE_S }
     }
@@ -164,11 +166,15 @@ impl Probe {
     }
 
     /// The last value taken and when, whatever came after.
+    ///
+    /// **Units:** those of the probe. **Source:** the transmitter. **Rule:** the newest that was taken.
     pub fn last(&self) -> Option<(Timestamp, f64)> {
         self.last
     }
 
     /// The value, if it may be taken for now: heard within its time and without a fault.
+    ///
+    /// **Rule:** no fault, and not older than [`Of::stale_s`]. **Units:** those of the probe. **Source:** the transmitter.
     pub fn fresh(&self, now: Timestamp) -> Option<(Timestamp, f64)> {
         self.last.filter(|(at, _)| self.fault(now).is_none() && now.duration_since(*at).as_secs_f64() <= self.of.stale_s())
     }

@@ -72,6 +72,7 @@ const A_LITTLE_MORE: f64 = 1.5;
 /// never over what the vessel bears.
 ///
 /// **Units:** kPa. **Source:** common practice in the trade.
+/// **Rule:** `min(10 psi, wanted)`, a little over 10 psi where twice that is wanted, `min` of that and what it bears.
 pub fn start_kpa(line: &FluidLine, fluid: &Fluid, bend_mm: f64, aim_mm: f64, most_kpa: f64) -> f64 {
     let wants = line.for_stream(fluid, aim_mm, bend_mm).total_kpa;
     let start = if wants >= 2.0 * START_KPA { START_KPA * A_LITTLE_MORE } else { START_KPA.min(wants) };

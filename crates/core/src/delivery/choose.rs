@@ -14,6 +14,7 @@ pub const START_KPA: f64 = 68.947_572_931_683_6;
 /// The smallest of some nozzles that gives a flow at no more than a pressure; `None` when none does.
 ///
 /// **Formula:** [`FluidLine::drops`] of each, smallest first. **Units:** mm, mL/min, kPa.
+/// **Source:** as [`FluidLine::drops`].
 pub fn smallest_nozzle_mm(line: &FluidLine, fluid: &Fluid, nozzles_mm: &[f64], flow_ml_min: f64, most_kpa: f64) -> Option<f64> {
     let mut sorted = nozzles_mm.to_vec();
     sorted.sort_by(f64::total_cmp);
@@ -21,6 +22,8 @@ pub fn smallest_nozzle_mm(line: &FluidLine, fluid: &Fluid, nozzles_mm: &[f64], f
 }
 
 /// The pressure a flow takes through each of some hose bores, smallest first.
+///
+/// **Formula:** [`FluidLine::drops`] of each. **Units:** mm, mL/min; mm with kPa. **Source:** as there.
 pub fn by_bore(line: &FluidLine, fluid: &Fluid, bores_mm: &[f64], flow_ml_min: f64) -> Vec<(f64, f64)> {
     let mut sorted = bores_mm.to_vec();
     sorted.sort_by(f64::total_cmp);

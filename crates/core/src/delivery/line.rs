@@ -313,6 +313,8 @@ impl FluidLine {
 
 impl Drops {
     /// Length of the stream before it has fallen `bend_mm`.
+    ///
+    /// **Formula:** [`super::stream_length_mm`] of its speed. **Units:** mm. **Source:** as there.
     pub fn stream_mm(&self, bend_mm: f64) -> f64 {
         super::stream_length_mm(self.speed_m_s, bend_mm)
     }

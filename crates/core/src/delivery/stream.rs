@@ -35,6 +35,13 @@ impl Eye {
     /// What a stream may be that this eye sees so long.
     ///
     /// **Formula:** `seen ± half`, or `seen / (1 + p)` to `seen / (1 − p)`. **Units:** mm.
+    /// **Source:** interval arithmetic.
+    ///
+    /// ```
+    /// use level_keel_core::delivery::Eye;
+    /// let seen = Eye::Within(12.7).interval(254.0);
+    /// assert_eq!((seen.lo, seen.hi), (241.3, 266.7));
+    /// ```
     pub fn interval(self, seen_mm: f64) -> Measured {
         match self {
             Eye::Within(half) => Measured { lo: (seen_mm - half).max(0.0), value: seen_mm, hi: seen_mm + half },
@@ -57,17 +64,33 @@ pub fn stream_speed_m_s(length_mm: f64, bend_mm: f64) -> f64 {
 }
 
 /// Length after which a stream of this speed has fallen `bend_mm`: the inverse of [`stream_speed_m_s`].
+///
+/// **Formula:** `L = v·√(2s/g)`. **Units:** m/s, mm. **Source:** free fall; the drag of the air is left out.
+///
+/// ```
+/// use level_keel_core::delivery::stream_length_mm;
+/// // 3.5 m/s falls an inch in 72 ms.
+/// assert!((stream_length_mm(3.5, 25.4) - 251.9).abs() < 0.2);
+/// ```
 pub fn stream_length_mm(speed_m_s: f64, bend_mm: f64) -> f64 {
     1000.0 * speed_m_s * (2.0 * bend_mm / 1000.0 / GRAVITY).sqrt()
 }
 
 /// Drop of the stream at a distance, for the picture: `y = s·(x/L)²`.
+///
+/// **Formula:** as said, `s` an inch. **Units:** mm. **Source:** free fall.
+///
+/// ```
+/// assert!((level_keel_core::delivery::drop_mm(254.0, 254.0) - 25.4).abs() < 1e-12);
+/// ```
 pub fn drop_mm(x_mm: f64, length_mm: f64) -> f64 {
     BEND_MM * (x_mm / length_mm.max(1.0)).powi(2)
 }
 
 impl StreamSchool {
     /// The band of lengths. Common practice in the trade; the product or gun picks the school.
+    ///
+    /// **Rule:** 6 to 8 in, 8 to 10 in, 8 to 12 in. **Units:** mm. **Source:** common practice in the trade.
     pub fn band_mm(self) -> (f64, f64) {
         let (lo, hi) = match self {
             StreamSchool::GeneralPot => (6.0, 8.0),
@@ -79,6 +102,8 @@ impl StreamSchool {
 }
 
 /// A figure of a picture, to a hundredth: a line needs no more, and a page is read sooner.
+///
+/// **Formula:** rounding to 0.01. **Units:** as given. **Source:** ours.
 pub fn drawn(value: f64) -> f64 {
     (value * 100.0).round() / 100.0
 }
@@ -144,6 +169,7 @@ pub fn rule(prefs: Prefs) -> (Vec<RuleMark>, String) {
 /// A stream against its school's band: right only when all it may be lies inside.
 ///
 /// **Units:** mm. **Source:** common practice in the trade for the bands.
+/// **Rule:** [`Tolerance::judge`] of the whole interval.
 pub fn stream_verdict(school: StreamSchool, m: Measured) -> Verdict {
     let (lo, hi) = school.band_mm();
     Tolerance::between(lo, hi).judge(m)

@@ -44,6 +44,8 @@ impl Worded for FlowCup {}
 
 impl FlowCup {
     /// Seconds within which its formula holds; from memory.
+    ///
+    /// **Rule:** a table by cup. **Units:** s. **Source:** from memory.
     pub fn range_s(self) -> (f64, f64) {
         match self {
             FlowCup::Ford2 => (40.0, 100.0),
@@ -131,6 +133,7 @@ impl FlowCup {
 /// Viscosity from a cup: `µ = ν·ρ`. **Units:** s, kg/L, mPa·s.
 ///
 /// **Errors:** as [`FlowCup::mm2_s`].
+/// **Formula:** as said. **Source:** the formula of the cup ([`FlowCup::mm2_s`]).
 pub fn by_cup_mpa_s(cup: FlowCup, cup_s: f64, density_kg_l: f64, prefs: Prefs) -> Result<f64, Refusal> {
     Ok(cup.mm2_s(cup_s, prefs)? * density_kg_l)
 }
@@ -142,6 +145,14 @@ const ZERO_C_K: f64 = 273.15;
 /// Steepness from two points of a sheet.
 ///
 /// **Formula:** `B = ln(µ₁/µ₂)/(1/T₁ − 1/T₂)`. **Units:** mPa·s at °C; K. `None` for two equal temperatures.
+/// **Source:** the equation of Andrade and Guzmán.
+///
+/// ```
+/// use level_keel_core::delivery::viscosity::steepness_k;
+/// // Halved from 20 to 30 °C.
+/// assert!((steepness_k((200.0, 20.0), (100.0, 30.0)).unwrap() - 6160.0).abs() < 10.0);
+/// assert_eq!(steepness_k((200.0, 20.0), (100.0, 20.0)), None);
+/// ```
 pub fn steepness_k(one: (f64, f64), other: (f64, f64)) -> Option<f64> {
     let inverse = |c: f64| 1.0 / (c + ZERO_C_K);
     let b = (one.0 / other.0).ln() / (inverse(one.1) - inverse(other.1));
@@ -164,6 +175,11 @@ pub fn at_temperature(mpa_s: f64, at_c: f64, temp_c: f64, steepness_k: f64) -> f
 /// Viscosity of a pot of this age: the pot life is the time to double.
 ///
 /// **Formula:** `µ = µ₀·2^age`. **Source:** common practice in the trade.
+/// **Units:** mPa·s; age as a part of the life.
+///
+/// ```
+/// assert_eq!(level_keel_core::delivery::viscosity::aged(100.0, 1.0), 200.0);
+/// ```
 pub fn aged(mpa_s: f64, age: f64) -> f64 {
     mpa_s * 2f64.powf(age.max(0.0))
 }
@@ -171,6 +187,7 @@ pub fn aged(mpa_s: f64, age: f64) -> f64 {
 /// A viscosity of sense.
 ///
 /// **Errors:** a refusal at `viscosity_mpa_s`.
+/// **Rule:** inside [`limits::VISCOSITY`]. **Units:** mPa·s. **Source:** from memory.
 pub fn check(mpa_s: f64, prefs: Prefs) -> Result<f64, Refusal> {
     limits::VISCOSITY.check("viscosity_mpa_s", mpa_s, prefs)
 }

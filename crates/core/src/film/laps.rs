@@ -28,6 +28,16 @@ const FADE: f64 = 0.2;
 
 impl FanProfile {
     /// Film at a place across the fan, −½ to ½ of its width, of the most it lays.
+    ///
+    /// **Formula:** `2e`; `min(1, e/fade)`; `1 − 4x²`, with `e` the distance to the edge. **Units:** parts of the width and of
+    /// the most. **Source:** ours: simple pictures of what fans do.
+    ///
+    /// ```
+    /// use level_keel_core::film::laps::FanProfile;
+    /// assert_eq!(FanProfile::Fading.height(0.0), 1.0);
+    /// assert_eq!(FanProfile::Fading.height(0.25), 0.5);
+    /// assert_eq!(FanProfile::Parabola.height(0.6), 0.0);
+    /// ```
     pub fn height(self, x: f64) -> f64 {
         let edge = 0.5 - x.abs();
         match self {
@@ -53,6 +63,9 @@ impl FanProfile {
 
     /// The overlap at which its laps are even, or the nearest to it. The school of each fan: 50 % where it fades from the
     /// middle, about 20 % where it is flat.
+    ///
+    /// **Rule:** 50, 20, 60. **Units:** per cent of the fan. **Source:** common practice in the trade for the first two; the
+    /// third is derived from its profile.
     pub fn even_at_pct(self) -> f64 {
         match self {
             FanProfile::Fading => 50.0,
@@ -66,6 +79,8 @@ impl FanProfile {
 const STEPS: usize = 4000;
 
 /// The film across laps at a spacing of `W·(1−o)`, from one lap's middle to the next, `points` places.
+///
+/// **Formula:** `Σₖ height(x − k·W(1−o))`. **Units:** parts of the most of one lap. **Source:** derived.
 pub fn section(profile: FanProfile, overlap_pct: f64, points: usize) -> Vec<f64> {
     let spacing = 1.0 - overlap_pct / 100.0;
     let reach = (1.0 / spacing).ceil() as i32 + 1;
@@ -78,6 +93,8 @@ pub fn section(profile: FanProfile, overlap_pct: f64, points: usize) -> Vec<f64>
 }
 
 /// The section of two spacings as parts of its own mean, for the picture.
+///
+/// **Formula:** [`section`] over its mean. **Units:** parts of the mean. **Source:** derived.
 pub fn even_section(profile: FanProfile, overlap_pct: f64, points: usize) -> Vec<f64> {
     let film = section(profile, overlap_pct, points);
     let mean = film[1..].iter().sum::<f64>() / points as f64;
@@ -88,6 +105,7 @@ pub fn even_section(profile: FanProfile, overlap_pct: f64, points: usize) -> Vec
 ///
 /// **Formula:** one coat lays [`section`] across; a cross coat half of the film each way, so a place has the mean of its two.
 /// **Source:** derived.
+/// **Units:** parts of the mean.
 ///
 /// ```
 /// use level_keel_core::film::laps::{FanProfile, from_above};
@@ -125,6 +143,7 @@ pub fn ripple_pct(profile: FanProfile, overlap_pct: f64) -> f64 {
 /// **Formula:** the sum of two sections at right angles, each half of the film: `(max − min)/mean` is that of one, and what
 /// a place has is the mean of its two. A cross coat does not lower the extremes; it makes the even ones many and the bad
 /// ones few. What falls is the spread: the standard deviation, by √2. **Source:** derived.
+/// **Units:** per cent of the mean.
 pub fn spread_pct(profile: FanProfile, overlap_pct: f64, crossed: bool) -> f64 {
     let film = section(profile, overlap_pct, STEPS);
     let mean = film[1..].iter().sum::<f64>() / STEPS as f64;

@@ -30,6 +30,12 @@ pub fn wet_for_dry_um(dry_um: f64, solids_pct: f64) -> f64 {
 }
 
 /// Dry film left by a wet film: the inverse of [`wet_for_dry_um`].
+///
+/// **Formula:** `DFT = WFT × VS`. **Units:** µm, per cent by volume. **Source:** arithmetic: what evaporates leaves the solids.
+///
+/// ```
+/// assert!((level_keel_core::film::dry_of_wet_um(100.0, 62.0) - 62.0).abs() < 1e-9);
+/// ```
 pub fn dry_of_wet_um(wet_um: f64, solids_pct: f64) -> f64 {
     wet_um * solids_pct / 100.0
 }
@@ -38,6 +44,7 @@ pub fn dry_of_wet_um(wet_um: f64, solids_pct: f64) -> f64 {
 ///
 /// **Formula:** `area × WFT / TE`; a square metre at one micrometre is one millilitre.
 /// **Check:** 1 US gal on 80 ft², nothing lost = 20.05 mil. **Source:** arithmetic.
+/// **Units:** m², µm, per cent; mL.
 ///
 /// ```
 /// assert_eq!(level_keel_core::film::need_ml(10.0, 100.0, 50.0), 2000.0);
@@ -92,6 +99,7 @@ pub enum CombOf {
 ///
 /// **Source:** ASTM D4414: above the last wetted tooth, below the next. Tooth 0 (`None`) is under the
 /// first. **Errors:** a tooth that is not on the comb; the last tooth wetted (the film is off the comb).
+/// **Rule:** from the last wetted tooth to the next. **Units:** µm.
 pub fn comb(teeth_um: &[f64], wetted_um: Option<f64>, prefs: Prefs) -> Result<Measured, Refusal> {
     for tooth in teeth_um {
         limits::FILM.check("teeth_um", *tooth, prefs)?;
@@ -100,6 +108,8 @@ pub fn comb(teeth_um: &[f64], wetted_um: Option<f64>, prefs: Prefs) -> Result<Me
 }
 
 /// As [`comb`], of a reading that was written before: no limit of today is asked of it.
+///
+/// **Rule:** the same. **Units:** µm. **Source:** ASTM D4414.
 pub fn comb_as_written(teeth_um: &[f64], wetted_um: Option<f64>, prefs: Prefs) -> Result<Measured, Refusal> {
     let mut teeth = teeth_um.to_vec();
     teeth.sort_by(f64::total_cmp);
@@ -127,6 +137,14 @@ pub fn comb_as_written(teeth_um: &[f64], wetted_um: Option<f64>, prefs: Prefs) -
 }
 
 /// This pass from two totals, or a total from a pass and the total before: interval arithmetic.
+///
+/// **Formula:** `[a.lo − b.hi, a.hi − b.lo]`, never under nothing. **Units:** as given. **Source:** interval arithmetic.
+///
+/// ```
+/// use level_keel_core::{film::less, verdict::Measured};
+/// let pass = less(Measured::between(100.0, 120.0), Measured::between(40.0, 50.0));
+/// assert_eq!((pass.lo, pass.hi), (50.0, 80.0));
+/// ```
 pub fn less(total: Measured, before: Measured) -> Measured {
     Measured {
         lo: (total.lo - before.hi).max(0.0),
@@ -136,6 +154,14 @@ pub fn less(total: Measured, before: Measured) -> Measured {
 }
 
 /// Sum of two intervals.
+///
+/// **Formula:** `[a.lo + b.lo, a.hi + b.hi]`. **Units:** as given. **Source:** interval arithmetic.
+///
+/// ```
+/// use level_keel_core::{film::plus, verdict::Measured};
+/// let total = plus(Measured::between(1.0, 2.0), Measured::between(10.0, 20.0));
+/// assert_eq!((total.lo, total.hi), (11.0, 22.0));
+/// ```
 pub fn plus(a: Measured, b: Measured) -> Measured {
     Measured { lo: a.lo + b.lo, value: a.value + b.value, hi: a.hi + b.hi }
 }

@@ -47,6 +47,7 @@ impl Solved {
     /// Time the trigger is pulled for an area.
     ///
     /// **Formula:** `area / (v·W·(1−o))`. **Units:** m², s.
+    /// **Source:** arithmetic.
     pub fn time_s(&self, area_m2: f64) -> f64 {
         area_m2 / (self.gun_speed_m_s * self.fan_mm / 1e3 * (1.0 - self.overlap_pct / 100.0))
     }

@@ -77,6 +77,9 @@ pub struct ItemNow {
 const PROFILE_ERROR: f64 = 0.1;
 
 /// A profile against its sheet, with the error of the reading.
+///
+/// **Rule:** the reading ± a tenth, inside the least and most of the sheet. **Units:** µm. **Source:** the sheet; the error is
+/// from memory.
 pub fn profile(sheet: &Sheet, um: f64, prefs: Prefs) -> (Verdict, String) {
     let tolerance = Tolerance { lo: sheet.profile_min_um, hi: sheet.profile_max_um };
     let verdict = tolerance.judge(Measured::pm(um, um * PROFILE_ERROR));

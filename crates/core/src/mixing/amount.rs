@@ -68,6 +68,7 @@ pub struct OnThePart {
 /// paint. Pieces: `count × figure × sides ÷ sides counted × coats ÷ coats counted`.
 /// **Errors:** a refusal naming the field: outside limits, hardener asked of a product that has none, kits of a
 /// sheet that states no kit.
+/// **Units:** mL. **Source:** arithmetic of the ratio; volumes are taken to add.
 pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) -> Result<(f64, Working), Refusal> {
     let shares = shares(sheet, on.thinner_pct);
     let finished: f64 = shares.iter().map(|s| s.volume).sum();

@@ -35,6 +35,14 @@ impl Cup {
     }
 
     /// Inside diameter at a level.
+    ///
+    /// **Formula:** `floor + (rim − floor)·h/H`. **Units:** mm. **Source:** plane geometry.
+    ///
+    /// ```
+    /// use level_keel_core::mixing::Cup;
+    /// let cup = Cup { floor_mm: 90.0, rim_mm: 120.0, height_mm: 150.0 };
+    /// assert_eq!(cup.width_mm(75.0), 105.0);
+    /// ```
     pub fn width_mm(&self, level_mm: f64) -> f64 {
         self.floor_mm + (self.rim_mm - self.floor_mm) * level_mm / self.height_mm
     }
@@ -56,6 +64,7 @@ impl Cup {
     ///
     /// **Formula:** with the taper `k = (rim − floor)/height`, `d³ = floor³ + 12·k·V/π` and `h = (d − floor)/k`;
     /// straight: `h = 4V/(π·d²)`.
+    /// **Units:** mL, mm. **Source:** the frustum of a cone.
     pub fn level_mm(&self, volume_ml: f64) -> Option<f64> {
         let taper = (self.rim_mm - self.floor_mm) / self.height_mm;
         let mm3 = volume_ml * 1000.0;
@@ -81,6 +90,9 @@ impl Cup {
     }
 
     /// Half the interval of a volume read between two marks at these levels.
+    ///
+    /// **Formula:** `π/4·w²·e` at each mark that is read, added. **Units:** mm, mL. **Source:** solid geometry; what an eye
+    /// reads a mark to is from memory.
     pub fn off_ml(&self, from_mm: f64, to_mm: f64) -> f64 {
         let slice = |level: f64| PI / 4.0 * self.width_mm(level).powi(2) * MARK_EYE_MM / 1000.0;
         // The floor of an empty cup is no mark: nothing is read there.

@@ -17,6 +17,8 @@ const LIKE: f64 = 0.025;
 const KIT_NAMED: f64 = 0.01;
 
 /// How far the cans of a kit are off the ratio the sheet states, as a part of it; `None` without a kit or a ratio of its own.
+///
+/// **Formula:** `(mB/mA)/r − 1`. **Units:** a part. **Source:** arithmetic.
 pub fn kit_off(sheet: &Sheet) -> Option<f64> {
     let (kit, h) = sheet.kit().zip(sheet.hardener())?;
     Some(kit.hardener_g / kit.base_g / h.b_per_a - 1.0)

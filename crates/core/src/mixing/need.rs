@@ -98,6 +98,7 @@ pub const LEARN_NEWEST: usize = 12;
 /// Volume of a hose.
 ///
 /// **Formula:** `π/4·d²·L`. **Units:** mm, mL. **Check:** 25 ft of 3/8 in = 543 mL, of 1/4 in = 241 mL.
+/// **Source:** solid geometry.
 ///
 /// ```
 /// let ml = level_keel_core::mixing::hose_ml(9.525, 7620.0);
@@ -124,6 +125,7 @@ pub struct CoatNeed {
 ///
 /// **Formula:** `area × (WFT + profile/VS) / TE × learned + hose + heel`, all by `(1 + extra)`.
 /// **Errors:** a refusal naming the field that is outside its limit.
+/// **Units:** m², µm, per cent, mm, mL. **Source:** arithmetic; hose, heel and profile are common practice in the trade.
 pub fn need(coat: &CoatNeed, more: &Allowances, learned: Option<Learned>, prefs: Prefs) -> Result<(Measured, Working), Refusal> {
     limits::HOSE_BORE.check_optional("hose_bore_mm", more.hose_bore_mm, prefs)?;
     limits::HOSE_LENGTH.check_optional("hose_length_mm", more.hose_length_mm, prefs)?;

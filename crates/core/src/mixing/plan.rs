@@ -33,6 +33,13 @@ impl PlannedPour {
 ///
 /// **Formula:** of base `p·A`; of mixed `p·(A+B)`; of finished `p/(1−p)·(A+B)`, all by volume.
 /// **Check:** 15 % on 800 mL + 200 mL: 120, 150, 176.5 mL. **Source:** arithmetic of the words.
+/// **Units:** mL, per cent.
+///
+/// ```
+/// use level_keel_core::{mixing::thinner_ml, sheets::ThinnerBasis};
+/// assert_eq!(thinner_ml(800.0, 200.0, 15.0, ThinnerBasis::OfMixed), 150.0);
+/// assert!((thinner_ml(800.0, 200.0, 15.0, ThinnerBasis::OfFinished) - 176.47).abs() < 0.01);
+/// ```
 pub fn thinner_ml(a_ml: f64, b_ml: f64, pct: f64, basis: ThinnerBasis) -> f64 {
     let p = pct / 100.0;
     match basis {
@@ -120,6 +127,8 @@ pub fn check_thinner(sheet: &Sheet, pct: f64, prefs: Prefs) -> Result<(), Refusa
 /// Volume solids of the finished mix as planned. Additives are left out: a sheet's solids do not know them.
 ///
 /// **Check:** 62 % with 10 % thinner of mixed → 56.36 %.
+/// **Formula:** [`thinned_solids_pct`] of the shares. **Units:** per cent by volume. **Source:** arithmetic; thinner has no
+/// solids.
 pub fn finished_solids_pct(sheet: &Sheet, thinner_pct: f64) -> f64 {
     let volume = |c| shares(sheet, thinner_pct).iter().find(|s| s.component == c).map_or(0.0, |s| s.volume);
     thinned_solids_pct(sheet, 1.0 + volume(Component::Hardener), volume(Component::Thinner))

@@ -19,6 +19,7 @@ pub struct PourState {
 /// How far a pour may be off its target.
 ///
 /// **Source:** the sheet's tolerance; 5 % where it states none is common practice in the trade. **Units:** g.
+/// **Formula:** `target × tolerance`.
 pub fn slack_g(sheet: &Sheet, target_g: f64) -> f64 {
     target_g * sheet.hardener().map_or(DEFAULT_TOLERANCE_PCT / 100.0, |h| h.tolerance)
 }

@@ -38,6 +38,8 @@ pub fn off_g(resolution_g: f64, tared: bool) -> f64 {
 }
 
 /// Mass poured in the `index`th pour, as read.
+///
+/// **Formula:** the reading less the one before, or less nothing where it was tared. **Units:** g. **Source:** arithmetic.
 pub fn poured_g(pours: &[Weighed], index: usize) -> f64 {
     let pour = &pours[index];
     let before = if index == 0 { 0.0 } else { pours[index - 1].reading_g };
@@ -46,6 +48,8 @@ pub fn poured_g(pours: &[Weighed], index: usize) -> f64 {
 }
 
 /// Total of one component, as read.
+///
+/// **Formula:** `Σ` [`poured_g`]. **Units:** g. **Source:** arithmetic.
 pub fn total_g(pours: &[Weighed], component: Component) -> f64 {
     (0..pours.len()).filter(|i| pours[*i].component == component).map(|i| poured_g(pours, i)).sum()
 }

@@ -58,6 +58,7 @@ const LONGEST: usize = 60;
 /// **Units:** the result is in the base unit of the kind ([`QuantityKind`]). A missing unit is filled from the
 /// person's unit set. Parts add up: `5 ft 6 in`, `1 h 30` (the bare part takes the next smaller unit).
 /// **Errors:** [`ParseError`]; never panics, never guesses a comma.
+/// **Rule:** number, unit, in parts. **Source:** factors of the `uom` library, SI and the US customary units.
 ///
 /// ```
 /// use level_keel_core::quantity::{parse, QuantityKind, Prefs};

@@ -13,6 +13,7 @@ use crate::working::Working;
 /// B per A from two catches weighed apart on one scale.
 ///
 /// **Formula:** `mB/mA`, each mass ± half the resolution. **Check:** 24.6 : 4.9 g = 5.02.
+/// **Units:** g. **Source:** interval arithmetic.
 pub fn b_per_a_of(a_g: f64, b_g: f64, resolution_g: f64) -> Option<Measured> {
     let weighed = |component, reading_g| Weighed { component, reading_g, tared: true, resolution_g, start_g: None };
     b_per_a(&[weighed(Component::Base, a_g), weighed(Component::Hardener, b_g)])

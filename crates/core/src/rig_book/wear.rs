@@ -24,6 +24,8 @@ pub struct TipFlow {
 
 impl TipFlow {
     /// Volume in a minute.
+    ///
+    /// **Formula:** `V/t`. **Units:** mL, s; mL/min. **Source:** arithmetic.
     pub fn flow_ml_min(&self) -> f64 {
         self.caught_ml / self.caught_watch_s * 60.0
     }

@@ -267,6 +267,8 @@ impl Rig {
     }
 
     /// The most its vessel may be put under: the lower of rating and relief.
+    ///
+    /// **Formula:** `min(rating, relief, pump)` of those that are written. **Units:** kPa. **Source:** the plates.
     pub fn most_kpa(&self) -> Option<f64> {
         [self.rating_kpa, self.relief_kpa, self.pump_most_kpa].into_iter().flatten().min_by(f64::total_cmp)
     }
@@ -285,6 +287,9 @@ impl Rig {
     }
 
     /// Most fluid pressure that plate, relief, pump and class allow.
+    ///
+    /// **Formula:** `min` of [`Rig::most_kpa`] and
+    /// [`GunClass::fluid_most_kpa`](crate::atomizing::classes::GunClass::fluid_most_kpa). **Units:** kPa. **Source:** as there.
     pub fn fluid_most_kpa(&self) -> Option<f64> {
         let class = if self.kind == RigKind::Airless { self.class.fluid_most_kpa() } else { None };
         [self.most_kpa(), class].into_iter().flatten().min_by(f64::total_cmp)
@@ -301,6 +306,8 @@ impl Rig {
     }
 
     /// The air hose and what flows through it.
+    ///
+    /// **Units:** mm, NL/min. **Source:** what was put down. **Rule:** all three, or nothing.
     pub fn air(&self) -> Option<(AirHose, f64)> {
         Some((AirHose { bore_mm: self.air_bore_mm?, length_mm: self.air_length_mm? }, self.air_nl_min?))
     }

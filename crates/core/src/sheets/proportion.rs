@@ -82,6 +82,8 @@ impl Sheet {
     }
 
     /// Density of a component; `None` where the sheet states none.
+    ///
+    /// **Units:** kg/L. **Source:** the sheet. **Rule:** as stated, never guessed.
     pub fn density_kg_l(&self, component: Component) -> Option<f64> {
         match component {
             Component::Base => Some(self.base_density_kg_l),

@@ -23,6 +23,8 @@ impl Curve {
     }
 
     /// What was stated, coldest first.
+    ///
+    /// **Units:** °C with s. **Source:** the sheet. **Rule:** as stated.
     pub fn points(&self) -> &[(f64, f64)] {
         &self.0
     }
@@ -84,6 +86,7 @@ impl Curve {
     /// colder, without limit; hotter never shortens it below the hottest stated value.
     ///
     /// **Source:** common practice in the trade, the safe side. **Check:** 6 h at 20 °C → 12 h at 10 °C, 6 h at 30 °C.
+    /// **Rule:** as said. **Units:** °C, s.
     pub fn wait_s(&self, temp_c: f64) -> f64 {
         match self.at(temp_c) {
             At::Inside(s) => s,
@@ -99,6 +102,8 @@ impl Curve {
 
     /// A time that must not be overrun and that cold does not lengthen (latest recoat): colder than stated, the coldest
     /// stated value stands; hotter the shorter of fit and halving.
+    ///
+    /// **Rule:** as said. **Units:** °C, s. **Source:** common practice in the trade, the safe side.
     pub fn latest_s(&self, temp_c: f64) -> f64 {
         match self.at(temp_c) {
             At::Inside(s) => s,
@@ -115,6 +120,7 @@ impl Curve {
     /// An induction: colder than stated it is longer, to at most twice; hotter never shorter than the hottest stated.
     ///
     /// **Source:** common practice in the trade, the safe side.
+    /// **Rule:** as said. **Units:** °C, s.
     pub fn induction_s(&self, temp_c: f64) -> f64 {
         match self.at(temp_c) {
             At::Inside(s) => s,

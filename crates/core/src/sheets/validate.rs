@@ -295,6 +295,9 @@ impl Sheet {
 }
 
 /// Checks a thinner percentage on its basis: only *of finished* must stay below 100 %.
+///
+/// **Rule:** inside the limit of its basis. **Units:** per cent by volume. **Source:** arithmetic: finished paint cannot be all
+/// thinner.
 pub fn check_thinner_percent(field: &str, pct: f64, basis: ThinnerBasis, prefs: Prefs) -> Result<f64, Refusal> {
     match basis {
         ThinnerBasis::OfBase | ThinnerBasis::OfMixed => limits::THINNER.check(field, pct, prefs),

@@ -70,8 +70,8 @@ impl Waiting {
     ///     damaged: false,
     ///     left_g: 500.0,
     /// };
-    /// assert_eq!(lot.stands("2026-03-20".parse().unwrap()), (LotState::Soon, "last day today".into()));
-    /// assert_eq!(lot.stands("2026-03-21".parse().unwrap()).0, LotState::Expired);
+    /// assert_eq!(lot.state("2026-03-20".parse().unwrap()), (LotState::Soon, "last day today".into()));
+    /// assert_eq!(lot.state("2026-03-21".parse().unwrap()).0, LotState::Expired);
     /// ```
     pub fn state(&self, today: Date) -> (LotState, String) {
         let days = self.expires.map(|e| e.since(today).map_or(0, |s| s.get_days()));

@@ -96,6 +96,14 @@ impl Ledger for Lot {
 /// for one that never came in.
 ///
 /// **Example:** 20 kg received, 1,200 g poured → 18.8 kg; counted 18.5 kg, then 500 g poured → 18 kg.
+/// **Formula:** `max(0, from − Σ taken since)`. **Units:** g. **Source:** arithmetic.
+///
+/// ```
+/// use level_keel_core::stores::lot::left_g;
+/// let at = |s: i64| jiff::Timestamp::from_second(s).unwrap();
+/// assert_eq!(left_g(Some(20_000.0), None, &[(at(1), 1200.0)]), Some(18_800.0));
+/// assert_eq!(left_g(Some(20_000.0), Some((18_500.0, at(2))), &[(at(1), 1200.0), (at(3), 500.0)]), Some(18_000.0));
+/// ```
 pub fn left_g(total_g: Option<f64>, counted: Option<(f64, Timestamp)>, taken: &[(Timestamp, f64)]) -> Option<f64> {
     let (from, since) = match counted {
         Some((g, at)) => (g, Some(at)),

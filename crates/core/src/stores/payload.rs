@@ -82,6 +82,8 @@ pub struct Received {
 
 impl Received {
     /// What came in.
+    ///
+    /// **Formula:** `m × n`. **Units:** g. **Source:** arithmetic.
     pub fn total_g(&self) -> f64 {
         self.container_g * self.containers_count
     }

@@ -38,6 +38,7 @@ pub const READING_HOLDS_S: f64 = 6.0 * 3600.0;
 ///
 /// **Formula:** each reading holds until the next, at most six hours; the readings' own error is not counted against
 /// the place. **Example:** 20 °C at noon, 31 °C at one, 24 °C at three, band to 29 °C → 2 h.
+/// **Units:** °C, instants; s. **Source:** the time over a limit, as storage is judged; the six hours are from memory.
 pub fn out_of_band_s(readings: &[StoreReading], band: StoreBand, from: Timestamp, to: Timestamp) -> f64 {
     let mut sorted: Vec<&StoreReading> = readings.iter().collect();
     sorted.sort_by_key(|r| r.at);

@@ -1,4 +1,4 @@
-use super::client::{Client, applicator};
+use super::client::{Client, applicator, lead};
 use level_keel_harness::Shop;
 use serde_json::json;
 use sqlx::PgPool;

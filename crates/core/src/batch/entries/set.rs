@@ -142,6 +142,14 @@ pub struct FlowCatch {
 
 impl FlowCatch {
     /// The flow; of a weighed catch with the density of the paint.
+    ///
+    /// **Formula:** `V/t`, `V = m/ρ` where it was weighed. **Units:** mL or g, s, kg/L; mL/min. **Source:** arithmetic.
+    ///
+    /// ```
+    /// let caught = r#"{ "pot_kpa": 70.0, "caught_g": 140.0, "caught_watch_s": 20.0 }"#;
+    /// let caught: level_keel_core::batch::entries::FlowCatch = serde_json::from_str(caught).unwrap();
+    /// assert!((caught.flow_ml_min(1.4) - 300.0).abs() < 1e-9);
+    /// ```
     pub fn flow_ml_min(&self, density_kg_l: f64) -> f64 {
         let ml = self.caught_ml.or(self.caught_g.map(|g| g / density_kg_l)).unwrap_or(0.0);
         ml / self.caught_watch_s * 60.0
