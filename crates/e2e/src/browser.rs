@@ -162,6 +162,15 @@ impl Browser {
         }
     }
 
+    /// Waits until nothing moves or fades on the page.
+    pub async fn still(&self) {
+        let moving = "return document.getAnimations().filter((a) => a.playState === 'running').length";
+        self.until("something never came to rest", async || {
+            self.client.execute(moving, vec![]).await.expect("a script").as_u64() == Some(0)
+        })
+        .await;
+    }
+
     /// Waits until nothing fits a CSS selector any more.
     pub async fn gone(&self, css: &str) {
         self.until(&format!("never went: {css}"), async || self.client.find(Locator::Css(css)).await.is_err()).await;

@@ -103,7 +103,7 @@ async fn axe_finds_nothing_serious(db: PgPool) {
             browser.press(open).await;
             browser.wait(wait).await;
             // Past its fade: half-drawn text has half its contrast.
-            tokio::time::sleep(std::time::Duration::from_millis(400)).await;
+            browser.still().await;
             read(&browser, &format!("{name} {open}"), &axe).await;
             browser.go(&base).await;
             browser.wait(".next").await;

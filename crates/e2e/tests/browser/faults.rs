@@ -57,9 +57,17 @@ async fn a_stamp_survives_its_page_and_is_its_own_persons(db: PgPool) {
     let stored = json!([{ "id": "0191d000-0000-7000-8000-00000000abce", "book": id, "kind": "note", "who": me, "name": "Ansa Reef",
         "payload": { "text": "Wind got up at the third pass" }, "page": "a page that is gone", "since": 0, "wall": wall, "rate": 1 }])
     .to_string();
+    // A stamp of the lead's own waits behind it: once that has landed, the first was passed over and not merely late.
+    let people = browser.read("/api/v1/people").await;
+    let lead = people.as_array().and_then(|all| all.iter().find(|p| p["name"] == "Brok Tarn")).expect("the lead")["id"].clone();
+    let mut both: serde_json::Value = serde_json::from_str(&stored).expect("what is stored");
+    let mut second = both[0].clone();
+    second["id"] = json!("0191d000-0000-7000-8000-00000000abcf");
+    (second["who"], second["name"], second["payload"]) = (lead, json!("Brok Tarn"), json!({ "text": "Seen by the lead" }));
+    both.as_array_mut().expect("a list").push(second);
     let put = "localStorage.setItem('level-keel-outbox', arguments[0])";
     browser.client.delete_all_cookies().await.expect("the session is gone");
-    browser.client.execute(put, vec![json!(stored)]).await.expect("a script");
+    browser.client.execute(put, vec![json!(both.to_string())]).await.expect("a script");
     let notes = async |browser: &Browser| {
         let view = browser.read(&format!("/api/v1/batches/{id}")).await;
         let log = view["log"].as_array().expect("a log").clone();
@@ -67,7 +75,12 @@ async fn a_stamp_survives_its_page_and_is_its_own_persons(db: PgPool) {
     };
     browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
     browser.wait_text("Ansa Reef must sign in to send theirs").await;
-    tokio::time::sleep(std::time::Duration::from_secs(4)).await;
+    browser
+        .until("the lead's own stamp never landed", async || {
+            let view = browser.read(&format!("/api/v1/batches/{id}")).await;
+            view["log"].as_array().expect("a log").iter().any(|l| l["text"] == "Note: Seen by the lead")
+        })
+        .await;
     let early = notes(&browser).await;
     assert!(early.is_empty(), "a lead’s session does not send it: {early:?}");
 

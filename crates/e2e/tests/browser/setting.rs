@@ -1,6 +1,7 @@
 //! Set through the page: a rig kept, chosen, a stream in two tries, a catch, the ladder, the last good set-up.
 
 use crate::pot::{begun, choose, pick_rig};
+use level_keel_core::care::ZERO_KPA;
 use level_keel_core::conditions::probe::ProbeOf;
 use level_keel_core::delivery::{BEND_MM, Fluid, FluidLine};
 use level_keel_devices::{modbus, weather::Weather};
@@ -285,7 +286,11 @@ async fn a_rig_is_shut_down_and_never_opened_under_pressure(db: PgPool) {
     browser.wait_text("is outside").await;
     plant.hand("vent").expect("a vent");
     browser.wait_text("0.0 psi").await;
-    tokio::time::sleep(std::time::Duration::from_secs(3)).await;
+    browser
+        .until("the gauge never fell", async || {
+            shop.state.gauges(DEMO_RIG, shop.clock.now()).pot_kpa.is_some_and(|kpa| kpa < ZERO_KPA / 2.0)
+        })
+        .await;
     steps(&browser, &["zero"]).await;
     browser.wait_text("Not under pressure").await;
     steps(&browser, &["pail", "lid", "liner"]).await;

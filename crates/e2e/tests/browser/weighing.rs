@@ -35,14 +35,24 @@ async fn cup_on_scale(shop: &Shop, browser: &Browser, scale: &Scale) -> String {
     browser.fill("wanted_ml", "1 L").await;
     browser.press("open-pot").await;
     browser.wait(".weigh").await;
-    hand(scale, "put 350").await;
-    hand(scale, "tare").await;
+    hand(shop, scale, "put 350").await;
+    hand(shop, scale, "tare").await;
     book
 }
 
-async fn hand(scale: &Scale, said: &str) {
+/// Does something at the scale, and waits until the server heard it come to rest: some lines of it, and one that is steady.
+async fn hand(shop: &Shop, scale: &Scale, said: &str) {
+    let mut heard = shop.state.scales.one("Mixing scale").expect("it is heard").follow();
     scale.hand(said).expect("the hand knows how");
-    tokio::time::sleep(Duration::from_millis(700)).await;
+    let rest = async {
+        for line in 0.. {
+            heard.changed().await.expect("it goes on speaking");
+            if line >= 10 && heard.borrow().is_some_and(|pan| pan.stable) {
+                break;
+            }
+        }
+    };
+    tokio::time::timeout(Duration::from_secs(30), rest).await.expect("the scale never came to rest");
 }
 
 /// Planned mass of the component in hand, as the page's own data says it.
@@ -62,17 +72,17 @@ async fn weighed_in_without_a_touch_and_an_over_pour_led_back(db: PgPool) {
     let book = cup_on_scale(&shop, &browser, &scale).await;
     let base = to_pour(&browser, &book).await;
     // Nobody touches the screen from here until all is in the cup.
-    hand(&scale, &format!("pour {base} 500")).await;
+    hand(&shop, &scale, &format!("pour {base} 500")).await;
     browser.wait_text("Pour hardener").await;
     let hardener = to_pour(&browser, &book).await;
-    hand(&scale, &format!("pour {} 300", hardener / 3.0)).await;
+    hand(&shop, &scale, &format!("pour {} 300", hardener / 3.0)).await;
     // In the middle of it the plug is pulled, and put back.
     scale.hand("fault unplugged").expect("a fault");
     browser.wait_text("The scale is silent").await;
     scale.hand("fault none").expect("none");
     browser.wait(".weigh.pour, .weigh.slow").await;
     // Too much: it is not taken by itself; taken by hand, the screen leads back.
-    hand(&scale, &format!("pour {} 300", hardener * 2.0 / 3.0 * 1.2 + hardener / 10.0)).await;
+    hand(&shop, &scale, &format!("pour {} 300", hardener * 2.0 / 3.0 * 1.2 + hardener / 10.0)).await;
     browser.wait_text("too much").await;
     browser.press("take-weight").await;
     browser.wait("button[name='rescue-exact']").await;
@@ -80,7 +90,7 @@ async fn weighed_in_without_a_touch_and_an_over_pour_led_back(db: PgPool) {
     browser.wait_text("rescued, back on target").await;
     browser.wait_text("Pour base").await;
     let more = to_pour(&browser, &book).await;
-    hand(&scale, &format!("pour {more} 300")).await;
+    hand(&shop, &scale, &format!("pour {more} 300")).await;
     browser.press("stirred").await;
     browser.wait_text("It stands on the rack with its clock").await;
     let view = browser.read(&format!("/api/v1/batches/{book}")).await;
@@ -167,17 +177,16 @@ async fn a_jump_is_said_and_gone_on_from(db: PgPool) {
     let count = "window.tones = 0; const s = OscillatorNode.prototype.start; OscillatorNode.prototype.start = function (at) { window.tones += 1; return s.call(this, at); };";
     browser.client.execute(count, vec![]).await.expect("a script");
     let base = to_pour(&browser, &book).await;
-    hand(&scale, &format!("pour {} 300", base / 2.0)).await;
-    tokio::time::sleep(Duration::from_millis(2500)).await;
-    hand(&scale, "put 700").await;
+    hand(&shop, &scale, &format!("pour {} 300", base / 2.0)).await;
+    hand(&shop, &scale, "put 700").await;
     browser.wait_text("The scale jumped").await;
     let taken = browser.read(&format!("/api/v1/batches/{book}")).await;
     assert!(taken["mix"]["pots"][0]["lines"][0]["poured"].is_null(), "a jump is no pour");
     // It belongs there: gone on from. Taken off again, the rest is poured and taken by itself.
     browser.press("go-on").await;
     browser.gone("button[name='go-on']").await;
-    hand(&scale, "put -700").await;
-    hand(&scale, &format!("pour {} 300", base / 2.0)).await;
+    hand(&shop, &scale, "put -700").await;
+    hand(&shop, &scale, &format!("pour {} 300", base / 2.0)).await;
     browser.wait_text("Pour hardener").await;
     let tones = browser.client.execute("return window.tones", vec![]).await.expect("a script");
     assert_eq!(tones.as_i64(), Some(2), "two falling tones for one pour");
@@ -239,11 +248,11 @@ async fn a_weight_taken_while_an_answer_is_under_way_is_not_lost(db: PgPool) {
     let book = cup_on_scale(&shop, &browser, &scale).await;
     browser.click("input[name='auto']").await;
     let base = to_pour(&browser, &book).await;
-    hand(&scale, &format!("pour {base} 500")).await;
+    hand(&shop, &scale, &format!("pour {base} 500")).await;
     browser.click("button[name='take-weight']").await;
     browser.wait_text("Pour hardener").await;
     let hardener = to_pour(&browser, &book).await;
-    hand(&scale, &format!("pour {hardener} 300")).await;
+    hand(&shop, &scale, &format!("pour {hardener} 300")).await;
     browser.wait_text("Hardener is running in").await;
     browser.tap("take-weight").await;
     browser.wait_text("Take this weight").await;

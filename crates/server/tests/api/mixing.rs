@@ -84,7 +84,7 @@ async fn one_weighs_in_by_the_scale_and_two_screens_write_one_pour(db: PgPool) {
     assert_eq!(plan["mix"]["pots"][0]["hand"], "base");
 
     scale.hand("put 350").unwrap();
-    tokio::time::sleep(Duration::from_millis(900)).await;
+    until(&client, &path, |w| w["weigh"]["load_g"] == 350.0 && w["weigh"]["stable"] == true).await;
     scale.hand("tare").unwrap();
     let base = record_mass(&shop, &book, 0).await;
     scale.hand(&format!("pour {base} 500")).unwrap();
