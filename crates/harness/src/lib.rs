@@ -1,5 +1,7 @@
 //! A whole server on a free port, over a database of its own, with a clock a test may move.
 
+mod snapshot;
+
 use level_keel_server::books::Caches;
 use level_keel_server::clock::Clock;
 use level_keel_server::conditions::Probes;
@@ -9,6 +11,7 @@ use level_keel_server::scales::Scales;
 use level_keel_server::serve::{self, ServerHandle};
 use level_keel_server::settings::Settings;
 use level_keel_server::state::{State, VERSION};
+use snapshot::Snapshot;
 use sqlx::PgPool;
 use std::net::TcpListener;
 use tokio::task::JoinHandle;
@@ -50,7 +53,16 @@ impl Shop {
             scales: Scales::default(),
             version: VERSION.into(),
         };
-        Box::pin(demo::bring_up(&state)).await.expect("the demo loads into an empty database");
+        let empty = sqlx::query_scalar::<_, i64>("select count(*) from person").fetch_one(&state.db).await.expect("a count") == 0;
+        match Snapshot::taken().filter(|_| empty) {
+            Some(snapshot) => snapshot.put(&state.db).await.expect("the rows of the demo go in"),
+            None => {
+                Box::pin(demo::bring_up(&state)).await.expect("the demo loads into an empty database");
+                if empty {
+                    Snapshot::take(&state.db).await.expect("its rows are read");
+                }
+            }
+        }
         Self::serve(state, "127.0.0.1:0", workers).await
     }
 

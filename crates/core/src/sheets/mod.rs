@@ -2,17 +2,20 @@
 
 pub mod changes;
 pub mod document;
+mod handling;
+mod hazard;
 mod label;
 mod proportion;
 pub mod schools;
 pub mod times;
 mod validate;
-pub use validate::{MOST_ADDITIVES, MOST_STEPS, MOST_TIMES};
 mod words;
 
+pub use handling::{FilmProof, OverlapSchool, Stir, StreamSchool};
+pub use hazard::Hazard;
 pub use label::propose_label;
 pub use proportion::{Band, DEFAULT_TOLERANCE_PCT, Hardener};
-pub use validate::check_thinner_percent;
+pub use validate::{MOST_ADDITIVES, MOST_STEPS, MOST_TIMES, check_thinner_percent};
 
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
@@ -76,74 +79,6 @@ pub enum ChargeKind {
 
 impl Worded for ChargeKind {}
 
-/// The stream school of the product or gun.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-pub enum StreamSchool {
-    /// 6–8 in, general pressure pot.
-    #[default]
-    #[strum(serialize = "6 to 8 in, general pot")]
-    GeneralPot,
-    /// 8–10 in, high-transfer guns.
-    #[strum(serialize = "8 to 10 in, high transfer")]
-    HighTransfer,
-    /// 8–12 in, industrial urethanes and single-pack.
-    #[strum(serialize = "8 to 12 in, industrial")]
-    Industrial,
-}
-
-impl Worded for StreamSchool {}
-
-/// A hazard a person must have met with its guard before work.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-pub enum Hazard {
-    /// Isocyanate hardener.
-    #[strum(serialize = "Isocyanate hardener")]
-    Isocyanate,
-    /// Organic peroxide catalyst.
-    #[strum(serialize = "Peroxide catalyst")]
-    Peroxide,
-    /// Flammable solvent.
-    #[strum(serialize = "Flammable solvent")]
-    Solvent,
-    /// Styrene vapour.
-    #[strum(serialize = "Styrene vapour")]
-    Styrene,
-    /// A vessel under pressure.
-    #[strum(serialize = "Pot under pressure")]
-    PressureVessel,
-    /// Airless fluid pressure.
-    #[strum(serialize = "High-pressure fluid")]
-    HighPressureFluid,
-    /// Chromate primer or dust.
-    #[strum(serialize = "Chromate")]
-    Chromate,
-    /// A mix that heats.
-    #[strum(serialize = "Mix that heats")]
-    Exotherm,
-}
-
-impl Worded for Hazard {}
-
-impl Hazard {
-    /// The guard, in short. The data sheet, local codes and licensed practice rule.
-    pub fn guard(self) -> &'static str {
-        match self {
-            Hazard::Isocyanate => "Air-fed breathing protection and gloves as the data sheet says.",
-            Hazard::Peroxide => "Eyes covered. Never in contact with promoter. Wet soaked rags and remove them.",
-            Hazard::Solvent => "Bond and earth rig and pails. Exhaust on before atomizing. No flame.",
-            Hazard::Styrene => "Heavier than air: exhaust low, respirator as the data sheet says.",
-            Hazard::PressureVessel => "Never over its rating. Never loosen a clamp before the gauge reads zero.",
-            Hazard::HighPressureFluid => "A jet through the skin is an emergency. Trigger lock on when idle.",
-            Hazard::Chromate => "No dry sanding without dust control. Respirator as the data sheet says.",
-            Hazard::Exotherm => "A pot that heats or smokes goes outside, unsealed, away from what burns.",
-        }
-    }
-}
-
 /// Something stirred in for colour, sheen or grip, after the ratio is made.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -160,63 +95,6 @@ pub struct Additive {
     #[serde(default)]
     pub density_kg_l: Option<f64>,
 }
-
-/// How a component is stirred.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-pub enum Stir {
-    /// By hand only: a machine would beat air in.
-    #[strum(serialize = "by hand only")]
-    HandOnly,
-    /// A paddle, by hand or slow machine.
-    #[strum(serialize = "with a paddle")]
-    Paddle,
-    /// Shaken in its closed can.
-    #[strum(serialize = "shaken")]
-    Shake,
-    /// Poured back and forth between two containers.
-    #[strum(serialize = "poured back and forth")]
-    PourOver,
-}
-
-impl Worded for Stir {}
-
-/// What proves the film.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-pub enum FilmProof {
-    /// The comb, in every zone.
-    #[strum(serialize = "the comb, in every zone")]
-    Comb,
-    /// What was weighed and is gone: where no comb works.
-    #[strum(serialize = "what was weighed and is gone")]
-    Use,
-    /// The eye.
-    #[strum(serialize = "the eye")]
-    Look,
-    /// Nothing: the sheet names no film that must be proved.
-    #[strum(serialize = "nothing: no film is asked")]
-    NotAsked,
-}
-
-impl Worded for FilmProof {}
-
-/// Which overlap the fan of this product wants.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-pub enum OverlapSchool {
-    /// Half the fan: air-spray fans whose edges fade to nothing.
-    #[strum(serialize = "half the fan")]
-    Half,
-    /// A fifth of the fan: flat airless gel-coat fans.
-    #[strum(serialize = "a fifth of the fan")]
-    Fifth,
-}
-
-impl Worded for OverlapSchool {}
 
 /// A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]

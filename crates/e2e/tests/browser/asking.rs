@@ -63,7 +63,7 @@ async fn the_line_answers_both_ways(db: PgPool) {
     browser.wait_text("Never over it").await;
     // Nothing of it is in the book.
     let view = browser.read(&format!("/api/v1/batches/{book}")).await;
-    assert_eq!(view["set"]["tries"].as_array().map(Vec::len), Some(0));
+    assert_eq!(view["set"]["set_ups"].as_array().map(Vec::len), Some(0));
     // The laps from above, one coat beside a cross coat.
     browser.press("set-speed").await;
     browser.fill("profile", "flat").await;

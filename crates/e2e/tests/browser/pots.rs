@@ -126,10 +126,10 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     browser.go(&format!("{}/batches/{first}?at=2", shop.address)).await;
     browser.press("mix-work").await;
     browser.click("summary").await;
-    browser.fill("transfer", "9 kg").await;
+    browser.fill("reading_g", "9 kg").await;
     browser.press("log-transfer").await;
     browser.wait_text("cannot hold more than was in the old one").await;
-    browser.fill("transfer", "2.5 kg").await;
+    browser.fill("reading_g", "2.5 kg").await;
     browser.press("log-transfer").await;
     browser.wait_text("to another cup: 2500 g").await;
     browser.fill("hand-to", &second).await;

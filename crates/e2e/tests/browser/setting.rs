@@ -109,7 +109,7 @@ async fn a_stream_in_two_tries_with_a_rig_of_ones_own(db: PgPool) {
     browser.fill("stream_mm", &format!("{:.1} in", sees(to))).await;
     browser.press("take-try").await;
     browser.wait_text("The stream is right").await;
-    let last = set(&browser, &book).await["tries"][1].clone();
+    let last = set(&browser, &book).await["set_ups"][1].clone();
     assert_eq!(last["word"], "in", "{last}");
     // A minute's catch: now the model knows this paint.
     browser.press("set-catch").await;
@@ -216,7 +216,7 @@ async fn twin_pots_say_both_pressures(db: PgPool) {
     browser.fill("stream_mm", "9 in").await;
     browser.press("take-try").await;
     browser.wait_text("Pot B").await;
-    let tries = set(&browser, &book).await["tries"].clone();
+    let tries = set(&browser, &book).await["set_ups"].clone();
     assert_eq!((&tries[0]["pot"]["figure"], &tries[0]["b"]["figure"]), (&"12.0".into(), &"8.0".into()), "{tries}");
     drop(browser);
     shop.close().await;
@@ -243,7 +243,7 @@ async fn a_rig_is_shut_down_and_never_opened_under_pressure(db: PgPool) {
     browser.fill("stream_mm", "9 in").await;
     browser.press("take-try").await;
     browser.wait_text("The stream is right").await;
-    let last = set(&browser, &book).await["tries"][0].clone();
+    let last = set(&browser, &book).await["set_ups"][0].clone();
     let read: f64 = last["gauge"]["figure"].as_str().expect("what the transmitter read").parse().expect("a number");
     assert!((read - 10.0).abs() < 0.3, "{last}");
     // The line leaves of it what core says at this very pressure.
@@ -366,7 +366,7 @@ async fn more_than_last_time_is_a_sign(db: PgPool) {
     browser.fill("texture_grit_count", "60").await;
     browser.fill("looked_after_s", "2 min").await;
     browser.wait_text("Look again in ten minutes").await;
-    let tries = view["tries"].as_array().map(Vec::len);
+    let tries = view["set_ups"].as_array().map(Vec::len);
     browser.press("set-catch").await;
     browser.fill("run_cup_s", "5 s").await;
     browser.wait(".Mui-error").await;
@@ -374,7 +374,7 @@ async fn more_than_last_time_is_a_sign(db: PgPool) {
     browser.press("take-cup").await;
     browser.wait_text("Ford 4 ran").await;
     let view = set(&browser, &book).await;
-    assert_eq!(view["tries"].as_array().map(Vec::len), tries);
+    assert_eq!(view["set_ups"].as_array().map(Vec::len), tries);
     assert!(view["modelled"]["viscosity_of"].as_str().expect("a text").contains("by the cup"));
     drop(browser);
     shop.close().await;

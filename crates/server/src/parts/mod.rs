@@ -1,5 +1,6 @@
 //! Parts, zones, coats and lots: names typed by people become rows at once.
 
+pub mod pairs;
 pub mod system;
 
 use crate::auth::Person;

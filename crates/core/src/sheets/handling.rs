@@ -1,0 +1,81 @@
+//! How a product is stirred, sprayed and proved, as its sheet says.
+
+use crate::worded::Worded;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// The stream school of the product or gun.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum StreamSchool {
+    /// 6–8 in, general pressure pot.
+    #[default]
+    #[strum(serialize = "6 to 8 in, general pot")]
+    GeneralPot,
+    /// 8–10 in, high-transfer guns.
+    #[strum(serialize = "8 to 10 in, high transfer")]
+    HighTransfer,
+    /// 8–12 in, industrial urethanes and single-pack.
+    #[strum(serialize = "8 to 12 in, industrial")]
+    Industrial,
+}
+
+impl Worded for StreamSchool {}
+
+/// How a component is stirred.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum Stir {
+    /// By hand only: a machine would beat air in.
+    #[strum(serialize = "by hand only")]
+    HandOnly,
+    /// A paddle, by hand or slow machine.
+    #[strum(serialize = "with a paddle")]
+    Paddle,
+    /// Shaken in its closed can.
+    #[strum(serialize = "shaken")]
+    Shake,
+    /// Poured back and forth between two containers.
+    #[strum(serialize = "poured back and forth")]
+    PourOver,
+}
+
+impl Worded for Stir {}
+
+/// What proves the film.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum FilmProof {
+    /// The comb, in every zone.
+    #[strum(serialize = "the comb, in every zone")]
+    Comb,
+    /// What was weighed and is gone: where no comb works.
+    #[strum(serialize = "what was weighed and is gone")]
+    Use,
+    /// The eye.
+    #[strum(serialize = "the eye")]
+    Look,
+    /// Nothing: the sheet names no film that must be proved.
+    #[strum(serialize = "nothing: no film is asked")]
+    NotAsked,
+}
+
+impl Worded for FilmProof {}
+
+/// Which overlap the fan of this product wants.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum OverlapSchool {
+    /// Half the fan: air-spray fans whose edges fade to nothing.
+    #[strum(serialize = "half the fan")]
+    Half,
+    /// A fifth of the fan: flat airless gel-coat fans.
+    #[strum(serialize = "a fifth of the fan")]
+    Fifth,
+}
+
+impl Worded for OverlapSchool {}
