@@ -100,8 +100,16 @@ async fn a_stream_in_two_tries_with_a_rig_of_ones_own(db: PgPool) {
     let reckoned = view["modelled"]["viscosity"]["figure"].as_str().expect("a figure").parse::<f64>().expect("a number");
     let really = Fluid { viscosity_mpa_s: reckoned * 1.5, density_kg_l: 1.33, flow_index: 1.0 };
     let sees = |psi: f64| line.at(&really, psi * PSI).stream_mm(BEND_MM) / 25.4;
+    let top = async || {
+        let script = "return document.querySelector(\"button[name='take-try']\").getBoundingClientRect().top";
+        browser.client.execute(script, vec![]).await.expect("a script").as_f64().expect("a number")
+    };
     browser.fill("pot_kpa", "10 psi").await;
+    browser.wait_text("Pot pressure = 10.0 psi").await;
+    let before = top().await;
     browser.fill("stream_mm", &format!("{:.1} in", sees(10.0))).await;
+    browser.wait_text("in short: a little more pot pressure").await;
+    assert_eq!(top().await, before, "the button stays under the finger while the stream is judged");
     browser.press("take-try").await;
     browser.wait_text("Slowly.").await;
     let to = set(&browser, &book).await["advice"]["to"]["figure"].as_str().expect("a pressure").parse::<f64>().expect("a number");

@@ -127,13 +127,6 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore }: Props) {
           />
         </>
       )}
-      {stream && !set.ladder && <Level level={stream.level} size="big" />}
-      {stop && (
-        <p className="refusal" role="alert">
-          <b>Stop. </b>
-          {stop.text}
-        </p>
-      )}
       <div className="actions">
         <Button type="submit" variant="contained" disabled={!entry.ready} name="take-try">
           Take this try
@@ -143,6 +136,14 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore }: Props) {
         </Button>
         {entry.stray && <span className="refusal">{entry.stray}</span>}
       </div>
+      {/* Under the button: these come and go with each answer, and the button must not move under a finger. */}
+      {stream && !set.ladder && <Level level={stream.level} size="big" />}
+      {stop && (
+        <p className="refusal" role="alert">
+          <b>Stop. </b>
+          {stop.text}
+        </p>
+      )}
       {seen.notes.map((n) => (
         <p key={n} className="word-tell">
           {n}
