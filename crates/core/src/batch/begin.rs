@@ -82,8 +82,8 @@ const SHARES_OFF: f64 = 0.01;
 /// The area of each zone, and whether it is assumed.
 ///
 /// **Rule:** what is measured counts; those that are not share the rest of `whole_m2` equally, and are marked. **Units:** m².
-/// **Errors:** a refusal at `zones`: the measured ones are more than the whole, leave nothing for the others, or, where all are
-/// measured, do not add up to it within 1 %.
+/// **Errors:** a refusal at `zones`: the measured ones are more than the whole, leave the others no more than rounding does (1 %),
+/// or, where all are measured, do not add up to it within 1 %.
 /// **Source:** arithmetic; that nobody measured is an equal share is ours, and said.
 ///
 /// ```
@@ -105,8 +105,11 @@ pub fn zone_areas(zones: &[ZoneWanted], whole_m2: f64, prefs: Prefs) -> Result<V
     if rest < -slack || (others == 0 && !zones.is_empty() && rest > slack) {
         return refused(format!("The zones are {} together, the part is {}.", say(measured), say(whole_m2)));
     }
-    if others > 0 && rest <= 0.0 {
-        return refused(format!("The zones that are measured take all of {}: nothing is left for the others.", say(whole_m2)));
+    if others > 0 && rest <= slack {
+        return refused(format!(
+            "The zones that are measured take all of {}: nothing is left for the others. Measure them too.",
+            say(whole_m2)
+        ));
     }
     let share = rest / others.max(1) as f64;
     Ok(zones.iter().map(|z| z.measured_m2().map_or((share, true), |m2| (m2, false))).collect())

@@ -164,7 +164,9 @@ fn set(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> (StationState, String) 
         None if last.it.pattern.is_some() => (StationState::InWork, format!("{pot}, not full")),
         None => match case.stream_state(now).map(|s| s.verdict) {
             Some(Verdict::In) if case.rig().is_some() => (StationState::Done, format!("{pot}, by the catch")),
-            _ => (StationState::InWork, format!("{pot}, no stream")),
+            Some(Verdict::In | Verdict::Low | Verdict::High | Verdict::CannotTell) | None => {
+                (StationState::InWork, format!("{pot}, no stream"))
+            }
         },
         Some(mm) => {
             let verdict = case.stream_state(now).map_or(Verdict::CannotTell, |s| s.verdict);

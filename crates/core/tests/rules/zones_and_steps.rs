@@ -37,10 +37,17 @@ fn zones_that_nobody_measured_share_the_rest() {
     assert_eq!(areas(&[measured("a", 4.0), measured("b", 6.0)], 10.0).unwrap(), [(4.0, false), (6.0, false)]);
     // One per cent of the whole is what rounding does; beyond it something is wrong, either way.
     assert!(areas(&[measured("a", 10.09)], 10.0).is_ok() && areas(&[measured("a", 9.91)], 10.0).is_ok());
-    for wrong in [vec![measured("a", 10.11)], vec![measured("a", 9.89)], vec![measured("a", 10.0), named("b")]] {
+    for wrong in [
+        vec![measured("a", 10.11)],
+        vec![measured("a", 9.89)],
+        vec![measured("a", 10.0), named("b")],
+        vec![measured("a", 9.95), named("b")],
+    ] {
         let refusal = areas(&wrong, 10.0).unwrap_err();
         assert_eq!((refusal.code.as_str(), refusal.field.as_deref()), ("zones-do-not-add-up", Some("zones")), "{wrong:?}");
     }
+    // What is left is more than rounding: it is a zone.
+    assert!(areas(&[measured("a", 9.89), named("b")], 10.0).is_ok());
     let refusal = areas(&[named("a"), measured("b", -1.0)], 10.0).unwrap_err();
     assert_eq!(refusal.field.as_deref(), Some("zones[1].area_m2"), "each figure is inside the limits of sense");
 }
@@ -142,4 +149,13 @@ fn kinds_that_are_judged_with_their_neighbours() {
         assert!(!kind.needs().contains(&Neighbour::Shown), "{}: what is only shown judges nothing", kind.name());
     }
     assert!(Payload::decode(EntryKind::Pass, 1, &json!({ "charge": POT })).is_ok());
+}
+
+#[test]
+fn every_measure_of_a_shape_has_a_label() {
+    for shape in level_keel_core::takeoff::shapes_asked() {
+        for measure in shape.fields {
+            assert_ne!(measure.label, measure.name, "{}", shape.is);
+        }
+    }
 }
