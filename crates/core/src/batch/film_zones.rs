@@ -15,7 +15,7 @@ use uuid::Uuid;
 
 /// Readings of a zone's last pass that prove its total. Source: ASTM D4414, from memory.
 pub const READINGS_ASKED: usize = 3;
-/// Under this area one reading will do; from memory.
+/// A zone under this area, measured, is proved by one reading; from memory.
 pub const SMALL_ZONE_M2: f64 = 0.5;
 /// How far transfer efficiency may be off, in points; from memory.
 const TRANSFER_OFF_PCT: f64 = 10.0;
@@ -85,6 +85,30 @@ impl Record {
         }
     }
 
+    /// The area of a zone as somebody measured it; of a part that is one zone, the area of the part. `None`: it is an equal share
+    /// that nobody measured.
+    fn measured_m2(&self, id: Option<Uuid>) -> Option<f64> {
+        let aim = self.aim()?;
+        match aim.zones.as_slice() {
+            [] | [_] => Some(aim.area_m2),
+            zones => zones.iter().find(|z| Some(z.id) == id && !z.area_assumed).map(|z| z.area_m2),
+        }
+    }
+
+    /// The share of the part's area that passes reached.
+    ///
+    /// **Formula:** `Σ area of the zones with a pass ÷ Σ area of all zones`. **Units:** 0 to 1; `None` where only some zones
+    /// were reached and one of them has an area that nobody measured. **Source:** arithmetic.
+    fn share_sprayed(&self) -> Option<f64> {
+        let films = self.film_by_zone(None);
+        if films.iter().all(|z| z.passes > 0) {
+            return Some(1.0);
+        }
+        let areas = films.iter().map(|z| self.measured_m2(z.id)).collect::<Option<Vec<f64>>>()?;
+        let reached: f64 = films.iter().zip(&areas).filter(|(z, _)| z.passes > 0).map(|(_, m2)| m2).sum();
+        Some(reached / areas.iter().sum::<f64>())
+    }
+
     /// The film of every zone, by passes and readings up to an instant (`None`: all).
     ///
     /// **Rule:** wet on wet a reading is the total; on a dried layer it is of this pass and adds to the total before, where
@@ -94,7 +118,6 @@ impl Record {
     pub fn film_by_zone(&self, at: Option<Timestamp>) -> Vec<ZoneState> {
         let zones = self.zones();
         let alone = zones.len() == 1;
-        let small = alone && self.aim().is_some_and(|b| b.area_m2 < SMALL_ZONE_M2);
         let by_then = |when: Timestamp| at.is_none_or(|at| when <= at);
         zones
             .into_iter()
@@ -116,6 +139,7 @@ impl Record {
                 let last: Vec<ZoneRead> =
                     reads.iter().filter(|r| r.after_pass == passes.len() && !passes.is_empty()).cloned().collect();
                 let open_ended = last.is_empty() || last.iter().any(|r| r.open_ended);
+                let small = self.measured_m2(id).is_some_and(|m2| m2 < SMALL_ZONE_M2);
                 let asked = if small { 1 } else { READINGS_ASKED };
                 ZoneState { id, name, passes: passes.len(), read: reads.len(), reads, last, open_ended, asked }
             })
@@ -140,9 +164,10 @@ impl Record {
         aim.sheet.film_proof.unwrap_or(if by_eye { FilmProof::Look } else { FilmProof::Comb })
     }
 
-    /// Wet film by what was weighed and is not there any more; `None` where nothing was weighed, or no area is known.
+    /// Wet film by what was weighed and is not there any more, on the zones that passes reached; `None` where nothing was weighed,
+    /// or the area it went on is not known.
     ///
-    /// **Formula:** [`film::by_use_um`] of what left the pots. **Units:** µm. **Source:** arithmetic; the width of transfer
+    /// **Formula:** [`film::by_use_um`] of what left the pots, over the part's area times the share sprayed. **Units:** µm. **Source:** arithmetic; the width of transfer
     /// efficiency from memory.
     pub fn film_by_use_um(&self, prefs: Prefs) -> Option<Measured> {
         let aim = self.aim()?;
@@ -167,7 +192,7 @@ impl Record {
         };
         let stated = Measured::pm(aim.area_m2, 0.0);
         let area = crate::takeoff::area(&aim.takeoff, prefs).map_or(stated, |(m2, _)| m2);
-        film::by_use_um(Measured::pm(value, off), transfer, area)
+        film::by_use_um(Measured::pm(value, off), transfer, self.share_sprayed().map(|share| area.map(|m2| m2 * share))?)
     }
 
     /// What left a pot for the part: all that was mixed, without what was thrown away, divided off or handed over.

@@ -33,7 +33,7 @@ pub(super) fn judge(j: &Judging<'_>) -> Vec<Answer> {
     match case.film_proof() {
         FilmProof::NotAsked => vec![Answer::NotNeeded],
         FilmProof::Look => vec![gate.look()],
-        FilmProof::Use => vec![gate.by_use()],
+        FilmProof::Use => gate.by_use(),
         FilmProof::Comb => gate.zones(),
     }
 }
@@ -128,18 +128,26 @@ impl Looked<'_> {
             .collect()
     }
 
-    fn by_use(&self) -> Answer {
+    /// One answer for the paint on the zones that were sprayed, and one for each zone that no pass reached.
+    fn by_use(&self) -> Vec<Answer> {
         if !self.done {
-            return Answer::NotReached(GateName::Film, "Film by use is reckoned once every pot is closed.".into());
+            let later = "Film by use is reckoned once every pot is closed.";
+            return vec![Answer::NotReached(GateName::Film, later.into())];
         }
-        match self.case.film_by_use_um(self.prefs) {
+        let used = match self.case.film_by_use_um(self.prefs) {
             Some(um) => self.against_band(USE_ITEM, "By use", um),
             None => {
-                let text =
-                    "Film not proved: by use it is reckoned of what was weighed, and nothing was. Weigh the pots, or use a comb.";
+                let text = "Film not proved: by use it is reckoned of what was weighed and where it went, and one of them is not \
+                            known. Weigh the pots and measure the zones, or use a comb.";
                 self.held(USE_ITEM, "not-proved", text.into(), UNREAD)
             }
-        }
+        };
+        let films = self.case.film_by_zone(self.at);
+        let bare = films.iter().filter(|z| z.passes == 0).map(|zone| {
+            let text = format!("{}: film not proved, no pass reached it. Spray it, or release it with a reason.", zone.name);
+            self.held(&zone.item(), "not-proved", text, UNREAD)
+        });
+        std::iter::once(used).chain(bare).collect()
     }
 
     fn look(&self) -> Answer {

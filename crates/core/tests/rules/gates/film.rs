@@ -56,6 +56,57 @@ fn film_by_use_is_an_interval_of_what_left_the_pots() {
     held(sprayed(5.0), "over the sheet");
 }
 
+/// A zone of its own, measured or taken as an equal share.
+fn of_area(id: Uuid, name: &str, place: u32, area_m2: f64, area_assumed: bool) -> Value {
+    json!({ "id": id, "name": name, "area_m2": area_m2, "area_assumed": area_assumed, "place": place })
+}
+
+/// A small zone of a large part needs one reading, where its own area was measured; an equal share that nobody measured does not
+/// make it small.
+#[test]
+fn a_small_zone_of_a_large_part_needs_one_reading() {
+    let asked = |rim_m2: f64, assumed: bool| {
+        let zones = json!([of_area(HULL, "hull", 1, 10.0 - rim_m2, assumed), of_area(DECK, "rim", 2, rim_m2, assumed)]);
+        let book = Book::begun_with(sheet(), json!({ "zones": zones }));
+        book.record().film_by_zone(None).iter().map(|z| z.asked).collect::<Vec<_>>()
+    };
+    assert_eq!(asked(0.49, false), [3, 1]);
+    assert_eq!(asked(0.5, false), [3, 3]);
+    assert_eq!(asked(0.49, true), [3, 3]);
+}
+
+/// The same 1,673 mL, on the hull alone: 83.6 to 117.1 µm on its 10 m², though the part has 15; the deck no pass reached is not
+/// proved by it. Where nobody measured the zones, nobody can say on how much it went.
+#[test]
+fn film_by_use_is_of_the_zones_that_were_sprayed() {
+    let sprayed = |on_deck: bool, assumed: bool| {
+        let zones = json!([of_area(HULL, "hull", 1, 10.0, assumed), of_area(DECK, "deck", 2, 5.0, assumed)]);
+        let by_use = with(sheet(), json!({ "film_proof": "use" }));
+        let mut book = Book::begun_with(by_use, json!({ "area_m2": 15.0, "zones": zones }));
+        book.ready();
+        book.mixed(328.0);
+        book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+        book.write(EntryKind::Pass, pass_on(if on_deck { &[HULL, DECK] } else { &[HULL] })).unwrap();
+        close(&mut book);
+        book
+    };
+    let um = |book: &Book| book.record().film_by_use_um(Prefs::METRIC).map(|um| (um.lo.round(), um.hi.round()));
+    let film = |book: &Book| -> Vec<(String, Option<String>)> {
+        holds(book).into_iter().filter(|h| h.gate == GateName::Film).map(|h| (h.trouble, h.item)).collect()
+    };
+    let hull = sprayed(false, false);
+    assert_eq!(um(&hull), Some((84.0, 117.0)));
+    assert_eq!(film(&hull), [("not-proved".to_string(), Some(DECK.to_string()))]);
+    // On both zones it is thinner by their 15 m²: 56 to 78 µm, under the band, and every zone was reached.
+    let both = sprayed(true, false);
+    assert_eq!(um(&both), Some((56.0, 78.0)));
+    assert_eq!(film(&both), [("cannot-tell".to_string(), Some("by-use".to_string()))]);
+    assert_eq!(um(&sprayed(true, true)), Some((56.0, 78.0)), "reached everywhere, the whole area counts");
+    let shares = sprayed(false, true);
+    assert_eq!(um(&shares), None);
+    assert_eq!(film(&shares).len(), 2);
+}
+
 #[test]
 fn a_pass_onto_too_much_film_is_marked() {
     let mut book = ready(sheet());
