@@ -1,8 +1,7 @@
-//! A book kept in memory: for tests, for practice, for whatever asks "what if" of a whole book.
+//! A book kept in memory, for tests, for the demo, for practice; and the next entry of any book, in memory or not.
 
 use super::canonical::{cut, seal_entry};
 use super::{Asking, Entry, Ledger, LedgerKind, fold, judge};
-use crate::people::Writer;
 use crate::refusal::Refusal;
 use jiff::Timestamp;
 use serde_json::Value;
@@ -45,27 +44,37 @@ impl<L: Ledger> InMemory<L> {
     ///
     /// **Errors:** the refusal; nothing is written then.
     pub fn write(&mut self, wanted: Wanted<L::Kind>, by: &str, asked: &Asking<'_, L::Beside>) -> Result<i64, Refusal> {
-        let book = self.fold();
-        let mut entry = self.next(&book, wanted, by, asked.writer, asked.now);
-        judge(&book, &mut entry, asked)?;
-        (_, entry.hash) = seal_entry(self.id, &entry, &book.log().head_hash);
+        let (entry, _) = next(self.id, &self.fold(), wanted, by, asked)?;
         let seq = entry.seq;
         self.entries.push(entry);
         Ok(seq)
     }
+}
 
-    fn next(&self, book: &L, wanted: Wanted<L::Kind>, by: &str, writer: &Writer, now: Timestamp) -> Entry<L::Kind> {
-        Entry {
-            id: wanted.id,
-            seq: book.log().head_seq + 1,
-            version: wanted.kind.version(),
-            kind: wanted.kind,
-            payload: wanted.payload,
-            who: writer.id,
-            by: by.into(),
-            happened: cut(wanted.happened),
-            arrived: cut(now),
-            hash: String::new(),
-        }
-    }
+/// The next entry of a book, judged and sealed upon the one before; with the canonical text of its payload.
+///
+/// **Errors:** the refusal of [`judge`].
+pub fn next<L: Ledger>(
+    id: Uuid,
+    book: &L,
+    wanted: Wanted<L::Kind>,
+    by: &str,
+    asked: &Asking<'_, L::Beside>,
+) -> Result<(Entry<L::Kind>, String), Refusal> {
+    let mut entry = Entry {
+        id: wanted.id,
+        seq: book.log().head_seq + 1,
+        version: wanted.kind.version(),
+        kind: wanted.kind,
+        payload: wanted.payload,
+        who: asked.writer.id,
+        by: by.into(),
+        happened: cut(wanted.happened),
+        arrived: cut(asked.now),
+        hash: String::new(),
+    };
+    judge(book, &mut entry, asked)?;
+    let (text, hash) = seal_entry(id, &entry, &book.log().head_hash);
+    entry.hash = hash;
+    Ok((entry, text))
 }

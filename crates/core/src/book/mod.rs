@@ -10,7 +10,7 @@ mod kinds;
 mod log;
 mod strike;
 
-pub use in_memory::{InMemory, Wanted};
+pub use in_memory::{InMemory, Wanted, next};
 pub use kinds::Carries;
 pub(crate) use kinds::kinds;
 pub use log::{Line, Log};

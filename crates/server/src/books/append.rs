@@ -9,8 +9,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use jiff::Timestamp;
 use level_keel_core::batch::StationName;
-use level_keel_core::book::canonical::{cut, seal_entry};
-use level_keel_core::book::{Asking, Entry, LedgerKind, fold_on, judge};
+use level_keel_core::book::{Asking, LedgerKind, Wanted, fold_on, next};
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::{Shown, resolve, understood};
 use level_keel_core::refusal::Refusal;
@@ -161,7 +160,24 @@ impl<'a> Writing<'a> {
         }
     }
 
-    /// Resolves, prepares, judges and stores. `None`: the id is taken.
+    /// What was sent, in numbers and with what only the server knows; and what it is judged with beside the book.
+    pub(super) async fn filled<L: Kept>(
+        &self,
+        tx: &mut PgConnection,
+        book: Uuid,
+        before: &L,
+        kind: L::Kind,
+        mut payload: Value,
+    ) -> Result<(Value, L::Beside), Problem> {
+        let typed = resolve(&mut payload, self.person.prefs)?;
+        let beside = before.prepare(self, tx, book, kind, &mut payload).await?;
+        if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {
+            map.insert("typed".into(), serde_json::to_value(&typed)?);
+        }
+        Ok((payload, beside))
+    }
+
+    /// Fills in, judges and stores. `None`: the id is taken.
     async fn judged<L: Kept>(
         &self,
         tx: &mut PgConnection,
@@ -173,28 +189,11 @@ impl<'a> Writing<'a> {
         if !new.ago_s.is_finite() {
             return Err(Refusal::bad_input("not-understood", "ago_s", "Seconds ago must be a number.").into());
         }
-        let mut payload = new.payload;
-        let typed = resolve(&mut payload, self.person.prefs)?;
-        let beside = before.prepare(self, tx, book, kind, &mut payload).await?;
-        if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {
-            map.insert("typed".into(), serde_json::to_value(&typed)?);
-        }
-        let mut entry = Entry {
-            id: new.id,
-            seq: before.log().head_seq + 1,
-            kind,
-            version: kind.version(),
-            payload,
-            who: self.person.id,
-            by: self.person.name.clone(),
-            happened: cut(after(self.now, -new.ago_s)),
-            arrived: cut(self.now),
-            hash: String::new(),
-        };
-        judge(&*before, &mut entry, &Asking { writer: &self.person.writer(), beside: &beside, now: self.now })?;
+        let (payload, beside) = self.filled(tx, book, &*before, kind, new.payload).await?;
+        let wanted = Wanted { id: new.id, kind, payload, happened: after(self.now, -new.ago_s) };
+        let asked = Asking { writer: &self.person.writer(), beside: &beside, now: self.now };
+        let (entry, text) = next(book, &*before, wanted, &self.person.name, &asked)?;
         let understood = understood(&entry.payload, self.person.prefs);
-        let (text, hash) = seal_entry(book, &entry, &before.log().head_hash);
-        entry.hash = hash;
         let seq = entry.seq;
         let link = Link { book, entry: &entry, text: &text, request, previous: &before.log().head_hash };
         // The entry first: an id that is taken must touch no row that hangs on it.

@@ -1,7 +1,7 @@
 //! The demo crew: writes entries by the same way as everybody else.
 
 use crate::auth::Person;
-use crate::books::{NewBatch, NewEntry, Writing, Written, read};
+use crate::books::{Draft, NewBatch, NewEntry, Writing};
 use crate::people;
 use crate::problem::Problem;
 use crate::state::State;
@@ -9,11 +9,12 @@ use jiff::Timestamp;
 use level_keel_core::batch::Record;
 use level_keel_core::conditions::Readings;
 use level_keel_core::lists::{Before, ChecklistItem, What};
+use level_keel_core::mixing::Component;
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::Prefs;
 use serde_json::{Value, json};
-use std::sync::Arc;
+use sqlx::{Postgres, Transaction};
 use uuid::Uuid;
 
 /// Namespace of every id of the demo.
@@ -66,16 +67,17 @@ impl<'a> Crew<'a> {
     }
 }
 
-/// A batch of the demo while it is written: time moves with each entry.
+/// A batch of the demo while it is written in memory: time moves with each entry. It is stored by [`Job::done`].
 pub struct Job<'a> {
     crew: &'a Crew<'a>,
     name: String,
+    tx: Transaction<'static, Postgres>,
     /// The book.
     pub book: Uuid,
+    draft: Draft<Record>,
     /// When the next entry happens.
     pub at: Timestamp,
     count: u32,
-    head: i64,
 }
 
 impl<'a> Job<'a> {
@@ -84,12 +86,14 @@ impl<'a> Job<'a> {
         let book = id(name);
         let writing = Writing::of(crew.state, crew.one(Role::Applicator), at);
         Box::pin(writing.begin(NewBatch { id: book, wanted })).await?;
-        Ok(Job { crew, name: name.into(), book, at, count: 0, head: 1 })
+        Job::resume(crew, name, book, at).await
     }
 
-    /// Goes on with a batch begun before, after its last entry.
-    pub fn resume(crew: &'a Crew<'a>, name: &str, book: Uuid, at: Timestamp, head: i64) -> Job<'a> {
-        Job { crew, name: name.into(), book, at, count: 0, head }
+    /// Goes on with a batch begun before.
+    pub async fn resume(crew: &'a Crew<'a>, name: &str, book: Uuid, at: Timestamp) -> Result<Job<'a>, Problem> {
+        let mut tx = crew.state.db.begin().await?;
+        let draft = Draft::open(&mut tx, book, at).await?;
+        Ok(Job { crew, name: name.into(), tx, book, draft, at, count: 0 })
     }
 
     /// Lets minutes pass.
@@ -99,27 +103,32 @@ impl<'a> Job<'a> {
     }
 
     /// Writes an entry as someone.
-    pub async fn write_as(&mut self, role: Role, kind: &str, payload: Value) -> Result<Written, Problem> {
+    pub async fn write_as(&mut self, role: Role, kind: &str, payload: Value) -> Result<(), Problem> {
         self.count += 1;
         let entry =
             NewEntry { id: id(&format!("{}/{}/{}", self.name, self.at, self.count)), kind: kind.into(), payload, ago_s: 0.0 };
-        let writing = Writing { view: true, ..Writing::of(self.crew.state, self.crew.one(role), self.at) };
-        let written = Box::pin(writing.append(self.book, entry)).await?;
-        self.head = written.seq;
-        Ok(written)
+        let writing = Writing::of(self.crew.state, self.crew.one(role), self.at);
+        Box::pin(self.draft.write(&writing, &mut self.tx, entry)).await.map(drop)
     }
 
     /// Writes an entry as the applicator.
-    pub async fn write(&mut self, kind: &str, payload: Value) -> Result<Written, Problem> {
+    pub async fn write(&mut self, kind: &str, payload: Value) -> Result<(), Problem> {
         self.write_as(Role::Applicator, kind, payload).await
+    }
+
+    /// Stores what was written, and the card where it was signed.
+    pub async fn done(mut self) -> Result<(), Problem> {
+        let writing = Writing::of(self.crew.state, self.crew.one(Role::Inspector), self.at);
+        Box::pin(self.draft.store(&mut self.tx)).await?;
+        Box::pin(writing.keep_card_of(&mut self.tx, self.book, self.draft.folded())).await?;
+        Ok(self.tx.commit().await?)
     }
 
     /// Reads conditions, puts the guards on, takes the lots, and does what combining waits for.
     pub async fn ready(&mut self, read: Readings, hazards: &[&str], lots: &[&str]) -> Result<(), Problem> {
         self.write("conditions", serde_json::to_value(read)?).await?;
         self.wait(2.0).write("guards", json!({ "hazards": hazards })).await?;
-        let record = self.record().await?;
-        let items: Vec<ChecklistItem> = record.aim().map(|b| b.items.clone()).unwrap_or_default();
+        let items: Vec<ChecklistItem> = self.record().aim().map(|b| b.items.clone()).unwrap_or_default();
         let wanted = items.iter().filter_map(|i| match i.what {
             What::Lot { component } => Some(component),
             _ => None,
@@ -140,8 +149,7 @@ impl<'a> Job<'a> {
     /// Reads again and does what the first pass waits for.
     pub async fn prepare(&mut self, read: Readings) -> Result<(), Problem> {
         self.write("conditions", serde_json::to_value(read)?).await?;
-        let record = self.record().await?;
-        let items: Vec<ChecklistItem> = record.aim().map(|b| b.items.clone()).unwrap_or_default();
+        let items: Vec<ChecklistItem> = self.record().aim().map(|b| b.items.clone()).unwrap_or_default();
         for item in items.iter().filter(|i| i.before == Before::Spray) {
             self.tick(item).await?;
         }
@@ -171,26 +179,24 @@ impl<'a> Job<'a> {
         Ok(())
     }
 
-    /// The record of this batch now.
-    pub async fn record(&self) -> Result<Arc<Record>, Problem> {
-        read(&mut *self.crew.state.db.acquire().await?, self.crew.state, self.book).await
+    /// What the book adds up to now.
+    pub fn record(&self) -> &Record {
+        self.draft.folded()
     }
 
     /// Opens a pot and weighs everything in by its plan, `off_g` too much hardener; stirs it.
     pub async fn mix(&mut self, pot: &str, wanted_ml: f64, lots: [&str; 3], off_g: f64) -> Result<Uuid, Problem> {
         let charge = id(&format!("{}/{pot}", self.name));
-        let opened = self.write("open_charge", json!({ "charge": charge, "kind": "pot", "wanted_ml": wanted_ml })).await?;
-        let lines = opened.view.and_then(|v| v.mix?.pots.into_iter().next()).map(|p| p.lines).unwrap_or_default();
-        let record = self.record().await?;
-        let plan = record.charge(charge).map(|c| record.plan(c)).unwrap_or_default();
-        for (index, (pour, line)) in plan.iter().zip(lines).enumerate() {
-            if line.component == level_keel_core::mixing::Component::Hardener {
+        self.write("open_charge", json!({ "charge": charge, "kind": "pot", "wanted_ml": wanted_ml })).await?;
+        let plan = self.record().charge(charge).map(|c| self.record().plan(c)).unwrap_or_default();
+        for (index, pour) in plan.iter().enumerate() {
+            if pour.component == Component::Hardener {
                 self.wait(1.0).write("combine", json!({ "charge": charge })).await?;
             }
             let off = if index > 0 { off_g } else { 0.0 };
             let reading = (pour.running_g + off).round();
             self.wait(1.0)
-                .write("pour", json!({ "charge": charge, "component": line.component, "reading_g": reading, "resolution_g": 1.0, "lot": lots.get(index) }))
+                .write("pour", json!({ "charge": charge, "component": pour.component, "reading_g": reading, "resolution_g": 1.0, "lot": lots.get(index) }))
                 .await?;
         }
         self.wait(2.0).write("stirred", json!({ "charge": charge })).await?;
@@ -199,11 +205,11 @@ impl<'a> Job<'a> {
 
     /// A pass over the whole part, and comb readings in each of its zones after it, in mil.
     pub async fn pass(&mut self, charge: Uuid, used_ml: Option<f64>, wet_mil: f64, readings: usize) -> Result<(), Problem> {
-        let record = self.record().await?;
-        let zones: Vec<Uuid> = record.zones().into_iter().filter_map(|(id, _)| id).collect();
-        self.write("pass", json!({ "charge": charge, "zones": zones, "used_ml": used_ml })).await?;
-        let teeth = crate::instruments::comb_um(&self.crew.state.db).await?;
-        for (zone, _) in record.zones() {
+        let zones = self.record().zones();
+        let named: Vec<Uuid> = zones.iter().filter_map(|(id, _)| *id).collect();
+        self.write("pass", json!({ "charge": charge, "zones": named, "used_ml": used_ml })).await?;
+        let teeth = crate::instruments::comb_um(&mut *self.tx).await?;
+        for (zone, _) in zones {
             for _ in 0..readings {
                 let read = json!({ "zone": zone, "tooth_um": wet_mil * 25.4, "teeth_um": teeth, "of": "total" });
                 self.wait(0.4).write("comb", read).await?;
@@ -215,9 +221,9 @@ impl<'a> Job<'a> {
 
     /// Signed by the applicator, accepted by the inspector.
     pub async fn sign(&mut self) -> Result<(), Problem> {
-        let seen = self.head;
+        let seen = self.record().log.head_seq;
         self.wait(10.0).write("sign", json!({ "seen_seq": seen })).await?;
-        let seen = self.head;
+        let seen = self.record().log.head_seq;
         self.wait(25.0).write_as(Role::Inspector, "accept", json!({ "seen_seq": seen })).await?;
         Ok(())
     }

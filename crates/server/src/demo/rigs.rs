@@ -2,7 +2,7 @@
 
 use super::crew::{Crew, id};
 use crate::atomizing::table;
-use crate::books::{NewEntry, Writing};
+use crate::books::{Draft, NewEntry, Writing};
 use crate::problem::Problem;
 use crate::rigs;
 use jiff::{SignedDuration, Timestamp};
@@ -138,10 +138,19 @@ fn said() -> Vec<(i64, &'static str, &'static str, Value)> {
 
 /// Writes it, by the hand of the applicator.
 pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
-    for (n, (days, rig, kind, payload)) in said().into_iter().enumerate() {
-        let at = now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now);
-        let entry = NewEntry { id: id(&format!("{rig}/{now}/{n}")), kind: kind.into(), payload, ago_s: 0.0 };
-        Writing::of(crew.state, crew.one(Role::Applicator), at).one::<RigBook>(id(rig), entry).await?;
+    let said = said();
+    for rig in [BUOY_POT, FLUME_MACHINE] {
+        let mut tx = crew.state.db.begin().await?;
+        let mut draft = Draft::<RigBook>::open(&mut tx, id(rig), now).await?;
+        for (n, (days, _, kind, payload)) in said.iter().enumerate().filter(|(_, of)| of.1 == rig) {
+            let at = now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now);
+            let writing = Writing::of(crew.state, crew.one(Role::Applicator), at);
+            let entry =
+                NewEntry { id: id(&format!("{rig}/{now}/{n}")), kind: (*kind).into(), payload: payload.clone(), ago_s: 0.0 };
+            draft.write(&writing, &mut tx, entry).await?;
+        }
+        draft.store(&mut tx).await?;
+        tx.commit().await?;
     }
     Ok(())
 }

@@ -3,7 +3,6 @@
 use super::crew::{Crew, Job, id};
 use super::rigs::{BUOY_POT, COLLAR_POTS, FLUME_MACHINE};
 use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER};
-use crate::books;
 use crate::problem::Problem;
 use jiff::SignedDuration;
 use jiff::Timestamp;
@@ -14,7 +13,6 @@ use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
 use level_keel_core::sheets::{ChargeKind, FilmProof};
 use serde_json::{Value, json};
-use std::sync::Arc;
 use uuid::Uuid;
 
 const FINISH_GUARDS: [&str; 3] = ["isocyanate", "solvent", "pressure_vessel"];
@@ -65,7 +63,8 @@ async fn primed(crew: &Crew<'_>, key: Timestamp, part: &str, lots: [&str; 3]) ->
     buoy.wait(5.0).write("close_charge", json!({ "charge": pot, "how": "emptied" })).await?;
     buoy.wait(3.0).write("flush", json!({ "text": "epoxy thinner until clear" })).await?;
     buoy.write("note", json!({ "text": "Lifting eye and seam striped by brush before the second pass." })).await?;
-    buoy.sign().await
+    buoy.sign().await?;
+    buoy.done().await
 }
 
 async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {
@@ -96,7 +95,8 @@ async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {
         flume.wait(3.0).pass(charge, Some(1900.0), wet, readings).await?;
     }
     flume.wait(6.0).write("close_charge", json!({ "charge": charge, "how": "emptied" })).await?;
-    flume.sign().await
+    flume.sign().await?;
+    flume.done().await
 }
 
 /// How the buoys are sprayed: a two-litre pot on 25 ft of hose.
@@ -138,6 +138,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     // The evening comes: the surface falls, the air grows damp.
     finish.at = ago(12.0);
     finish.write("conditions", serde_json::to_value(read(22.4, 21.2, 22.0, 58.0))?).await?;
+    finish.done().await?;
 
     let mut primer = Job::begin(
         crew,
@@ -156,6 +157,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     for item in ["degreased", "open_steel"] {
         primer.write("tick", json!({ "item": item, "did": "done" })).await?;
     }
+    primer.done().await?;
 
     // Two catches, one pressure moved between them: the third is to be found.
     let zones = ["upper half", "lower half"];
@@ -173,7 +175,7 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     let caught = |a_kpa: &str, a_g: f64, b_g: f64| json!({ "charge": gun, "a_g": a_g, "b_g": b_g, "resolution_g": 0.1, "a_kpa": a_kpa, "b_kpa": "8 psi", "caught_watch_s": "15 s" });
     collar.wait(4.0).write("ratio_check", caught("9 psi", 24.8, 6.2)).await?;
     collar.wait(5.0).write("ratio_check", caught("13 psi", 40.5, 6.3)).await?;
-    Ok(())
+    collar.done().await
 }
 
 /// The crew finishes what the old shift left: sprays what may be sprayed, discards the rest, signs.
@@ -184,11 +186,13 @@ pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
         if row.id.get_version_num() != 5 {
             continue;
         }
-        let record: Arc<Record> = books::read(&mut *crew.state.db.acquire().await?, crew.state, row.id).await?;
-        let last = record.log.iter().map(|l| l.at).max().unwrap_or_default();
-        let mut job = Job::resume(crew, &format!("close/{}", row.id), row.id, last, record.log.head_seq);
+        let name = format!("close/{}", row.id);
+        let mut job = Job::resume(crew, &name, row.id, Timestamp::default()).await?;
+        job.at = job.record().log.iter().map(|l| l.at).max().unwrap_or_default();
         job.wait(21.0);
-        close(&mut job, &record).await?;
+        let left = job.record().clone();
+        close(&mut job, &left).await?;
+        job.done().await?;
     }
     Ok(())
 }
@@ -220,7 +224,7 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
     }
     // Mixed paint does not stay in a hose over night; where there is none, there is nothing to flush.
     let _ = job.wait(1.0).write("flush", json!({})).await;
-    let open: Vec<Deviation> = job.record().await?.deviations.iter().filter(|d| d.answer.is_none()).cloned().collect();
+    let open: Vec<Deviation> = job.record().deviations.iter().filter(|d| d.answer.is_none()).cloned().collect();
     for open in open {
         let answer = json!({ "entry": open.entry, "code": open.code, "text": "Looked at by the lead at the end of the shift." });
         job.wait(1.0).write_as(Role::Lead, "answer", answer).await?;

@@ -3,7 +3,7 @@
 use super::crew::{Crew, Job, id};
 use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER, RELEASE, TEXTURE, WATERBORNE};
 use crate::auth::Person;
-use crate::books::{NewEntry, Writing};
+use crate::books::{Draft, NewEntry, Writing};
 use crate::problem::Problem;
 use crate::stores::append::{append, receive};
 use crate::stores::first_in;
@@ -166,15 +166,17 @@ async fn systems(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
 
 /// A week of the gel-coat room read by hand, warm on one afternoon.
 async fn readings(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
-    let (mut hours, mut no) = (156_i64, 0);
-    while hours >= 12 {
-        let temp_c = if (78..=84).contains(&hours) { 30.6 } else { 23.0 + f64::from(no % 3) * 0.4 };
+    let mut tx = crew.state.db.begin().await?;
+    let mut room = Draft::<PlaceBook>::open(&mut tx, id(GEL_ROOM), now).await?;
+    for (no, hours) in (12..=156_i64).rev().step_by(12).enumerate() {
+        let temp_c = if (78..=84).contains(&hours) { 30.6 } else { 23.0 + (no % 3) as f64 * 0.4 };
         let at = now.checked_sub(SignedDuration::from_hours(hours)).unwrap_or(now);
         let entry = NewEntry::now(id(&format!("gel room {no}")), PlaceKind::Temperature, json!({ "temp_c": temp_c }));
-        Writing::of(crew.state, crew.one(Role::Applicator), at).one::<PlaceBook>(id(GEL_ROOM), entry).await?;
-        (hours, no) = (hours - 12, no + 1);
+        let writing = Writing::of(crew.state, crew.one(Role::Applicator), at);
+        room.write(&writing, &mut tx, entry).await?;
     }
-    Ok(())
+    room.store(&mut tx).await?;
+    Ok(tx.commit().await?)
 }
 
 /// The crew goes through the lists of a batch: takes lots, received when the stores have none, and does every item.
@@ -182,9 +184,8 @@ async fn readings(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
 pub async fn make_ready(state: &crate::state::State, book: Uuid) -> Result<(), Problem> {
     let crew = Crew::known(state).await?;
     let now = state.clock.now();
-    let mut job = Job::resume(&crew, &format!("ready/{book}"), book, now, 0);
-    let record = job.record().await?;
-    let Some(aim) = record.aim() else { return Err(Problem::NotFound("batch")) };
+    let mut job = Job::resume(&crew, &format!("ready/{book}"), book, now).await?;
+    let Some(aim) = job.record().aim().cloned() else { return Err(Problem::NotFound("batch")) };
     let sheet =
         sqlx::query_scalar!("select sheet_id from sheet_version where id = $1", aim.sheet_version).fetch_one(&state.db).await?;
     for item in &aim.items {
@@ -208,5 +209,5 @@ pub async fn make_ready(state: &crate::state::State, book: Uuid) -> Result<(), P
         };
         job.write("take_lot", json!({ "component": component, "lot": code })).await?;
     }
-    Ok(())
+    job.done().await
 }
