@@ -4,11 +4,11 @@ import { Refused, type Refusal } from "./client";
 import { useDebounced } from "./entry";
 
 /** `body` null: nothing is asked yet. */
-export function useCompute<T>(what: string, body: object | null, send: (body: object) => Promise<T>) {
+export function useCompute<Body, T>(what: string, body: Body | null, send: (body: Body) => Promise<T>) {
   const text = useDebounced(body === null ? "" : JSON.stringify(body));
   const asked = useQuery({
     queryKey: ["compute", what, text],
-    queryFn: () => send(JSON.parse(text) as object),
+    queryFn: () => send(JSON.parse(text) as Body),
     enabled: text !== "",
     retry: false,
     gcTime: 0,
@@ -26,5 +26,7 @@ export function useCompute<T>(what: string, body: object | null, send: (body: ob
 }
 
 /** What is filled of a form. */
-export const filledOf = (form: Record<string, string>) =>
-  Object.fromEntries(Object.entries(form).filter(([, text]) => text.trim() !== ""));
+export const filledOf = <F extends Partial<Record<string, string>>>(form: F) =>
+  Object.fromEntries(Object.entries(form).filter(([, text]) => text !== undefined && text.trim() !== "")) as {
+    [K in keyof F]?: Exclude<F[K], "">;
+  };

@@ -1318,6 +1318,17 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /** @description Something stirred in for colour, sheen or grip, after the ratio is made. */
+        AdditiveTyped: {
+            /** @description Its density; missing: it is taken not to add volume. */
+            density_kg_l?: number | null | string;
+            /** @description Dose per litre of sprayable paint: base, hardener and thinner together. */
+            dose_g_l?: number | null | string;
+            /** @description Dose as per cent of the base, by weight. */
+            dose_pct?: number | null | string;
+            /** @description Its name. */
+            name: string;
+        };
         /** @description What to do next. */
         Advice: {
             /** @description It goes up. */
@@ -1445,6 +1456,27 @@ export interface components {
             in_stores?: string | null;
             label: string;
             name: string;
+        };
+        /** @description What is asked: one of the first three. The others stand in for what the rig and the paint are. */
+        AskLineTyped: {
+            /** @description This flow. */
+            flow_ml_min?: number | null | string;
+            /** @description Through another hose. */
+            hose_bore_mm?: number | null | string;
+            /** @description A shorter or longer one. */
+            hose_length_mm?: number | null | string;
+            /** @description The gun higher or lower. */
+            lift_mm?: number | null | string;
+            /** @description Through another nozzle. */
+            nozzle_mm?: number | null | string;
+            /** @description This paint at another temperature. */
+            paint_c?: number | null | string;
+            /** @description This pressure on the pot. */
+            pot_kpa?: number | null | string;
+            /** @description A stream of this length. */
+            stream_mm?: number | null | string;
+            /** @description A paint as thick as this. */
+            viscosity_mpa_s?: number | null | string;
         };
         /**
          * @description How a figure is asked for.
@@ -1756,6 +1788,25 @@ export interface components {
             /** @description When it applies. */
             when?: components["schemas"]["When"];
         };
+        /** @description One item of the lists. */
+        ChecklistItemTyped: {
+            /** @description Key of an item that must be done first, and whose doing anew undoes this one. */
+            after?: string | null;
+            /** @description Which act waits. */
+            before: components["schemas"]["Before"];
+            /** @description Heading. */
+            group: components["schemas"]["Group"];
+            /** @description How, in a sentence. */
+            hint?: string;
+            /** @description Its name in the log; never changed once used. Left out, it is made from the text. */
+            key?: string;
+            /** @description What to do, in a few words. */
+            text: string;
+            /** @description What is done for it. */
+            what: components["schemas"]["WhatTyped"];
+            /** @description When it applies. */
+            when?: components["schemas"]["When"];
+        };
         /** @description An item as the screen shows it. */
         ChecklistItemView: {
             /** Format: date-time */
@@ -1888,6 +1939,27 @@ export interface components {
             /** Format: int64 */
             number: number;
         };
+        /** @description One coat of a system as planned. */
+        CoatPlanTyped: {
+            film_is?: components["schemas"]["FilmIs"] | null;
+            /** @description Film aimed at; the sheet's when missing. */
+            film_um?: number | null | string;
+            /**
+             * Format: uuid
+             * @description Its id, when it stands already.
+             */
+            id?: string | null;
+            method?: components["schemas"]["Method"] | null;
+            /** @description Primer, finish … */
+            name: string;
+            /** @description Preparation before it. */
+            prepare?: string | null;
+            /**
+             * Format: uuid
+             * @description Its product.
+             */
+            sheet?: string | null;
+        };
         /** @description A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change. */
         CoatStep: {
             /**
@@ -1907,6 +1979,17 @@ export interface components {
              * @description Wait before the step that follows.
              */
             wait_s?: number | null;
+        };
+        /** @description A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change. */
+        CoatStepTyped: {
+            /** @description Its own atomizing pressure. */
+            atomizing_kpa?: number | null | string;
+            /** @description Tack, wet, ground, pattern, mist … */
+            name: string;
+            /** @description Passes in it. */
+            passes_count?: number | null | string;
+            /** @description Wait before the step that follows. */
+            wait_s?: number | null | string;
         };
         /** @description A coat of the system with what is on. */
         CoatView: {
@@ -2818,6 +2901,21 @@ export interface components {
             profile: components["schemas"]["FanProfile"];
             transfer: string;
             wet: string;
+        };
+        /** @description What is known; exactly one is left out and solved for. */
+        LapTyped: {
+            /** @description Width of the fan on the part. */
+            fan_mm?: number | null | string;
+            /** @description Out of the gun. */
+            flow_ml_min?: number | null | string;
+            /** @description Of the gun. */
+            gun_speed_m_s?: number | null | string;
+            /** @description Of each lap over the one before. */
+            overlap_pct?: number | null | string;
+            /** @description What stays on the part. */
+            transfer_pct: number | string;
+            /** @description Wet film of one coat. */
+            wet_um?: number | null | string;
         };
         /** @description Gun speed and laps, solved. */
         LapView: {
@@ -4150,6 +4248,17 @@ export interface components {
              */
             recoat_min_s?: number | null;
         };
+        /** @description Recoat times of a pair: this product, then that one over it. They stand before the sheet's own. */
+        PairTimesTyped: {
+            /** @description What to do between the two. */
+            prepare?: string | null;
+            /** @description The temperature they are stated at. */
+            recoat_at_c: number | string;
+            /** @description Latest without abrading. */
+            recoat_max_s?: number | null | string;
+            /** @description Earliest. */
+            recoat_min_s?: number | null | string;
+        };
         /** @description The times of a pair of products. */
         PairView: {
             at: components["schemas"]["Shown"];
@@ -4237,6 +4346,79 @@ export interface components {
             kind: components["schemas"]["PieceKind"];
             word: string;
         };
+        /** @description An assembled rig. */
+        PieceForm: {
+            /** @description It has an agitator. */
+            agitator?: boolean;
+            /** @description Bore of the air hose. */
+            air_bore_mm?: number | null | string;
+            /** @description Its length. */
+            air_length_mm?: number | null | string;
+            /** @description Air it takes. */
+            air_nl_min?: number | null | string;
+            /** @description Most its catalyst air may be put to. */
+            catalyst_most_kpa?: number | null | string;
+            /** @description Its class. */
+            class?: components["schemas"]["GunClass"];
+            /** @description What the compressor delivers. */
+            compressor_nl_min?: number | null | string;
+            /** @description What it may be filled to. */
+            fill_ml?: number | null | string;
+            /** @description Its air cannot be set: the fluid is cut instead. */
+            fixed_air?: boolean;
+            /** @description The gun. */
+            gun?: string;
+            /** @description Bore of the fluid hose. */
+            hose_bore_mm?: number | null | string;
+            /** @description Its length. */
+            hose_length_mm?: number | null | string;
+            /**
+             * Format: date
+             * @description When it was new.
+             */
+            hose_since?: string | null;
+            /** @description It mixes inside its cap, which comes off for the stream. */
+            internal_mix?: boolean;
+            kind: components["schemas"]["PieceKind"];
+            /** @description School of its pattern ladder. */
+            ladder?: components["schemas"]["LadderSchool"];
+            /** @description The gun above the vessel, as one usually works. */
+            lift_mm?: number | null | string;
+            /** @description Its name. */
+            name: string;
+            /** @description Turns of the needle from shut at which the trigger opens it fully: its witness mark. */
+            needle_full_count?: number | null | string;
+            /** @description Hole of the fitted nozzle. */
+            nozzle_mm?: number | null | string;
+            /** @description The pieces it is put together from, by their place. */
+            pieces?: {
+                [key: string]: string;
+            };
+            /** @description Inlet limit printed on gun or cap. */
+            printed_air_kpa?: number | null | string;
+            /** @description Most a pump gives. */
+            pump_most_kpa?: number | null | string;
+            /** @description At which a pump stands, before the regulator of its fluid. */
+            pump_stands_kpa?: number | null | string;
+            /** @description What the vessel is rated for. */
+            rating_kpa?: number | null | string;
+            /** @description At which its relief valve opens. */
+            relief_kpa?: number | null | string;
+            /** @description A shut-off stands in the air line. */
+            shut_off?: boolean;
+            /** @description Nozzles, apart by a semicolon. */
+            spare_mm?: string;
+            /** @description What stands before the regulators. */
+            supply_kpa?: number | null | string;
+            /** @description Code of the fitted airless tip. */
+            tip_code?: string | null;
+            /** @description Pot and gun have a regulator each. */
+            two_regulators?: boolean;
+            /** @description New, and not flushed yet: no paint before that. */
+            unflushed?: boolean;
+            /** @description It has a valve to vent by. */
+            vent_valve?: boolean;
+        };
         /**
          * @description A kind of piece, which is also its place in a rig.
          * @enum {string}
@@ -4266,6 +4448,13 @@ export interface components {
             id: string;
             /** @description Name. */
             name: string;
+        };
+        /** @description How a place is called, the band it is to keep, and the probe that watches it. */
+        PlaceTyped: {
+            name: string;
+            probe?: string | null;
+            store_max_c?: number | null | string;
+            store_min_c?: number | null | string;
         };
         /** @description A place with what it keeps. */
         PlaceView: {
@@ -4665,6 +4854,11 @@ export interface components {
             /** @description Items. */
             items: components["schemas"]["ChecklistItem"][];
         };
+        /** @description The whole of the lists, one document. */
+        ReadyListsTyped: {
+            /** @description Items. */
+            items: components["schemas"]["ChecklistItemTyped"][];
+        };
         /** @description The Ready station. */
         ReadyView: {
             air?: components["schemas"]["Shown"] | null;
@@ -4945,7 +5139,9 @@ export interface components {
              */
             nozzle_mm?: number | null;
             /** @description The pieces it is put together from, by their place. */
-            pieces?: Record<string, never>;
+            pieces?: {
+                [key: string]: string;
+            };
             /**
              * Format: double
              * @description Inlet limit printed on gun or cap.
@@ -4989,6 +5185,79 @@ export interface components {
             /** @description It has a valve to vent by. */
             vent_valve?: boolean;
         };
+        /** @description An assembled rig. */
+        RigForm: {
+            /** @description It has an agitator. */
+            agitator?: boolean;
+            /** @description Bore of the air hose. */
+            air_bore_mm?: number | null | string;
+            /** @description Its length. */
+            air_length_mm?: number | null | string;
+            /** @description Air it takes. */
+            air_nl_min?: number | null | string;
+            /** @description Most its catalyst air may be put to. */
+            catalyst_most_kpa?: number | null | string;
+            /** @description Its class. */
+            class?: components["schemas"]["GunClass"];
+            /** @description What the compressor delivers. */
+            compressor_nl_min?: number | null | string;
+            /** @description What it may be filled to. */
+            fill_ml?: number | null | string;
+            /** @description Its air cannot be set: the fluid is cut instead. */
+            fixed_air?: boolean;
+            /** @description The gun. */
+            gun?: string;
+            /** @description Bore of the fluid hose. */
+            hose_bore_mm?: number | null | string;
+            /** @description Its length. */
+            hose_length_mm?: number | null | string;
+            /**
+             * Format: date
+             * @description When it was new.
+             */
+            hose_since?: string | null;
+            /** @description It mixes inside its cap, which comes off for the stream. */
+            internal_mix?: boolean;
+            /** @description What drives it. */
+            kind: components["schemas"]["RigKind"];
+            /** @description School of its pattern ladder. */
+            ladder?: components["schemas"]["LadderSchool"];
+            /** @description The gun above the vessel, as one usually works. */
+            lift_mm?: number | null | string;
+            /** @description Its name. */
+            name: string;
+            /** @description Turns of the needle from shut at which the trigger opens it fully: its witness mark. */
+            needle_full_count?: number | null | string;
+            /** @description Hole of the fitted nozzle. */
+            nozzle_mm?: number | null | string;
+            pieces?: {
+                [key: string]: string | null;
+            };
+            /** @description Inlet limit printed on gun or cap. */
+            printed_air_kpa?: number | null | string;
+            /** @description Most a pump gives. */
+            pump_most_kpa?: number | null | string;
+            /** @description At which a pump stands, before the regulator of its fluid. */
+            pump_stands_kpa?: number | null | string;
+            /** @description What the vessel is rated for. */
+            rating_kpa?: number | null | string;
+            /** @description At which its relief valve opens. */
+            relief_kpa?: number | null | string;
+            /** @description A shut-off stands in the air line. */
+            shut_off?: boolean;
+            /** @description Nozzles, apart by a semicolon. */
+            spare_mm?: string;
+            /** @description What stands before the regulators. */
+            supply_kpa?: number | null | string;
+            /** @description Code of the fitted airless tip. */
+            tip_code?: string | null;
+            /** @description Pot and gun have a regulator each. */
+            two_regulators?: boolean;
+            /** @description New, and not flushed yet: no paint before that. */
+            unflushed?: boolean;
+            /** @description It has a valve to vent by. */
+            vent_valve?: boolean;
+        };
         /** @description What a form asks for: the places of each kind of rig, the figures of each kind of piece. */
         RigForms: {
             pieces: components["schemas"]["PieceAsks"][];
@@ -5014,7 +5283,9 @@ export interface components {
         /** @description A piece: its kind, its name and the figures of it, by the field of the rig each one fills. */
         RigPiece: {
             /** @description Its figures. */
-            figures: Record<string, never>;
+            figures: {
+                [key: string]: unknown;
+            };
             /** @description What it is. */
             kind: components["schemas"]["PieceKind"];
             /** @description Its name in the shop. */
@@ -5072,7 +5343,9 @@ export interface components {
             /** @description Hole of the fitted nozzle. */
             nozzle_mm?: number | null | string;
             /** @description The pieces it is put together from, by their place. */
-            pieces?: Record<string, never>;
+            pieces?: {
+                [key: string]: string;
+            };
             /** @description Inlet limit printed on gun or cap. */
             printed_air_kpa?: number | null | string;
             /** @description Most a pump gives. */
@@ -5157,6 +5430,11 @@ export interface components {
             instrument: string;
             load?: components["schemas"]["Shown"] | null;
             name: string;
+        };
+        /** @description A scale as it is kept. */
+        ScaleWantedTyped: {
+            name: string;
+            resolution_g: number | string;
         };
         /** @description One school on one matter: the fields of a sheet it fills, as texts one would type. */
         School: {
@@ -5273,7 +5551,9 @@ export interface components {
             /** @description Where the sums of gun speed start from. */
             lap: components["schemas"]["LapStart"];
             /** @description What the line and its paint are now, for the fields of what else it might be. */
-            line: Record<string, never>;
+            line: {
+                [key: string]: string;
+            };
             modelled?: components["schemas"]["Modelled"] | null;
             /** @description What wants saying of pressures and air. */
             notes: string[];
@@ -5736,6 +6016,146 @@ export interface components {
             written: string;
             written_by: string;
         };
+        /** @description A product sheet. One flat form, so that every refusal names its field. */
+        SheetTyped: {
+            /** @description Additives, in the order stirred in; at most three. */
+            additives?: components["schemas"]["AdditiveTyped"][];
+            /** @description Most of the catalyst band; over it is a stop. */
+            band_high_pct?: number | null | string;
+            /** @description Least of the catalyst band; under it is a stop. */
+            band_low_pct?: number | null | string;
+            /** @description Density of A. */
+            base_density_kg_l: number | string;
+            basis?: components["schemas"]["Basis"] | null;
+            /** @description Catalyst atomizing air, most. */
+            catalyst_air_max_kpa?: number | null | string;
+            /** @description Catalyst atomizing air, least. */
+            catalyst_air_min_kpa?: number | null | string;
+            /** @description A lot without its certificate is held. */
+            certificate_needed?: boolean;
+            /** @description Pot or at the gun. */
+            charge: components["schemas"]["ChargeKind"];
+            /** @description Colour the sheet is for. */
+            colour?: string | null;
+            /** @description Drum of gel coat: rest after stirring. */
+            drum_rest_s?: number | null | string;
+            /** @description Drum of gel coat: most stirring; longer takes its body away. */
+            drum_stir_max_s?: number | null | string;
+            /** @description Drum of gel coat: least stirring. */
+            drum_stir_min_s?: number | null | string;
+            /** @description Service the sheet excludes. */
+            excludes?: string | null;
+            film_proof?: components["schemas"]["FilmProof"] | null;
+            /** @description Power-law index; missing: it flows as water does. */
+            flow_index?: number | null | string;
+            /** @description Solvent that flushes it. */
+            flush_with?: string | null;
+            /** @description Mesh of the filter in the gun. */
+            gun_filter_um?: number | null | string;
+            /** @description Density of B. */
+            hardener_density_kg_l?: number | null | string;
+            /** @description Per cent of B on A, for [`Basis::PercentByWeight`] and [`Basis::PercentByVolume`]. */
+            hardener_pct?: number | null | string;
+            /** @description Warmest store of the hardener, where it wants its own. */
+            hardener_store_max_c?: number | null | string;
+            /** @description Whether there is a second component. */
+            has_hardener: boolean;
+            /** @description Hazards. */
+            hazards?: components["schemas"]["Hazard"][];
+            /** @description Induction. */
+            induction_s?: number | null | string;
+            /** @description Base in the can of a factory kit. */
+            kit_base_g?: number | null | string;
+            /** @description Hardener in the can of a factory kit. */
+            kit_hardener_g?: number | null | string;
+            /** @description Short label for rack, floats and lists. */
+            label: string;
+            /** @description The least rig the sheet asks for, in words: bores, rating, nozzle and cap. */
+            least_rig?: string | null;
+            /** @description Least margin of the surface above dew point; missing: not applicable by sheet. */
+            margin_min_dk?: number | null | string;
+            /** @description Over this area a mock-up panel is approved first. */
+            mock_up_over_m2?: number | null | string;
+            /** @description Product name. */
+            name: string;
+            overlap?: components["schemas"]["OverlapSchool"] | null;
+            /** @description The temperature it is stated at. */
+            pot_life_at_c?: number | null | string;
+            /** @description Most mass its pot life was measured at. */
+            pot_life_mass_g?: number | null | string;
+            /** @description Pot life. */
+            pot_life_s?: number | null | string;
+            /**
+             * Format: int64
+             * @description Price of a litre of finished paint, in the hundredth part of the shop's money.
+             */
+            price_minor_l?: number | null;
+            /** @description Most profile of a blasted surface. */
+            profile_max_um?: number | null | string;
+            /** @description Least profile of a blasted surface. */
+            profile_min_um?: number | null | string;
+            /** @description Parts of A to one part of B. */
+            ratio?: number | null | string;
+            /** @description The temperature the recoat times are stated at. */
+            recoat_at_c?: number | null | string;
+            /** @description Latest recoat without abrading. */
+            recoat_max_s?: number | null | string;
+            /** @description Earliest recoat. */
+            recoat_min_s?: number | null | string;
+            /** @description Most relative humidity; missing: not applicable by sheet. */
+            rh_max_pct?: number | null | string;
+            /**
+             * Format: int32
+             * @description Shelf life from the day it was made, in days.
+             */
+            shelf_life_days?: number | null;
+            /** @description Volume solids of the mixed product before thinning. */
+            solids_pct: number | string;
+            /** @description Steps of a coat, at most four. */
+            steps?: components["schemas"]["CoatStepTyped"][];
+            stir?: components["schemas"]["Stir"] | null;
+            /** @description A settling mix: stirred again at least this often. */
+            stir_again_s?: number | null | string;
+            /** @description Warmest store. */
+            store_max_c?: number | null | string;
+            /** @description Coldest store. */
+            store_min_c?: number | null | string;
+            /** @description Mesh the mix is strained through. */
+            strain_um?: number | null | string;
+            /** @description Stream school. */
+            stream: components["schemas"]["StreamSchool"];
+            /** @description Hottest air, surface and material. */
+            temp_max_c: number | string;
+            /** @description Coldest air, surface and material. */
+            temp_min_c: number | string;
+            thinner_basis?: components["schemas"]["ThinnerBasis"] | null;
+            /** @description Density of the thinner. */
+            thinner_density_kg_l?: number | null | string;
+            /** @description Most thinner allowed; 0 or missing: never thinned. */
+            thinner_max_pct?: number | null | string;
+            /** @description The clocks at further temperatures, at most five. */
+            times?: components["schemas"]["TimesAtTyped"][];
+            /** @description Smallest nozzle that lets the flake through. */
+            tip_min_um?: number | null | string;
+            /** @description Allowed error of B per A. */
+            tolerance_pct?: number | null | string;
+            /** @description Colour of the coat beneath, where the finish is see-through. */
+            undercoat_colour?: string | null;
+            /** @description The temperature it is stated at. */
+            viscosity_at_c?: number | null | string;
+            /** @description Viscosity as sprayed; of a power-law fluid its consistency. */
+            viscosity_mpa_s?: number | null | string;
+            /** @description That temperature. */
+            viscosity_warm_at_c?: number | null | string;
+            /** @description Viscosity at a second temperature. */
+            viscosity_warm_mpa_s?: number | null | string;
+            /** @description Most wet film. */
+            wet_max_um: number | string;
+            /** @description Least wet film. */
+            wet_min_um: number | string;
+            /** @description Wet film aimed at in one coat. */
+            wet_um: number | string;
+        };
         /** @description A figure ready to set: the digits, the unit, and both together. */
         Shown: {
             /** @description The digits alone, for large figures. */
@@ -6055,6 +6475,19 @@ export interface components {
              */
             recoat_min_s?: number | null;
         };
+        /** @description The clocks as a sheet states them at one further temperature. */
+        TimesAtTyped: {
+            /** @description The temperature. */
+            at_c: number | string;
+            /** @description Induction there. */
+            induction_s?: number | null | string;
+            /** @description Pot life there. */
+            pot_life_s?: number | null | string;
+            /** @description Latest recoat there. */
+            recoat_max_s?: number | null | string;
+            /** @description Earliest recoat there. */
+            recoat_min_s?: number | null | string;
+        };
         /** @description What a tip let through, caught by the watch. */
         TipFlowTyped: {
             /** @description What was caught. */
@@ -6063,6 +6496,15 @@ export interface components {
             caught_watch_s: number | string;
             /** @description At this pressure on the pump. */
             pot_kpa: number | string;
+        };
+        /** @description A row of the shop's own table, for codes that follow another rule. */
+        TipRowTyped: {
+            /** @description Angle of its fan. */
+            angle_deg: number | string;
+            /** @description The code as it is stamped. */
+            code: string;
+            /** @description Its hole. */
+            hole_mm: number | string;
         };
         /** @description What a tip's code says. */
         TipView: {
@@ -6118,7 +6560,7 @@ export interface components {
         /** @description A cup as typed. */
         TypedCup: {
             /** @description `floor_mm`, `rim_mm`, `height_mm`; as numbers or texts. */
-            cup: Record<string, never>;
+            cup: components["schemas"]["CupTyped"];
         };
         /** @description Laps as typed. */
         TypedLap: {
@@ -6128,19 +6570,19 @@ export interface components {
              */
             area_m2?: number | null;
             /** @description `flow_ml_min`, `fan_mm`, `overlap_pct`, `gun_speed_m_s`, `wet_um`: one left out; `transfer_pct`; as numbers or texts. */
-            lap: Record<string, never>;
+            lap: components["schemas"]["LapTyped"];
             /** @description How the fan lays its paint. */
             profile?: components["schemas"]["FanProfile"];
         };
         /** @description A question to the line, as typed. */
         TypedLine: {
             /** @description As [`AskLine`]; quantities as numbers or texts. */
-            line: Record<string, never>;
+            line: components["schemas"]["AskLineTyped"];
         };
         /** @description The lists as typed. */
         TypedLists: {
             /** @description The document; quantities as numbers or texts. */
-            lists: Record<string, never>;
+            lists: components["schemas"]["ReadyListsTyped"];
             /**
              * Format: int32
              * @description The edition the editor saw.
@@ -6149,8 +6591,7 @@ export interface components {
         };
         /** @description A pair as typed. */
         TypedPair: {
-            /** @description `recoat_min_s`, `recoat_max_s`, `recoat_at_c`, `prepare`; null takes the pair away. */
-            times: Record<string, never>;
+            times?: components["schemas"]["PairTimesTyped"] | null;
         };
         /** @description A piece as typed. */
         TypedPiece: {
@@ -6160,14 +6601,14 @@ export interface components {
              */
             id?: string | null;
             /** @description `kind`, `name`, and its figures beside them; quantities as numbers or texts. */
-            piece: Record<string, never>;
+            piece: components["schemas"]["PieceForm"];
             /** @description Not used any more. */
             retired?: boolean;
         };
         /** @description A place as typed. */
         TypedPlace: {
             /** @description `name`, `store_min_c`, `store_max_c`, `probe`; quantities as numbers or texts. */
-            place: Record<string, never>;
+            place: components["schemas"]["PlaceTyped"];
         };
         /** @description A rig as typed. */
         TypedRig: {
@@ -6179,7 +6620,7 @@ export interface components {
             /** @description Not used any more. */
             retired?: boolean;
             /** @description The rig; quantities as numbers or texts. */
-            rig: Record<string, never>;
+            rig: components["schemas"]["RigForm"];
         };
         /** @description A scale as typed. */
         TypedScale: {
@@ -6189,7 +6630,7 @@ export interface components {
              */
             id?: string | null;
             /** @description `name`, `resolution_g`; the resolution as a number or a text. */
-            scale: Record<string, never>;
+            scale: components["schemas"]["ScaleWantedTyped"];
         };
         /** @description A sheet as typed: quantities as numbers in the unit of the field's name, or texts. */
         TypedSheet: {
@@ -6199,27 +6640,27 @@ export interface components {
              */
             seen_edition?: number | null;
             /** @description The form. */
-            sheet: Record<string, never>;
+            sheet: components["schemas"]["SheetTyped"];
         };
         /** @description A system as typed. */
         TypedSystem: {
             /** @description Coats in order; quantities as numbers or texts. */
-            coats: Record<string, never>;
+            coats: components["schemas"]["CoatPlanTyped"][];
         };
         /** @description Shapes as typed. */
         TypedTakeOff: {
             /** @description A list of pieces; quantities as numbers or texts. */
-            takeoff: Record<string, never>;
+            takeoff: components["schemas"]["TakeOffShapeTyped"][];
         };
         /** @description A row of the table as typed. */
         TypedTip: {
             /** @description `code`, `angle_deg`, `hole_mm`; quantities as numbers or texts. */
-            tip: Record<string, never>;
+            tip: components["schemas"]["TipRowTyped"];
         };
         /** @description One way as typed. */
         TypedWay: {
             /** @description `plan` (as of a `plan_mix`) and `temp_c`; quantities as numbers or texts. */
-            way: Record<string, never>;
+            way: components["schemas"]["WayToMixTyped"];
         };
         /** @description What a typed sheet means. */
         Understood: {
@@ -6291,6 +6732,13 @@ export interface components {
             from: string;
             /** @description In words. */
             label: string;
+        };
+        /** @description One way to mix: a plan, and how warm it will be. */
+        WayToMixTyped: {
+            /** @description The plan. */
+            plan: components["schemas"]["PlanMixTyped"];
+            /** @description Temperature of the material, where it is not as read last. */
+            temp_c?: number | null | string;
         };
         /** @description How a tip stands against its own first flow. */
         WearView: {
@@ -6412,6 +6860,49 @@ export interface components {
             sprayed_in: string;
             thinner?: components["schemas"]["Shown"] | null;
             wet: components["schemas"]["Shown"];
+        };
+        /** @description What is done for an item. */
+        WhatTyped: {
+            /** @enum {string} */
+            kind: "tick";
+        } | {
+            /** @description What a failure looks like. */
+            fails: string;
+            /** @enum {string} */
+            kind: "test";
+        } | {
+            /** @enum {string} */
+            kind: "profile";
+        } | {
+            by?: components["schemas"]["SheetClock"] | null;
+            /** @enum {string} */
+            kind: "timer";
+            /** @description At least. */
+            least_s?: number | null | string;
+            /** @description At most. */
+            most_s?: number | null | string;
+            /** @description Words when it ran too long. */
+            over?: string;
+        } | {
+            by?: components["schemas"]["SheetClock"] | null;
+            /** @enum {string} */
+            kind: "good_for";
+            /** @description What to do when it is over. */
+            over: string;
+            /** @description Judged only until the first pass is on. */
+            until_coated?: boolean;
+            /** @description From here on it is watched. */
+            watch_s?: number | null | string;
+            /** @description So long. */
+            window_s?: number | null | string;
+        } | {
+            /** @enum {string} */
+            kind: "approve";
+        } | {
+            /** @description Of which component. */
+            component: components["schemas"]["Component"];
+            /** @enum {string} */
+            kind: "lot";
         };
         /** @description When an item applies: any of each list that is not empty, and all of `has`. */
         When: {

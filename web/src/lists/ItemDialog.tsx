@@ -11,7 +11,31 @@ import { Ticks } from "../ui/Ticks";
 import { Words } from "../ui/Words";
 
 export type Item = Schemas["ChecklistItem"];
+type What = Item["what"];
 export const word = (text: string) => text.replaceAll("_", " ");
+
+/** What is done for an item, as the form says it. */
+function typed(
+  form: { kind: What["kind"]; words: string; least_s: string; most_s: string; window_s: string },
+  was: What | undefined,
+): Schemas["WhatTyped"] {
+  const { kind, words, least_s, most_s, window_s } = form;
+  switch (kind) {
+    case "test":
+      return { kind, fails: words };
+    case "timer":
+      return { kind, least_s, most_s, over: words };
+    case "good_for":
+      return { kind, window_s, over: words, until_coated: was?.kind === "good_for" && was.until_coated };
+    case "lot":
+      // A lot is fixed, and never comes from a form.
+      return was ?? { kind: "tick" };
+    case "tick":
+    case "profile":
+    case "approve":
+      return { kind };
+  }
+}
 
 type ItemDialogProps = {
   item: Item | undefined;
@@ -19,7 +43,7 @@ type ItemDialogProps = {
   index: number;
   busy: boolean;
   error: Error | null;
-  save: (item: Record<string, unknown>) => void;
+  save: (item: Schemas["ChecklistItemTyped"]) => void;
   close: () => void;
 };
 
@@ -37,10 +61,10 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
     least_s: figure("least_s"),
     most_s: figure("most_s"),
     window_s: figure("window_s"),
-    substrates: (item?.when?.substrates ?? []) as string[],
-    methods: (item?.when?.methods ?? []) as string[],
-    hazards: (item?.when?.hazards ?? []) as string[],
-    has: (item?.when?.has ?? []) as string[],
+    substrates: item?.when?.substrates ?? [],
+    methods: item?.when?.methods ?? [],
+    hazards: item?.when?.hazards ?? [],
+    has: item?.when?.has ?? [],
   });
   const refusals = error instanceof Refused ? error.problem.fields : [];
   const of = (field: string) => at(`items[${index}].${field}`, refusals);
@@ -48,26 +72,19 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
   // A lot, and what the sheet times, stay what they are: only their words are edited.
   const fixed = w?.kind === "lot" || (w && "by" in w && Boolean(w.by));
   const done = () => {
-    const kinds: Record<string, Record<string, unknown>> = {
-      tick: {},
-      test: { fails: form.words },
-      profile: {},
-      approve: {},
-      timer: { least_s: form.least_s, most_s: form.most_s, over: form.words },
-      good_for: {
-        window_s: form.window_s,
-        over: form.words,
-        until_coated: w?.kind === "good_for" ? w.until_coated : false,
-      },
-    };
     save({
       key: item?.key ?? "",
       group: form.group,
       text: form.text,
       hint: form.hint,
       before: form.before,
-      what: fixed ? w : { kind: form.kind, ...kinds[form.kind] },
-      when: { substrates: form.substrates, methods: form.methods, hazards: form.hazards, has: form.has },
+      what: fixed && w ? w : typed(form, w),
+      when: {
+        substrates: form.substrates,
+        methods: form.methods,
+        hazards: form.hazards,
+        has: form.has,
+      },
       after: item?.after ?? null,
     });
   };

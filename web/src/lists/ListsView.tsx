@@ -17,10 +17,10 @@ export function ListsView() {
   const [editing, setEditing] = useState<number | null>(null);
   const client = useQueryClient();
   const save = useMutation({
-    mutationFn: (items: unknown[]) =>
+    mutationFn: (items: Schemas["ChecklistItemTyped"][]) =>
       ask(
         api.PUT("/api/v1/lists", {
-          body: { seen_edition: lists.data?.edition ?? 0, lists: { items } } as never,
+          body: { seen_edition: lists.data?.edition ?? 0, lists: { items } },
         }),
       ),
     onSuccess: async () => {
@@ -112,7 +112,7 @@ export function ListsView() {
           save={(item) =>
             save.mutate(
               items
-                .map((x, j): unknown => (j === editing ? item : x))
+                .map((x, j): Schemas["ChecklistItemTyped"] => (j === editing ? item : x))
                 .concat(editing === items.length ? [item] : []),
             )
           }

@@ -5,6 +5,7 @@ import { Link, useNavigate, useParams } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused, type Schemas } from "../api/client";
+import { filledOf } from "../api/compute";
 import { at } from "../api/entry";
 import { meQuery, partQuery, sheetsQuery } from "../api/queries";
 import { useElapsed, shopTime } from "../ui/clock";
@@ -133,9 +134,9 @@ type Row = {
   id?: string;
   name: string;
   sheet: string;
-  method: string;
+  method: Schemas["Method"] | "";
   film_um: string;
-  film_is: string;
+  film_is: Schemas["FilmIs"] | "";
   prepare: string;
 };
 const blank = (): Row => ({
@@ -165,12 +166,11 @@ function CoatsDialog({ part, close }: { part: Schemas["PartView"]; close: () => 
   const [rows, setRows] = useState<Row[]>(() => part.coats.map(asRow));
   const save = useMutation({
     mutationFn: () => {
-      const coats = rows.map((row) =>
-        Object.fromEntries(Object.entries(row).filter(([k, v]) => k !== "key" && (v !== "" || k === "name"))),
-      );
-      return ask(
-        api.PUT("/api/v1/parts/{id}/coats", { params: { path: { id: part.id } }, body: { coats } as never }),
-      );
+      const coats = rows.map(({ name, id = "", sheet, method, film_um, film_is, prepare }) => ({
+        name,
+        ...filledOf({ id, sheet, method, film_um, film_is, prepare }),
+      }));
+      return ask(api.PUT("/api/v1/parts/{id}/coats", { params: { path: { id: part.id } }, body: { coats } }));
     },
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ["parts"] });

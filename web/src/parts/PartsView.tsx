@@ -98,8 +98,8 @@ function PairDialog({ pair, close }: { pair: Schemas["PairView"] | null; close: 
     prepare: pair?.times.prepare ?? "",
   });
   const save = useMutation({
-    mutationFn: (times: object | null) =>
-      ask(api.PUT("/api/v1/pairs/{from}/{to}", { params: { path: ends }, body: { times } as never })),
+    mutationFn: (times: Schemas["PairTimesTyped"] | null) =>
+      ask(api.PUT("/api/v1/pairs/{from}/{to}", { params: { path: ends }, body: { times } })),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ["parts"] });
       close();

@@ -21,7 +21,7 @@ export function PieceDialog({
 }) {
   const client = useQueryClient();
   const id = useRef(piece?.id ?? v7());
-  const [kind, setKind] = useState<string>(piece?.piece.kind ?? "fluid_hose");
+  const [kind, setKind] = useState<Schemas["PieceKind"]>(piece?.piece.kind ?? "fluid_hose");
   const asks = forms.pieces.find((p) => p.kind === kind)?.asks ?? [];
   const [form, setForm] = useState<Text>(() => ({
     name: piece?.piece.name ?? "",
@@ -34,7 +34,8 @@ export function PieceDialog({
     mutationFn: () => {
       const own = new Set(["name", ...asks.map((a) => a.field)]);
       const texts = Object.fromEntries(Object.entries(form).filter(([k]) => own.has(k)));
-      const body = { id: id.current, piece: { ...bodyOf(texts, asks), kind }, retired } as never;
+      const piece_form: Schemas["PieceForm"] = { name: "", ...bodyOf(texts, asks), kind };
+      const body = { id: id.current, piece: piece_form, retired };
       return piece
         ? ask(api.PUT("/api/v1/pieces/{id}", { params: { path: { id: piece.id } }, body }))
         : ask(api.POST("/api/v1/pieces", { body }));

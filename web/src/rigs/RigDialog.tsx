@@ -52,12 +52,15 @@ function Dialog(props: {
       const own = places.filter((p) => !chosen(p)).flatMap((p) => asksOf(p)?.asks ?? []);
       const wanted = ["name", "kind", "lift_mm", "gun", ...own.map((a) => a.field)];
       const texts = Object.fromEntries(Object.entries(form).filter(([k]) => wanted.includes(k)));
-      const fit = Object.fromEntries(places.filter((p) => chosen(p)).map((p) => [p, fitted[p]]));
-      const body = {
-        id: id.current,
-        rig: { ...bodyOf(texts, own), pieces: fit, unflushed: fresh },
-        retired,
-      } as never;
+      const fit = Object.fromEntries(places.filter((p) => chosen(p)).map((p) => [p, fitted[p] ?? null]));
+      const figures: Schemas["RigForm"] = {
+        name: "",
+        kind: (form.kind ?? "pot") as Schemas["RigKind"],
+        ...bodyOf(texts, own),
+        pieces: fit,
+        unflushed: fresh,
+      };
+      const body = { id: id.current, rig: figures, retired };
       return rig
         ? ask(api.PUT("/api/v1/rigs/{id}", { params: { path: { id: rig.id } }, body }))
         : ask(api.POST("/api/v1/rigs", { body }));

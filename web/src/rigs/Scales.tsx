@@ -19,7 +19,7 @@ export function Scales({ mayEdit }: { mayEdit: boolean }) {
   const keep = useMutation({
     mutationFn: () => {
       const { id, ...scale } = form;
-      return ask(api.PUT("/api/v1/instruments/scales", { body: { id, scale } as never }));
+      return ask(api.PUT("/api/v1/instruments/scales", { body: { id, scale } }));
     },
     onSuccess: async () => {
       setForm(empty());

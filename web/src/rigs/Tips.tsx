@@ -23,7 +23,7 @@ export function Tips({ mayEdit }: { mayEdit: boolean }) {
     await client.invalidateQueries({ queryKey: ["tip"] });
   };
   const keep = useMutation({
-    mutationFn: () => ask(api.PUT("/api/v1/tips", { body: { tip: form } as never })),
+    mutationFn: () => ask(api.PUT("/api/v1/tips", { body: { tip: form } })),
     onSuccess: done,
   });
   const drop = useMutation({

@@ -38,7 +38,7 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
     queryFn: () =>
       ask(
         api.POST("/api/v1/sheets/understand", {
-          body: { sheet: wire(JSON.parse(held) as Form, most) as never },
+          body: { sheet: wire(JSON.parse(held) as Form, most) },
         }),
       ),
     placeholderData: keepPreviousData,
@@ -50,10 +50,10 @@ function Editor({ id, newest, versions }: { id: string; newest?: Row; versions: 
         ? ask(
             api.PUT("/api/v1/sheets/{id}", {
               params: { path: { id } },
-              body: { seen_edition: newest.edition, sheet: wire(form, most) as never },
+              body: { seen_edition: newest.edition, sheet: wire(form, most) },
             }),
           )
-        : ask(api.POST("/api/v1/sheets", { body: { sheet: wire(form, most) as never } })),
+        : ask(api.POST("/api/v1/sheets", { body: { sheet: wire(form, most) } })),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ["sheets"] });
       await navigate({ to: "/sheets" });

@@ -55,7 +55,7 @@ export function rowsOf(form: Form, list: ListName, most: Most) {
 }
 
 /** Empty texts are fields not given; flat rows become their lists. */
-export function wire(form: Form, most: Most) {
+export function wire(form: Form, most: Most): Schemas["SheetTyped"] {
   const given = Object.entries(form).filter(([key, v]) => v !== "" && !key.includes("["));
   const lists = NAMES.map((list) => {
     const rows = rowsOf(form, list, most)
@@ -73,5 +73,6 @@ export function wire(form: Form, most: Most) {
   if (typeof days === "string" && /^\d+$/.test(days.trim())) out.shelf_life_days = Number(days);
   const price = out.price_minor_l;
   if (typeof price === "string" && /^\d+$/.test(price.trim())) out.price_minor_l = Number(price);
-  return out;
+  // The form asks for every field of the sheet by its own name; what is missing the server names.
+  return out as Schemas["SheetTyped"];
 }

@@ -145,7 +145,7 @@ function BandDialog({
   const set = (name: keyof typeof form) => (value: string) => setForm((f) => ({ ...f, [name]: value }));
   const save = useMutation({
     mutationFn: () => {
-      const body = { place: form } as never;
+      const body = { place: form };
       return place
         ? ask(api.PUT("/api/v1/places/{id}", { params: { path: { id: place.id } }, body }))
         : ask(api.POST("/api/v1/places", { body }));

@@ -1,12 +1,11 @@
 // Any of a few, ticked.
-import type { Option } from "./Choice";
 
-export function Ticks(props: {
+export function Ticks<V extends string>(props: {
   label: string;
   name: string;
-  of: readonly Option[];
-  ticked: readonly string[];
-  set: (ticked: string[]) => void;
+  of: readonly [V, string][];
+  ticked: readonly V[];
+  set: (ticked: V[]) => void;
   disabled?: boolean;
 }) {
   return (

@@ -170,7 +170,7 @@ pub struct Rig {
     pub needle_full_count: Option<f64>,
     /// The pieces it is put together from, by their place.
     #[serde(default)]
-    #[schema(value_type = Object)]
+    #[schema(value_type = BTreeMap<String, Uuid>)]
     pub pieces: BTreeMap<PieceKind, Uuid>,
 }
 

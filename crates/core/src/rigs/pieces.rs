@@ -190,7 +190,7 @@ pub struct Piece {
     /// Its name in the shop.
     pub name: String,
     /// Its figures.
-    #[schema(value_type = Object)]
+    #[schema(value_type = std::collections::BTreeMap<String, Value>)]
     pub figures: Map<String, Value>,
 }
 

@@ -30,7 +30,7 @@ pub struct TipView {
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedTip {
     /// `code`, `angle_deg`, `hole_mm`; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::TipRowTyped)]
     pub tip: Value,
 }
 

@@ -59,7 +59,7 @@ pub async fn csv(state: web::Data<State>, person: Person) -> Result<HttpResponse
 }
 
 /// All batches that are not accepted, with one statement while their records are in the cache.
-async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
+pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let now = state.clock.now();
     let mut db = state.db.acquire().await?;
     let mut board = Board {

@@ -17,7 +17,7 @@ use uuid::Uuid;
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedLine {
     /// As [`AskLine`]; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::AskLineTyped)]
     pub line: Value,
 }
 

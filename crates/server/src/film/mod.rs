@@ -16,7 +16,7 @@ use utoipa::ToSchema;
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedLap {
     /// `flow_ml_min`, `fan_mm`, `overlap_pct`, `gun_speed_m_s`, `wet_um`: one left out; `transfer_pct`; as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::LapTyped)]
     pub lap: Value,
     /// How the fan lays its paint.
     #[serde(default)]

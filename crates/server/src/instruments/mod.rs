@@ -92,13 +92,15 @@ pub struct TypedScale {
     #[serde(default)]
     pub id: Option<Uuid>,
     /// `name`, `resolution_g`; the resolution as a number or a text.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::ScaleWantedTyped)]
     pub scale: Value,
 }
 
-#[derive(Debug, Deserialize)]
+/// A scale as it is kept.
+#[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct Wanted {
+#[schema(as = ScaleWanted)]
+pub struct Wanted {
     name: String,
     resolution_g: f64,
 }

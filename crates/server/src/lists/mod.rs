@@ -38,7 +38,7 @@ pub struct TypedLists {
     /// The edition the editor saw.
     pub seen_edition: i32,
     /// The document; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::ReadyListsTyped)]
     pub lists: Value,
 }
 

@@ -22,16 +22,19 @@ use uuid::Uuid;
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedWay {
     /// `plan` (as of a `plan_mix`) and `temp_c`; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::WayToMixTyped)]
     pub way: Value,
 }
 
-#[derive(Debug, Deserialize)]
+/// One way to mix: a plan, and how warm it will be.
+#[derive(Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct Way {
-    plan: PlanMix,
+pub struct WayToMix {
+    /// The plan.
+    pub plan: PlanMix,
+    /// Temperature of the material, where it is not as read last.
     #[serde(default)]
-    temp_c: Option<f64>,
+    pub temp_c: Option<f64>,
 }
 
 /// A batch's coat done another way.
@@ -41,7 +44,7 @@ struct Way {
 pub async fn try_way(state: web::Data<State>, person: Person, id: web::Path<Uuid>, body: web::Json<TypedWay>) -> Answer<WhatIf> {
     let mut way = body.into_inner().way;
     resolve(&mut way, person.prefs)?;
-    let way: Way = read(way)?;
+    let way: WayToMix = read(way)?;
     let looked = looked(&state, *id).await?;
     Ok(web::Json(what_if(&looked.case(), &way.plan, way.temp_c, person.prefs)?))
 }
@@ -50,7 +53,7 @@ pub async fn try_way(state: web::Data<State>, person: Person, id: web::Path<Uuid
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedTakeOff {
     /// A list of pieces; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = Vec<crate::openapi::TakeOffShapeTyped>)]
     pub takeoff: Value,
 }
 
@@ -80,7 +83,7 @@ pub async fn take_off(person: Person, body: web::Json<TypedTakeOff>) -> Answer<T
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedCup {
     /// `floor_mm`, `rim_mm`, `height_mm`; as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::CupTyped)]
     pub cup: Value,
 }
 

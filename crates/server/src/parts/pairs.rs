@@ -34,7 +34,7 @@ pub struct PairView {
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedPair {
     /// `recoat_min_s`, `recoat_max_s`, `recoat_at_c`, `prepare`; null takes the pair away.
-    #[schema(value_type = Object)]
+    #[schema(value_type = Option<crate::openapi::PairTimesTyped>)]
     pub times: Value,
 }
 

@@ -78,7 +78,7 @@ pub struct PartView {
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedSystem {
     /// Coats in order; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = Vec<crate::openapi::CoatPlanTyped>)]
     pub coats: Value,
 }
 

@@ -57,7 +57,7 @@ pub struct TypedRig {
     #[serde(default)]
     pub id: Option<Uuid>,
     /// The rig; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::RigForm)]
     pub rig: Value,
     /// Not used any more.
     #[serde(default)]

@@ -47,7 +47,7 @@ pub struct TypedPiece {
     #[serde(default)]
     pub id: Option<Uuid>,
     /// `kind`, `name`, and its figures beside them; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::PieceForm)]
     pub piece: Value,
     /// Not used any more.
     #[serde(default)]

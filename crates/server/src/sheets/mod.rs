@@ -109,7 +109,7 @@ pub struct TypedSheet {
     #[serde(default)]
     pub seen_edition: Option<i32>,
     /// The form.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::SheetTyped)]
     pub sheet: Value,
 }
 

@@ -75,7 +75,7 @@ pub struct Places {
 #[derive(Debug, Deserialize, ToSchema)]
 pub struct TypedPlace {
     /// `name`, `store_min_c`, `store_max_c`, `probe`; quantities as numbers or texts.
-    #[schema(value_type = Object)]
+    #[schema(value_type = crate::openapi::PlaceTyped)]
     pub place: Value,
 }
 

@@ -1,7 +1,17 @@
 use super::client::{Client, applicator, lead};
+use level_keel_core::people::Role;
+use level_keel_core::quantity::Prefs;
 use level_keel_harness::Shop;
-use serde_json::json;
+use level_keel_server::auth::Person;
+use level_keel_server::board;
+use serde_json::{Value, json};
 use sqlx::PgPool;
+use std::collections::BTreeSet;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicUsize, Ordering};
+use tracing::instrument::WithSubscriber;
+use tracing_subscriber::layer::{Context, Layer, SubscriberExt};
+use tracing_subscriber::registry::Registry;
 use uuid::Uuid;
 
 #[sqlx::test]
@@ -114,6 +124,104 @@ fn the_document_says_what_each_kind_of_entry_carries() {
     assert_eq!(schema("NewPlaceEntry")["oneOf"].as_array().unwrap().len(), 2, "a reading and a strike");
     assert_eq!(schema("NewRigEntry")["oneOf"].as_array().unwrap().len(), 9);
     assert_eq!(schema("NewLotEntry")["oneOf"].as_array().unwrap().len(), 9);
+}
+
+/// What a browser sends is described to its last field: nothing in a request is "any object", so that the page's compiler checks
+/// all of it.
+#[test]
+fn nothing_that_is_sent_is_any_object() {
+    let doc = level_keel_server::routes::openapi();
+    let mut sent = BTreeSet::new();
+    for methods in doc["paths"].as_object().unwrap().values() {
+        for operation in methods.as_object().unwrap().values() {
+            named(&operation["requestBody"], &mut sent);
+        }
+    }
+    let mut looked = BTreeSet::new();
+    let mut bare = Vec::new();
+    while let Some(name) = sent.pop_first() {
+        let schema = &doc["components"]["schemas"][&name];
+        without_type(schema, &name, &mut bare);
+        looked.insert(name);
+        let mut inner = BTreeSet::new();
+        named(schema, &mut inner);
+        sent.extend(inner.difference(&looked).cloned());
+    }
+    assert!(looked.len() > 80 && looked.contains("SheetTyped") && looked.contains("RigForm"), "{looked:?}");
+    assert_eq!(bare, [""; 0]);
+}
+
+/// The schemas a part of the document names.
+fn named(of: &Value, found: &mut BTreeSet<String>) {
+    match of {
+        Value::Object(map) => map.iter().for_each(|(key, inner)| match inner.as_str().filter(|_| key == "$ref") {
+            Some(target) => drop(found.insert(target.rsplit('/').next().unwrap().to_string())),
+            None => named(inner, found),
+        }),
+        Value::Array(items) => items.iter().for_each(|inner| named(inner, found)),
+        _ => {}
+    }
+}
+
+/// Fields of a schema that may be anything.
+fn without_type(schema: &Value, path: &str, found: &mut Vec<String>) {
+    let says = ["properties", "additionalProperties", "allOf", "oneOf", "anyOf", "$ref", "enum", "items"];
+    let kind = &schema["type"];
+    let plain = kind.is_array() || kind.as_str().is_some_and(|k| k != "object" && k != "array");
+    if !plain && says.iter().all(|part| schema[part].is_null()) {
+        found.push(path.to_string());
+    }
+    for (field, inner) in schema["properties"].as_object().into_iter().flatten() {
+        without_type(inner, &format!("{path}.{field}"), found);
+    }
+    for part in ["allOf", "oneOf", "anyOf"] {
+        for inner in schema[part].as_array().into_iter().flatten() {
+            without_type(inner, &format!("{path}.{part}"), found);
+        }
+    }
+}
+
+/// The board of forty open batches is one statement, once their records were read.
+#[sqlx::test]
+async fn the_board_of_forty_batches_is_one_statement(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let open = client.get("/board").await.1["batches"].as_array().unwrap().len();
+    for _ in open..40 {
+        client.begun().await;
+    }
+    let person = Person {
+        id: sqlx::query_scalar("select id from person limit 1").fetch_one(&shop.state.db).await.unwrap(),
+        name: "Ansa Reef".into(),
+        role: Role::Applicator,
+        prefs: Prefs::METRIC,
+        session: Uuid::nil(),
+    };
+    let counted = async || {
+        let asked = Asked::default();
+        let seen = board::read(&shop.state, &person).with_subscriber(Registry::default().with(asked.clone())).await.unwrap();
+        (seen.batches.len(), asked.0.load(Ordering::Relaxed))
+    };
+    let (_, cold) = counted().await;
+    assert!(cold >= 1, "statements are counted");
+    assert_eq!(counted().await, (40, 1));
+    // One that is written in is read again, and no other.
+    let (_, board) = client.get("/board").await;
+    client.wrote(board["batches"][0]["id"].as_str().unwrap(), "note", json!({ "text": "Rain at the door." })).await;
+    assert_eq!(counted().await, (40, 1), "its writer kept it");
+    shop.close().await;
+}
+
+/// Counts the statements that are sent while it listens.
+#[derive(Clone, Default)]
+struct Asked(Arc<AtomicUsize>);
+
+impl<S: tracing::Subscriber> Layer<S> for Asked {
+    fn on_event(&self, event: &tracing::Event<'_>, _: Context<'_, S>) {
+        if event.metadata().target() == "sqlx::query" {
+            self.0.fetch_add(1, Ordering::Relaxed);
+        }
+    }
 }
 
 /// A browser asks for the station it shows: the head and that one panel come, a dry run likewise, and neither is large. A third of

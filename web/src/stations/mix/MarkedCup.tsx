@@ -26,7 +26,7 @@ export function MarkedCup({ view, pot }: StationProps<"mix"> & { pot: Schemas["M
       ask(
         api.POST("/api/v1/compute/mixing/marks/{id}/{charge}", {
           params: { path: { id: view.id, charge: pot.id } },
-          body: { cup: JSON.parse(text) as object } as never,
+          body: { cup: JSON.parse(text) as Schemas["CupTyped"] },
         }),
       ),
     retry: false,

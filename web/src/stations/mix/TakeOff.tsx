@@ -45,7 +45,7 @@ export function TakeOff({ forms, set }: { forms: PieceForm[]; set: (forms: Piece
     queryFn: () =>
       ask(
         api.POST("/api/v1/compute/mixing/takeoff", {
-          body: { takeoff: JSON.parse(text) as object } as never,
+          body: { takeoff: JSON.parse(text) as Schemas["TakeOffShapeTyped"][] },
         }),
       ),
     enabled: text !== "",

@@ -30,7 +30,7 @@ function Way({ view, name }: StationProps<"mix"> & { name: string }) {
     ask(
       api.POST("/api/v1/compute/mixing/what-if/{id}", {
         params: { path: { id: view.id } },
-        body: { way } as never,
+        body: { way },
       }),
     ),
   );

@@ -32,7 +32,7 @@ export function AskLine({ view }: StationProps<"set">) {
       ask(
         api.POST("/api/v1/compute/delivery/line/{id}", {
           params: { path: { id: view.id } },
-          body: { line } as never,
+          body: { line },
         }),
       ),
   );

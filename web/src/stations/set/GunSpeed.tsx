@@ -22,8 +22,8 @@ export function GunSpeed({ view }: StationProps<"set">) {
   const [profile, setProfile] = useState<Schemas["FanProfile"]>(start.profile);
   const { data, refusals, wrong } = useCompute(
     "laps",
-    { lap: filledOf(form), profile, area_m2: view.set.area_m2 },
-    (body) => ask(api.POST("/api/v1/compute/film/laps", { body: body as never })),
+    { lap: { transfer_pct: "", ...filledOf(form) }, profile, area_m2: view.set.area_m2 },
+    (body) => ask(api.POST("/api/v1/compute/film/laps", { body })),
   );
   const field = (name: keyof typeof form, label: string, found?: string) => (
     <Asked

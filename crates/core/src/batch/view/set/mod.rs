@@ -100,7 +100,7 @@ pub struct SetView {
     pub rule_unit: String,
     pub modelled: Option<Modelled>,
     /// What the line and its paint are now, for the fields of what else it might be.
-    #[schema(value_type = Object)]
+    #[schema(value_type = BTreeMap<String, String>)]
     pub line: BTreeMap<String, String>,
     pub advice: Option<SetAdvice>,
     /// What wants saying of pressures and air.
