@@ -2,6 +2,7 @@
 
 mod asked;
 mod batch;
+mod beginning;
 mod book;
 mod care;
 mod circles;

@@ -1,6 +1,7 @@
 //! The coat beneath: too early, too late, and by which temperatures.
 
 use super::*;
+use level_keel_core::batch::beside::window_beneath;
 
 /// Six hours at 20 °C are twelve at 10 °C: read at the part after the coat beneath was signed, the cold counts.
 #[test]
@@ -71,4 +72,25 @@ fn a_coat_beneath_without_an_earliest_holds() {
     force(&mut book, EntryKind::Release, release);
     assert_eq!(beneath(silent(), 48, &book), [("not-stated".to_string(), true)]);
     assert_eq!(beneath(of(json!({})), 1, &book), [("too-early".to_string(), false)]);
+}
+
+/// A reading of the very instant the coat beneath ended is of that coat's own work; one later is of its drying.
+#[test]
+fn the_window_goes_by_what_was_read_after_the_coat_beneath() {
+    let mut book = Book::begun(sheet());
+    book.write(EntryKind::Conditions, conditions(10.0, 55.0)).unwrap();
+    let times = RecoatTimes::of_sheet(&serde_json::from_value(with(sheet(), json!({}))).unwrap());
+    let earliest_s = |ended: jiff::Timestamp, book: &Book| {
+        let link = CoatLink { batch: Uuid::from_u128(80), number: 11, coat: "primer".into(), product: "Example".into() };
+        let (record, times) = (book.record(), times.clone());
+        let beneath = CoatBeneath { link, ended: Some(ended), times, surface: None, prepare: None };
+        let beside = Beside { beneath: Some(beneath), ..Beside::default() };
+        let window = window_beneath(&Case::new(&record, &beside)).unwrap();
+        window.earliest.unwrap().duration_since(ended).as_secs_f64()
+    };
+    let read = book.now;
+    let unread = earliest_s(read, &book);
+    // Without a reading the wait is the longest stated: six hours at 20 °C; at 10 °C they are twelve.
+    assert!((unread - 21_600.0).abs() < 1.0, "{unread}");
+    assert!((earliest_s(read - SignedDuration::from_secs(1), &book) - 43_200.0).abs() < 1.0);
 }
