@@ -5417,6 +5417,13 @@ export interface components {
             /** @description The figure beside it; empty for a small mark. */
             figure: string;
         };
+        /** @description A scale of the shop: its name, and the step it shows. */
+        ScaleKeptTyped: {
+            /** @description Its name. */
+            name: string;
+            /** @description The smallest step it shows. */
+            resolution_g: number | string;
+        };
         /** @description What a pour on a scale may be off. */
         ScaleOff: {
             apart: components["schemas"]["Shown"];
@@ -5430,11 +5437,6 @@ export interface components {
             instrument: string;
             load?: components["schemas"]["Shown"] | null;
             name: string;
-        };
-        /** @description A scale as it is kept. */
-        ScaleWantedTyped: {
-            name: string;
-            resolution_g: number | string;
         };
         /** @description One school on one matter: the fields of a sheet it fills, as texts one would type. */
         School: {
@@ -6630,7 +6632,7 @@ export interface components {
              */
             id?: string | null;
             /** @description `name`, `resolution_g`; the resolution as a number or a text. */
-            scale: components["schemas"]["ScaleWantedTyped"];
+            scale: components["schemas"]["ScaleKeptTyped"];
         };
         /** @description A sheet as typed: quantities as numbers in the unit of the field's name, or texts. */
         TypedSheet: {
@@ -6733,7 +6735,7 @@ export interface components {
             /** @description In words. */
             label: string;
         };
-        /** @description One way to mix: a plan, and how warm it will be. */
+        /** @description One way to mix, asked beside another. */
         WayToMixTyped: {
             /** @description The plan. */
             plan: components["schemas"]["PlanMixTyped"];

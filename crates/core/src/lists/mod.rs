@@ -1,19 +1,19 @@
 //! The Ready lists: what is checked before a coat, by substrate, method, hazard and sheet. They are data a lead edits;
 //! a batch pins the items that apply to it when it is begun.
 
+mod choosing;
+mod document;
 mod state;
 
+pub use choosing::Choosing;
+pub use document::{MOST_ITEMS, ReadyLists};
 pub use state::{Did, ItemNow, ItemState, Tick, profile};
 
 use crate::coat_system::Method;
 use crate::component::Component;
-use crate::limits::{self, check_text};
-use crate::quantity::Prefs;
-use crate::refusal::Refusal;
-use crate::sheets::{ChargeKind, Hazard, Sheet};
+use crate::sheets::Hazard;
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
-use std::collections::BTreeSet;
 use utoipa::ToSchema;
 
 /// What is coated.
@@ -255,167 +255,4 @@ pub struct ChecklistItem {
     /// Key of an item that must be done first, and whose doing anew undoes this one.
     #[serde(default)]
     pub after: Option<String>,
-}
-
-/// What is known of a batch when its items are chosen.
-#[derive(Debug, Clone, Copy)]
-pub struct Choosing<'a> {
-    /// Its sheet.
-    pub sheet: &'a Sheet,
-    /// What is coated; unknown: only items for any.
-    pub substrate: Option<Substrate>,
-    /// How; unknown: as the sheet is mixed.
-    pub method: Option<Method>,
-    /// Area.
-    pub area_m2: f64,
-    /// Thinner planned.
-    pub thinner_pct: f64,
-}
-
-impl Choosing<'_> {
-    fn has(&self, has: Has) -> bool {
-        let sheet = self.sheet;
-        match has {
-            Has::Hardener => sheet.has_hardener,
-            Has::Pot => sheet.charge == ChargeKind::Pot,
-            Has::AtGun => sheet.charge == ChargeKind::AtGun,
-            Has::Spray => self.method.is_none_or(Method::sprays),
-            Has::Thinner => self.thinner_pct > 0.0,
-            Has::Drum => sheet.drum_stir_min_s.is_some(),
-            Has::Profile => sheet.profile_min_um.is_some(),
-            Has::Settles => sheet.stir_again_s.is_some(),
-            Has::MockUp => sheet.mock_up_over_m2.is_some_and(|m2| self.area_m2 > m2),
-            Has::Undercoat => sheet.undercoat_colour.is_some(),
-            Has::Certificate => sheet.certificate_needed,
-            Has::Strain => sheet.strain_um.is_some(),
-            Has::GunFilter => sheet.gun_filter_um.is_some(),
-            Has::LeastRig => sheet.least_rig.is_some(),
-            Has::Excludes => sheet.excludes.is_some(),
-        }
-    }
-
-    fn wants(&self, when: &When) -> bool {
-        let any = |list_is_empty: bool, holds: bool| list_is_empty || holds;
-        any(when.substrates.is_empty(), self.substrate.is_some_and(|s| when.substrates.contains(&s)))
-            && any(when.methods.is_empty(), self.method.is_some_and(|m| when.methods.contains(&m)))
-            && any(when.hazards.is_empty(), when.hazards.iter().any(|h| self.sheet.hazards.contains(h)))
-            && when.has.iter().all(|h| self.has(*h))
-    }
-
-    /// The items that apply, in the order of the hands, with the sheet's figures put in.
-    pub fn choose(&self, items: &[ChecklistItem]) -> Vec<ChecklistItem> {
-        let mut chosen: Vec<ChecklistItem> = items.iter().filter(|i| self.wants(&i.when)).map(|i| self.with_figures(i)).collect();
-        chosen.sort_by_key(|i| i.group);
-        chosen
-    }
-
-    fn with_figures(&self, item: &ChecklistItem) -> ChecklistItem {
-        let mut item = item.clone();
-        // What the sheet says of it stands with the hint.
-        let says = |has: &Has| match has {
-            Has::LeastRig => self.sheet.least_rig.clone(),
-            Has::Excludes => self.sheet.excludes.clone(),
-            Has::Undercoat => self.sheet.undercoat_colour.clone(),
-            _ => None,
-        };
-        for said in item.when.has.iter().filter_map(says) {
-            item.hint = format!("{} By the sheet: {said}.", item.hint).trim().to_string();
-        }
-        item.when = When::default();
-        match &mut item.what {
-            What::Timer { least_s, most_s, by: Some(by), .. } => match by {
-                SheetClock::DrumStir => (*least_s, *most_s) = (self.sheet.drum_stir_min_s, self.sheet.drum_stir_max_s),
-                SheetClock::DrumRest => *least_s = self.sheet.drum_rest_s,
-                SheetClock::StirAgain => *most_s = self.sheet.stir_again_s,
-            },
-            What::GoodFor { window_s, by: Some(SheetClock::StirAgain), .. } => *window_s = self.sheet.stir_again_s,
-            _ => {}
-        }
-        item
-    }
-}
-
-/// The whole of the lists, one document.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct ReadyLists {
-    /// Items.
-    pub items: Vec<ChecklistItem>,
-}
-
-/// Most items of the lists.
-pub const MOST_ITEMS: usize = 200;
-const TEXT_CHARS: usize = 80;
-const HINT_CHARS: usize = 240;
-const KEY_CHARS: usize = 40;
-
-/// A key for an item that has none yet, from its words.
-fn own_key(text: &str, taken: &BTreeSet<String>) -> String {
-    let plain: String = text.to_lowercase().chars().map(|c| if c.is_ascii_alphanumeric() { c } else { '_' }).take(30).collect();
-    let stem = format!("own_{}", plain.trim_matches('_'));
-    (1..).map(|n| if n == 1 { stem.clone() } else { format!("{stem}_{n}") }).find(|k| !taken.contains(k)).unwrap_or(stem)
-}
-
-impl ReadyLists {
-    /// The lists a shop begins with. **Source:** common practice in the trade; every figure editable.
-    pub fn usual() -> ReadyLists {
-        // A broken file cannot be shipped: a test parses and validates it.
-        serde_json::from_str(include_str!("../../data/ready_lists.json")).unwrap_or(ReadyLists { items: Vec::new() })
-    }
-
-    /// Checks every item; gives a key to one that has none.
-    ///
-    /// **Errors:** a [`Refusal`] naming the path, such as `items[3].text`.
-    ///
-    /// ```
-    /// use level_keel_core::lists::ReadyLists;
-    /// let one = r#"{ "items": [{ "group": "rig", "text": "Drain the trap", "what": { "kind": "tick" }, "before": "spray" }] }"#;
-    /// let lists: ReadyLists = serde_json::from_str(one).unwrap();
-    /// assert_eq!(lists.validate(Default::default()).unwrap().items[0].key, "own_drain_the_trap");
-    /// ```
-    pub fn validate(mut self, prefs: Prefs) -> Result<ReadyLists, Refusal> {
-        if self.items.len() > MOST_ITEMS {
-            return Err(Refusal::bad_input("too-many", "items", format!("At most {MOST_ITEMS} items.")));
-        }
-        let mut taken: BTreeSet<String> = self.items.iter().map(|i| i.key.clone()).collect();
-        let mut keys = BTreeSet::new();
-        for (i, item) in self.items.iter_mut().enumerate() {
-            let at = |field: &str| format!("items[{i}].{field}");
-            if item.key.is_empty() {
-                item.key = own_key(&item.text, &taken);
-                taken.insert(item.key.clone());
-            }
-            item.key = check_text(&at("key"), &item.key, KEY_CHARS)?;
-            if !keys.insert(item.key.clone()) {
-                return Err(Refusal::bad_input("twice", &at("key"), "Two items cannot have the same key."));
-            }
-            item.text = check_text(&at("text"), &item.text, TEXT_CHARS)?;
-            if !item.hint.trim().is_empty() {
-                item.hint = check_text(&at("hint"), &item.hint, HINT_CHARS)?;
-            }
-            if let Some(after) = &item.after
-                && !keys.contains(after.as_str())
-            {
-                return Err(Refusal::bad_input("unknown-item", &at("after"), "No item above this one has that key."));
-            }
-            let times: &[(&str, Option<f64>)] = match &item.what {
-                What::Timer { least_s, most_s, .. } => &[("least_s", *least_s), ("most_s", *most_s)],
-                What::GoodFor { window_s, watch_s, .. } => &[("window_s", *window_s), ("watch_s", *watch_s)],
-                _ => &[],
-            };
-            for (field, s) in times {
-                limits::HANDLING_TIME.check_optional(&at(&format!("what.{field}")), *s, prefs)?;
-            }
-            match &item.what {
-                What::Timer { least_s: Some(least), most_s: Some(most), .. } if least > most => {
-                    return Err(Refusal::bad_input("out-of-order", &at("what.most_s"), "The most is less than the least."));
-                }
-                What::GoodFor { window_s: None, by: None, .. } => {
-                    return Err(Refusal::bad_input("missing", &at("what.window_s"), "How long is it good for?"));
-                }
-                _ => {}
-            }
-        }
-        Ok(self)
-    }
 }

@@ -4,9 +4,11 @@
 //! [`weigh_in`] (what it means for the pot).
 
 mod indicator;
+mod kept;
 mod pan;
 mod pour;
 
 pub use indicator::{Grammar, LineFault, MOST_LINE, OWN_PATTERN, Seen};
+pub use kept::ScaleKept;
 pub use pan::{Notice, Pan, Watch};
 pub use pour::{Pace, Pouring, WeighIn, weigh_in};

@@ -86,6 +86,32 @@ pub struct WeighIn {
     pub entry: Uuid,
 }
 
+impl WeighIn {
+    /// What the scale shows, with nothing said of a pour yet.
+    fn waiting(pan: &Pan, entry: Uuid, prefs: Prefs) -> WeighIn {
+        let over = || Shown { text: "over".into(), figure: "over".into(), unit: String::new() };
+        WeighIn {
+            load: pan.load_g.map_or_else(over, |g| show(g, QuantityKind::Mass, prefs)),
+            load_g: pan.load_g,
+            stable: pan.stable,
+            component: None,
+            name: String::new(),
+            pace: Pace::Wait,
+            word: "look at the scale".into(),
+            to_go: None,
+            level: None,
+            ratio: None,
+            notice: None,
+            tared: false,
+            jumped: matches!(pan.notice, Some(Notice::Jumped { .. })),
+            begun: false,
+            combines: false,
+            accept: false,
+            entry,
+        }
+    }
+}
+
 /// The pour in hand.
 ///
 /// **Rules:** slow down from 85 % of the way; in within 1 % of the target or one division; taken by itself when it is in,
@@ -106,27 +132,13 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
     let cup = Lost { lost, tared, load, before, in_cup };
     let notice = cup.notice(pan, pours.is_empty(), d, prefs);
     let entry = Uuid::new_v5(&charge, format!("weigh-in {}", pours.len()).as_bytes());
+    let name = hand.map_or(String::new(), |(c, _)| sheet.component_name(c));
     let mut out = WeighIn {
-        load: pan.load_g.map_or_else(
-            || Shown { text: "over".into(), figure: "over".into(), unit: String::new() },
-            |g| show(g, QuantityKind::Mass, prefs),
-        ),
-        load_g: pan.load_g,
-        stable: pan.stable,
         component: hand.map(|(c, _)| c),
-        name: hand.map_or(String::new(), |(c, _)| sheet.component_name(c)),
-        pace: Pace::Wait,
-        word: "look at the scale".into(),
-        to_go: None,
-        level: None,
-        ratio: None,
+        name,
         notice,
         tared: tared || pot.tared,
-        jumped: matches!(pan.notice, Some(Notice::Jumped { .. })),
-        begun: false,
-        combines: false,
-        accept: false,
-        entry,
+        ..WeighIn::waiting(pan, entry, prefs)
     };
     let Some((component, left_g)) = hand else {
         out.word = "all is in".into();

@@ -26,42 +26,7 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     let base = shop.address.clone();
     browser.sign_in(&base, "Brok Tarn", "2468").await;
 
-    // Sheet: first with a mistake, which is said at its field; then mended.
-    browser.go(&format!("{base}/sheets")).await;
-    browser.press("new-sheet").await;
-    browser.wait("form.form").await;
-    fill(
-        &browser,
-        &[
-            ("name", "Harbour two-pack"),
-            ("solids_pct", "60 %"),
-            ("base_density_kg_l", "0.2"),
-            ("hardener_density_kg_l", "1.05"),
-            ("basis", "by_volume"),
-            ("ratio", "3:1"),
-            ("pot_life_s", "3 h"),
-            ("pot_life_at_c", "20 °C"),
-            ("induction_s", "10 min"),
-            ("recoat_min_s", "5 h"),
-            ("recoat_at_c", "20 C"),
-            ("wet_um", "4 mil"),
-            ("wet_min_um", "3 mil"),
-            ("wet_max_um", "6 mil"),
-            ("temp_min_c", "10"),
-            ("temp_max_c", "35"),
-            ("margin_min_dk", "3"),
-            ("rh_max_pct", "85"),
-        ],
-    )
-    .await;
-    browser.click("input[name='hazard-solvent']").await;
-    browser.wait_text("is outside 0.500 kg/L to 3.500 kg/L").await;
-    browser.press("save-sheet").await;
-    browser.wait_text("base density kg l: Density").await;
-    browser.fill("base_density_kg_l", "1.3 g/mL").await;
-    browser.wait_text("= 1.300 kg/L").await;
-    browser.press("save-sheet").await;
-    browser.wait_text("Harbour two-pack 3 : 1 by volume").await;
+    a_sheet_with_a_mistake(&browser, &base).await;
 
     // Two lots come in.
     for (component, code) in [("base", "A-17"), ("hardener", "B-4")] {
@@ -82,24 +47,7 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     browser.wait_text("Flammable solvent: on").await;
     through_the_lists(&browser).await;
 
-    // Mix.
-    browser.client.find(fantoccini::Locator::Css("body")).await.expect("a body").send_keys("2").await.expect("keys");
-    browser.fill("wanted_ml", "1 L").await;
-    browser.press("open-pot").await;
-    browser.wait_text("Pour base onto the same cup").await;
-    fill(&browser, &[("reading_g", "975")]).await;
-    browser.press("take-reading").await;
-    browser.wait_text("Base is in").await;
-    browser.press("combine").await;
-    browser.wait_text("Pour hardener onto the same cup").await;
-    // Under way: still short, so there is no verdict yet.
-    browser.fill("reading_g", "1100").await;
-    browser.wait_text("pouring").await;
-    fill(&browser, &[("reading_g", "1238")]).await;
-    browser.press("take-reading").await;
-    browser.press("stirred").await;
-    browser.wait_text("It stands on the rack with its clock").await;
-    browser.wait_text("Inducting").await;
+    a_pot_is_mixed(&browser).await;
 
     // Set: the rig first, since what it bears is on its plate.
     let book = browser.batch("Jetty ladder 2").await;
@@ -114,50 +62,10 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     browser.click(".station-tab:nth-of-type(4)").await;
     browser.wait_text("as weighed").await;
 
-    // Spray: not in induction.
-    browser.click(".station-tab:nth-of-type(5)").await;
-    browser.press("start-spraying").await;
-    // The refusal itself, not the notice that stood there before: the clock moves only after the answer.
-    browser.wait("p.refusal").await;
-    browser.wait_text("cannot be sprayed yet: induction ends in").await;
-    shop.clock.advance(SignedDuration::from_mins(11));
-    browser.client.refresh().await.expect("the page reloads");
-    browser.press("start-spraying").await;
-    browser.fill("used_ml", "900 mL").await;
-    browser.press("stamp-pass").await;
-    browser.wait_text("since pass 1").await;
-    // One reading is no proof: three places of its zone are asked for.
-    for (nth, said) in [(1, "1 of 3"), (2, "2 of 3"), (3, "3 of 3")] {
-        browser.click(".comb .tooth[aria-label^='4']").await;
-        browser.wait_text("Take 4–5 mil").await;
-        browser.press("take-comb").await;
-        browser.wait_text(said).await;
-        if nth == 1 {
-            browser.wait_text("Total wet so far").await;
-        }
-    }
-    // The rows of the pot go with it; the hose's own button stays under the finger.
-    let top = async || {
-        let script = "return document.querySelector(\"button[name='flushed']\").getBoundingClientRect().top";
-        browser.client.execute(script, vec![]).await.expect("a script").as_f64().expect("a number")
-    };
-    let before = top().await;
-    browser.press("emptied").await;
-    browser.gone("button[name='emptied']").await;
-    assert!((top().await - before).abs() < 1.0, "{} after {before}", top().await);
-    // Mixed paint stands in the hose: it is flushed before the work is signed.
-    browser.press("flushed").await;
+    a_pot_is_sprayed(&browser, &shop).await;
 
-    // Close: signed by who worked, accepted by another.
-    browser.click(".station-tab:nth-of-type(6)").await;
-    browser.press("sign").await;
-    browser.wait_text("You did this work alone").await;
-    sign_out(&browser).await;
-    browser.sign_in(&base, "Celo Wick", "3579").await;
-    browser.wait_text("Accept the work").await;
-    browser.click("a.next[href*='at=6']").await;
-    browser.press("accept").await;
-    browser.wait_text("The card is closed").await;
+    signed_and_accepted(&browser, &base).await;
+
     browser.click("a[href$='/card']").await;
     browser.wait("article.card").await;
     let card = browser.text().await;
@@ -337,4 +245,113 @@ async fn on_touch_a_keypad_with_units(db: PgPool) {
     assert_eq!(input.attr("inputmode").await.expect("an attribute").as_deref(), Some("none"));
     drop(browser);
     shop.close().await;
+}
+
+/// A sheet of one's own: first with a mistake, which is said at its field; then mended.
+async fn a_sheet_with_a_mistake(browser: &Browser, base: &str) {
+    browser.go(&format!("{base}/sheets")).await;
+    browser.press("new-sheet").await;
+    browser.wait("form.form").await;
+    fill(
+        browser,
+        &[
+            ("name", "Harbour two-pack"),
+            ("solids_pct", "60 %"),
+            ("base_density_kg_l", "0.2"),
+            ("hardener_density_kg_l", "1.05"),
+            ("basis", "by_volume"),
+            ("ratio", "3:1"),
+            ("pot_life_s", "3 h"),
+            ("pot_life_at_c", "20 °C"),
+            ("induction_s", "10 min"),
+            ("recoat_min_s", "5 h"),
+            ("recoat_at_c", "20 C"),
+            ("wet_um", "4 mil"),
+            ("wet_min_um", "3 mil"),
+            ("wet_max_um", "6 mil"),
+            ("temp_min_c", "10"),
+            ("temp_max_c", "35"),
+            ("margin_min_dk", "3"),
+            ("rh_max_pct", "85"),
+        ],
+    )
+    .await;
+    browser.click("input[name='hazard-solvent']").await;
+    browser.wait_text("is outside 0.500 kg/L to 3.500 kg/L").await;
+    browser.press("save-sheet").await;
+    browser.wait_text("base density kg l: Density").await;
+    browser.fill("base_density_kg_l", "1.3 g/mL").await;
+    browser.wait_text("= 1.300 kg/L").await;
+    browser.press("save-sheet").await;
+    browser.wait_text("Harbour two-pack 3 : 1 by volume").await;
+}
+
+/// A litre is weighed in and stirred.
+async fn a_pot_is_mixed(browser: &Browser) {
+    browser.client.find(fantoccini::Locator::Css("body")).await.expect("a body").send_keys("2").await.expect("keys");
+    browser.fill("wanted_ml", "1 L").await;
+    browser.press("open-pot").await;
+    browser.wait_text("Pour base onto the same cup").await;
+    fill(browser, &[("reading_g", "975")]).await;
+    browser.press("take-reading").await;
+    browser.wait_text("Base is in").await;
+    browser.press("combine").await;
+    browser.wait_text("Pour hardener onto the same cup").await;
+    // Under way: still short, so there is no verdict yet.
+    browser.fill("reading_g", "1100").await;
+    browser.wait_text("pouring").await;
+    fill(browser, &[("reading_g", "1238")]).await;
+    browser.press("take-reading").await;
+    browser.press("stirred").await;
+    browser.wait_text("It stands on the rack with its clock").await;
+    browser.wait_text("Inducting").await;
+}
+
+/// Not in induction; then a pass, its film at three places, the pot emptied and the hose flushed.
+async fn a_pot_is_sprayed(browser: &Browser, shop: &Shop) {
+    browser.click(".station-tab:nth-of-type(5)").await;
+    browser.press("start-spraying").await;
+    // The refusal itself, not the notice that stood there before: the clock moves only after the answer.
+    browser.wait("p.refusal").await;
+    browser.wait_text("cannot be sprayed yet: induction ends in").await;
+    shop.clock.advance(SignedDuration::from_mins(11));
+    browser.client.refresh().await.expect("the page reloads");
+    browser.press("start-spraying").await;
+    browser.fill("used_ml", "900 mL").await;
+    browser.press("stamp-pass").await;
+    browser.wait_text("since pass 1").await;
+    // One reading is no proof: three places of its zone are asked for.
+    for (nth, said) in [(1, "1 of 3"), (2, "2 of 3"), (3, "3 of 3")] {
+        browser.click(".comb .tooth[aria-label^='4']").await;
+        browser.wait_text("Take 4–5 mil").await;
+        browser.press("take-comb").await;
+        browser.wait_text(said).await;
+        if nth == 1 {
+            browser.wait_text("Total wet so far").await;
+        }
+    }
+    // The rows of the pot go with it; the hose's own button stays under the finger.
+    let top = async || {
+        let script = "return document.querySelector(\"button[name='flushed']\").getBoundingClientRect().top";
+        browser.client.execute(script, vec![]).await.expect("a script").as_f64().expect("a number")
+    };
+    let before = top().await;
+    browser.press("emptied").await;
+    browser.gone("button[name='emptied']").await;
+    assert!((top().await - before).abs() < 1.0, "{} after {before}", top().await);
+    // Mixed paint stands in the hose: it is flushed before the work is signed.
+    browser.press("flushed").await;
+}
+
+/// Signed by who worked, accepted by another.
+async fn signed_and_accepted(browser: &Browser, base: &str) {
+    browser.click(".station-tab:nth-of-type(6)").await;
+    browser.press("sign").await;
+    browser.wait_text("You did this work alone").await;
+    sign_out(browser).await;
+    browser.sign_in(base, "Celo Wick", "3579").await;
+    browser.wait_text("Accept the work").await;
+    browser.click("a.next[href*='at=6']").await;
+    browser.press("accept").await;
+    browser.wait_text("The card is closed").await;
 }

@@ -9,6 +9,7 @@ mod people;
 mod pot;
 mod pots;
 mod ready;
+mod rig_care;
 mod setting;
 mod units;
 mod weighing;

@@ -36,26 +36,7 @@ async fn lots_in_a_batch_begun_evening_dew_held_and_released(db: PgPool) {
     let base = shop.address.clone();
     browser.sign_in(&base, "Ansa Reef", "1357").await;
 
-    // A table with a fault is refused by its row, then goes in whole.
-    browser.go(&format!("{base}/stores/import")).await;
-    let day = |n: i64| shop.state.shop_day().saturating_add(jiff::SignedDuration::from_hours(24 * n));
-    let table = |kind: &str| {
-        format!(
-            "code,product,component,received,expires,container_g,containers_count\n\
-             OLD-1,Island epoxy primer,{kind},{},{},20 kg,1\nZ-1,Island epoxy primer,base,{},{},20 kg,2\n",
-            day(-400),
-            day(-1),
-            day(-300),
-            day(60)
-        )
-    };
-    choose(&browser, "lots-table", "lots.csv", &table("basement")).await;
-    browser.wait_text("1 fault in 2 rows").await;
-    browser.wait_text("Base, hardener, thinner, or additive").await;
-    choose(&browser, "lots-table", "lots.csv", &table("base")).await;
-    browser.wait_text("As it is understood").await;
-    browser.press("store-table").await;
-    browser.wait_text("2 lots are in the stores").await;
+    two_lots_by_table(&browser, &shop).await;
 
     // A batch on sanded aluminium: its own list.
     let fields = [
@@ -110,6 +91,29 @@ async fn lots_in_a_batch_begun_evening_dew_held_and_released(db: PgPool) {
     browser.wait("button[name='release']").await;
     drop(browser);
     shop.close().await;
+}
+
+/// A table with a fault is refused by its row, then goes in whole.
+async fn two_lots_by_table(browser: &Browser, shop: &Shop) {
+    browser.go(&format!("{}/stores/import", shop.address)).await;
+    let day = |n: i64| shop.state.shop_day().saturating_add(jiff::SignedDuration::from_hours(24 * n));
+    let table = |kind: &str| {
+        format!(
+            "code,product,component,received,expires,container_g,containers_count\n\
+             OLD-1,Island epoxy primer,{kind},{},{},20 kg,1\nZ-1,Island epoxy primer,base,{},{},20 kg,2\n",
+            day(-400),
+            day(-1),
+            day(-300),
+            day(60)
+        )
+    };
+    choose(browser, "lots-table", "lots.csv", &table("basement")).await;
+    browser.wait_text("1 fault in 2 rows").await;
+    browser.wait_text("Base, hardener, thinner, or additive").await;
+    choose(browser, "lots-table", "lots.csv", &table("base")).await;
+    browser.wait_text("As it is understood").await;
+    browser.press("store-table").await;
+    browser.wait_text("2 lots are in the stores").await;
 }
 
 /// A sheet carried in as a document, a new version compared, and a part cloned with its coats.

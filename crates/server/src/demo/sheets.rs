@@ -27,114 +27,121 @@ pub const TEXTURE: &str = "sheet/texture";
 
 fn all() -> [(&'static str, Value); 7] {
     [
-        (
-            PRIMER,
-            json!({
-                "name": "Island epoxy primer", "label": "Epoxy primer", "charge": "pot", "base_density_kg_l": 1.42, "solids_pct": 62,
-                "has_hardener": true, "basis": "by_volume", "ratio": "4:1", "hardener_density_kg_l": 0.98, "tolerance_pct": 5,
-                "thinner_max_pct": 10, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.87,
-                "viscosity_mpa_s": 115, "viscosity_at_c": 20, "viscosity_warm_mpa_s": 78, "viscosity_warm_at_c": 30,
-                "pot_life_s": "4 h", "pot_life_at_c": 21.1, "induction_s": "20 min",
-                "recoat_min_s": "6 h", "recoat_max_s": "7 d", "recoat_at_c": 21.1,
-                "wet_um": "4 mil", "film_proof": "comb", "wet_min_um": "3 mil", "wet_max_um": "6 mil",
-                "temp_min_c": 10, "temp_max_c": 35, "margin_min_dk": 3, "rh_max_pct": 85,
-                "times": [
-                    { "at_c": 10, "pot_life_s": "7 h", "induction_s": "30 min", "recoat_min_s": "14 h" },
-                    { "at_c": 32.2, "pot_life_s": "2 h", "recoat_min_s": "4 h", "recoat_max_s": "3 d" }
-                ],
-                "colour": "grey", "stir": "paddle", "strain_um": 250, "profile_min_um": 40, "profile_max_um": 75,
-                "certificate_needed": true, "least_rig": "Hose 3/8 in, tank rated 80 psi, regulator and shut-off on air and fluid",
-                "excludes": "Standing hot water", "flush_with": "epoxy thinner", "pot_life_mass_g": 4000, "shelf_life_days": 365,
-                "store_min_c": 5, "store_max_c": 30,
-                "stream": "industrial", "hazards": ["solvent", "pressure_vessel"]
-            }),
-        ),
-        (
-            FINISH,
-            json!({
-                "name": "Marker urethane finish", "label": "Urethane", "charge": "pot", "base_density_kg_l": 1.27, "solids_pct": 58,
-                "has_hardener": true, "basis": "by_volume", "ratio": "5:1", "hardener_density_kg_l": 1.025, "tolerance_pct": 5,
-                "thinner_max_pct": 10, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.88,
-                "viscosity_mpa_s": 105, "viscosity_at_c": 20,
-                "pot_life_s": "4 h", "pot_life_at_c": 20, "induction_s": "15 min",
-                "recoat_min_s": "8 h", "recoat_max_s": "3 d", "recoat_at_c": 20,
-                "wet_um": "4 mil", "film_proof": "comb", "wet_min_um": "3 mil", "wet_max_um": "5 mil",
-                "temp_min_c": 8, "temp_max_c": 32, "margin_min_dk": 3, "rh_max_pct": 80,
-                "times": [{ "at_c": 30, "pot_life_s": "1 h 45", "recoat_min_s": "4 h", "recoat_max_s": "36 h" }],
-                "colour": "signal red", "undercoat_colour": "grey", "stir": "pour_over", "strain_um": 190, "gun_filter_um": 125,
-                "steps": [
-                    { "name": "tack", "atomizing_kpa": "45 psi", "passes_count": 1, "wait_s": "10 min" },
-                    { "name": "wet", "atomizing_kpa": "50 psi", "passes_count": 2 }
-                ],
-                "overlap": "half", "mock_up_over_m2": "300 ft2", "flush_with": "urethane thinner", "store_min_c": 5, "store_max_c": 30,
-                "stream": "industrial", "hazards": ["isocyanate", "solvent", "pressure_vessel"]
-            }),
-        ),
-        (
-            GEL_COAT,
-            json!({
-                "name": "Flume gel coat, sand", "label": "Gel coat", "charge": "at_gun", "base_density_kg_l": 1.25, "solids_pct": 98,
-                "has_hardener": true, "basis": "percent_by_weight", "hardener_pct": 1.8, "band_low_pct": 1.5, "band_high_pct": 2.5,
-                "hardener_density_kg_l": 1.12,
-                "recoat_min_s": "1 h 30", "recoat_max_s": "1 d", "recoat_at_c": 22,
-                "wet_um": "20 mil", "film_proof": "comb", "wet_min_um": "18 mil", "wet_max_um": "24 mil",
-                "temp_min_c": 15, "temp_max_c": 32, "margin_min_dk": 3, "rh_max_pct": 85,
-                "colour": "sand", "stir": "paddle", "drum_stir_min_s": "10 min", "drum_stir_max_s": "15 min", "drum_rest_s": "15 min",
-                "catalyst_air_min_kpa": "18 psi", "catalyst_air_max_kpa": "25 psi", "overlap": "fifth", "certificate_needed": true,
-                "flush_with": "acetone", "shelf_life_days": 90, "store_min_c": "70 °F", "store_max_c": "85 °F",
-                "hardener_store_max_c": "80 °F",
-                "stream": "industrial", "hazards": ["peroxide", "styrene", "high_pressure_fluid"]
-            }),
-        ),
-        (
-            ADHESIVE,
-            json!({
-                "name": "Collar contact adhesive", "label": "Adhesive", "charge": "at_gun", "base_density_kg_l": 0.98, "solids_pct": 52,
-                "has_hardener": true, "basis": "by_weight", "ratio": "8:1", "hardener_density_kg_l": 1.08, "tolerance_pct": 5,
-                "recoat_min_s": "5 min", "recoat_max_s": "45 min", "recoat_at_c": 20,
-                "wet_um": "4 mil", "film_proof": "look", "wet_min_um": "2 mil", "wet_max_um": "6 mil",
-                "temp_min_c": 10, "temp_max_c": 35, "margin_min_dk": 3, "rh_max_pct": 85,
-                "stream": "general_pot", "hazards": ["solvent", "pressure_vessel"]
-            }),
-        ),
-        (
-            WATERBORNE,
-            json!({
-                "name": "Sign finish, waterborne", "label": "Waterborne", "charge": "pot", "base_density_kg_l": 1.06, "solids_pct": 36,
-                "has_hardener": true, "basis": "percent_by_volume", "hardener_pct": 10, "band_low_pct": 8, "band_high_pct": 12,
-                "hardener_density_kg_l": 1.08, "tolerance_pct": 5,
-                "thinner_max_pct": 5, "thinner_basis": "of_mixed", "thinner_density_kg_l": 1.0,
-                "pot_life_s": "3 h", "pot_life_at_c": 21, "recoat_min_s": "1 h 30", "recoat_max_s": "1 d", "recoat_at_c": 21,
-                "wet_um": "4 mil", "film_proof": "comb", "wet_min_um": "3 mil", "wet_max_um": "5 mil", "temp_min_c": 15, "temp_max_c": 32, "rh_max_pct": 75,
-                "stir": "hand_only", "strain_um": 125, "store_min_c": 5, "store_max_c": 35,
-                "stream": "general_pot", "hazards": ["pressure_vessel"]
-            }),
-        ),
-        (
-            RELEASE,
-            json!({
-                "name": "Mould release film", "label": "Release film", "charge": "pot", "base_density_kg_l": 0.95, "solids_pct": 8,
-                "has_hardener": false, "wet_um": 25, "film_proof": "look", "wet_min_um": 10, "wet_max_um": 60, "temp_min_c": 15, "temp_max_c": 35,
-                "recoat_min_s": "5 min", "recoat_at_c": 22,
-                "steps": [{ "name": "mist", "atomizing_kpa": "10 psi", "passes_count": 3, "wait_s": "5 min" }],
-                "stir": "shake", "flush_with": "water", "stream": "general_pot", "hazards": []
-            }),
-        ),
-        (
-            TEXTURE,
-            json!({
-                "name": "Deck texture, single pack", "label": "Deck texture", "charge": "pot", "base_density_kg_l": 1.55, "solids_pct": 48,
-                "has_hardener": false, "wet_um": "20 mil", "film_proof": "look", "wet_min_um": "15 mil", "wet_max_um": "30 mil", "temp_min_c": 10, "temp_max_c": 35,
-                "margin_min_dk": 3, "rh_max_pct": 85, "recoat_min_s": "4 h", "recoat_at_c": 20,
-                "steps": [
-                    { "name": "ground", "atomizing_kpa": "40 psi", "passes_count": 1, "wait_s": "1 h" },
-                    { "name": "pattern", "atomizing_kpa": "35 psi", "passes_count": 1 }
-                ],
-                "stir": "paddle", "stir_again_s": "20 min", "tip_min_um": 2500, "least_rig": "Bottom-fed pot, hose 1/2 in, nozzle 2.5 mm",
-                "flush_with": "water", "stream": "general_pot", "hazards": ["pressure_vessel"]
-            }),
-        ),
+        (PRIMER, primer()),
+        (FINISH, finish()),
+        (GEL_COAT, gel_coat()),
+        (ADHESIVE, adhesive()),
+        (WATERBORNE, waterborne()),
+        (RELEASE, release()),
+        (TEXTURE, texture()),
     ]
+}
+
+fn primer() -> Value {
+    json!({
+        "name": "Island epoxy primer", "label": "Epoxy primer", "charge": "pot", "base_density_kg_l": 1.42, "solids_pct": 62,
+        "has_hardener": true, "basis": "by_volume", "ratio": "4:1", "hardener_density_kg_l": 0.98, "tolerance_pct": 5,
+        "thinner_max_pct": 10, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.87,
+        "viscosity_mpa_s": 115, "viscosity_at_c": 20, "viscosity_warm_mpa_s": 78, "viscosity_warm_at_c": 30,
+        "pot_life_s": "4 h", "pot_life_at_c": 21.1, "induction_s": "20 min",
+        "recoat_min_s": "6 h", "recoat_max_s": "7 d", "recoat_at_c": 21.1,
+        "wet_um": "4 mil", "film_proof": "comb", "wet_min_um": "3 mil", "wet_max_um": "6 mil",
+        "temp_min_c": 10, "temp_max_c": 35, "margin_min_dk": 3, "rh_max_pct": 85,
+        "times": [
+            { "at_c": 10, "pot_life_s": "7 h", "induction_s": "30 min", "recoat_min_s": "14 h" },
+            { "at_c": 32.2, "pot_life_s": "2 h", "recoat_min_s": "4 h", "recoat_max_s": "3 d" }
+        ],
+        "colour": "grey", "stir": "paddle", "strain_um": 250, "profile_min_um": 40, "profile_max_um": 75,
+        "certificate_needed": true, "least_rig": "Hose 3/8 in, tank rated 80 psi, regulator and shut-off on air and fluid",
+        "excludes": "Standing hot water", "flush_with": "epoxy thinner", "pot_life_mass_g": 4000, "shelf_life_days": 365,
+        "store_min_c": 5, "store_max_c": 30,
+        "stream": "industrial", "hazards": ["solvent", "pressure_vessel"]
+    })
+}
+
+fn finish() -> Value {
+    json!({
+        "name": "Marker urethane finish", "label": "Urethane", "charge": "pot", "base_density_kg_l": 1.27, "solids_pct": 58,
+        "has_hardener": true, "basis": "by_volume", "ratio": "5:1", "hardener_density_kg_l": 1.025, "tolerance_pct": 5,
+        "thinner_max_pct": 10, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.88,
+        "viscosity_mpa_s": 105, "viscosity_at_c": 20,
+        "pot_life_s": "4 h", "pot_life_at_c": 20, "induction_s": "15 min",
+        "recoat_min_s": "8 h", "recoat_max_s": "3 d", "recoat_at_c": 20,
+        "wet_um": "4 mil", "film_proof": "comb", "wet_min_um": "3 mil", "wet_max_um": "5 mil",
+        "temp_min_c": 8, "temp_max_c": 32, "margin_min_dk": 3, "rh_max_pct": 80,
+        "times": [{ "at_c": 30, "pot_life_s": "1 h 45", "recoat_min_s": "4 h", "recoat_max_s": "36 h" }],
+        "colour": "signal red", "undercoat_colour": "grey", "stir": "pour_over", "strain_um": 190, "gun_filter_um": 125,
+        "steps": [
+            { "name": "tack", "atomizing_kpa": "45 psi", "passes_count": 1, "wait_s": "10 min" },
+            { "name": "wet", "atomizing_kpa": "50 psi", "passes_count": 2 }
+        ],
+        "overlap": "half", "mock_up_over_m2": "300 ft2", "flush_with": "urethane thinner", "store_min_c": 5, "store_max_c": 30,
+        "stream": "industrial", "hazards": ["isocyanate", "solvent", "pressure_vessel"]
+    })
+}
+
+fn gel_coat() -> Value {
+    json!({
+        "name": "Flume gel coat, sand", "label": "Gel coat", "charge": "at_gun", "base_density_kg_l": 1.25, "solids_pct": 98,
+        "has_hardener": true, "basis": "percent_by_weight", "hardener_pct": 1.8, "band_low_pct": 1.5, "band_high_pct": 2.5,
+        "hardener_density_kg_l": 1.12,
+        "recoat_min_s": "1 h 30", "recoat_max_s": "1 d", "recoat_at_c": 22,
+        "wet_um": "20 mil", "film_proof": "comb", "wet_min_um": "18 mil", "wet_max_um": "24 mil",
+        "temp_min_c": 15, "temp_max_c": 32, "margin_min_dk": 3, "rh_max_pct": 85,
+        "colour": "sand", "stir": "paddle", "drum_stir_min_s": "10 min", "drum_stir_max_s": "15 min", "drum_rest_s": "15 min",
+        "catalyst_air_min_kpa": "18 psi", "catalyst_air_max_kpa": "25 psi", "overlap": "fifth", "certificate_needed": true,
+        "flush_with": "acetone", "shelf_life_days": 90, "store_min_c": "70 °F", "store_max_c": "85 °F",
+        "hardener_store_max_c": "80 °F",
+        "stream": "industrial", "hazards": ["peroxide", "styrene", "high_pressure_fluid"]
+    })
+}
+
+fn adhesive() -> Value {
+    json!({
+        "name": "Collar contact adhesive", "label": "Adhesive", "charge": "at_gun", "base_density_kg_l": 0.98, "solids_pct": 52,
+        "has_hardener": true, "basis": "by_weight", "ratio": "8:1", "hardener_density_kg_l": 1.08, "tolerance_pct": 5,
+        "recoat_min_s": "5 min", "recoat_max_s": "45 min", "recoat_at_c": 20,
+        "wet_um": "4 mil", "film_proof": "look", "wet_min_um": "2 mil", "wet_max_um": "6 mil",
+        "temp_min_c": 10, "temp_max_c": 35, "margin_min_dk": 3, "rh_max_pct": 85,
+        "stream": "general_pot", "hazards": ["solvent", "pressure_vessel"]
+    })
+}
+
+fn waterborne() -> Value {
+    json!({
+        "name": "Sign finish, waterborne", "label": "Waterborne", "charge": "pot", "base_density_kg_l": 1.06, "solids_pct": 36,
+        "has_hardener": true, "basis": "percent_by_volume", "hardener_pct": 10, "band_low_pct": 8, "band_high_pct": 12,
+        "hardener_density_kg_l": 1.08, "tolerance_pct": 5,
+        "thinner_max_pct": 5, "thinner_basis": "of_mixed", "thinner_density_kg_l": 1.0,
+        "pot_life_s": "3 h", "pot_life_at_c": 21, "recoat_min_s": "1 h 30", "recoat_max_s": "1 d", "recoat_at_c": 21,
+        "wet_um": "4 mil", "film_proof": "comb", "wet_min_um": "3 mil", "wet_max_um": "5 mil", "temp_min_c": 15, "temp_max_c": 32, "rh_max_pct": 75,
+        "stir": "hand_only", "strain_um": 125, "store_min_c": 5, "store_max_c": 35,
+        "stream": "general_pot", "hazards": ["pressure_vessel"]
+    })
+}
+
+fn release() -> Value {
+    json!({
+        "name": "Mould release film", "label": "Release film", "charge": "pot", "base_density_kg_l": 0.95, "solids_pct": 8,
+        "has_hardener": false, "wet_um": 25, "film_proof": "look", "wet_min_um": 10, "wet_max_um": 60, "temp_min_c": 15, "temp_max_c": 35,
+        "recoat_min_s": "5 min", "recoat_at_c": 22,
+        "steps": [{ "name": "mist", "atomizing_kpa": "10 psi", "passes_count": 3, "wait_s": "5 min" }],
+        "stir": "shake", "flush_with": "water", "stream": "general_pot", "hazards": []
+    })
+}
+
+fn texture() -> Value {
+    json!({
+        "name": "Deck texture, single pack", "label": "Deck texture", "charge": "pot", "base_density_kg_l": 1.55, "solids_pct": 48,
+        "has_hardener": false, "wet_um": "20 mil", "film_proof": "look", "wet_min_um": "15 mil", "wet_max_um": "30 mil", "temp_min_c": 10, "temp_max_c": 35,
+        "margin_min_dk": 3, "rh_max_pct": 85, "recoat_min_s": "4 h", "recoat_at_c": 20,
+        "steps": [
+            { "name": "ground", "atomizing_kpa": "40 psi", "passes_count": 1, "wait_s": "1 h" },
+            { "name": "pattern", "atomizing_kpa": "35 psi", "passes_count": 1 }
+        ],
+        "stir": "paddle", "stir_again_s": "20 min", "tip_min_um": 2500, "least_rig": "Bottom-fed pot, hose 1/2 in, nozzle 2.5 mm",
+        "flush_with": "water", "stream": "general_pot", "hazards": ["pressure_vessel"]
+    })
 }
 
 /// Writes the sheets as the lead.

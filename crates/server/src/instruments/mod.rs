@@ -5,10 +5,10 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, put, web};
 use level_keel_core::batch::view::Viewer;
-use level_keel_core::limits::{self, check_name};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
 use level_keel_core::refusal::Refusal;
+use level_keel_core::weighing::ScaleKept;
 use level_keel_core::wire::read;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -92,28 +92,16 @@ pub struct TypedScale {
     #[serde(default)]
     pub id: Option<Uuid>,
     /// `name`, `resolution_g`; the resolution as a number or a text.
-    #[schema(value_type = crate::openapi::ScaleWantedTyped)]
+    #[schema(value_type = crate::openapi::ScaleKeptTyped)]
     pub scale: Value,
 }
 
-/// A scale as it is kept.
-#[derive(Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-#[schema(as = ScaleWanted)]
-pub struct Wanted {
-    name: String,
-    resolution_g: f64,
-}
-
-fn parse(mut value: Value, prefs: Prefs) -> Result<Wanted, Problem> {
+fn parse(mut value: Value, prefs: Prefs) -> Result<ScaleKept, Problem> {
     if let Value::Object(map) = &mut value {
         map.retain(|_, v| v.as_str().is_none_or(|t| !t.trim().is_empty()));
     }
     resolve(&mut value, prefs)?;
-    let wanted: Wanted = read(value)?;
-    let name = check_name("name", &wanted.name)?;
-    limits::SCALE_RESOLUTION.check("resolution_g", wanted.resolution_g, prefs)?;
-    Ok(Wanted { name, ..wanted })
+    Ok(read::<ScaleKept>(value)?.validate(prefs)?)
 }
 
 /// Keeps a scale: a new one, or another name or resolution for one that is here. What was weighed keeps the resolution it

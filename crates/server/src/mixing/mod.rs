@@ -5,8 +5,7 @@ use crate::books::http::looked;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, get, post, web};
-use level_keel_core::batch::entries::PlanMix;
-use level_keel_core::batch::view::{WhatIf, what_if};
+use level_keel_core::batch::view::{WayToMix, WhatIf, what_if};
 use level_keel_core::mixing::{Cup, Mark, marks, off_g};
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
 use level_keel_core::takeoff::{self, TakeOffShape};
@@ -26,17 +25,6 @@ pub struct TypedWay {
     pub way: Value,
 }
 
-/// One way to mix: a plan, and how warm it will be.
-#[derive(Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct WayToMix {
-    /// The plan.
-    pub plan: PlanMix,
-    /// Temperature of the material, where it is not as read last.
-    #[serde(default)]
-    pub temp_c: Option<f64>,
-}
-
 /// A batch's coat done another way.
 #[utoipa::path(operation_id = "mixing_what_if", tag = "mixing", params(("id" = Uuid, Path)), request_body = TypedWay,
     responses((status = 200, body = WhatIf), (status = 404), (status = 422)))]
@@ -46,7 +34,7 @@ pub async fn try_way(state: web::Data<State>, person: Person, id: web::Path<Uuid
     resolve(&mut way, person.prefs)?;
     let way: WayToMix = read(way)?;
     let looked = looked(&state, *id).await?;
-    Ok(web::Json(what_if(&looked.case(), &way.plan, way.temp_c, person.prefs)?))
+    Ok(web::Json(what_if(&looked.case(), &way, person.prefs)?))
 }
 
 /// Shapes as typed.

@@ -1,11 +1,9 @@
 //! Documents as a browser sends them, described from the types of core that read them.
 
 use super::typed::{as_typed, schema_of, typed_name};
-use crate::instruments::Wanted as ScaleWanted;
-use crate::mixing::WayToMix;
 use level_keel_core::atomizing::tips::TipRow;
 use level_keel_core::batch::begin::Wanted;
-use level_keel_core::batch::view::AskLine;
+use level_keel_core::batch::view::{AskLine, WayToMix};
 use level_keel_core::book::Carries;
 use level_keel_core::coat_system::CoatPlan;
 use level_keel_core::film::speed::Lap;
@@ -17,6 +15,7 @@ use level_keel_core::rigs::pieces::PieceKind;
 use level_keel_core::sheets::Sheet;
 use level_keel_core::stores::place::Place;
 use level_keel_core::takeoff::TakeOffShape;
+use level_keel_core::weighing::ScaleKept;
 use serde_json::{Value, json};
 use std::borrow::Cow;
 use utoipa::openapi::{RefOr, schema::Schema};
@@ -73,7 +72,7 @@ bodies! {
     /// A sheet.
     SheetTyped of Sheet;
     /// A scale.
-    ScaleWantedTyped of ScaleWanted;
+    ScaleKeptTyped of ScaleKept;
 }
 
 /// A rig or a piece as its form sends it: figures of a rig lie with it or come with its pieces, those of a piece beside its kind.

@@ -128,6 +128,18 @@ async fn batches(tx: &mut PgConnection, part: Uuid) -> Result<HashMap<Uuid, Vec<
     Ok(by_coat)
 }
 
+impl CoatView {
+    /// As the order of the coats asks it.
+    fn stands(&self) -> CoatState {
+        CoatState {
+            name: self.name.clone(),
+            in_work: self.batches.iter().find(|b| b.state == "open").map(|b| b.number),
+            begun: !self.batches.is_empty(),
+            window: self.window.as_ref().map(|w| w.word.clone()),
+        }
+    }
+}
+
 async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView, Problem> {
     let now = state.clock.now();
     let mut db = state.db.acquire().await?;
@@ -186,15 +198,7 @@ async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView,
             batches: put.into_iter().map(|b| b.batch).collect(),
         });
     }
-    let stands: Vec<CoatState> = coats
-        .iter()
-        .map(|c| CoatState {
-            name: c.name.clone(),
-            in_work: c.batches.iter().find(|b| b.state == "open").map(|b| b.number),
-            begun: !c.batches.is_empty(),
-            window: c.window.as_ref().map(|w| w.word.clone()),
-        })
-        .collect();
+    let stands: Vec<CoatState> = coats.iter().map(CoatView::stands).collect();
     let (at, next) = level_keel_core::coat_system::next(&stands);
     if let Some(coat) = at.and_then(|i| coats.get_mut(i)) {
         coat.is_next = true;

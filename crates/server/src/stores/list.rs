@@ -10,7 +10,7 @@ use actix_web::{HttpResponse, get, web};
 use jiff::civil::Date;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::mixing::Component;
-use level_keel_core::quantity::{QuantityKind, Shown, show};
+use level_keel_core::quantity::{Prefs, QuantityKind, Shown, show};
 use level_keel_core::stores::fifo::{LotState, SOON_DAYS, Waiting, first};
 use level_keel_core::stores::import::COLUMNS;
 use level_keel_core::worded::Worded;
@@ -101,7 +101,8 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
     let named: Vec<Uuid> = sheets.iter().filter(|s| s.name.to_lowercase().contains(&word)).map(|s| s.sheet_id).collect();
     let sheets: HashMap<Uuid, (String, Option<String>)> =
         sheets.into_iter().map(|s| (s.sheet_id, (s.name, s.additives.map(|a| a.to_string())))).collect();
-    let rows = sqlx::query!(
+    let rows = sqlx::query_as!(
+        Found,
         r#"select l.id, l.code, l.sheet_id, l.component, l.makers_lot, l.colour, l.received as "received!: jiff_sqlx::Date",
              l.made as "made: jiff_sqlx::Date", l.expires as "expires: jiff_sqlx::Date", l.container_g, l.containers, l.left_g,
              l.quarantined, l.damaged, l.certified, p.name as "place?"
@@ -137,54 +138,72 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
     )
     .fetch_all(&state.db)
     .await?;
-    rows.into_iter()
-        .map(|r| {
-            let of = component(&r.component)?;
-            let left_g = r.left_g.unwrap_or(0.0);
-            let total = r.container_g.unwrap_or(0.0) * r.containers.unwrap_or(0.0);
-            let waiting = Waiting {
-                code: r.code.clone(),
-                received: r.received.to_jiff(),
-                expires: r.expires.map(|d| d.to_jiff()),
-                quarantined: r.quarantined.is_some(),
-                damaged: r.damaged.is_some(),
-                left_g,
-            };
-            let (product, additives) = sheets.get(&r.sheet_id).cloned().unwrap_or_default();
-            let (state, word) = waiting.state(today);
-            let word = match (&state, &r.quarantined, &r.damaged) {
-                (LotState::Quarantined, Some(why), _) => format!("quarantined: {why}"),
-                (LotState::Damaged, _, Some(how)) => format!("damaged: {how}"),
-                _ => word,
-            };
-            let row = LotRow {
-                id: r.id,
-                code: r.code,
-                sheet: r.sheet_id,
-                product,
-                component: of,
-                component_name: name_of(of, additives.as_deref()),
-                makers_lot: r.makers_lot,
-                colour: r.colour,
-                received: waiting.received,
-                expires: waiting.expires,
-                left: show(left_g, QuantityKind::Mass, person.prefs),
-                left_part: if total > 0.0 { (left_g / total).clamp(0.0, 1.0) } else { 0.0 },
-                place: r.place,
-                state,
-                word,
-                first: false,
-                certified: r.certified,
-            };
-            Ok(Raw {
-                row,
-                waiting,
-                made: r.made.map(|d| d.to_jiff()),
-                container_g: r.container_g.unwrap_or(0.0),
-                containers: r.containers.unwrap_or(0.0),
-            })
-        })
-        .collect()
+    rows.into_iter().map(|found| found.raw(&sheets, today, person.prefs)).collect()
+}
+
+/// A row of the table.
+struct Found {
+    id: Uuid,
+    code: String,
+    sheet_id: Uuid,
+    component: String,
+    makers_lot: Option<String>,
+    colour: Option<String>,
+    received: jiff_sqlx::Date,
+    made: Option<jiff_sqlx::Date>,
+    expires: Option<jiff_sqlx::Date>,
+    container_g: Option<f64>,
+    containers: Option<f64>,
+    left_g: Option<f64>,
+    quarantined: Option<String>,
+    damaged: Option<String>,
+    certified: bool,
+    place: Option<String>,
+}
+
+impl Found {
+    /// As it is listed; `sheets` name products and their additives by id.
+    fn raw(self, sheets: &HashMap<Uuid, (String, Option<String>)>, today: Date, prefs: Prefs) -> Result<Raw, Problem> {
+        let of = component(&self.component)?;
+        let left_g = self.left_g.unwrap_or(0.0);
+        let (container_g, containers) = (self.container_g.unwrap_or(0.0), self.containers.unwrap_or(0.0));
+        let total = container_g * containers;
+        let waiting = Waiting {
+            code: self.code.clone(),
+            received: self.received.to_jiff(),
+            expires: self.expires.map(|d| d.to_jiff()),
+            quarantined: self.quarantined.is_some(),
+            damaged: self.damaged.is_some(),
+            left_g,
+        };
+        let (product, additives) = sheets.get(&self.sheet_id).cloned().unwrap_or_default();
+        let (state, word) = waiting.state(today);
+        let word = match (&state, &self.quarantined, &self.damaged) {
+            (LotState::Quarantined, Some(why), _) => format!("quarantined: {why}"),
+            (LotState::Damaged, _, Some(how)) => format!("damaged: {how}"),
+            _ => word,
+        };
+        let row = LotRow {
+            id: self.id,
+            code: self.code,
+            sheet: self.sheet_id,
+            product,
+            component: of,
+            component_name: name_of(of, additives.as_deref()),
+            makers_lot: self.makers_lot,
+            colour: self.colour,
+            received: waiting.received,
+            expires: waiting.expires,
+            left: show(left_g, QuantityKind::Mass, prefs),
+            left_part: if total > 0.0 { (left_g / total).clamp(0.0, 1.0) } else { 0.0 },
+            place: self.place,
+            state,
+            word,
+            first: false,
+            certified: self.certified,
+        };
+        Ok(Raw { row, waiting, made: self.made.map(|d| d.to_jiff()), container_g, containers })
+    }
 }
 
 /// What a component is called: an additive by its own name.

@@ -3,6 +3,7 @@
 
 mod begin;
 mod close;
+mod film;
 mod hand_over;
 mod mix;
 mod pour;
@@ -16,6 +17,7 @@ mod vessels;
 pub use crate::book::Strike;
 pub use begin::{Begin, Zone};
 pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign};
+pub use film::{Comb, FilmLook};
 pub use hand_over::{HandOver, TakeOver, take};
 pub use mix::{Combine, OpenCharge, PlanMix, PotTemperature, Rescue, Stirred};
 pub use pour::{ByMark, LotRef, Pour};
@@ -23,7 +25,7 @@ pub use prove::RatioCheck;
 pub use ready::{Guards, TakeLot};
 pub use registry::{EntryKind, Payload};
 pub use set::{CupRun, FlowCatch, SetStep, SetUp};
-pub use spray::{CloseCharge, Comb, Ended, FilmLook, Flush, Pass, StartSpraying, Way, cost_words};
+pub use spray::{CloseCharge, Ended, Flush, Pass, StartSpraying, Way, cost_words};
 pub use vessels::{Divide, Fill, FillInto, Transfer};
 
 pub use close::may_sign;

@@ -16,6 +16,17 @@ use utoipa::ToSchema;
 /// Stirring, straining, pouring in, when a plan does not say; from memory.
 const HANDLING_S: f64 = 300.0;
 
+/// One way to mix, asked beside another.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct WayToMix {
+    /// The plan.
+    pub plan: PlanMix,
+    /// Temperature of the material, where it is not as read last.
+    #[serde(default)]
+    pub temp_c: Option<f64>,
+}
+
 /// A pot of the plan.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
@@ -277,7 +288,9 @@ fn stock(case: &Case<'_>, need_ml: f64, prefs: Prefs) -> Vec<String> {
 /// The coat done another way: thinner, temperature, vessel, rate.
 ///
 /// **Errors:** a refusal naming the field.
-pub fn what_if(case: &Case<'_>, plan: &PlanMix, at_c: Option<f64>, prefs: Prefs) -> Result<WhatIf, Refusal> {
+pub fn what_if(case: &Case<'_>, way: &WayToMix, prefs: Prefs) -> Result<WhatIf, Refusal> {
+    let WayToMix { plan, temp_c: at_c } = way;
+    let at_c = *at_c;
     let aim = case.aim().ok_or_else(|| Refusal::conflict("not-begun", "This batch is not begun."))?;
     let temp = crate::limits::TEMPERATURE.check("temp_c", at_c.unwrap_or_else(|| temp_c(case)), prefs)?;
     let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);

@@ -6,7 +6,7 @@ use crate::atomizing::ladder::{self, Climb, LadderSchool, Rung};
 use crate::batch::case::Case;
 use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::FluidLine;
-use crate::delivery::advise::{Held, Seen, Short, Takes, believed, next, short_of, start_kpa};
+use crate::delivery::advise::{Held, Next, Seen, Short, Takes, believed, next, short_of, start_kpa};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA};
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::{Rig, RigKind};
@@ -90,7 +90,13 @@ pub(super) fn stream(
     let Some(to) = next(&line, &paint.fluid, bend_mm, &set_ups, aim, vessel, caught) else {
         return Some(only("Nothing was seen to flow: is the pot under pressure, the hose open, the nozzle clear?"));
     };
-    let down = to.to_kpa < last.pot_kpa;
+    Some(step(&to, last.pot_kpa, rig, prefs))
+}
+
+/// The next pressure in words: by which hand, what holds it back, and whether the stream is what is reckoned.
+fn step(to: &Next, from_kpa: f64, rig: &Rig, prefs: Prefs) -> SetAdvice {
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
+    let down = to.to_kpa < from_kpa;
     let how = if down { "Back the regulator off and vent: the pot does not fall by itself." } else { "Slowly." };
     let held = match to.held {
         Some(Held::Step) => " More will be wanted after that; one step at a time.",
@@ -105,15 +111,9 @@ pub(super) fn stream(
             to.trust
         )
     };
-    Some(SetAdvice {
-        text: format!(
-            "To {}. {how}{}{held}{differs}",
-            say(to.to_kpa, QuantityKind::Pressure).text,
-            crossing(last.pot_kpa, to.to_kpa, rig, prefs)
-        ),
-        to: Some(say(to.to_kpa, QuantityKind::Pressure)),
-        down,
-    })
+    let crossed = crossing(from_kpa, to.to_kpa, rig, prefs);
+    let text = format!("To {}. {how}{crossed}{held}{differs}", say(to.to_kpa).text);
+    SetAdvice { to: Some(say(to.to_kpa)), text, down }
 }
 
 /// A pressure whose most nobody put down is not advised.

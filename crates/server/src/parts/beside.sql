@@ -1,0 +1,55 @@
+-- What stands beside batches: $1 those (null: all that are not accepted); $2 to $5 most of each list; $6 to $9 what is wanted:
+-- the coat beneath, the lots, the rig, and what is only shown.
+select b.id as "id!", h.head_seq as "head_seq!",
+  (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
+  (select min(resolution) from instrument where kind = 'scale') as scale_g,
+  (select jsonb_agg(jsonb_build_object('id', l.id, 'received', l.received is not null, 'colour', l.colour,
+     'expires', l.expires, 'quarantined', l.quarantined, 'damaged', l.damaged, 'certified', l.certified, 'left_g', l.left_g))
+     from lot_use t join lot l on l.id = t.lot_id where $7 and t.batch_id = b.id) as lots,
+  u.id as "beneath?", u.number as "beneath_number?", u.coat as "beneath_coat?", u.product as "beneath_product?",
+  u.ended as "ended?: jiff_sqlx::Timestamp", u.body as "beneath_sheet?",
+  u.surface_min_c as "coldest_c?", u.surface_max_c as "hottest_c?",
+  k.coldest as "since_coldest_c?", k.hottest as "since_hottest_c?", w.body as "pair?",
+  (select jsonb_agg(jsonb_build_object('kind', e.kind, 'version', e.version, 'payload', e.payload_json, 'at', e.happened) order by e.seq) from entry e
+     where $8 and e.book_id = b.rig_id and e.kind in ('fitted', 'exchanged', 'changed') and e.happened > b.begun
+       and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
+         and (s.payload_json ->> 'entry')::uuid = e.id)) as exchanged,
+  n.id as "next?", n.number as "next_number?", n.coat as "next_coat?", n.product as "next_product?",
+  (select jsonb_agg(jsonb_build_object('used_ml', o.used_ml, 'reckoned_ml', o.reckoned_ml) order by o.number desc) from (
+     select o.number, o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
+     where $9 and w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
+       and o.method is not distinct from b.method and o.substrate is not distinct from b.substrate
+       and (b.rig_id is null or o.rig_id = b.rig_id)
+     order by o.number desc limit $2) o) as took,
+  (select jsonb_agg(o.good_set_up order by o.number desc) from (
+     select o.number, o.good_set_up from batch o join sheet_version w on w.id = o.sheet_version_id
+     where $9 and o.rig_id = b.rig_id and o.good_set_up is not null and w.sheet_id = v.sheet_id and o.id <> b.id
+     order by o.number desc limit $3) o) as good,
+  (select jsonb_agg(o.seen_bend order by o.number desc) from (
+     select o.number, o.seen_bend from batch o, rig r
+     where $9 and r.id = b.rig_id and o.seen_bend is not null and o.seen_bend ->> 'gun' = r.body ->> 'gun' and o.id <> b.id
+     order by o.number desc limit $4) o) as bends,
+  (select jsonb_agg(jsonb_build_object('id', o.id, 'number', o.number, 'label', o.label) order by o.number desc) from (
+     select o.id, o.number, o.label from batch o
+     where $9 and o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id
+     order by o.number desc limit $5) o) as hand_to
+from batch b join book h on h.id = b.id join coat c on c.id = b.coat_id join sheet_version v on v.id = b.sheet_version_id
+left join lateral (
+  select x.id, x.number, cx.name as coat, x.product, x.ended, x.surface_min_c, x.surface_max_c, vx.sheet_id, vx.body
+  from batch x join coat cx on cx.id = x.coat_id join sheet_version vx on vx.id = x.sheet_version_id
+  where $6 and x.part_id = b.part_id and x.number < b.number and cx.place < c.place order by x.number desc limit 1
+) u on true
+left join lateral (
+  select min((e.payload_json ->> 'surface_c')::float8) as coldest, max((e.payload_json ->> 'surface_c')::float8) as hottest
+  from entry e join batch x on x.id = e.book_id
+  where u.ended is not null and x.part_id = b.part_id and (x.state = 'open' or x.last_happened >= u.ended) and e.kind = 'conditions' and e.happened > u.ended
+    and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
+      and (s.payload_json ->> 'entry')::uuid = e.id)
+) k on true
+left join pair_window w on w.from_sheet = u.sheet_id and w.to_sheet = v.sheet_id
+left join lateral (
+  select x.id, x.number, cx.name as coat, x.product
+  from batch x join coat cx on cx.id = x.coat_id
+  where $9 and x.part_id = b.part_id and x.number > b.number and cx.place > c.place order by x.number limit 1
+) n on true
+where b.id = any(coalesce($1, array(select id from batch where state <> 'accepted'))) order by b.begun desc
