@@ -8,6 +8,7 @@ use crate::batch::entries::{FillInto, Way};
 use crate::batch::stations::StationState;
 use crate::coat_system::Method;
 use crate::component::Component;
+use crate::conditions::Gate;
 use crate::delivery::viscosity::FlowCup;
 use crate::film::laps::FanProfile;
 use crate::lists::{Group, Has, Substrate, WhatKind};
@@ -72,6 +73,8 @@ chosen! {
     film_proof: FilmProof,
     /// Flow cups.
     flow_cup: FlowCup,
+    /// What the conditions allow.
+    gate: Gate,
     /// Headings of the lists.
     group: Group,
     /// Classes of gun.

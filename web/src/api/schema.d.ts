@@ -4767,6 +4767,8 @@ export interface components {
             fresh: boolean;
             name: string;
             of: components["schemas"]["ProbeOf"];
+            /** @description The field of the conditions it can fill in. */
+            reading?: string | null;
             shown?: components["schemas"]["Shown"] | null;
             /** @description Why it may not, in words. */
             word: string;
@@ -7030,6 +7032,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_Gate: {
+            /**
+             * @description What the conditions allow.
+             * @enum {string}
+             */
+            value: "go" | "hold" | "stop";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_Group: {
             /**
              * @description The heading an item stands under, in the order of the hands.
@@ -7239,6 +7251,8 @@ export interface components {
             film_proof: components["schemas"]["Word_FilmProof"][];
             /** @description Flow cups. */
             flow_cup: components["schemas"]["Word_FlowCup"][];
+            /** @description What the conditions allow. */
+            gate: components["schemas"]["Word_Gate"][];
             /** @description Headings of the lists. */
             group: components["schemas"]["Word_Group"][];
             /** @description Classes of gun. */

@@ -64,10 +64,3 @@ export type EntryForm<F> = {
   understood: Record<string, Shown> | undefined;
   error: (path: string) => string | undefined;
 };
-
-/** The texts of a form that are filled in. */
-export function filled<F extends Record<string, string>>(form: F): { [N in keyof F]?: F[N] } {
-  return Object.fromEntries(Object.entries(form).filter(([, text]) => text.trim() !== "")) as {
-    [N in keyof F]?: F[N];
-  };
-}

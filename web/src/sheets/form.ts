@@ -21,7 +21,9 @@ export const LISTS = {
   additives: { fields: ["name", "dose_g_l", "dose_pct", "density_kg_l"] },
   times: { fields: ["at_c", "pot_life_s", "induction_s", "recoat_min_s", "recoat_max_s"] },
   steps: { fields: ["name", "atomizing_kpa", "passes_count", "wait_s"] },
-} as const;
+} as const satisfies {
+  [L in "additives" | "times" | "steps"]: { fields: (keyof NonNullable<Schemas["SheetTyped"][L]>[number])[] };
+};
 export type ListName = keyof typeof LISTS;
 const NAMES = Object.keys(LISTS) as ListName[];
 export const slot = (list: ListName, i: number, field: string) => `${list}[${i}].${field}`;

@@ -7,7 +7,7 @@ import { placesQuery, sheetsQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
-import { filled } from "../api/useEntryForm";
+import { filledOf } from "../api/compute";
 import { useDryKeep, useKeep, type LotPayload } from "./keep";
 
 const BLANK = {
@@ -32,7 +32,7 @@ export function ReceiveDialog({ close, opened }: { close: () => void; opened: (i
   const { keep, busy, refused, forget } = useKeep();
   const started = form.code.trim() !== "" && form.sheet !== "";
   // What is empty is not sent; the server names what is missing.
-  const given = filled(form) as LotPayload<"received">;
+  const given = filledOf(form) as LotPayload<"received">;
   const dry = useDryKeep(undefined, "received", started ? given : null);
   // While it is typed only fields that hold something are judged.
   const refusals =

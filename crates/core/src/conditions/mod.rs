@@ -7,6 +7,7 @@ use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
 use crate::verdict::{Level, Measured, Tolerance, Verdict, is_over, is_under};
+use crate::worded::Worded;
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -72,15 +73,21 @@ impl Readings {
 
 /// What the conditions allow.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum Gate {
     /// Work may go on.
+    #[strum(serialize = "Go")]
     Go,
     /// A lead may release it.
+    #[strum(serialize = "Hold")]
     Hold,
     /// Nobody may.
+    #[strum(serialize = "Stop")]
     Stop,
 }
+
+impl Worded for Gate {}
 
 /// A figure of the conditions that is judged.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]

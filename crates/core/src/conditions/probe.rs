@@ -40,6 +40,17 @@ impl ProbeOf {
         }
     }
 
+    /// The field of the conditions it can fill in; `None`: it reads nothing of them.
+    pub fn reading(self) -> Option<&'static str> {
+        match self {
+            ProbeOf::Air => Some("air_c"),
+            ProbeOf::Humidity => Some("rh_pct"),
+            ProbeOf::Surface => Some("surface_c"),
+            ProbeOf::Material => Some("material_c"),
+            ProbeOf::Store | ProbeOf::Pot | ProbeOf::Gun => None,
+        }
+    }
+
     /// It reads a pressure of a rig: shown live, and never kept as a history.
     pub fn is_gauge(self) -> bool {
         self.kind() == QuantityKind::Pressure

@@ -59,3 +59,15 @@ fn words_of_enums_are_words() {
         assert_eq!(different.len() + fewer, all.len(), "{all:?}");
     }
 }
+
+/// Four probes fill the four readings of the conditions, each its own; those of stores and rigs fill none.
+#[test]
+fn a_probe_fills_the_reading_it_measures() {
+    use level_keel_core::conditions::Readings;
+    use level_keel_core::conditions::probe::ProbeOf;
+    let read = [ProbeOf::Air, ProbeOf::Humidity, ProbeOf::Surface, ProbeOf::Material].map(ProbeOf::reading);
+    assert_eq!(read, [Some("air_c"), Some("rh_pct"), Some("surface_c"), Some("material_c")]);
+    let asked = serde_json::to_value(Readings { air_c: 1.0, surface_c: 1.0, material_c: 1.0, rh_pct: 1.0 }).unwrap();
+    assert!(read.into_iter().flatten().all(|field| asked.get(field).is_some()), "{asked}");
+    assert_eq!([ProbeOf::Store, ProbeOf::Pot, ProbeOf::Gun].map(ProbeOf::reading), [None; 3]);
+}

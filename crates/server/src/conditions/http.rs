@@ -17,6 +17,8 @@ use utoipa::ToSchema;
 pub struct ProbeView {
     pub name: String,
     pub of: ProbeOf,
+    /// The field of the conditions it can fill in.
+    pub reading: Option<&'static str>,
     /// The last value taken; it may be old.
     pub shown: Option<Shown>,
     pub at: Option<Timestamp>,
@@ -37,6 +39,7 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<ProbeVi
         ProbeView {
             name,
             of: probe.of(),
+            reading: probe.of().reading(),
             shown: probe.last().map(|(_, v)| show(v, probe.of().kind(), person.prefs)),
             at: probe.last().map(|(at, _)| at),
             fresh: probe.fresh(now).is_some(),

@@ -12,13 +12,6 @@ import { EntryField } from "../../ui/EntryField";
 export const EMPTY = { air_c: "", surface_c: "", material_c: "", rh_pct: "" };
 type Typed = typeof EMPTY;
 
-const PROBE_OF: Record<string, keyof Typed> = {
-  air: "air_c",
-  surface: "surface_c",
-  material: "material_c",
-  humidity: "rh_pct",
-};
-
 type Props = StationProps<"ready"> & {
   entry: ReturnType<typeof useEntryForm<"conditions", Typed>>;
   elapsed: number;
@@ -83,7 +76,7 @@ export function Conditions({ view, entry, elapsed }: Props) {
 
 /** Offers what the probes read; one that is lost says so and is never filled in. */
 function FromProbes({ take }: { take: (filled: Partial<Typed>) => void }) {
-  const probes = useQuery(probesQuery).data?.filter((p) => PROBE_OF[p.of]) ?? [];
+  const probes = useQuery(probesQuery).data?.filter((p) => p.reading) ?? [];
   if (probes.length === 0) return null;
   const fresh = probes.filter((p) => p.fresh && p.shown);
   const lost = probes.filter((p) => !p.fresh);
@@ -94,7 +87,7 @@ function FromProbes({ take }: { take: (filled: Partial<Typed>) => void }) {
         name="from-probes"
         disabled={fresh.length === 0}
         onClick={() =>
-          take(Object.fromEntries(fresh.map((p) => [PROBE_OF[p.of], p.shown?.text.replace(" ", " ") ?? ""])))
+          take(Object.fromEntries(fresh.map((p) => [p.reading, p.shown?.text.replace(" ", " ") ?? ""])))
         }
       >
         From the probes

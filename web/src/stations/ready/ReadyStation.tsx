@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
+import { called, useWords } from "../../api/forms";
 import { meQuery } from "../../api/queries";
 import { Conditions, EMPTY } from "./Conditions";
 import { Guards } from "./Guards";
@@ -13,11 +14,8 @@ import { RecoatLine } from "../../ui/RecoatLine";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import type { StationProps } from "../../batch/station";
 
-const GATE: Record<Schemas["Gate"], [string, string]> = {
-  go: ["Go", "word-in"],
-  hold: ["Hold", "word-tell"],
-  stop: ["Stop", "word-out"],
-};
+/** How the gate looks; what it is called comes with the words. */
+const LOOKS: Record<Schemas["Gate"], string> = { go: "word-in", hold: "word-tell", stop: "word-out" };
 
 export function ReadyStation({ view }: StationProps<"ready">) {
   const entry = useEntryForm(view.id, "conditions", EMPTY, {
@@ -27,7 +25,8 @@ export function ReadyStation({ view }: StationProps<"ready">) {
   const ready = entry.view?.ready ?? view.ready;
   const me = useQuery(meQuery).data;
   const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
-  const gate = ready.gate ? GATE[ready.gate] : null;
+  const gate = ready.gate;
+  const words = useWords();
   return (
     <>
       <div className="do">
@@ -50,7 +49,7 @@ export function ReadyStation({ view }: StationProps<"ready">) {
       <div className="see">
         {gate ? (
           <div style={{ display: "flex", gap: 22, alignItems: "baseline" }}>
-            <span className={`live ${gate[1]}`}>{gate[0]}</span>
+            <span className={`live ${LOOKS[gate]}`}>{called(words.gate, gate)}</span>
             <span>
               {ready.may_fall && ready.gate === "go" ? (
                 <>

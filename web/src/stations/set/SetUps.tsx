@@ -1,7 +1,8 @@
 // A try of pressure: what to set next, what was seen, what the transmitters read, what the model makes of it.
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
-import { filled, useEntryForm } from "../../api/useEntryForm";
+import { filledOf } from "../../api/compute";
+import { useEntryForm } from "../../api/useEntryForm";
 import type { StationProps } from "../../batch/station";
 import { SetUpForm } from "./SetUpForm";
 import { SetUpSeen } from "./SetUpSeen";
@@ -32,7 +33,7 @@ function says({ photo, ...texts }: SetUpTexts): Schemas["SetUpTyped"] | null {
   // Where and how the air was read goes with an air that was read.
   const air = texts.atomizing_kpa.trim() !== "";
   return {
-    ...filled(figures),
+    ...filledOf(figures),
     pot_kpa: texts.pot_kpa,
     ...(air && air_at ? { air_at } : {}),
     ...(air && air_how ? { air_how } : {}),
