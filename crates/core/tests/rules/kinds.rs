@@ -1,7 +1,9 @@
 //! The kinds of entry: who writes each, what may wait, and that every one ever written is read for ever.
 
+use crate::book::*;
+use level_keel_core::batch::beside::Beside;
 use level_keel_core::batch::{Entry, EntryKind, Payload};
-use level_keel_core::book::{LedgerKind, canonical};
+use level_keel_core::book::{Asking, LedgerKind, Wanted, canonical};
 use level_keel_core::people::{May, Role, check_pin};
 use level_keel_core::worded::VariantArray;
 use serde_json::{Value, json};
@@ -124,4 +126,39 @@ fn fixtures_of_added_fields_parse_for_ever() {
         seen += 1;
     }
     assert!(seen >= 4, "{seen}");
+}
+
+/// Kinds of the other books were never renamed: each is written and hashed under its own name, and all are sent from outside
+/// but those that are halves of one act.
+#[test]
+fn kinds_of_the_other_books_keep_their_names() {
+    use level_keel_core::rig_book::RigEntryKind;
+    use level_keel_core::stores::LotKind;
+    use level_keel_core::stores::place::PlaceKind;
+    fn plain<K: LedgerKind + VariantArray>() -> Vec<&'static str> {
+        for kind in K::VARIANTS {
+            assert_eq!((kind.name_at(1), K::from_name(kind.name())), (kind.name(), Some(*kind)));
+        }
+        K::VARIANTS.iter().filter(|k| k.written_inside().is_some()).map(|k| k.name()).collect()
+    }
+    assert_eq!(plain::<LotKind>(), [""; 0]);
+    assert_eq!(plain::<RigEntryKind>(), ["changed"]);
+    assert_eq!(plain::<PlaceKind>(), ["changed"]);
+}
+
+/// A line is flagged as late when its entry came more than two minutes after what it tells of.
+#[test]
+fn a_line_that_came_late_says_so() {
+    let late = |seconds: i64| {
+        let mut book = Book::begun(sheet());
+        let happened = book.now;
+        book.now += jiff::SignedDuration::from_secs(seconds);
+        let id = Uuid::from_u128(500);
+        let payload = json!({ "text": "Wind from the door." });
+        let writer = writer(Role::Applicator);
+        let asked = Asking { writer: &writer, beside: &Beside::default(), now: book.now };
+        book.kept.write(Wanted { id, kind: EntryKind::Note, payload, happened }, "Ansa", &asked).unwrap();
+        book.record().log.line(id).unwrap().late
+    };
+    assert_eq!([late(0), late(120), late(121)], [false, false, true]);
 }

@@ -5,6 +5,7 @@ mod film;
 mod proofs;
 mod ratio;
 mod recoat;
+mod registry;
 mod releases;
 mod under_way;
 
