@@ -275,3 +275,36 @@ fn film_is_judged_as_far_as_it_is_known() {
 }
 
 // ---- What was before.
+
+/// While spraying goes on a reading of the last pass closes nothing of a pass that nobody measured; one of the total does.
+#[test]
+fn an_open_total_is_not_go_while_it_is_sprayed() {
+    let waits = |of: &str| {
+        let mut book = ready(sheet());
+        book.mixed(328.0);
+        book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+        for _ in 0..2 {
+            book.write(EntryKind::Pass, pass_on(&[])).unwrap();
+        }
+        book.write(EntryKind::Comb, comb_on(None, 4.0, of)).unwrap();
+        let standing = gates::before(&Case::alone(&book.record()), gates::Act::Sign, None, book.now, Prefs::METRIC);
+        standing.waits.into_iter().filter(|(gate, _)| *gate == GateName::Film).map(|(_, what)| what).collect::<Vec<_>>()
+    };
+    assert_eq!(waits("this_pass"), ["hull is not read yet."]);
+    assert_eq!(waits("total"), Vec::<String>::new());
+}
+
+/// What is held is said with its figures: from the last wetted tooth to the next, in the reader's units.
+#[test]
+fn a_film_that_is_held_is_told_in_figures() {
+    let mut book = ready(sheet());
+    book.mixed(328.0);
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
+    for _ in 0..3 {
+        book.comb(1.0).unwrap();
+    }
+    close(&mut book);
+    let text = one(&book, GateName::Film).text.replace('\u{a0}', " ");
+    assert!(text.contains("25 µm to 51 µm is under the sheet"), "{text}");
+}

@@ -183,3 +183,29 @@ fn what_was_exchanged_before_the_catch_leaves_its_proof() {
     };
     assert_eq!([-5, 0, 5, 25].map(stale), [false, false, true, false], "and what is yet to come is none");
 }
+
+/// What happened at the very instant of the catch was there when it was caught: a rig chosen, a pressure set. What was changed
+/// after a pass does not reach back to it.
+#[test]
+fn what_stood_at_the_instant_of_the_catch_is_what_it_was_caught_with() {
+    let rig = |n: u128| json!({ "rig": Uuid::from_u128(n), "fitted": pot_rig() });
+    let caught = || {
+        let mut book = at_gun(gel(json!({ "film_proof": "not_asked" })));
+        book.write(EntryKind::ChooseRig, rig(30)).unwrap();
+        book.write(EntryKind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
+        book.pass(1.0).write(EntryKind::RatioCheck, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
+        book
+    };
+    let mut book = caught();
+    book.write(EntryKind::ChooseRig, rig(31)).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new(), "at the same instant");
+    let mut book = caught();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 150.0 })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new(), "at the same instant");
+    let mut book = caught();
+    start(&mut book).unwrap();
+    book.pass(1.0).write(EntryKind::Pass, pass_on(&[])).unwrap();
+    book.pass(1.0).write(EntryKind::ChooseRig, rig(31)).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), ["stale-rig"]);
+    assert_eq!(codes(&book), Vec::<String>::new(), "the pass was made before");
+}

@@ -127,3 +127,27 @@ fn bad_releases_are_refused_by_name() {
 }
 
 // ---- C. Nothing gets younger, nothing is forgotten under way.
+
+/// The release of an item that is not right stands while other items are ticked; another failure of the item itself reopens it.
+#[test]
+fn a_release_of_an_item_is_not_reopened_by_others() {
+    let test = |key: &str| json!({ "key": key, "group": "rig", "text": key, "what": { "kind": "test", "fails": "it leaks" }, "before": "combine" });
+    let mut book = Book::begun_with(sheet(), json!({ "items": [test("hose"), test("trap")] }));
+    book.ready();
+    let tick = |book: &mut Book, item: &str, did: &str| {
+        book.pass(1.0).write(EntryKind::Tick, json!({ "item": item, "did": did, "text": "seen" })).unwrap();
+    };
+    let held = |book: &Book| {
+        let lists = holds(book).into_iter().filter(|h| h.gate == GateName::Lists);
+        lists.filter(|h| h.released.is_none()).filter_map(|h| h.item).collect::<Vec<_>>()
+    };
+    tick(&mut book, "hose", "failed");
+    let item = json!({ "item": "hose", "trouble": "not-right" });
+    book.pass(1.0);
+    release(&mut book, "lists", item).unwrap();
+    tick(&mut book, "trap", "failed");
+    tick(&mut book, "trap", "done");
+    assert_eq!(held(&book), Vec::<String>::new(), "the trap says nothing of the hose");
+    tick(&mut book, "hose", "failed");
+    assert_eq!(held(&book), ["hose"]);
+}
