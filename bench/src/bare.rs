@@ -71,19 +71,15 @@ pub async fn long_list(db: &PgPool, many: i64) {
     sqlx::query("analyze").execute(db).await.expect("statistics");
 }
 
-/// The very SQL of our own handler, as it stands prepared beside the code: what it asks of the session, the head with the
-/// comb, everything beside the batch, and its lots.
-struct Asked {
+/// The very SQL of our own handler, as it stands prepared beside the code: what it asks of the session, and the one statement for
+/// the head of the book with everything beside it.
+struct Sql {
     session: String,
-    head: String,
     beside: String,
-    lots: String,
-    token: String,
-    in_use: Vec<Uuid>,
 }
 
-impl Asked {
-    async fn of(db: &PgPool, batch: Uuid) -> Asked {
+impl Sql {
+    fn prepared() -> Sql {
         let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../.sqlx");
         let files = std::fs::read_dir(folder).expect("the prepared SQL").filter_map(Result::ok);
         let all: Vec<String> = files
@@ -98,18 +94,27 @@ impl Asked {
             assert!(fits.next().is_none(), "two with {marks:?}");
             found
         };
-        Asked {
-            session: one(&["s.token_sha256 = $1", "p.numbers"]),
-            head: one(&["head_seq", "as comb_um", "from book where id = $1"]),
-            beside: one(&["beneath_number"]),
-            lots: one(&["left_g", "from lot where id = any($1)", "quarantined, damaged, certified"]),
-            token: sqlx::query_scalar("select token_sha256 from session limit 1").fetch_one(db).await.expect("a session"),
-            in_use: sqlx::query_scalar("select lot_id from lot_use where batch_id = $1")
-                .bind(batch)
-                .fetch_all(db)
-                .await
-                .expect("lots"),
-        }
+        Sql { session: one(&["s.token_sha256 = $1", "p.numbers"]), beside: one(&["beneath_number", "head_seq"]) }
+    }
+}
+
+/// Every statement the bare handler sends is one of the server's: found by its words, and by them alone.
+#[test]
+fn the_bare_handler_finds_the_sql_of_the_server() {
+    let sql = Sql::prepared();
+    assert!(sql.session.contains("from session") && sql.beside.contains("from batch b join book h"), "{}", sql.beside);
+}
+
+/// It, and the session it is asked with.
+struct Asked {
+    sql: Sql,
+    token: String,
+}
+
+impl Asked {
+    async fn of(db: &PgPool) -> Asked {
+        let token = sqlx::query_scalar("select token_sha256 from session limit 1").fetch_one(db).await.expect("a session");
+        Asked { sql: Sql::prepared(), token }
     }
 }
 
@@ -121,10 +126,10 @@ pub struct Handler {
 
 impl Handler {
     /// `body` is what our own handler answers: both send the same bytes.
-    pub async fn start(db: PgPool, batch: Uuid, body: String) -> Handler {
+    pub async fn start(db: PgPool, body: String) -> Handler {
         let listener = std::net::TcpListener::bind("127.0.0.1:0").expect("a free port");
         let address = format!("http://{}", listener.local_addr().expect("an address"));
-        let asked = web::Data::new(Asked::of(&db, batch).await);
+        let asked = web::Data::new(Asked::of(&db).await);
         let server = HttpServer::new(move || {
             App::new()
                 .app_data(web::Data::new(db.clone()))
@@ -157,11 +162,11 @@ async fn answer(
     let sql = |text: &str| sqlx::query(sqlx::AssertSqlSafe(text.to_string()));
     let db = db.get_ref();
     let now = jiff::Timestamp::now();
-    sql(&asked.session).bind(&asked.token).bind(jiff_sqlx::Timestamp::from(now)).fetch_optional(db).await.expect("a session");
+    let session = sql(&asked.sql.session).bind(&asked.token).bind(jiff_sqlx::Timestamp::from(now));
+    session.fetch_optional(db).await.expect("a session");
     let mut one = db.acquire().await.expect("a connection");
-    sql(&asked.head).bind(*id).fetch_one(&mut *one).await.expect("a head");
-    let beside = sql(&asked.beside).bind(vec![*id]).bind(LEARN_NEWEST as i64).bind(5_i64).bind(20_i64).bind(12_i64);
+    let most = sql(&asked.sql.beside).bind(vec![*id]).bind(LEARN_NEWEST as i64).bind(5_i64).bind(20_i64).bind(12_i64);
+    let beside = most.bind(true).bind(true).bind(true).bind(true);
     beside.fetch_all(&mut *one).await.expect("what stands beside it");
-    sql(&asked.lots).bind(&asked.in_use).fetch_all(&mut *one).await.expect("its lots");
     HttpResponse::Ok().content_type("application/json").body(body.to_string())
 }

@@ -30,7 +30,9 @@ impl Client {
 
     pub async fn entry(&self, book: &str, kind: &str, payload: Value, dry: bool) -> Value {
         let body = json!({ "id": Uuid::now_v7(), "kind": kind, "payload": payload });
-        let path = format!("{}/books/{book}/entries?dry_run={dry}", self.base);
+        // As the page asks: for the station it was made at.
+        let station = if kind == "set_up" { "set" } else { "mix" };
+        let path = format!("{}/books/{book}/entries?dry_run={dry}&station={station}", self.base);
         let answer = self.http.post(path).json(&body).send().await.expect("an answer");
         let (status, text) = (answer.status(), answer.text().await.expect("a text"));
         assert!(status.is_success(), "{kind}: {status} {text}");

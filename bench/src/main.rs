@@ -164,18 +164,18 @@ async fn appended(shop: &Shop, client: &Client, by_call: bool) -> f64 {
     (HANDS * ENTRIES) as f64 / start.elapsed().as_secs_f64()
 }
 
-/// Batches a second, read whole, against a bare handler with the same SQL and the same bytes.
+/// Batches a second, read as the page reads them, a station at a time, against a bare handler with the same SQL and the same bytes.
 async fn reading(shop: &Shop, report: &mut Report) {
     let client = Client::signed(&shop.address).await;
     let board = client.get("/board").await;
     let id = board["batches"].as_array().and_then(|b| b.last()).and_then(|b| b["id"].as_str()).expect("a batch").to_string();
-    let body = client.get(&format!("/batches/{id}")).await.to_string();
-    let bare = bare::Handler::start(shop.state.db.clone(), id.parse().expect("an id"), body).await;
+    let body = client.get(&format!("/batches/{id}?station=mix")).await.to_string();
+    let bare = bare::Handler::start(shop.state.db.clone(), body).await;
     // Turn by turn in short rounds, each beside the other's: what else the machine does falls on both, and the middle round
     // speaks for all.
     let mut rounds = Vec::new();
     for round in 0..=ROUNDS {
-        let a = client.rate(&format!("{}/api/v1/batches/{id}", shop.address), HANDS, READS).await;
+        let a = client.rate(&format!("{}/api/v1/batches/{id}?station=mix", shop.address), HANDS, READS).await;
         let b = client.rate(&format!("{}/bare/{id}", bare.address), HANDS, READS).await;
         // The first one warms both.
         if round > 0 {
