@@ -141,6 +141,8 @@ fn kinds_of_the_other_books_keep_their_names() {
         }
         K::VARIANTS.iter().filter(|k| k.written_inside().is_some()).map(|k| k.name()).collect()
     }
+    let inside: Vec<&str> = EntryKind::VARIANTS.iter().filter(|k| k.written_inside().is_some()).map(|k| k.name()).collect();
+    assert_eq!(inside, ["begin", "hand_over", "take_over"]);
     assert_eq!(plain::<LotKind>(), [""; 0]);
     assert_eq!(plain::<RigEntryKind>(), ["changed"]);
     assert_eq!(plain::<PlaceKind>(), ["changed"]);
@@ -161,4 +163,16 @@ fn a_line_that_came_late_says_so() {
         book.record().log.line(id).unwrap().late
     };
     assert_eq!([late(0), late(120), late(121)], [false, false, true]);
+}
+
+/// A remark may be left blank; one that is there is bounded.
+#[test]
+fn a_remark_may_be_left_out() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    for text in [Value::Null, json!(""), json!("  "), json!("sheen even")] {
+        book.write(EntryKind::FilmLook, json!({ "good": true, "text": text })).unwrap();
+    }
+    let long = book.write(EntryKind::FilmLook, json!({ "good": true, "text": "x".repeat(5_000) })).unwrap_err();
+    assert_eq!(long.field.as_deref(), Some("text"));
 }

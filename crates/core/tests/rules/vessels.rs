@@ -254,3 +254,59 @@ fn the_larger_of_filled_and_sprayed_left_the_pot() {
     book.pass(1.0).write(EntryKind::Pass, pass(500.0)).unwrap();
     near(used(&book), 900.0, 1e-9);
 }
+
+/// At the gun each pass takes of both lots as the ratio says: 100 mL at 8 : 1 by weight, of 0.98 and 1.08 kg/L, are 88.02 g and
+/// 11.00 g; both together fill the 100 mL.
+#[test]
+fn a_pass_at_the_gun_takes_of_both_lots() {
+    let mut adhesive = sheet();
+    for (field, value) in [
+        ("charge", json!("at_gun")),
+        ("basis", json!("by_weight")),
+        ("ratio", json!(8.0)),
+        ("base_density_kg_l", json!(0.98)),
+        ("hardener_density_kg_l", json!(1.08)),
+        ("film_proof", json!("not_asked")),
+    ] {
+        adhesive[field] = value;
+    }
+    let mut book = Book::begun(adhesive);
+    book.ready();
+    let lot = |n: u128| Uuid::from_u128(n);
+    for (component, n) in [("base", 60), ("hardener", 61), ("base", 62)] {
+        let taken = json!({ "component": component, "lot": { "id": lot(n), "code": format!("L-{n}") } });
+        book.pass(1.0).write(EntryKind::TakeLot, taken).unwrap();
+    }
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "at_gun", "wanted_ml": 700.0 })).unwrap();
+    book.write(EntryKind::RatioCheck, json!({ "charge": POT, "a_g": 400.0, "b_g": 50.0, "resolution_g": 0.1 })).unwrap();
+    book.write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 100.0 })).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [] })).unwrap();
+    let mut uses = level_keel_core::batch::lot_uses::uses(&book.record());
+    uses.sort_by_key(|u| u.lot);
+    assert_eq!(
+        uses.iter().map(|u| u.lot).collect::<Vec<_>>(),
+        [lot(61), lot(62)],
+        "the newest of each; a pass that says no paint takes none"
+    );
+    near(uses[0].used_g, 11.002, 0.001);
+    near(uses[1].used_g, 88.017, 0.001);
+    near(uses[1].used_g / 0.98 + uses[0].used_g / 1.08, 100.0, 1e-6);
+}
+
+/// Of a pot that was handed over, the paint that passes used is what went on this part.
+#[test]
+fn a_pot_handed_over_left_what_was_sprayed_of_it() {
+    let mut by_use = sheet();
+    by_use["film_proof"] = json!("use");
+    let mut book = Book::begun(by_use);
+    book.ready();
+    book.mixed(328.0);
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 500.0 })).unwrap();
+    let over = json!({ "charge": POT, "to_batch": Uuid::from_u128(90), "to_number": 13 });
+    book.write(EntryKind::HandOver, over).unwrap();
+    let um = book.record().film_by_use_um(level_keel_core::quantity::Prefs::METRIC).unwrap();
+    // 500 mL on 10 m² at 60 %: 30 µm; all that was mixed would be three times that.
+    near(um.value, 30.0, 0.1);
+}

@@ -94,3 +94,23 @@ fn the_window_goes_by_what_was_read_after_the_coat_beneath() {
     assert!((unread - 21_600.0).abs() < 1.0, "{unread}");
     assert!((earliest_s(read - SignedDuration::from_secs(1), &book) - 43_200.0).abs() < 1.0);
 }
+
+/// The clock of the coat beneath counts to its earliest, then to its latest.
+#[test]
+fn the_clock_of_the_coat_beneath() {
+    let book = Book::begun(sheet());
+    let both = with(sheet(), json!({ "recoat_max_s": 86_400.0 }));
+    let times = RecoatTimes::of_sheet(&serde_json::from_value(both).unwrap());
+    let clock = |hours: i64| {
+        let link = CoatLink { batch: Uuid::from_u128(80), number: 11, coat: "primer".into(), product: "Example".into() };
+        let ended = Some(book.now - SignedDuration::from_hours(hours));
+        let beneath = CoatBeneath { link, ended, times: times.clone(), surface: None, prepare: None };
+        let (record, beside) = (book.record(), Beside { beneath: Some(beneath), ..Beside::default() });
+        let clock = gates::recoat_clock(&Case::new(&record, &beside), book.now).expect("a coat beneath");
+        (clock.word, clock.changes_s)
+    };
+    assert_eq!(clock(2), ("wait".into(), Some(4.0 * 3600.0)));
+    assert_eq!(clock(7), ("open".into(), Some(17.0 * 3600.0)));
+    assert_eq!(clock(25), ("abrade first".into(), None));
+    assert!(gates::recoat_clock(&Case::alone(&book.record()), book.now).is_none());
+}
