@@ -241,6 +241,25 @@ fn an_open_surface_is_watched_then_held_until_it_is_coated_or_opened_anew() {
     assert!(book.wait(31.0).held("open_steel"));
 }
 
+/// What a page counts down to: from the tick to the watch, from the watch to the end; coated or over, nothing changes by itself.
+/// On the very second of the watch it is watched, and counts to the end.
+#[test]
+fn what_an_open_surface_counts_down_to() {
+    let mut book = Book::begun(&sheet(json!({})), Substrate::BlastedSteel, 5.0);
+    let counts = |book: &Book| {
+        let record = book.record();
+        let all = states(&record, book.now, Prefs::METRIC);
+        all.into_iter().find(|(i, _)| i.key == "open_steel").and_then(|(_, state)| state.changes_s)
+    };
+    assert_eq!(counts(&book), None, "it is not opened yet");
+    book.tick("open_steel", "done").unwrap();
+    assert_eq!(counts(&book), Some(1200.0));
+    assert_eq!(counts(book.wait(19.0)), Some(60.0));
+    assert_eq!((counts(book.wait(1.0)), book.item("open_steel").0), (Some(600.0), ItemState::Watch));
+    assert_eq!((counts(book.wait(10.0)), book.item("open_steel").0), (Some(0.0), ItemState::Watch));
+    assert_eq!((counts(book.wait(1.0)), book.item("open_steel").0), (None, ItemState::Held));
+}
+
 #[test]
 fn a_failed_test_holds_and_each_new_failure_is_its_own() {
     let mut book = Book::begun(&sheet(json!({})), Substrate::SandedAluminium, 5.0);
