@@ -4,6 +4,7 @@ use actix_web::{App, HttpRequest, HttpResponse, HttpServer, web};
 use level_keel_core::mixing::LEARN_NEWEST;
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
+use level_keel_harness::ReadSql;
 use level_keel_server::auth::Person;
 use sqlx::{PgPool, Row};
 use std::time::Instant;
@@ -71,50 +72,16 @@ pub async fn long_list(db: &PgPool, many: i64) {
     sqlx::query("analyze").execute(db).await.expect("statistics");
 }
 
-/// The very SQL of our own handler, as it stands prepared beside the code: what it asks of the session, and the one statement for
-/// the head of the book with everything beside it.
-struct Sql {
-    session: String,
-    beside: String,
-}
-
-impl Sql {
-    fn prepared() -> Sql {
-        let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../.sqlx");
-        let files = std::fs::read_dir(folder).expect("the prepared SQL").filter_map(Result::ok);
-        let all: Vec<String> = files
-            .map(|f| std::fs::read_to_string(f.path()).expect("a text"))
-            .map(|text| {
-                serde_json::from_str::<serde_json::Value>(&text).expect("JSON")["query"].as_str().expect("SQL").to_string()
-            })
-            .collect();
-        let one = |marks: &[&str]| {
-            let mut fits = all.iter().filter(|q| !q.contains("for update") && marks.iter().all(|m| q.contains(m)));
-            let found = fits.next().unwrap_or_else(|| panic!("no SQL with {marks:?}")).clone();
-            assert!(fits.next().is_none(), "two with {marks:?}");
-            found
-        };
-        Sql { session: one(&["s.token_sha256 = $1", "p.numbers"]), beside: one(&["beneath_number", "head_seq"]) }
-    }
-}
-
-/// Every statement the bare handler sends is one of the server's: found by its words, and by them alone.
-#[test]
-fn the_bare_handler_finds_the_sql_of_the_server() {
-    let sql = Sql::prepared();
-    assert!(sql.session.contains("from session") && sql.beside.contains("from batch b join book h"), "{}", sql.beside);
-}
-
-/// It, and the session it is asked with.
+/// The very SQL of our own handler, and the session it is asked with.
 struct Asked {
-    sql: Sql,
+    sql: ReadSql,
     token: String,
 }
 
 impl Asked {
     async fn of(db: &PgPool) -> Asked {
         let token = sqlx::query_scalar("select token_sha256 from session limit 1").fetch_one(db).await.expect("a session");
-        Asked { sql: Sql::prepared(), token }
+        Asked { sql: ReadSql::prepared(), token }
     }
 }
 

@@ -1,6 +1,9 @@
 //! A whole server on a free port, over a database of its own, with a clock a test may move.
 
+mod read_sql;
 mod snapshot;
+
+pub use read_sql::ReadSql;
 
 use level_keel_server::books::Caches;
 use level_keel_server::clock::Clock;

@@ -1,7 +1,7 @@
 use super::client::{Client, applicator, lead};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
-use level_keel_harness::Shop;
+use level_keel_harness::{ReadSql, Shop};
 use level_keel_server::auth::Person;
 use level_keel_server::board;
 use serde_json::{Value, json};
@@ -210,6 +210,13 @@ async fn the_board_of_forty_batches_is_one_statement(db: PgPool) {
     client.wrote(board["batches"][0]["id"].as_str().unwrap(), "note", json!({ "text": "Rain at the door." })).await;
     assert_eq!(counted().await, (40, 1), "its writer kept it");
     shop.close().await;
+}
+
+/// The load sends the server's own SQL bare, to have something to stand beside: every statement of it is still one of the server's.
+#[test]
+fn the_load_finds_the_sql_by_which_a_batch_is_read() {
+    let sql = ReadSql::prepared();
+    assert!(sql.session.contains("from session") && sql.beside.contains("from batch b join book"), "{}", sql.beside);
 }
 
 /// Counts the statements that are sent while it listens.
