@@ -12,11 +12,13 @@ import { Words } from "../ui/Words";
 
 export type Item = Schemas["ChecklistItem"];
 type What = Item["what"];
+/** What an item typed here may ask for: a lot is asked for by the components of the sheet. */
+type Typed = Exclude<What["kind"], "lot">;
 export const word = (text: string) => text.replaceAll("_", " ");
 
 /** What is done for an item, as the form says it. */
 function typed(
-  form: { kind: What["kind"]; words: string; least_s: string; most_s: string; window_s: string },
+  form: { kind: Typed; words: string; least_s: string; most_s: string; window_s: string },
   was: What | undefined,
 ): Schemas["WhatTyped"] {
   const { kind, words, least_s, most_s, window_s } = form;
@@ -27,9 +29,6 @@ function typed(
       return { kind, least_s, most_s, over: words };
     case "good_for":
       return { kind, window_s, over: words, until_coated: was?.kind === "good_for" && was.until_coated };
-    case "lot":
-      // A lot is fixed, and never comes from a form.
-      return was ?? { kind: "tick" };
     case "tick":
     case "profile":
     case "approve":
@@ -56,7 +55,7 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
     hint: item?.hint ?? "",
     group: item?.group ?? "surface",
     before: item?.before ?? "spray",
-    kind: w?.kind ?? "tick",
+    kind: (w && w.kind !== "lot" ? w.kind : "tick") as Typed,
     words: w?.kind === "test" ? w.fails : w?.kind === "timer" || w?.kind === "good_for" ? (w.over ?? "") : "",
     least_s: figure("least_s"),
     most_s: figure("most_s"),
@@ -128,7 +127,11 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
           ["combine", "mixing"],
           ["spray", "spraying"],
         ])}
-        {select("kind", "It is", offered(words.what_kind))}
+        {select(
+          "kind",
+          "It is",
+          offered(words.what_kind).filter(([kind]) => kind !== "lot"),
+        )}
         {["test", "timer", "good_for"].includes(form.kind) && !fixed && (
           <TextField
             label={form.kind === "test" ? "A failure looks like" : "When it is over"}

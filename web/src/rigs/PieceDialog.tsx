@@ -34,8 +34,8 @@ export function PieceDialog({
     mutationFn: () => {
       const own = new Set(["name", ...asks.map((a) => a.field)]);
       const texts = Object.fromEntries(Object.entries(form).filter(([k]) => own.has(k)));
-      const piece_form: Schemas["PieceForm"] = { name: "", ...bodyOf(texts, asks), kind };
-      const body = { id: id.current, piece: piece_form, retired };
+      const figures: Schemas["PieceForm"] = { name: "", ...bodyOf(texts, asks), kind };
+      const body = { id: id.current, piece: figures, retired };
       return piece
         ? ask(api.PUT("/api/v1/pieces/{id}", { params: { path: { id: piece.id } }, body }))
         : ask(api.POST("/api/v1/pieces", { body }));

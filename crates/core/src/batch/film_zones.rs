@@ -167,8 +167,8 @@ impl Record {
     /// Wet film by what was weighed and is not there any more, on the zones that passes reached; `None` where nothing was weighed,
     /// or the area it went on is not known.
     ///
-    /// **Formula:** [`film::by_use_um`] of what left the pots, over the part's area times the share sprayed. **Units:** µm. **Source:** arithmetic; the width of transfer
-    /// efficiency from memory.
+    /// **Formula:** [`film::by_use_um`] of what left the pots, over the part's area times the share sprayed. **Units:** µm.
+    /// **Source:** arithmetic; the width of transfer efficiency from memory.
     pub fn film_by_use_um(&self, prefs: Prefs) -> Option<Measured> {
         let aim = self.aim()?;
         let used: Vec<_> = self.charges.iter().filter(|c| self.passes.iter().any(|p| p.it.charge == c.id)).collect();

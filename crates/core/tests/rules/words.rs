@@ -71,3 +71,20 @@ fn a_probe_fills_the_reading_it_measures() {
     assert!(read.into_iter().flatten().all(|field| asked.get(field).is_some()), "{asked}");
     assert_eq!([ProbeOf::Store, ProbeOf::Pot, ProbeOf::Gun].map(ProbeOf::reading), [None; 3]);
 }
+
+/// A scale is kept with a name and a step it can show; either that cannot be is refused by its field.
+#[test]
+fn a_scale_is_kept_with_a_name_and_a_step() {
+    use level_keel_core::limits::SCALE_RESOLUTION;
+    use level_keel_core::weighing::ScaleKept;
+    let kept = |name: &str, resolution_g: f64| {
+        ScaleKept { name: name.into(), resolution_g }.validate(Default::default()).map(|s| s.name).map_err(|e| e.field)
+    };
+    for step in [SCALE_RESOLUTION.min, SCALE_RESOLUTION.max] {
+        assert_eq!(kept(" Bench ", step), Ok("Bench".to_string()));
+    }
+    assert_eq!(kept(" ", 1.0), Err(Some("name".to_string())));
+    for step in [SCALE_RESOLUTION.min / 2.0, SCALE_RESOLUTION.max * 2.0, f64::NAN] {
+        assert_eq!(kept("Bench", step), Err(Some("resolution_g".to_string())), "{step}");
+    }
+}

@@ -29,6 +29,10 @@ async fn the_lists_are_edited_and_a_new_batch_follows_them(db: PgPool) {
     browser.go(&format!("{base}/lists")).await;
     browser.press("add-item").await;
     browser.fill("item-text", "Brush loose bristles out").await;
+    // A lot is asked for by the sheet's components, never by an item typed here.
+    let kinds = "return [...document.querySelectorAll(\"select[name='item-kind'] option\")].map(o => o.value).sort().join()";
+    let kinds = browser.client.execute(kinds, vec![]).await.expect("a script");
+    assert_eq!(kinds, "approve,good_for,profile,test,tick,timer");
     browser.fill("item-kind", "timer").await;
     browser.fill("least_s", "1 min").await;
     browser.fill("most_s", "30 s").await;

@@ -36,6 +36,12 @@ pub struct NewEntry {
 }
 
 impl NewEntry {
+    /// Its kind, as a book of this sort knows it.
+    pub(super) fn kind_of<L: Kept>(&self) -> Result<L::Kind, Refusal> {
+        let unknown = || Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry.");
+        L::Kind::from_name(&self.kind).ok_or_else(unknown)
+    }
+
     /// An entry of this instant.
     pub fn now<K: LedgerKind>(id: Uuid, kind: K, payload: Value) -> NewEntry {
         NewEntry { id, kind: kind.name().into(), payload, ago_s: 0.0 }
@@ -127,8 +133,7 @@ impl<'a> Writing<'a> {
     /// for the book's lock would let writers starve each other.
     pub async fn write<L: Kept>(&self, tx: &mut PgConnection, book: Uuid, new: NewEntry) -> Result<Made<L>, Problem> {
         let head_seq = open::<L>(tx, book, self.now).await?;
-        let kind = L::Kind::from_name(&new.kind)
-            .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
+        let kind = new.kind_of::<L>()?;
         let request = request_hash(&new.kind, &new.payload);
         let before: Arc<L> = in_hand(tx, self.state, book, head_seq).await?;
         let id = new.id;

@@ -7,7 +7,7 @@ use super::{NewEntry, Writing};
 use crate::problem::Problem;
 use jiff::Timestamp;
 use level_keel_core::book::canonical::text;
-use level_keel_core::book::{Asking, InMemory, LedgerKind, Wanted, fold_on};
+use level_keel_core::book::{Asking, InMemory, Wanted, fold_on};
 use level_keel_core::pot_life::after;
 use level_keel_core::refusal::Refusal;
 use sqlx::PgConnection;
@@ -37,8 +37,7 @@ impl<L: Kept> Draft<L> {
     /// Writes an entry into it, judged by core with what the server reads beside it; its sequence. The row goes along, since what
     /// stands beside a book is found by its row; the entries come with [`Draft::store`].
     pub async fn write(&mut self, w: &Writing<'_>, tx: &mut PgConnection, new: NewEntry) -> Result<i64, Problem> {
-        let kind = L::Kind::from_name(&new.kind)
-            .ok_or_else(|| Refusal::bad_input("unknown-kind", "kind", "There is no such kind of entry."))?;
+        let kind = new.kind_of::<L>()?;
         let request = request_hash(&new.kind, &new.payload);
         let id = self.book.id;
         let (payload, beside) = w.filled(tx, id, &self.folded, kind, new.payload).await?;
