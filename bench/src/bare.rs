@@ -12,7 +12,7 @@ use uuid::Uuid;
 
 /// Rows a second: insert the like of an entry and notify, in one transaction each, by so many hands at once.
 pub async fn insert_and_notify(db: &PgPool, hands: usize, each: usize) -> f64 {
-    sqlx::query("create table bare (book_id uuid, seq bigint, id uuid primary key, kind text, payload text, payload_json jsonb, who uuid, happened timestamptz, arrived timestamptz, request text, previous text, hash text)")
+    sqlx::query("create table if not exists bare (book_id uuid, seq bigint, id uuid primary key, kind text, payload text, payload_json jsonb, who uuid, happened timestamptz, arrived timestamptz, request text, previous text, hash text)")
         .execute(db)
         .await
         .expect("a table");

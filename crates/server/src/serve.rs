@@ -140,7 +140,7 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     let listening = actix_web::rt::spawn(live.listen(db.clone()));
     let probing = conditions::listen(&state.settings.all_transmitters(), &state.probes, &db, &state.clock);
     let weighing = scales::listen(&state).await.map_err(StartError::Scale)?;
-    let feeding = books::feed::keep_feeding(state.clone());
+    let feeding = books::temperature_feed::keep_feeding(state.clone());
     let server = server(state, listener, 2)?;
     println!("http://{address}");
     server.await?;

@@ -14,13 +14,8 @@ export type PotView = Schemas["PotView"];
 
 export const api = createClient<paths>({ baseUrl: "/" });
 
-export type Problem = {
-  status: number;
-  code: string;
-  field?: string | null;
-  detail: string;
-  fields?: Refusal[];
-};
+/** The body of every error; where there is no answer the page makes its own. */
+export type Problem = Omit<Schemas["ProblemBody"], "title">;
 
 /** A refusal or fault of the server, or no answer at all (status 0). */
 export class Refused extends Error {

@@ -12,6 +12,14 @@ import { AtStation } from "../batch/station";
 /** Stands for an answer while an entry waits for the server. */
 const WAITS = { stored: false, repeated: false, seq: 0, understood: {}, refusals: [] } as Written;
 
+/** Nothing is said to wait that is not stored. */
+const NO_ROOM = {
+  status: 0,
+  code: "no-room",
+  detail:
+    "The server does not answer, and this browser has no room to keep it. It is not taken: what you typed stays here.",
+};
+
 export function useWrite(book: string) {
   const client = useQueryClient();
   const station = useContext(AtStation);
@@ -32,10 +40,11 @@ export function useWrite(book: string) {
       } catch (e) {
         const silence = !(e instanceof Refused) || e.problem.status === 0;
         const me = client.getQueryData(meQuery.queryKey);
+        const waits = silence && me && mayWait(me, kind);
+        if (waits && !putAway({ id, book, ...said, since, rate }, me)) throw new Refused(NO_ROOM);
         // An answer, even a no, uses the id up; silence keeps it: it waits in storage, or for the retry.
-        if (!silence || (me && mayWait(me, kind))) armed.current.delete(key);
-        if (!silence || !me || !mayWait(me, kind)) throw e;
-        putAway({ id, book, ...said, since, rate }, me);
+        if (!silence || waits) armed.current.delete(key);
+        if (!waits) throw e;
         return WAITS;
       }
     },

@@ -29,23 +29,57 @@ export type Waiting = Said & {
 };
 
 const KEY = "level-keel-outbox";
+/** Where a list goes that cannot be read. */
+const ASIDE = `${KEY}-unread`;
 const PAGE = String(performance.timeOrigin);
 const listeners = new Set<() => void>();
 let held: Waiting[] = read();
 
+/** What waits. A list this page cannot read whole is put aside as it is, so that nothing is written over it. */
 function read(): Waiting[] {
+  const text = localStorage.getItem(KEY);
+  if (text === null) return [];
+  const list = parsed(text);
+  const sound = list?.filter(isWaiting) ?? [];
+  if (sound.length !== list?.length) putAside(text);
+  return sound;
+}
+
+function parsed(text: string): unknown[] | null {
   try {
-    const parsed: unknown = JSON.parse(localStorage.getItem(KEY) ?? "[]");
-    return Array.isArray(parsed) ? (parsed as Waiting[]) : [];
+    const list: unknown = JSON.parse(text);
+    return Array.isArray(list) ? list : null;
   } catch {
-    return [];
+    return null;
   }
 }
 
-function keep(next: Waiting[]) {
+function isWaiting(w: unknown): w is Waiting {
+  const words = ["id", "book", "kind", "who", "name"] as const;
+  return typeof w === "object" && w !== null && words.every((k) => typeof (w as Waiting)[k] === "string");
+}
+
+function putAside(text: string) {
+  const before = localStorage.getItem(ASIDE) ?? "";
+  if (!before.includes(text)) store(ASIDE, before === "" ? text : `${before}\n${text}`);
+}
+
+/** False: there is no room. */
+function store(key: string, text: string): boolean {
+  try {
+    localStorage.setItem(key, text);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** False: it could not be stored, and what was kept before stands. */
+function keep(next: Waiting[]): boolean {
+  if (!store(KEY, JSON.stringify(next))) return false;
   held = next;
-  localStorage.setItem(KEY, JSON.stringify(next));
   listeners.forEach((l) => l());
+  return true;
 }
 
 // Another tab stamped or sent: its list is the list.
@@ -75,10 +109,14 @@ export function agoOf(w: Waiting) {
   return (Math.max(0, ms) / 1000) * w.rate;
 }
 
-export function putAway(entry: Said & Pick<Waiting, "id" | "book" | "since" | "rate">, me: Schemas["Me"]) {
+/** False: this browser has no room to keep it. */
+export function putAway(
+  entry: Said & Pick<Waiting, "id" | "book" | "since" | "rate">,
+  me: Schemas["Me"],
+): boolean {
   const wall = Date.now() - (performance.now() - entry.since);
   const word = me.waits[entry.kind] ?? entry.kind;
-  keep([...read(), { ...entry, word, wall, page: PAGE, who: me.id, name: me.name }]);
+  return keep([...read(), { ...entry, word, wall, page: PAGE, who: me.id, name: me.name }]);
 }
 
 /** Takes a refused entry off the list: its person has seen why. */
@@ -130,7 +168,8 @@ export async function sendWaiting(me: Schemas["Me"]): Promise<boolean> {
         // No answer, a fault or a session that is over: it goes on waiting.
         if (status === 0 || status === 401 || status === 429 || status >= 500) return landed;
         const why = e instanceof Error ? e.message : "The server said no.";
-        keep(read().map((w) => (w.id === next.id ? { ...w, refused: why } : w)));
+        // Where its no cannot be stored it is asked again later, and not at once for ever.
+        if (!keep(read().map((w) => (w.id === next.id ? { ...w, refused: why } : w)))) return landed;
       }
     }
   } finally {

@@ -13,7 +13,12 @@ export function inTurn<T>(book: string, key: string, send: () => Promise<T>): Pr
   const before = lastOf.get(book);
   if (before?.key === key && now - before.at < ONE_TAP_MS) return before.answer as Promise<T>;
   const answer = before ? before.answer.then(send) : send();
-  lastOf.set(book, { key, at: now, answer });
+  const press: Press = { key, at: now, answer };
+  lastOf.set(book, press);
+  // Refused or lost, it was not taken: pressed again at once it is sent again.
+  void answer.then((answered) => {
+    if (!answered) press.at = -ONE_TAP_MS;
+  });
   return answer;
 }
 

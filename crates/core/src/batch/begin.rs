@@ -160,6 +160,12 @@ pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<FilmAim, Re
     for zone in &wanted.zones {
         limits::check_text("zones", zone.name(), limits::LABEL_CHARS)?;
     }
+    let name = |zone: &ZoneWanted| zone.name().to_lowercase();
+    if let Some((_, twice)) =
+        (wanted.zones.iter().enumerate()).find(|(i, z)| wanted.zones[..*i].iter().any(|b| name(b) == name(z)))
+    {
+        return Err(Refusal::bad_input("zone-twice", "zones", format!("Two zones are called {}.", twice.name())));
+    }
     if wanted.zones.len() > 12 {
         return Err(Refusal::bad_input("too-many", "zones", "At most 12 zones."));
     }

@@ -53,7 +53,7 @@ pub struct Judgement {
 
 /// What is judged.
 #[derive(Debug, Clone, Copy)]
-pub struct Mixed<'a> {
+pub struct MixedPot<'a> {
     /// The sheet.
     pub sheet: &'a Sheet,
     /// The plan of the pot.
@@ -101,7 +101,7 @@ fn amounts(g: f64, density_kg_l: Option<f64>, prefs: Prefs) -> Vec<(f64, Quantit
 /// in the trade; how near counts as alike, from memory.
 /// **Example:** 10 % by volume on 40 US fl oz of base is 4 fl oz; with 10 fl oz in, the text says that this is 25 %, not
 /// 10 %, and that 4 fl oz was meant (`tests/mix.rs`).
-pub fn judgements(m: &Mixed<'_>, prefs: Prefs) -> Vec<Judgement> {
+pub fn judgements(m: &MixedPot<'_>, prefs: Prefs) -> Vec<Judgement> {
     let mut found = Vec::new();
     ratio(m, prefs, &mut found);
     thinner(m, prefs, &mut found);
@@ -110,7 +110,7 @@ pub fn judgements(m: &Mixed<'_>, prefs: Prefs) -> Vec<Judgement> {
     found
 }
 
-fn ratio(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
+fn ratio(m: &MixedPot<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
     let (Some(hardener), Some(basis)) = (m.sheet.hardener(), m.sheet.basis) else { return };
     found.extend(order(m));
     found.extend(cans(m.sheet, prefs));
@@ -137,7 +137,7 @@ fn judged(code: &str, text: impl Into<String>) -> Judgement {
 }
 
 /// Hardener before base, where the plan has them the other way round.
-fn order(m: &Mixed<'_>) -> Option<Judgement> {
+fn order(m: &MixedPot<'_>) -> Option<Judgement> {
     let place = |c: Component| m.plan.iter().position(|p| p.component == c);
     let first = |c: Component| m.pours.iter().position(|p| p.component == c);
     let (a_in, b_in) = (first(Component::Base), first(Component::Hardener));
@@ -163,7 +163,7 @@ fn cans(sheet: &Sheet, prefs: Prefs) -> Option<Judgement> {
 }
 
 /// Whether this scale can prove what is planned, said before hardener is in.
-fn scale_before(m: &Mixed<'_>, prefs: Prefs) -> Option<Judgement> {
+fn scale_before(m: &MixedPot<'_>, prefs: Prefs) -> Option<Judgement> {
     if m.plan.is_empty() || m.pours.iter().any(|p| p.component == Component::Hardener) {
         return None;
     }
@@ -266,7 +266,7 @@ impl Poured<'_> {
     }
 
     /// The scale cannot tell, and what could.
-    fn cannot_tell(&self, m: &Mixed<'_>) -> Option<Judgement> {
+    fn cannot_tell(&self, m: &MixedPot<'_>) -> Option<Judgement> {
         if self.verdict != Verdict::CannotTell {
             return None;
         }
@@ -291,7 +291,7 @@ impl Poured<'_> {
     }
 }
 
-fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
+fn thinner(m: &MixedPot<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
     let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let mut add = |code: &str, text: String| found.push(Judgement { code: code.into(), text, stop: false });
     let Some(stand) = thinner_state(m.sheet, m.pours) else { return };
@@ -349,7 +349,7 @@ fn thinner(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
     }
 }
 
-fn sizes(m: &Mixed<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
+fn sizes(m: &MixedPot<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
     let (sheet, say) = (m.sheet, |v: f64, k: QuantityKind| show(v, k, prefs).text);
     let mut add = |code: &str, text: String| found.push(Judgement { code: code.into(), text, stop: false });
     if let Some(Amount::Pieces { figure_is, side_count, coat_count, .. }) = m.amount {

@@ -51,6 +51,8 @@ fn what_cannot_be_is_refused_by_its_field() {
         (json!({ "zones": ["hull", " "] }), "zones"),
         (json!({ "zones": [{ "name": "", "area_m2": 10.0 }] }), "zones"),
         (json!({ "zones": zones(13) }), "zones"),
+        // One name is one zone: counted twice, its area would be twice as large as it is.
+        (json!({ "zones": ["hull", " Hull "] }), "zones"),
         (json!({ "area_m2": 0.0 }), "area_m2"),
         (json!({ "film_um": 0.5 }), "film_um"),
         (json!({ "film_um": 10_001.0 }), "film_um"),

@@ -1,6 +1,6 @@
 //! Confusions of the mixing bench, each by the figure it makes, and what is not a confusion though it looks like one.
 
-use level_keel_core::mixing::{Amount, Component, FigureIs, Judgement, Mixed, PlannedPour, Weighed, judgements, plan};
+use level_keel_core::mixing::{Amount, Component, FigureIs, Judgement, MixedPot, PlannedPour, Weighed, judgements, plan};
 use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::sheets::Sheet;
 use serde_json::{Value, json};
@@ -45,7 +45,7 @@ impl Bench {
                 Weighed { component: *component, reading_g: total, resolution_g: self.resolution_g, ..Weighed::default() }
             })
             .collect();
-        let mixed = Mixed {
+        let mixed = MixedPot {
             sheet: &self.sheet,
             plan: &self.plan,
             pours: &pours,

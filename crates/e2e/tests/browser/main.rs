@@ -3,8 +3,10 @@
 mod access;
 mod asking;
 mod faults;
+mod forms;
 mod journeys;
 mod keeping;
+mod offline;
 mod people;
 mod pot;
 mod pots;

@@ -8,11 +8,11 @@ pub mod chain;
 mod check_log;
 mod draft;
 mod enrich;
-pub mod feed;
 pub mod hand_over;
 pub mod http;
 pub mod kept;
 mod rows;
+pub mod temperature_feed;
 
 pub use append::{Made, NewEntry, Writing};
 pub use batch::Written;

@@ -2,10 +2,9 @@
 
 use super::crew::{Crew, Job, id};
 use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER, RELEASE, TEXTURE, WATERBORNE};
-use crate::auth::Person;
 use crate::books::{Draft, NewEntry, Writing};
 use crate::problem::Problem;
-use crate::stores::append::{append, receive};
+use crate::stores::append::{receive, row_for};
 use crate::stores::first_in;
 use crate::stores::places::put_down;
 use jiff::civil::Date;
@@ -15,8 +14,9 @@ use level_keel_core::lists::What;
 use level_keel_core::people::Role;
 use level_keel_core::sheets::propose_label;
 use level_keel_core::stores::place::{Place, PlaceBook, PlaceKind};
+use level_keel_core::stores::{Lot, LotKind};
 use level_keel_core::worded::Worded;
-use serde_json::{Value, json};
+use serde_json::json;
 use uuid::Uuid;
 
 const PAINT_STORE: &str = "Paint store";
@@ -65,7 +65,8 @@ pub async fn write(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
         tx.commit().await?;
     }
     let today = crew.state.shop_day();
-    let lead = crew.one(Role::Lead);
+    let writing = Writing::of(crew.state, crew.one(Role::Lead), now);
+    let mut tx = crew.state.db.begin().await?;
     for (code, sheet, component, came, good, kg, containers, place) in LOTS {
         let received = days(today, -came);
         let payload = json!({
@@ -73,18 +74,25 @@ pub async fn write(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
             "colour": colour(sheet, component), "received": received, "made": days(received, -20),
             "expires": good.map(|d| days(today, d)), "container_g": kg * 1000.0, "containers_count": containers, "place": place
         });
-        let lot = keep(crew, lead, None, (&format!("lot/{sheet}/{code}"), "received"), payload).await?;
+        let mut coming = NewEntry::now(id(&format!("lot/{sheet}/{code}")), LotKind::Received, payload);
+        let lot = row_for(&writing, &mut tx, &mut coming).await?;
+        let mut draft = Draft::<Lot>::open(&mut tx, lot, now).await?;
+        draft.write(&writing, &mut tx, coming).await?;
         if component != "thinner" && code != "H-124" {
             let values =
                 json!([{ "name": "density", "value": "on the sheet" }, { "name": "gel time", "value": "12 min at 25 °C" }]);
-            keep(crew, lead, Some(lot), (&format!("certificate/{sheet}/{code}"), "certified"), json!({ "values": values }))
-                .await?;
+            let name = id(&format!("certificate/{sheet}/{code}"));
+            let certified = NewEntry::now(name, LotKind::Certified, json!({ "values": values }));
+            draft.write(&writing, &mut tx, certified).await?;
         }
         if code == "H-209" {
             let why = json!({ "reason": "lid not tight on arrival" });
-            keep(crew, lead, Some(lot), ("quarantine/H-209", "quarantined"), why).await?;
+            let quarantined = NewEntry::now(id("quarantine/H-209"), LotKind::Quarantined, why);
+            draft.write(&writing, &mut tx, quarantined).await?;
         }
+        draft.store(&mut tx).await?;
     }
+    tx.commit().await?;
     systems(crew, now).await?;
     readings(crew, now).await
 }
@@ -100,21 +108,6 @@ fn colour(sheet: &str, component: &str) -> Option<&'static str> {
         (GEL_COAT, "base") => Some("sand"),
         _ => None,
     }
-}
-
-async fn keep(
-    crew: &Crew<'_>,
-    person: &Person,
-    lot: Option<Uuid>,
-    (name, kind): (&str, &str),
-    payload: Value,
-) -> Result<Uuid, Problem> {
-    let entry = NewEntry { id: id(name), kind: kind.into(), payload, ago_s: 0.0 };
-    let writing = Writing::of(crew.state, person, crew.state.clock.now());
-    Ok(match lot {
-        None => receive(&writing, entry).await?.lot,
-        Some(lot) => append(&writing, lot, entry).await?.lot,
-    })
 }
 
 /// Buoys are primed, then finished; the pair has its own window.
@@ -203,7 +196,8 @@ pub async fn make_ready(state: &crate::state::State, book: Uuid) -> Result<(), P
                     "code": code, "sheet": sheet, "component": component, "received": today, "expires": days(today, 300),
                     "container_g": 20_000.0, "containers_count": 10
                 });
-                keep(&crew, crew.one(Role::Lead), None, (&format!("lot/{sheet}/{code}"), "received"), payload).await?;
+                let coming = NewEntry::now(id(&format!("lot/{sheet}/{code}")), LotKind::Received, payload);
+                receive(&Writing::of(state, crew.one(Role::Lead), now), coming).await?;
                 code
             }
         };

@@ -10,8 +10,9 @@ mod typed;
 pub use bodies::*;
 pub use entries::*;
 
+use crate::problem::ProblemBody;
 use actix_web::http::StatusCode;
-use serde_json::Value;
+use serde_json::{Value, json};
 use utoipa::OpenApi;
 use utoipa_actix_web::{AppExt, service_config::ServiceConfig};
 
@@ -22,7 +23,7 @@ use utoipa_actix_web::{AppExt, service_config::ServiceConfig};
         title = "Level Keel",
         description = "Request fields whose names end in a unit take a number in that unit or a text as typed; answers give `shown` texts in the reader's units."
     ),
-    components(schemas(level_keel_core::batch::StationName))
+    components(schemas(level_keel_core::batch::StationName, ProblemBody))
 )]
 struct Doc;
 
@@ -34,7 +35,13 @@ pub fn describe(api: fn(&mut ServiceConfig)) -> Value {
     doc.info.version = env!("CARGO_PKG_VERSION").into();
     let mut doc = serde_json::to_value(doc).unwrap_or_default();
     for operation in operations(&mut doc) {
-        for (status, response) in operation["responses"].as_object_mut().into_iter().flatten() {
+        let Some(responses) = operation["responses"].as_object_mut() else { continue };
+        responses.insert("default".into(), json!({ "description": "It was refused, or broke; the problem says why." }));
+        for (status, response) in responses {
+            if !status.starts_with('2') {
+                response["content"] =
+                    json!({ "application/problem+json": { "schema": { "$ref": "#/components/schemas/ProblemBody" } } });
+            }
             if response["description"].as_str().is_none_or(str::is_empty) {
                 response["description"] = meaning(status).into();
             }

@@ -55,7 +55,7 @@ fn view(fitted: bool, read: Gauges, most_kpa: f64, prefs: Prefs) -> GaugesView {
 
 /// The gauges of a rig as they move.
 #[utoipa::path(operation_id = "rigs_gauges", tag = "rigs", params(("id" = Uuid, Path)),
-    responses((status = 200, description = "Server-sent events: `gauges` with a GaugesView", body = GaugesView), (status = 404)))]
+    responses((status = 200, description = "Server-sent events: `gauges` with a GaugesView", body = GaugesView, content_type = "text/event-stream"), (status = 404)))]
 #[get("/rigs/{id}/gauges")]
 pub async fn stream(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Result<impl Responder, Problem> {
     let rig = pinned(&mut *state.db.acquire().await?, *id).await?;

@@ -76,7 +76,7 @@ pub async fn go_on(state: web::Data<State>, _person: Person, by: web::Query<By>)
 
 /// The pour in hand of a pot, line by line of a scale. Of several lines a screen is late for it sees the newest.
 #[utoipa::path(operation_id = "weigh_in", tag = "scales", params(("id" = Uuid, Path), ("charge" = Uuid, Path), By),
-    responses((status = 200, description = "Server-sent events: `weigh` with a Weighing", body = Weighing), (status = 404)))]
+    responses((status = 200, description = "Server-sent events: `weigh` with a Weighing", body = Weighing, content_type = "text/event-stream"), (status = 404)))]
 #[get("/batches/{id}/charges/{charge}/weigh-in")]
 pub async fn stream(
     state: web::Data<State>,

@@ -50,6 +50,12 @@ pub async fn receive(w: &Writing<'_>, new: NewEntry) -> Result<Stored, Problem> 
 }
 
 async fn receive_in(w: &Writing<'_>, tx: &mut PgConnection, mut new: NewEntry) -> Result<(Uuid, Made<Lot>), Problem> {
+    let lot = row_for(w, tx, &mut new).await?;
+    Ok((lot, w.write(tx, lot, new).await?))
+}
+
+/// The row of a lot that comes in, made when it is new; what only its sheet knows is filled into the entry.
+pub async fn row_for(w: &Writing<'_>, tx: &mut PgConnection, new: &mut NewEntry) -> Result<Uuid, Problem> {
     if let Value::Object(map) = &mut new.payload {
         let blank: Vec<String> =
             map.iter().filter(|(_, v)| v.as_str().is_some_and(|t| t.trim().is_empty())).map(|(k, _)| k.clone()).collect();
@@ -76,7 +82,7 @@ async fn receive_in(w: &Writing<'_>, tx: &mut PgConnection, mut new: NewEntry) -
             map.insert("shelf_life_days".into(), json!(sheet.shelf_life_days));
         }
     }
-    Ok((lot, w.write(tx, lot, new).await?))
+    Ok(lot)
 }
 
 /// Any other entry in the book of a lot.

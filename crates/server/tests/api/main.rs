@@ -3,6 +3,7 @@
 mod client;
 mod closed;
 mod coats;
+mod conforms;
 mod demo;
 mod documents;
 mod edge;

@@ -5,7 +5,7 @@ use futures_util::StreamExt;
 use level_keel_core::conditions::probe::ProbeOf;
 use level_keel_devices::scale::{self, Made, Scale};
 use level_keel_harness::Shop;
-use level_keel_server::books::feed::feed;
+use level_keel_server::books::temperature_feed::feed;
 use level_keel_server::conditions::listen;
 use level_keel_server::scales;
 use level_keel_server::settings::{ProbeAt, RegisterTable, RegisterType, ScaleAt, Settings, Transmitter};

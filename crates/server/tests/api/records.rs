@@ -88,3 +88,22 @@ async fn pages_join_without_gap_or_repeat(db: PgPool) {
     assert_eq!(seen.len(), 253, "nothing comes twice");
     shop.close().await;
 }
+
+/// Words written are found through the index at once: nothing waits on a list that each search would read until a vacuum.
+#[sqlx::test]
+async fn words_wait_on_no_list(db: PgPool) {
+    let shop = Shop::open(db).await;
+    sqlx::query("insert into part (id, name, label, created) select gen_random_uuid(), 'Copy part ' || n, 'Copy', now() from generate_series(1, 300) n")
+        .execute(&shop.state.db)
+        .await
+        .unwrap();
+    for index in ["part_words", "batch_label_words", "batch_product_words"] {
+        let waiting: i64 = sqlx::query_scalar("select gin_clean_pending_list($1::regclass)")
+            .bind(index)
+            .fetch_one(&shop.state.db)
+            .await
+            .unwrap();
+        assert_eq!(waiting, 0, "pages of {index} that were not sorted in");
+    }
+    shop.close().await;
+}

@@ -126,7 +126,7 @@ fn judgements(
     prefs: Prefs,
 ) -> Vec<Judgement> {
     let weighed = charge.weighed();
-    let mixed = mixing::Mixed {
+    let mixed = mixing::MixedPot {
         sheet,
         plan,
         pours: &weighed,
