@@ -36,7 +36,7 @@ export function PotPicture({ pot, age, size = 80 }: { pot: PotView; age: number;
         strokeDasharray={`${closed * round} ${round}`}
         transform="rotate(-90 42 42)"
       />
-      {pot.vessel === "line" ? (
+      {pot.vessel === "hose" ? (
         // A coil of hose, full.
         <path
           d="M22 56 c0 -26 40 -26 40 -8 c0 14 -30 14 -30 2 c0 -8 16 -8 20 -2"
@@ -98,7 +98,7 @@ export function Rack() {
                 <b>{p.word}</b>
               </div>
               <div className="small ellipsis">
-                {p.vessel === "line" ? "Hose" : `Pot ${p.no}`} · {p.part}
+                {p.vessel === "hose" ? "Hose" : `Pot ${p.no}`} · {p.part}
               </div>
               <div className="small slate nowrap">{p.note ?? `${p.left.text} left`}</div>
             </div>
@@ -110,7 +110,7 @@ export function Rack() {
         return (
           <Link key={p.id} to="/batches/$id" params={{ id: p.batch }} search={{ at: 5 }} className="pot-row">
             <span className="ellipsis">
-              {p.vessel === "line" ? "Hose" : `Pot ${p.no}`} · {p.part}
+              {p.vessel === "hose" ? "Hose" : `Pot ${p.no}`} · {p.part}
               <br />
               <span className={`tone-${TONE[p.state]}`}>{p.word}</span>
             </span>

@@ -13,7 +13,7 @@ import { LotCan } from "./LotCan";
 import { Places } from "./Places";
 import { ReceiveDialog } from "./ReceiveDialog";
 
-const WORD: Record<string, string> = {
+const TONE: Record<string, string> = {
   fit: "",
   soon: "word-tell",
   empty: "slate",
@@ -140,7 +140,7 @@ export function StoresView() {
                   <td className="mono nowrap">{l.received}</td>
                   <td className="mono nowrap">{l.expires ?? "–"}</td>
                   <td className="small">{l.place ?? "–"}</td>
-                  <td className={`nowrap ${WORD[l.state] ?? ""}`}>
+                  <td className={`nowrap ${TONE[l.state] ?? ""}`}>
                     {l.first ? <b className="word-in">take first</b> : l.word}
                     {l.first && <span className="slate small"> {l.word}</span>}
                   </td>

@@ -229,7 +229,7 @@ fn the_line_is_a_vessel_until_it_is_flushed() {
     // 543 mL at 300 mL/min: 1.81 min until new paint arrives.
     near(line.renewed_s.unwrap(), 108.6, 0.1);
     let rack = seen(&book).head.pots;
-    assert_eq!(rack.iter().map(|p| p.vessel).collect::<Vec<_>>(), [Vessel::Line], "the pot is gone, the hose is not");
+    assert_eq!(rack.iter().map(|p| p.vessel).collect::<Vec<_>>(), [Vessel::Hose], "the pot is gone, the hose is not");
     assert!(seen(&book).next.iter().any(|n| n.text == "Flush the hose"), "{:?}", seen(&book).next);
     let before = rack[0].age;
     book.pass(30.0);
@@ -309,4 +309,13 @@ fn a_pot_handed_over_left_what_was_sprayed_of_it() {
     let um = book.record().film_by_use_um(level_keel_core::quantity::Prefs::METRIC).unwrap();
     // 500 mL on 10 m² at 60 %: 30 µm; all that was mixed would be three times that.
     near(um.value, 30.0, 0.1);
+}
+
+/// The hose on the rack was called a line once: cards kept then are read.
+#[test]
+fn the_hose_of_an_older_card_is_read() {
+    for (word, vessel) in [("pot", Vessel::Pot), ("hose", Vessel::Hose), ("line", Vessel::Hose)] {
+        assert_eq!(serde_json::from_value::<Vessel>(json!(word)).unwrap(), vessel, "{word}");
+    }
+    assert_eq!(serde_json::to_value(Vessel::Hose).unwrap(), "hose");
 }

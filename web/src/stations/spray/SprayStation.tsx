@@ -86,7 +86,7 @@ export function SprayStation({ view }: StationProps<"spray">) {
         )}
         <Foot
           view={view}
-          hose={view.pots.find((p) => p.vessel === "line")}
+          hose={view.pots.find((p) => p.vessel === "hose")}
           loose={combing}
           discard={setDiscarding}
         />

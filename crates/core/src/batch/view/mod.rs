@@ -5,8 +5,8 @@ mod close;
 mod mix;
 mod next;
 mod plan;
-mod pots;
 mod prove;
+mod rack;
 mod ready;
 mod set;
 mod spray;
@@ -16,8 +16,8 @@ pub use close::CloseView;
 pub use mix::{CupMark, FillView, MixPot, MixView, PourLine, RescueView};
 pub use next::{Next, Tone, Waits, next, order};
 pub use plan::{PlanView, PlannedPotView, WayToMix, WhatIf, what_if};
-pub use pots::{PotView, Vessel, pots};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};
+pub use rack::{PotView, Vessel, pots};
 pub use ready::ReadyView;
 pub use set::{
     AskLine, FlowCurve, FlowMark, FlowPoint, GuideStep, LineAsked, Modelled, OtherPiece, PatternView, Preset, PressureShare,

@@ -50,8 +50,9 @@ pub struct PotView {
 pub enum Vessel {
     /// A pot.
     Pot,
-    /// Mixed paint in the hose.
-    Line,
+    /// Mixed paint in the hose; `line` on cards kept by older versions.
+    #[serde(alias = "line")]
+    Hose,
 }
 
 /// The live charges of a batch. A charge at the gun is no vessel and does not stand on the rack.
@@ -60,37 +61,37 @@ pub fn pots(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Vec<P
         .iter()
         .filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot)
         .map(|c| pot(batch, case, c, now, prefs))
-        .chain(line(batch, case, now, prefs))
+        .chain(hose(batch, case, now, prefs))
         .collect()
 }
 
 /// The hose, once mixed paint went into it and until it is flushed: it dies with the pot it came from.
-fn line(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<PotView> {
-    let line = case.hose(now)?;
+fn hose(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<PotView> {
+    let hose = case.hose(now)?;
     let until = |at: Timestamp| at.duration_since(now).as_secs_f64();
-    let spent_s = until(line.clock.spent_at);
-    let to_age = |age: f64| (age - line.clock.age) / line.clock.age_per_s;
+    let spent_s = until(hose.clock.spent_at);
+    let to_age = |age: f64| (age - hose.clock.age) / hose.clock.age_per_s;
     let steps = [to_age(crate::pot_life::WATCH_FROM), to_age(crate::pot_life::LAST_CALL_FROM), to_age(1.0)];
-    let word = if line.clock.state == PotState::Spent { "Hose spent" } else { "Flush by" };
+    let word = if hose.clock.state == PotState::Spent { "Hose spent" } else { "Flush by" };
     Some(PotView {
-        id: Uuid::new_v5(&line.charge, b"line"),
+        id: Uuid::new_v5(&hose.charge, b"line"),
         batch,
-        no: line.no,
+        no: hose.no,
         part: case.aim().map_or(String::new(), |b| b.part_label.clone()),
-        state: line.clock.state,
+        state: hose.clock.state,
         word: word.into(),
         counts_s: Some(spent_s),
-        age: line.clock.age,
-        age_per_s: line.clock.age_per_s,
-        spent_at: Some(line.clock.spent_at),
+        age: hose.clock.age,
+        age_per_s: hose.clock.age_per_s,
+        spent_at: Some(hose.clock.spent_at),
         induction_ends: None,
-        left: show(line.hose_ml, QuantityKind::Volume, prefs),
+        left: show(hose.hose_ml, QuantityKind::Volume, prefs),
         left_share: 1.0,
         changes_s: steps.into_iter().filter(|s| *s > 0.0).min_by(f64::total_cmp),
         sprayed: true,
-        vessel: Vessel::Line,
-        in_seconds: spent_s < super::mix::MINUTES_SHORT_S && line.clock.age_per_s * super::mix::MINUTES_SHORT_S > 1.0,
-        note: line.renewed_s.map(|s| format!("new in {}", show_duration(s))),
+        vessel: Vessel::Hose,
+        in_seconds: spent_s < super::mix::MINUTES_SHORT_S && hose.clock.age_per_s * super::mix::MINUTES_SHORT_S > 1.0,
+        note: hose.renewed_s.map(|s| format!("new in {}", show_duration(s))),
     })
 }
 
