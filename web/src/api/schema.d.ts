@@ -6718,7 +6718,7 @@ export interface components {
          * @description What stands on the rack.
          * @enum {string}
          */
-        Vessel: "pot" | "line";
+        Vessel: "pot" | "hose";
         /**
          * @description What is lost while it waits: the order of the list, before the time.
          * @enum {string}
