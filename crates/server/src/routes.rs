@@ -102,6 +102,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(delivery::line)
         .service(conditions::http::list)
         .service(books::http::begin)
+        .service(books::proposed::proposed)
         .service(books::http::append)
         .service(books::http::batch)
         .service(books::http::log)

@@ -1,5 +1,5 @@
 // Server state, only through these. `received` is this browser's monotonic clock at the answer.
-import { infiniteQueryOptions, queryOptions } from "@tanstack/react-query";
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "./client";
 
 async function stamped<T extends object>(call: Promise<T>) {
@@ -98,6 +98,18 @@ export const sheetQuery = (id: string) =>
   queryOptions({
     queryKey: ["sheets", id],
     queryFn: () => ask(api.GET("/api/v1/sheets/{id}", { params: { path: { id } } })),
+  });
+export const proposedQuery = (part: string, coat: string, sheet: string) =>
+  queryOptions({
+    queryKey: ["proposed", part, coat, sheet],
+    queryFn: () =>
+      ask(
+        api.GET("/api/v1/batches/proposed", {
+          params: { query: { part, coat, ...(sheet ? { sheet } : {}) } },
+        }),
+      ),
+    staleTime: 10_000,
+    placeholderData: keepPreviousData,
   });
 export const probesQuery = queryOptions({
   queryKey: ["probes"],

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is known of a batch before it is begun. */
+        get: operations["batches_proposed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}": {
         parameters: {
             query?: never;
@@ -2041,6 +2058,12 @@ export interface components {
              */
             charge: string;
         };
+        /** @description A coat that is planned and comes next on its part. */
+        ComesNext: {
+            coat: string;
+            part: string;
+            product: string;
+        };
         /**
          * @description What is poured, in the order it is poured.
          * @enum {string}
@@ -2497,6 +2520,13 @@ export interface components {
             at: string;
             dose?: components["schemas"]["Shown"] | null;
             into: string;
+        };
+        /** @description A field that is filled. */
+        Filled: {
+            /** @description Where it comes from, in words. */
+            from: string;
+            /** @description What stands in it, as it would be typed. */
+            text: string;
         };
         /**
          * @description Whether the film asked for is wet or dry.
@@ -4796,6 +4826,15 @@ export interface components {
             level: components["schemas"]["Level"];
             title: string;
             working: components["schemas"]["Working"];
+        };
+        /** @description What the form of a new batch begins with. */
+        Proposed: {
+            /** @description The fields that can be filled, by name, each with where it comes from. */
+            fields: {
+                [key: string]: components["schemas"]["Filled"];
+            };
+            /** @description Planned coats that come next, newest part first, at most eight. */
+            next: components["schemas"]["ComesNext"][];
         };
         /** @description The Prove station. */
         ProveView: {
@@ -7413,6 +7452,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Written"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    batches_proposed: {
+        parameters: {
+            query?: {
+                /** @description The part, by its name. */
+                part?: string;
+                /** @description Its coat, by its name. */
+                coat?: string;
+                /** @description The sheet that was chosen; missing: that of the plan. */
+                sheet?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposed"];
                 };
             };
             /** @description A field cannot be read, or a rule refuses it; the problem names both. */

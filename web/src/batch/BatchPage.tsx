@@ -7,9 +7,8 @@ import { batchQuery, meQuery } from "../api/queries";
 import { Failed, Loading } from "../ui/states";
 import { Waterline } from "../ui/Waterline";
 import { CloseStation } from "../stations/close/CloseStation";
-import { Cautions } from "./Cautions";
-import { Holds } from "./Holds";
 import { LogStrip } from "./LogStrip";
+import { Strip } from "./Strip";
 import { AtStation, STATION_NAMES, type StationName, type StationProps } from "./station";
 import { MixStation } from "../stations/mix/MixStation";
 import { ProveStation } from "../stations/prove/ProveStation";
@@ -52,15 +51,16 @@ export function BatchPage() {
   return (
     <AtStation.Provider value={station}>
       <div className="batch">
-        <div className="batch-title">
-          <h1 className="ellipsis" title={view.title}>
-            {view.title}
-          </h1>
-          <span className="slate ellipsis">{view.subtitle}</span>
+        <div className="batch-head">
+          <div className="batch-title">
+            <h1 title={view.title}>{view.title}</h1>
+            <span className="slate small" title={view.subtitle}>
+              {view.subtitle}
+            </span>
+          </div>
+          <Waterline stations={view.stations} open={open} onOpen={go} />
         </div>
-        <Waterline stations={view.stations} open={open} onOpen={go} />
-        <Cautions view={view} />
-        <Holds view={view} />
+        <Strip view={view} />
         <div className="station" role="tabpanel">
           <Panel key={station} station={station} view={view} />
         </div>

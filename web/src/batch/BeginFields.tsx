@@ -13,13 +13,15 @@ type Props = {
   sheets: Schemas["SheetLine"][];
   form: BeginForm;
   put: (change: Partial<BeginForm>) => void;
+  /** Where what stands in a field comes from, while nobody typed over it. */
+  from: (name: keyof BeginForm) => string | undefined;
   understood: Record<string, Schemas["Shown"]> | undefined;
   refusals: Refusal[] | null | undefined;
   /** The area comes from shapes. */
   byShapes: boolean;
 };
 
-export function BeginFields({ sheets, form, put, understood, refusals, byShapes }: Props) {
+export function BeginFields({ sheets, form, put, from, understood, refusals, byShapes }: Props) {
   const words = useWords();
   const parts = useQuery(partsQuery);
   const part = parts.data?.find((p) => p.name.toLowerCase() === form.part.trim().toLowerCase());
@@ -52,6 +54,7 @@ export function BeginFields({ sheets, form, put, understood, refusals, byShapes 
       onChange={(text) => put({ [name]: text })}
       understood={understood}
       error={at(name, refusals)}
+      from={from(name)}
       hint={hint}
     />
   );
@@ -63,7 +66,7 @@ export function BeginFields({ sheets, form, put, understood, refusals, byShapes 
         label="Sheet"
         value={form.sheet}
         set={(sheet) => put({ sheet })}
-        hint={chosen ? chosen.ratio : " "}
+        hint={[chosen?.ratio, from("sheet")].filter(Boolean).join(", ") || " "}
         options={[["", " "], ...sheets.map((s) => [s.id, s.name] as const)]}
       />
       {differs && planned && (
@@ -112,7 +115,7 @@ export function BeginFields({ sheets, form, put, understood, refusals, byShapes 
           value={form.substrate}
           set={(substrate) => put({ substrate })}
           error={at("substrate", refusals)}
-          hint=" "
+          hint={from("substrate") ?? " "}
           options={offered(words.substrate, "not said")}
         />
         <Choice
@@ -121,7 +124,7 @@ export function BeginFields({ sheets, form, put, understood, refusals, byShapes 
           value={form.method}
           set={(method) => put({ method })}
           error={at("method", refusals)}
-          hint=" "
+          hint={from("method") ?? " "}
           options={offered(words.method, "as the sheet is mixed")}
         />
         {!byShapes && quantity("area_m2", "Area")}
@@ -131,7 +134,7 @@ export function BeginFields({ sheets, form, put, understood, refusals, byShapes 
           value={form.zones}
           onChange={(e) => put({ zones: e.target.value })}
           error={Boolean(at("zones", refusals))}
-          helperText={at("zones", refusals) ?? "optional: tower, hull: 8 m², skirt"}
+          helperText={at("zones", refusals) ?? from("zones") ?? "optional: tower, hull: 8 m², skirt"}
           slotProps={{ inputLabel: { shrink: true } }}
         />
         {quantity("film_um", "Film wanted")}
@@ -140,7 +143,7 @@ export function BeginFields({ sheets, form, put, understood, refusals, byShapes 
           label="This film is"
           value={form.film_is}
           set={(film_is) => put({ film_is })}
-          hint=" "
+          hint={from("film_is") ?? " "}
           options={[
             ["wet", "wet"],
             ["dry", "dry"],

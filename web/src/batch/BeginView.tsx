@@ -6,23 +6,32 @@ import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused } from "../api/client";
 import { useDebounced } from "../api/entry";
-import { sheetsQuery } from "../api/queries";
+import { proposedQuery, sheetsQuery } from "../api/queries";
 import { useForms } from "../api/forms";
 import { pieces, TakeOff, type PieceForm } from "../stations/mix/TakeOff";
 import { Empty, Failed, Loading } from "../ui/states";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { BeginFields } from "./BeginFields";
-import { EMPTY, wanted, type BeginForm } from "./beginForm";
+import { ComesNext } from "./ComesNext";
+import { filledBy, missing, wanted, type BeginForm } from "./beginForm";
 
 export function BeginView() {
   const sheets = useQuery(sheetsQuery);
   const { part: named, coat: asked } = useSearch({ from: "/begin" });
-  const [form, setForm] = useState<BeginForm>({ ...EMPTY, part: named ?? "", coat: asked ?? "" });
+  const [typed, setTyped] = useState<Partial<BeginForm>>({ part: named ?? "", coat: asked ?? "" });
   const [shapes, setShapes] = useState<PieceForm[]>([]);
   const known = useForms().shapes;
   const id = useRef(v7());
   const client = useQueryClient();
   const navigate = useNavigate();
+  // What is known of the part, its coat and the sheet fills what is not typed.
+  const part = useDebounced(typed.part ?? "");
+  const coat = useDebounced(typed.coat ?? "");
+  const proposed = useQuery(proposedQuery(part, coat, typed.sheet ?? ""));
+  const fields = proposed.data?.fields ?? {};
+  // Until the answer is of what is typed now, nothing is begun: it may be filled for another part.
+  const settled = !proposed.isPlaceholderData && part === (typed.part ?? "") && coat === (typed.coat ?? "");
+  const form = filledBy(typed, fields);
   const said = wanted(form, pieces(shapes, known));
   const held = useDebounced(JSON.stringify(said));
   const post = (book: string, body: NonNullable<typeof said>, dry_run: boolean) =>
@@ -51,12 +60,17 @@ export function BeginView() {
       if (e instanceof Refused && e.problem.status !== 0) id.current = v7();
     },
   });
+  const put = (change: Partial<BeginForm>) => {
+    begin.reset();
+    setTyped((t) => ({ ...t, ...change }));
+  };
   if (sheets.isPending) return <Loading what="the sheets" />;
   if (sheets.error) return <Failed error={sheets.error} again={() => void sheets.refetch()} />;
   if (sheets.data.length === 0)
     return <Empty>No sheet is entered yet. A batch begins with its product sheet.</Empty>;
   const refusals = begin.error instanceof Refused ? begin.error.problem.fields : said ? dry?.refusals : [];
   const view = said ? dry?.view : undefined;
+  const lacks = missing(form, shapes.length > 0);
   return (
     <form
       className="station"
@@ -69,30 +83,36 @@ export function BeginView() {
         <BeginFields
           sheets={sheets.data}
           form={form}
-          put={(change) => {
-            begin.reset();
-            setForm((f) => ({ ...f, ...change }));
-          }}
+          put={put}
+          from={(name) => (name in typed ? undefined : fields[name]?.from)}
           understood={said ? dry?.understood : undefined}
           refusals={refusals}
           byShapes={shapes.length > 0}
         />
         <TakeOff forms={shapes} set={setShapes} />
-        <div className="actions">
-          <Button type="submit" variant="contained" disabled={!said || begin.isPending} name="begin-batch">
-            Begin
-          </Button>
-          {begin.error && (
-            <span className="refusal" role="alert">
-              {begin.error.message}
-            </span>
-          )}
+        <div className="foot">
+          <div className="actions">
+            <Button
+              type="submit"
+              variant="contained"
+              disabled={!said || !settled || begin.isPending}
+              name="begin-batch"
+            >
+              Begin
+            </Button>
+            {lacks.length > 0 && <span className="slate">Still needed: {lacks.join(", ")}.</span>}
+            {begin.error && (
+              <span className="refusal" role="alert">
+                {begin.error.message}
+              </span>
+            )}
+          </div>
         </div>
       </div>
       <div className="see" aria-live="polite">
-        <h2>What it will take</h2>
         {view ? (
           <>
+            <h2>What it will take</h2>
             <div>
               <span className="live mono">{view.need.figure}</span> {view.need.unit} of finished paint
             </div>
@@ -100,10 +120,14 @@ export function BeginView() {
             <WorkingSheet working={view.mix?.need_working} last={4} />
           </>
         ) : (
-          <p className="slate">
-            {refusals?.[0]?.text ??
-              "Choose the sheet, name the part and its coat, give area and film. The need stands here then."}
-          </p>
+          <>
+            <h2>Planned, and next on its part</h2>
+            {refusals?.[0] && <p className="refusal">{refusals[0].text}</p>}
+            <ComesNext
+              next={proposed.data?.next ?? []}
+              choose={({ part, coat }) => setTyped({ part, coat })}
+            />
+          </>
         )}
       </div>
     </form>

@@ -1,6 +1,9 @@
 // The form of a batch that is begun, and what it says.
 import type { Schemas } from "../api/client";
 
+/** Transfer by spraying where nothing is known of it; it is shown as usual, and changed by a tap. */
+const USUAL_TRANSFER = "65";
+
 export const EMPTY = {
   sheet: "",
   part: "",
@@ -9,12 +12,31 @@ export const EMPTY = {
   area_m2: "",
   film_um: "",
   film_is: "wet" as Schemas["FilmIs"],
-  transfer_pct: "65",
+  transfer_pct: USUAL_TRANSFER,
   thinner_pct: "",
   substrate: "" as Schemas["Substrate"] | "",
   method: "" as Schemas["Method"] | "",
 };
 export type BeginForm = typeof EMPTY;
+
+/** What a person typed, over what is proposed, over what is empty. */
+export function filledBy(typed: Partial<BeginForm>, fields: Schemas["Proposed"]["fields"]): BeginForm {
+  const form: Record<string, string> = { ...EMPTY };
+  for (const [name, filled] of Object.entries(fields)) if (name in EMPTY) form[name] = filled.text;
+  return { ...(form as BeginForm), ...typed };
+}
+
+/** What is missing before the need can be reckoned, in the words of the form. */
+export function missing(form: BeginForm, byShapes: boolean): string[] {
+  const asked: [boolean, string][] = [
+    [form.sheet === "", "the sheet"],
+    [form.part.trim() === "", "the part"],
+    [form.coat.trim() === "", "its coat"],
+    [form.area_m2.trim() === "" && !byShapes, "the area"],
+    [form.film_um.trim() === "", "the film"],
+  ];
+  return asked.filter(([lacks]) => lacks).map(([, word]) => word);
+}
 
 /** A zone as it is typed: its name, or its name and its area after a colon. */
 function zone(text: string): Schemas["ZoneWantedTyped"] {

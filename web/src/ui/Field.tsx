@@ -14,13 +14,16 @@ type Props = {
   understood?: Record<string, Shown> | undefined;
   error?: string | undefined;
   hint?: string | undefined;
+  /** Where what stands in it comes from, while nobody typed over it. */
+  from?: string | undefined;
   autoFocus?: boolean;
   disabled?: boolean;
 };
 
 const coarse = () => window.matchMedia("(pointer: coarse)").matches;
 
-export function Field({ name, label, value, onChange, understood, error, hint, autoFocus, disabled }: Props) {
+export function Field(props: Props) {
+  const { name, label, value, onChange, understood, error, hint, from, autoFocus, disabled } = props;
   const [pad, setPad] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const shown = value.trim() !== "" ? understood?.[name]?.text : undefined;
@@ -34,7 +37,7 @@ export function Field({ name, label, value, onChange, understood, error, hint, a
         disabled={disabled}
         onChange={(e) => onChange(e.target.value)}
         error={Boolean(error)}
-        helperText={error ?? (shown ? `= ${shown}` : (hint ?? " "))}
+        helperText={error ?? from ?? (shown ? `= ${shown}` : (hint ?? " "))}
         autoComplete="off"
         autoFocus={autoFocus && !coarse()}
         inputRef={input}

@@ -20,6 +20,7 @@ pub mod hose;
 pub mod log_line;
 pub mod lot_uses;
 pub mod paint;
+pub mod proposal;
 pub mod ready_lists;
 pub mod record;
 pub mod stations;

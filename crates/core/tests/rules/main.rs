@@ -19,6 +19,7 @@ mod lists;
 mod lots;
 mod mix;
 mod properties;
+mod proposals;
 mod purity;
 mod refusals;
 mod resolve;

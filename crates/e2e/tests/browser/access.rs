@@ -244,3 +244,51 @@ fn every_text_and_state_token_reads_on_its_grounds() {
         }
     }
 }
+
+/// Title and waterline in one band, what holds and what can hurt in one strip: the rest of the glass is for the work, at every
+/// station and tab, in both themes, with a hold and cautions there.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn the_head_leaves_the_room_to_the_work(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let id = browser.batch("Buoy 8").await;
+    let measure = "const box = (css) => document.querySelector(css)?.getBoundingClientRect();
+        const of = (css) => Math.ceil(box(css)?.height ?? 0);
+        return { header: of('.top'), band: of('.batch-head'), strip: of('.strip'), tabs: of('.station-tabs'), log: of('.log'),
+                 from: Math.ceil(box('.station').top), to: Math.floor(box('.station').bottom), page: innerHeight,
+                 beyond: document.documentElement.scrollHeight }";
+    for (name, height) in [("day", 657), ("booth", 657), ("day", 800)] {
+        browser.size(1280, height).await;
+        theme(&browser, name).await;
+        for station in 1..=6 {
+            browser.go(&format!("{}/batches/{id}?at={station}", shop.address)).await;
+            browser.wait(".station .do, .station .empty").await;
+            let tabs = browser.client.execute("return document.querySelectorAll('.station-tabs button').length", vec![]).await;
+            for tab in 0..tabs.expect("a script").as_u64().expect("a number").max(1) {
+                let press = "document.querySelectorAll('.station-tabs button')[arguments[0]]?.click()";
+                browser.client.execute(press, vec![tab.into()]).await.expect("a script");
+                let at = browser.client.execute(measure, vec![]).await.expect("a script");
+                let px = |part: &str| at[part].as_i64().expect("a measure");
+                let place = format!("{name}, {height} px, station {station}, tab {tab}: {at}");
+                assert!(px("header") <= 52 && px("band") <= 112 && px("strip") <= 48, "{place}");
+                assert!(px("strip") > 0, "a hold and cautions are there: {place}");
+                assert!(px("tabs") <= 50 && px("log") <= 50, "{place}");
+                assert!(px("from") <= 212 && px("to") >= px("page") - 50, "{place}");
+                assert!(px("beyond") <= px("page"), "the page never scrolls: {place}");
+            }
+        }
+    }
+    // A tap opens all of it over the work, and the work does not move; another closes it.
+    let top = "return Math.ceil(document.querySelector('.station').getBoundingClientRect().top)";
+    let before = browser.client.execute(top, vec![]).await.expect("a script");
+    browser.press("open-strip").await;
+    for said in ["Bond and earth", "The data sheet, local codes and licensed practice rule."] {
+        browser.wait_text(said).await;
+    }
+    assert_eq!(browser.client.execute(top, vec![]).await.expect("a script"), before);
+    browser.press("open-strip").await;
+    browser.gone(".strip-all").await;
+    drop(browser);
+    shop.close().await;
+}

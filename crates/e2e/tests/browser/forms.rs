@@ -303,3 +303,44 @@ async fn a_proof_by_catches_with_the_watch(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// A planned coat that comes next is two taps to Ready: it says where each figure comes from, and what is typed rules.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_planned_coat_is_two_taps(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
+    browser.press("begin").await;
+    // With nothing named, the button says what is missing.
+    browser.wait_text("Still needed: the sheet, the part, its coat, the area, the film.").await;
+    browser.press("next-Buoy 3").await;
+    browser.wait_text("of finished paint").await;
+    browser.wait("button[name='begin-batch']:not([disabled])").await;
+    let text = browser.text().await;
+    for said in ["by the plan of the coat", "over batch 0001", "as in batch 0001"] {
+        assert!(text.contains(said), "{said}: {text}");
+    }
+    assert!(!text.contains("Still needed"), "{text}");
+    let value = |name: &str| format!("return document.querySelector(\"[name='{name}']\").value");
+    for (name, stands) in [("substrate", "already_coated"), ("method", "pot"), ("part", "Buoy 3"), ("coat", "finish")] {
+        assert_eq!(script(&browser, &value(name)).await, stands, "{name}");
+    }
+    browser.press("begin-batch").await;
+    browser.wait_text("Containers sound").await;
+    let id = browser.batch("Buoy 3").await;
+    let at = browser.client.current_url().await.expect("an address").to_string();
+    assert!(at.ends_with(&format!("/batches/{id}?at=1")), "{at}");
+
+    // What is typed rules over what is known, also when it is emptied; another part takes another part's figures away.
+    browser.go(&format!("{}/begin?part=Buoy%207&coat=finish", shop.address)).await;
+    browser.wait_text("as in batch").await;
+    browser.until("the area is not filled", async || script(&browser, &value("area_m2")).await != "").await;
+    let film = script(&browser, &value("film_um")).await;
+    browser.fill("film_um", "5 mil").await;
+    browser.fill("part", "Buoy 77").await;
+    browser.wait_text("Still needed:").await;
+    browser.until("another part's area stays", async || script(&browser, &value("area_m2")).await == "").await;
+    assert_eq!(script(&browser, &value("film_um")).await, "5 mil", "what was typed stays, not {film}");
+    drop(browser);
+    shop.close().await;
+}

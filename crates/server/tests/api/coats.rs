@@ -119,3 +119,45 @@ async fn the_next_coat_waits_for_the_one_beneath(db: PgPool) {
     drop(lead);
     shop.close().await;
 }
+
+/// What is known of a part, its coat and its product, for the form of a batch: nothing of what nobody knows.
+#[sqlx::test]
+async fn a_batch_is_proposed_from_what_is_known(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let proposed = async |query: &str| {
+        let (status, body) = client.get(&format!("/batches/proposed?{query}")).await;
+        assert_eq!(status, 200, "{query}: {body}");
+        body
+    };
+    let nothing = proposed("").await;
+    assert_eq!(nothing["fields"], json!({}), "nothing is named, nothing is filled");
+    let next: Vec<&str> = nothing["next"].as_array().unwrap().iter().map(|n| n["part"].as_str().unwrap()).collect();
+    assert_eq!(next, ["Buoy 3"], "parts in work have no next coat to begin, parts without a plan are not here");
+    assert_eq!(
+        (&nothing["next"][0]["coat"], &nothing["next"][0]["product"]),
+        (&json!("finish"), &json!("Marker urethane finish"))
+    );
+
+    let known = proposed("part=buoy%203&coat=FINISH").await["fields"].clone();
+    let from = |field: &str| known[field]["from"].as_str().unwrap_or("").to_string();
+    for field in ["sheet", "method", "film_um", "film_is"] {
+        assert_eq!(from(field), "by the plan of the coat", "{field}");
+    }
+    assert_eq!(known["film_um"]["text"], "4.0 mil");
+    assert_eq!((from("area_m2"), from("substrate")), ("as in batch 0001".into(), "over batch 0001".into()));
+    assert!(from("transfer_pct").starts_with("as in batch"), "{known}");
+
+    // A sheet alone says its film; a part nobody knows says nothing more.
+    let (_, sheets) = client.get("/sheets").await;
+    let gel = sheets.as_array().unwrap().iter().find(|s| s["name"].as_str().unwrap().starts_with("Flume")).unwrap();
+    let id = gel["id"].as_str().unwrap();
+    let alone = proposed(&format!("part=Nowhere&coat=gel%20coat&sheet={id}")).await["fields"].clone();
+    assert_eq!(alone["film_um"]["from"], "by the sheet");
+    assert!(alone.get("area_m2").is_none() && alone.get("sheet").is_none(), "{alone}");
+    // A sheet that is not here is named; an id that is none is the client's fault.
+    let (status, body) = client.get("/batches/proposed?sheet=0191d000-0000-7000-8000-000000000000").await;
+    assert_eq!((status.as_u16(), &body["field"]), (422, &json!("sheet")), "{body}");
+    assert!(client.get("/batches/proposed?sheet=x").await.0.is_client_error());
+    shop.close().await;
+}
