@@ -32,7 +32,8 @@ export function BeginView() {
   // Until the answer is of what is typed now, nothing is begun: it may be filled for another part.
   const settled = !proposed.isPlaceholderData && part === (typed.part ?? "") && coat === (typed.coat ?? "");
   const form = filledBy(typed, fields);
-  const said = wanted(form, pieces(shapes, known));
+  const takeoff = pieces(shapes, known);
+  const said = wanted(form, takeoff);
   const held = useDebounced(JSON.stringify(said));
   const post = (book: string, body: NonNullable<typeof said>, dry_run: boolean) =>
     ask(
@@ -70,7 +71,7 @@ export function BeginView() {
     return <Empty>No sheet is entered yet. A batch begins with its product sheet.</Empty>;
   const refusals = begin.error instanceof Refused ? begin.error.problem.fields : said ? dry?.refusals : [];
   const view = said ? dry?.view : undefined;
-  const lacks = missing(form, shapes.length > 0);
+  const lacks = missing(form, takeoff !== null);
   return (
     <form
       className="station"

@@ -1,9 +1,6 @@
 // The form of a batch that is begun, and what it says.
 import type { Schemas } from "../api/client";
 
-/** Transfer by spraying where nothing is known of it; it is shown as usual, and changed by a tap. */
-const USUAL_TRANSFER = "65";
-
 export const EMPTY = {
   sheet: "",
   part: "",
@@ -12,7 +9,7 @@ export const EMPTY = {
   area_m2: "",
   film_um: "",
   film_is: "wet" as Schemas["FilmIs"],
-  transfer_pct: USUAL_TRANSFER,
+  transfer_pct: "",
   thinner_pct: "",
   substrate: "" as Schemas["Substrate"] | "",
   method: "" as Schemas["Method"] | "",
@@ -34,6 +31,7 @@ export function missing(form: BeginForm, byShapes: boolean): string[] {
     [form.coat.trim() === "", "its coat"],
     [form.area_m2.trim() === "" && !byShapes, "the area"],
     [form.film_um.trim() === "", "the film"],
+    [form.sheet !== "" && form.transfer_pct.trim() === "", "the transfer efficiency"],
   ];
   return asked.filter(([lacks]) => lacks).map(([, word]) => word);
 }
@@ -49,7 +47,7 @@ export function wanted(
   form: BeginForm,
   takeoff: Schemas["TakeOffShapeTyped"][] | null,
 ): Schemas["WantedTyped"] | null {
-  if (!form.sheet || !form.part || !form.coat || !form.film_um || !(form.area_m2 || takeoff)) return null;
+  if (missing(form, takeoff !== null).length > 0) return null;
   const zones = form.zones.split(",").filter((text) => text.trim() !== "");
   return {
     ...form,

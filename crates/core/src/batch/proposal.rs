@@ -41,7 +41,7 @@ pub struct Filled {
 /// **Rule:** the plan rules over the sheet, the sheet over habit. Film by the plan, else the sheet's aim, wet. Area and zones as the part
 /// was last coated; a zone that nobody measured goes by its name alone. What it goes on as this coat last did; over another coat it is
 /// already coated. Method by the plan, else as this product was last put on; transfer and thinner as this product last had them,
-/// thinner only as far as the sheet allows. **Units:** each in the reader's own, reading back as the same figure. **Errors:** none; what is
+/// thinner only as far as the sheet allows; transfer nobody knows is the usual one, and said to be. **Units:** each in the reader's own, reading back as the same figure. **Errors:** none; what is
 /// not known is not filled. **Source:** ours.
 ///
 /// ```
@@ -84,8 +84,14 @@ pub fn proposal(known: &Known<'_>, prefs: Prefs) -> BTreeMap<String, Filled> {
         let thinned = (b.thinner_pct > 0.0 && b.thinner_pct <= most_pct).then_some(b.thinner_pct);
         fill("thinner_pct", thinned.and_then(|pct| figure(pct, QuantityKind::Percent)), before(b));
     }
+    if known.sheet.is_some() {
+        fill("transfer_pct", figure(USUAL_TRANSFER_PCT, QuantityKind::Percent), "usual for spraying".into());
+    }
     fields
 }
+
+/// What stays on the part of what leaves the gun, where nothing is known of it; from memory.
+const USUAL_TRANSFER_PCT: f64 = 65.0;
 
 /// How far a figure may read back off what it stands for: what the last binary digit does, and far less than anyone reads.
 const READS_BACK: f64 = 1e-9;

@@ -74,6 +74,18 @@ fn a_figure_stands_in_the_form_of_its_reader() {
     }
 }
 
+/// Transfer as this product last had it; the usual one where nobody knows, which says so; none before a sheet is known.
+#[test]
+fn transfer_nobody_knows_is_the_usual_one_and_says_so() {
+    let of: Sheet = serde_json::from_value(sheet()).unwrap();
+    let known = Known { sheet: Some((Uuid::nil(), &of)), ..Known::default() };
+    assert_eq!(text(&proposal(&known, Prefs::METRIC), "transfer_pct"), Some(("65.0 %", "usual for spraying")));
+    let before = begun(json!({ "number": 7, "transfer_pct": 55.0 }));
+    let fields = proposal(&Known { product_before: Some(&before), ..known }, Prefs::METRIC);
+    assert_eq!(text(&fields, "transfer_pct"), Some(("55.0 %", "as in batch 0007")));
+    assert!(proposal(&Known::default(), Prefs::METRIC).is_empty());
+}
+
 /// Thinner is proposed as last time only as far as this sheet allows it.
 #[test]
 fn thinner_over_the_sheets_most_is_not_proposed() {
