@@ -2,8 +2,8 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use jiff::Timestamp;
-use level_keel_core::batch::view::{Viewer, whole};
-use level_keel_core::batch::{Case, Entry, EntryKind, Record};
+use level_keel_core::batch::view::{Viewer, view, whole};
+use level_keel_core::batch::{Case, Entry, EntryKind, Record, StationName};
 use level_keel_core::book::fold;
 use level_keel_core::delivery::{Fluid, FluidLine};
 use level_keel_core::mixing::{Component, Weighed, b_per_a, plan};
@@ -76,12 +76,18 @@ fn core(c: &mut Criterion) {
     let record: Record = fold(&entries);
     let case = Case::alone(&record);
     let viewer = Viewer {
-        writer: Writer { id: Uuid::from_u128(9), role: Role::Lead, prefs: Prefs::default() },
+        writer: Writer { id: Uuid::from_u128(9), role: Role::Lead, prefs: Prefs::default(), works_alone: false },
         comb_um: (1..=20).map(|n| f64::from(n) * 25.4).collect(),
         scale_g: 0.1,
     };
     let now = Timestamp::from_second(1_700_008_000).expect("a time");
     c.bench_function("see it", |b| b.iter(|| whole(Uuid::nil(), black_box(&case), &viewer, now)));
+    // What an answer while typing is made of: the head and the station it was typed at.
+    for at in [StationName::Mix, StationName::Set] {
+        c.bench_function(&format!("see it at {at:?}"), |b| {
+            b.iter(|| view(Uuid::nil(), black_box(&case), &viewer, now, Some(at)))
+        });
+    }
     let sheet: Sheet = serde_json::from_value(sheet()).expect("a sheet");
     c.bench_function("plan a pot", |b| b.iter(|| plan(black_box(&sheet), 1900.0, 5.0, Prefs::METRIC)));
     let pours: Vec<Weighed> = (0..12)

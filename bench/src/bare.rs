@@ -50,7 +50,14 @@ pub async fn insert_and_notify(db: &PgPool, hands: usize, each: usize) -> f64 {
 /// A person to write as.
 pub async fn somebody(db: &PgPool) -> Person {
     let row = sqlx::query("select id, name from person where name = 'Ansa Reef'").fetch_one(db).await.expect("a person");
-    Person { id: row.get("id"), name: row.get("name"), role: Role::Applicator, prefs: Prefs::METRIC, session: Uuid::nil() }
+    Person {
+        id: row.get("id"),
+        name: row.get("name"),
+        role: Role::Applicator,
+        prefs: Prefs::METRIC,
+        session: Uuid::nil(),
+        works_alone: false,
+    }
 }
 
 /// Many finished batches, copies of one, for the length of a list.

@@ -10,6 +10,7 @@ use crate::coat_system::Method;
 use crate::component::Component;
 use crate::conditions::Gate;
 use crate::delivery::viscosity::FlowCup;
+use crate::film::UsualComb;
 use crate::film::laps::FanProfile;
 use crate::lists::{Group, Has, Substrate, WhatKind};
 use crate::people::Role;
@@ -61,6 +62,8 @@ chosen! {
     cap_turn: CapTurn,
     /// Where paint and hardener meet.
     charge_kind: ChargeKind,
+    /// Combs as they are usually cut.
+    comb: UsualComb,
     /// Components.
     component: Component,
     /// What is exchanged for another alike.

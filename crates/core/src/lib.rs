@@ -27,6 +27,7 @@
 //! | [`lists`] | what is checked before a coat, from data a lead edits |
 //! | [`forms`] | the words people choose from, the units they tap |
 //! | [`people`] | roles and what each may do |
+//! | [`shop`] | what a shop says of itself, its first visit, its first steps |
 //! | [`book`] | the one engine of every log book: fold, strike, canonical bytes |
 //! | [`batch`] | the log book of a batch: entries, gates, view, stations |
 //! | [`rig_book`] | the log book of a rig |
@@ -56,6 +57,7 @@ pub mod refusal;
 pub mod rig_book;
 pub mod rigs;
 pub mod sheets;
+pub mod shop;
 pub mod stores;
 pub mod takeoff;
 pub mod verdict;

@@ -37,6 +37,8 @@ pub struct Writer {
     pub role: Role,
     /// How they read numbers.
     pub prefs: Prefs,
+    /// The shop is worked by one person: nobody else could accept their work.
+    pub works_alone: bool,
 }
 
 /// What a person may do outside the books.
@@ -55,7 +57,7 @@ pub enum May {
     Yes,
     /// Only on a batch they worked on.
     OwnBatch,
-    /// Only where they did not do the work alone.
+    /// Only where they did not do the work alone, unless the shop is worked by one person.
     NotAlone,
     /// Only an entry of their own.
     OwnEntry,

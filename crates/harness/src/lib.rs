@@ -9,6 +9,7 @@ use level_keel_server::books::Caches;
 use level_keel_server::clock::Clock;
 use level_keel_server::conditions::Probes;
 use level_keel_server::demo;
+use level_keel_server::house::{FirstCode, ShopKept};
 use level_keel_server::live::Live;
 use level_keel_server::scales::Scales;
 use level_keel_server::serve::{self, ServerHandle};
@@ -45,20 +46,13 @@ impl Shop {
     pub async fn open_with(db: PgPool, workers: usize) -> Shop {
         let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
         let settings = Settings { web_dir, demo: true, ..Settings::default() };
-        let clock = Clock::at(MORNING.parse().expect("an instant"), 1.0);
-        let state = State {
-            db,
-            clock,
-            live: Live::default(),
-            settings,
-            books: Caches::default(),
-            probes: Probes::default(),
-            scales: Scales::default(),
-            version: VERSION.into(),
-        };
+        let state = Self::state(db, settings).await;
         let empty = sqlx::query_scalar::<_, i64>("select count(*) from person").fetch_one(&state.db).await.expect("a count") == 0;
         match Snapshot::taken().filter(|_| empty) {
-            Some(snapshot) => snapshot.put(&state.db).await.expect("the rows of the demo go in"),
+            Some(snapshot) => {
+                snapshot.put(&state.db).await.expect("the rows of the demo go in");
+                state.shop.read_again(&state.db, &state.settings).await.expect("what the shop says of itself");
+            }
             None => {
                 Box::pin(demo::bring_up(&state)).await.expect("the demo loads into an empty database");
                 if empty {
@@ -67,6 +61,28 @@ impl Shop {
             }
         }
         Self::serve(state, "127.0.0.1:0", workers).await
+    }
+
+    /// Opens a shop in which nobody works yet.
+    pub async fn empty(db: PgPool) -> Shop {
+        let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
+        let state = Self::state(db, Settings { web_dir, ..Settings::default() }).await;
+        Self::serve(state, "127.0.0.1:0", 1).await
+    }
+
+    async fn state(db: PgPool, settings: Settings) -> State {
+        State {
+            shop: ShopKept::read(&db, &settings).await.expect("what the shop says of itself"),
+            db,
+            clock: Clock::at(MORNING.parse().expect("an instant"), 1.0),
+            first_code: FirstCode::new(),
+            live: Live::default(),
+            settings,
+            books: Caches::default(),
+            probes: Probes::default(),
+            scales: Scales::default(),
+            version: VERSION.into(),
+        }
     }
 
     async fn serve(state: State, bind: &str, workers: usize) -> Shop {

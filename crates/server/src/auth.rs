@@ -20,8 +20,11 @@ use std::pin::Pin;
 use std::sync::LazyLock;
 use uuid::Uuid;
 
-/// Name of the cookie.
-pub const COOKIE: &str = "level_keel_session";
+/// Name of the cookie. A browser keeps one jar for every port of a machine: the demo beside a shop has a name of its own.
+fn cookie_name(state: &State) -> &'static str {
+    if state.shop.is_demo() { "level_keel_demo_session" } else { "level_keel_session" }
+}
+
 /// A shift and a half.
 const SESSION_HOURS: i64 = 12;
 /// Wrong PINs of one name before the lock.
@@ -44,12 +47,14 @@ pub struct Person {
     pub prefs: Prefs,
     /// Their session.
     pub session: Uuid,
+    /// The shop is worked by one person.
+    pub works_alone: bool,
 }
 
 impl Person {
     /// As core wants to know them.
     pub fn writer(&self) -> Writer {
-        Writer { id: self.id, role: self.role, prefs: self.prefs }
+        Writer { id: self.id, role: self.role, prefs: self.prefs, works_alone: self.works_alone }
     }
 }
 
@@ -69,7 +74,7 @@ impl FromRequest for Person {
 
     fn from_request(req: &HttpRequest, _: &mut Payload) -> Self::Future {
         let state = req.app_data::<web::Data<State>>().cloned();
-        let token = req.cookie(COOKIE).map(|c| c.value().to_string());
+        let token = state.as_ref().and_then(|s| req.cookie(cookie_name(s))).map(|c| c.value().to_string());
         Box::pin(async move {
             let (Some(state), Some(token)) = (state, token) else { return Err(Problem::SignIn) };
             find(&state, &token).await?.ok_or(Problem::SignIn)
@@ -93,7 +98,14 @@ async fn find(state: &State, token: &str) -> Result<Option<Person>, Problem> {
         sqlx::query!("update session set last_seen = $2 where id = $1", r.session, now.to_sqlx() as _).execute(&state.db).await?;
     }
     row.map(|r| {
-        Ok(Person { id: r.id, name: r.name, role: word(&r.role)?, prefs: prefs(&r.units, &r.numbers)?, session: r.session })
+        Ok(Person {
+            id: r.id,
+            name: r.name,
+            role: word(&r.role)?,
+            prefs: prefs(&r.units, &r.numbers)?,
+            session: r.session,
+            works_alone: state.shop.now().works_alone,
+        })
     })
     .transpose()
 }
@@ -122,10 +134,10 @@ pub async fn sign_in(state: &State, name: &str, pin: &str, from: &str) -> Result
         .fetch_optional(&state.db)
         .await?;
     let address = format!("address:{from}");
-    count_try(state, &address, ADDRESS_TRIES, now).await?;
+    count_try(state, &address, ADDRESS_TRIES).await?;
     // A name nobody has is counted like any other, so that the answers do not tell names apart.
     let person = format!("person:{}", row.as_ref().map_or(name.trim().to_lowercase(), |r| r.id.to_string()));
-    let last = count_try(state, &person, TRIES, now).await?;
+    let last = count_try(state, &person, TRIES).await?;
     let hash = row.as_ref().map_or_else(|| NOBODY.clone(), |r| r.pin_hash.clone());
     let pin = pin.to_string();
     let matches = web::block(move || pin_matches(&pin, &hash)).await.map_err(|e| Problem::Fault(e.to_string()))?;
@@ -152,7 +164,8 @@ pub async fn sign_in(state: &State, name: &str, pin: &str, from: &str) -> Result
 static NOBODY: LazyLock<String> = LazyLock::new(|| hash_pin(&Uuid::now_v7().to_string()).unwrap_or_default());
 
 /// Counts a try before it is judged, so that many at once cannot slip past the count. True: it is the last one.
-async fn count_try(state: &State, key: &str, most: i32, now: Timestamp) -> Result<bool, Problem> {
+pub async fn count_try(state: &State, key: &str, most: i32) -> Result<bool, Problem> {
+    let now = state.clock.now();
     let window = level_keel_core::pot_life::after(now, -(LOCK_S as f64));
     let row = sqlx::query!(
         r#"insert into sign_in_try as t (key, tries, since) values ($1, 1, $2)
@@ -173,7 +186,8 @@ async fn count_try(state: &State, key: &str, most: i32, now: Timestamp) -> Resul
     Ok(row.tries == most)
 }
 
-async fn open_session(state: &State, person: Uuid, from: &str, now: Timestamp) -> Result<Cookie<'static>, Problem> {
+/// Opens a session and makes its cookie.
+pub async fn open_session(state: &State, person: Uuid, from: &str, now: Timestamp) -> Result<Cookie<'static>, Problem> {
     let mut bytes = [0_u8; 32];
     rand::rng().fill_bytes(&mut bytes);
     let token: String = bytes.iter().map(|b| format!("{b:02x}")).collect();
@@ -193,7 +207,7 @@ async fn open_session(state: &State, person: Uuid, from: &str, now: Timestamp) -
 }
 
 fn cookie(state: &State, token: String, hours: i64) -> Cookie<'static> {
-    Cookie::build(COOKIE, token)
+    Cookie::build(cookie_name(state), token)
         .path("/")
         .http_only(true)
         .secure(state.settings.behind_tls)

@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use crate::{
     atomizing, board, books, conditions, delivery, film, instruments, lists, live, mixing, openapi, parts, people, records, rigs,
-    scales, sheets, stores,
+    scales, sheets, shop, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -27,6 +27,11 @@ pub fn api(config: &mut ServiceConfig) {
 /// People, instruments, parts and rigs: what a shop has.
 fn shop_routes(config: &mut ServiceConfig) {
     config
+        .service(shop::door::door)
+        .service(shop::door::open_shop)
+        .service(shop::read)
+        .service(shop::keep)
+        .service(shop::steps)
         .service(people::list)
         .service(people::forms_read)
         .service(people::keep::kept)
@@ -40,6 +45,7 @@ fn shop_routes(config: &mut ServiceConfig) {
         .service(people::reads)
         .service(instruments::list)
         .service(instruments::keep_scale)
+        .service(instruments::keep_comb)
         .service(parts::list)
         .service(parts::system::one)
         .service(parts::system::plan)

@@ -2,9 +2,11 @@
 
 use crate::clock::Clock;
 use crate::conditions::{self, Probes};
+use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
 use crate::scales::{self, Scales};
 use crate::settings::Settings;
+use crate::shop::door::nobody_here;
 use crate::state::{State, VERSION};
 use crate::{books, demo, edge, routes};
 use actix_web::dev::Server;
@@ -78,9 +80,12 @@ pub async fn bring_up_to_date(db: &PgPool) -> Result<(), StartError> {
 pub async fn state(settings: Settings) -> Result<State, StartError> {
     let db = connect(&settings).await?;
     let clock = Clock::at(jiff::Timestamp::now(), settings.clock_rate);
+    let shop = ShopKept::read(&db, &settings).await?;
     Ok(State {
         db,
         clock,
+        shop,
+        first_code: FirstCode::new(),
         live: Live::default(),
         settings,
         books: books::Caches::default(),
@@ -137,12 +142,16 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     let listener = bind(&state.settings)?;
     let address = listener.local_addr()?;
     let (live, db) = (state.live.clone(), state.db.clone());
+    let (empty, code) = (nobody_here(&db).await?, state.first_code.clone());
     let listening = actix_web::rt::spawn(live.listen(db.clone()));
     let probing = conditions::listen(&state.settings.all_transmitters(), &state.probes, &db, &state.clock);
     let weighing = scales::listen(&state).await.map_err(StartError::Scale)?;
     let feeding = books::temperature_feed::keep_feeding(state.clone());
     let server = server(state, listener, 2)?;
     println!("http://{address}");
+    if empty {
+        println!("{}", code.invitation());
+    }
     server.await?;
     // Ended while the runtime still stands: a listener dropped after it has nowhere to say goodbye.
     listening.abort();

@@ -3,6 +3,7 @@
 use crate::books::Caches;
 use crate::clock::Clock;
 use crate::conditions::Probes;
+use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
 use crate::scales::Scales;
 use crate::settings::Settings;
@@ -25,6 +26,10 @@ pub struct State {
     pub probes: Probes,
     /// Scales as they are heard.
     pub scales: Scales,
+    /// What the shop says of itself.
+    pub shop: ShopKept,
+    /// The one-time code of an empty shop.
+    pub first_code: FirstCode,
     /// Version told to every page; one that is older says reload.
     pub version: String,
 }
@@ -40,7 +45,6 @@ impl State {
 
     /// The shop's day, for pot numbers.
     pub fn shop_day(&self) -> jiff::civil::Date {
-        let zone = jiff::tz::TimeZone::get(&self.settings.zone).unwrap_or(jiff::tz::TimeZone::UTC);
-        self.clock.now().to_zoned(zone).date()
+        self.clock.now().to_zoned(self.shop.zone()).date()
     }
 }

@@ -22,6 +22,19 @@ export const meQuery = queryOptions({
   retry: false,
   staleTime: 60_000,
 });
+/** What a page is told before anyone is signed in. */
+export const doorQuery = queryOptions({
+  queryKey: ["door"],
+  queryFn: () => ask(api.GET("/api/v1/door")),
+});
+export const shopQuery = queryOptions({
+  queryKey: ["shop"],
+  queryFn: () => ask(api.GET("/api/v1/shop")),
+});
+export const firstStepsQuery = queryOptions({
+  queryKey: ["shop", "first-steps"],
+  queryFn: () => ask(api.GET("/api/v1/shop/first-steps")),
+});
 export const peopleQuery = queryOptions({
   queryKey: ["people"],
   queryFn: () => ask(api.GET("/api/v1/people")),

@@ -333,6 +333,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a page is told before anyone is signed in. */
+        get: operations["door"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/files": {
         parameters: {
             query?: never;
@@ -367,6 +384,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/first-visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Opens an empty shop: its owner, its name, its zone; the owner is signed in. */
+        post: operations["open_shop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/forms": {
         parameters: {
             query?: never;
@@ -394,6 +428,23 @@ export interface paths {
         /** The instruments of the shop. */
         get: operations["instruments_list"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/combs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps a comb: a new one, or another name or other teeth for one that is here. A reading keeps the teeth it was read with. */
+        put: operations["combs_keep"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1260,6 +1311,41 @@ export interface paths {
         };
         /** A sheet as an open document; its schema is at `/schemas/sheet.json`. */
         get: operations["sheets_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the shop says of itself. */
+        get: operations["shop_read"];
+        /** Changes it. Owner only. Batches begun keep the zone they were begun in. */
+        put: operations["shop_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shop/first-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The first steps of a shop, and which are done. */
+        get: operations["first_steps"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2458,6 +2544,14 @@ export interface components {
              */
             texture_grit?: number | null;
         };
+        /** @description What a page is told before anyone is signed in. */
+        Door: {
+            /** @description This is the demo: an invented shop. */
+            demo: boolean;
+            first_visit?: components["schemas"]["FirstVisitAsks"] | null;
+            /** @description Name of the shop. */
+            shop: string;
+        };
         /**
          * @description How a charge ended.
          * @enum {string}
@@ -2545,6 +2639,54 @@ export interface components {
          * @enum {string}
          */
         FilmProof: "comb" | "use" | "look" | "not_asked";
+        /** @description A first step, whether it is done, and what it is for. */
+        FirstStep: {
+            /** @description It is done. */
+            done: boolean;
+            /** @description The one to do now: the first that is not done and cannot wait. */
+            now: boolean;
+            /** @description What to do. */
+            text: string;
+            /** @description Which. */
+            thing: components["schemas"]["FirstThing"];
+            /** @description What it is for, or until when it can wait. */
+            why: string;
+        };
+        /**
+         * @description One of the first things a shop puts down.
+         * @enum {string}
+         */
+        FirstThing: "sheet" | "batch" | "rig" | "people";
+        /** @description What the first visit asks. */
+        FirstVisitAsks: {
+            /** @description The one-time code is asked: this page is not on the machine of the server. */
+            code_needed: boolean;
+            /** @description Combs to choose from. */
+            combs: components["schemas"]["Word_UsualComb"][];
+            /** @description Unit sets to choose from. */
+            unit_sets: components["schemas"]["UnitSetOffered"][];
+            /** @description Time zones to choose from. */
+            zones: string[];
+        };
+        /** @description Who opens an empty shop, what it says of itself, and what it measures with. */
+        FirstVisitTyped: {
+            /** @description The comb at hand. */
+            comb: components["schemas"]["UsualComb"];
+            /** @description Name of the owner. */
+            owner: string;
+            /** @description Their PIN. */
+            pin: string;
+            /** @description The least step the scale at hand shows. */
+            scale_resolution_g: number | string;
+            /** @description Name of the shop. */
+            shop: string;
+            /** @description The unit set they read. */
+            units: components["schemas"]["UnitSet"];
+            /** @description One person does all the work. */
+            works_alone: boolean;
+            /** @description Its time zone. */
+            zone: string;
+        };
         /** @description What an exchange took off. */
         FittedBeforeTyped: {
             /** @description Its hole. */
@@ -2888,6 +3030,8 @@ export interface components {
              */
             resolution: number;
             shown: components["schemas"]["Shown"];
+            /** @description Teeth of a comb, as they are typed. */
+            teeth?: string | null;
         };
         /**
          * @description How it stands. Worst last.
@@ -3269,6 +3413,8 @@ export interface components {
              * @description Seconds of shop time in a real second.
              */
             clock_rate: number;
+            /** @description This is the demo: an invented shop. */
+            demo: boolean;
             /** Format: uuid */
             id: string;
             /**
@@ -3288,6 +3434,8 @@ export interface components {
             now: string;
             numbers: components["schemas"]["NumberFormat"];
             role: components["schemas"]["Role"];
+            /** @description The shop's name. */
+            shop: string;
             units: components["schemas"]["UnitSet"];
             /** @description Version of the application; on a mismatch the page says reload. */
             version: string;
@@ -3295,6 +3443,8 @@ export interface components {
             waits: {
                 [key: string]: string;
             };
+            /** @description One person does all the work. */
+            works_alone: boolean;
             /** @description The shop's time zone. */
             zone: string;
         };
@@ -4229,6 +4379,13 @@ export interface components {
             kind: components["schemas"]["ChargeKind"];
             /** @description Finished paint wanted in it; core reckons it from `amount` when that is given. */
             wanted_ml?: number | string;
+        };
+        /** @description The first visit as it is sent. */
+        OpenShop: {
+            /** @description The one-time code, from elsewhere than the machine itself. */
+            code?: string | null;
+            /** @description Who, what the shop says of itself, and what it measures with. */
+            visit: components["schemas"]["FirstVisitTyped"];
         };
         /** @description The pressure a flow would take through another nozzle or hose. */
         OtherPiece: {
@@ -6217,6 +6374,15 @@ export interface components {
             /** @description Wet film aimed at in one coat. */
             wet_um: number | string;
         };
+        /** @description What a shop says of itself. */
+        Shop: {
+            /** @description Its name, for the card and the labels. */
+            name: string;
+            /** @description One person does all the work: they accept their own, and nothing is handed over. */
+            works_alone: boolean;
+            /** @description IANA name of its time zone: clocks, days and the hour of every entry follow it. */
+            zone: string;
+        };
         /** @description A figure ready to set: the digits, the unit, and both together. */
         Shown: {
             /** @description The digits alone, for large figures. */
@@ -6618,6 +6784,16 @@ export interface components {
             b: components["schemas"]["CatchCup"];
             time?: components["schemas"]["Shown"] | null;
         };
+        /** @description A comb as typed. */
+        TypedComb: {
+            /** @description Its name and its teeth. */
+            comb: components["schemas"]["CombTyped"];
+            /**
+             * Format: uuid
+             * @description Made by the browser, for a new one.
+             */
+            id?: string | null;
+        };
         /** @description A cup as typed. */
         TypedCup: {
             /** @description `floor_mm`, `rim_mm`, `height_mm`; as numbers or texts. */
@@ -6748,6 +6924,11 @@ export interface components {
             /** @description What it is called. */
             word: string;
         };
+        /**
+         * @description Combs as they are usually cut; common practice in the trade.
+         * @enum {string}
+         */
+        UsualComb: "mil" | "micrometre";
         /**
          * @description The judgement of a measured value.
          * @enum {string}
@@ -7269,6 +7450,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_UsualComb: {
+            /**
+             * @description Combs as they are usually cut; common practice in the trade.
+             * @enum {string}
+             */
+            value: "mil" | "micrometre";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_Way: {
             /**
              * @description The way of a pass over the part.
@@ -7296,6 +7487,8 @@ export interface components {
             cap_turn: components["schemas"]["Word_CapTurn"][];
             /** @description Where paint and hardener meet. */
             charge_kind: components["schemas"]["Word_ChargeKind"][];
+            /** @description Combs as they are usually cut. */
+            comb: components["schemas"]["Word_UsualComb"][];
             /** @description Components. */
             component: components["schemas"]["Word_Component"][];
             /** @description What is exchanged for another alike. */
@@ -8302,6 +8495,35 @@ export interface operations {
             };
         };
     };
+    door: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     files_keep: {
         parameters: {
             query: {
@@ -8394,6 +8616,73 @@ export interface operations {
             };
         };
     };
+    open_shop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenShop"];
+            };
+        };
+        responses: {
+            /** @description Done; nothing to say. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It does not go with what stands there now. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description Too many tries; wait. */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     forms: {
         parameters: {
             query?: never;
@@ -8439,6 +8728,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Instrument"][];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    combs_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedComb"];
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
                 };
             };
             /** @description It was refused, or broke; the problem says why. */
@@ -11033,6 +11373,115 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    shop_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shop"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    shop_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Shop"];
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shop"];
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    first_steps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FirstStep"][];
                 };
             };
             /** @description It was refused, or broke; the problem says why. */

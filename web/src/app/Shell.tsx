@@ -104,6 +104,7 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
           <path d="M15 1v22M31 1v22" stroke="var(--ink)" strokeWidth="2.5" />
         </svg>
         <span className="wide">Level Keel</span>
+        {me.demo && <span className="demo-mark">demo</span>}
       </Link>
       <nav aria-label="Views">
         <Link to="/" activeOptions={{ exact: true }}>
@@ -167,6 +168,10 @@ function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => voi
         <h2 id="person-title">
           {me.name}, {me.role}
         </h2>
+        <p className="slate">
+          {me.shop}
+          {me.demo ? ": the demo, an invented shop" : ""}
+        </p>
         <TextField
           select
           label="Numbers"

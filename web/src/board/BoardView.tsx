@@ -7,6 +7,7 @@ import { minutes, shopTime, useElapsed } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
 import { Level } from "../ui/Level";
 import { Empty, Failed, Loading } from "../ui/states";
+import { FirstSteps } from "./FirstSteps";
 import { SmallWaterline } from "../ui/Waterline";
 
 const TONES = { urgent: "oxide", watch: "ochre", calm: "verdigris", quiet: "slate" } as const;
@@ -36,11 +37,8 @@ export function BoardView() {
         </Button>
       </div>
       <div className="hands-list">
-        {next.length === 0 && (
-          <Empty>
-            Nothing waits for hands. Begin a batch: you need its product sheet, the part and its area.
-          </Empty>
-        )}
+        {next.length === 0 && batches.length === 0 && <FirstSteps />}
+        {next.length === 0 && batches.length > 0 && <Empty>Nothing waits for hands.</Empty>}
         {next.map((n, i) => {
           const left = n.in_s - elapsed;
           const time = minutes(left);

@@ -1,13 +1,17 @@
 // Sign-in: your name, then your PIN. Large enough for gloves.
-import { Button, TextField } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { api, ask, sessionOver } from "../api/client";
-import { meQuery, peopleQuery } from "../api/queries";
+import { doorQuery, meQuery, peopleQuery } from "../api/queries";
 import { Failed, Loading } from "../ui/states";
+import { PinPad } from "./PinPad";
+
+// Seen once in the life of a shop.
+const FirstVisit = lazy(() => import("./FirstVisit").then((m) => ({ default: m.FirstVisit })));
 
 export function SignIn() {
   const people = useQuery(peopleQuery);
+  const door = useQuery(doorQuery);
   const client = useQueryClient();
   const [name, setName] = useState("");
   const [pin, setPin] = useState("");
@@ -23,8 +27,18 @@ export function SignIn() {
     },
     onError: () => setPin(""),
   });
-  if (people.isPending) return <Loading what="the names" />;
-  if (people.error) return <Failed error={people.error} again={() => void people.refetch()} />;
+  if (door.isPending || people.isPending) return <Loading what="the names" />;
+  const failed = door.error ?? people.error;
+  if (failed)
+    return <Failed error={failed} again={() => void Promise.all([door.refetch(), people.refetch()])} />;
+  if (door.data?.first_visit) {
+    return (
+      <Suspense fallback={<Loading what="the first page" />}>
+        <FirstVisit asks={door.data.first_visit} />
+      </Suspense>
+    );
+  }
+  if (!door.data || !people.data) return null;
   return (
     <main className="sign-in">
       <svg width="220" height="58" viewBox="0 0 220 58" aria-hidden>
@@ -41,7 +55,10 @@ export function SignIn() {
         <rect x="92" y="15" width="40" height="28" rx="14" fill="var(--verdigris)" />
         <path d="M74 2v54M146 2v54" stroke="var(--ink)" strokeWidth="3" />
       </svg>
-      <h1>Level Keel</h1>
+      <h1>{door.data.shop}</h1>
+      {door.data.demo && (
+        <p className="demo-word">This is the demo: an invented shop, its people and its work.</p>
+      )}
       <p className="slate">Who is working? The log keeps your name with what you enter.</p>
       <div className="names">
         {people.data.map((p) => (
@@ -61,9 +78,6 @@ export function SignIn() {
           </button>
         ))}
       </div>
-      {people.data.length === 0 && (
-        <p className="empty">Nobody is entered yet. On the server, run “level-keel add-person”.</p>
-      )}
       {name && (
         <form
           onSubmit={(e) => {
@@ -71,36 +85,15 @@ export function SignIn() {
             sign.mutate();
           }}
         >
-          <TextField
+          <PinPad
             label={`PIN of ${name}`}
-            type="password"
-            value={pin}
-            name="pin"
-            onChange={(e) => setPin(e.target.value.replace(/\D/g, ""))}
-            error={sign.isError}
-            helperText={sign.error?.message ?? " "}
-            autoFocus
-            autoComplete="off"
-            slotProps={{ htmlInput: { inputMode: "none", maxLength: 12 }, inputLabel: { shrink: true } }}
+            pin={pin}
+            set={(typed) => {
+              sign.reset();
+              setPin(typed);
+            }}
+            wrong={sign.error?.message}
           />
-          <div className="pin" role="group" aria-label="PIN keypad">
-            {["1", "2", "3", "4", "5", "6", "7", "8", "9", "0"].map((d) => (
-              <button key={d} type="button" onClick={() => setPin((p) => (p + d).slice(0, 12))}>
-                {d}
-              </button>
-            ))}
-            <button type="button" aria-label="delete" onClick={() => setPin((p) => p.slice(0, -1))}>
-              ⌫
-            </button>
-          </div>
-          <Button
-            type="submit"
-            variant="contained"
-            disabled={pin.length < 4 || sign.isPending}
-            name="sign-in"
-          >
-            Sign in
-          </Button>
         </form>
       )}
     </main>

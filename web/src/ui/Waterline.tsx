@@ -4,7 +4,9 @@ import { called, useWords } from "../api/forms";
 
 type Station = Schemas["Station"];
 
-function Float({ state, x, y, r }: { state: Station["state"]; x: number; y: number; r: number }) {
+export type FloatState = Station["state"];
+
+export function Float({ state, x, y, r }: { state: FloatState; x: number; y: number; r: number }) {
   const ink = "var(--ink)";
   switch (state) {
     case "done":

@@ -1,7 +1,10 @@
 //! Film: wet and dry, how much paint a coat needs, and what a comb gauge says.
 
+mod comb_kept;
 pub mod laps;
 pub mod speed;
+
+pub use comb_kept::{CombKept, CombTyped, UsualComb, teeth_text};
 
 use crate::limits;
 use crate::quantity::{Prefs, QuantityKind, show};

@@ -262,6 +262,11 @@ fn a_signature_is_a_workers_and_an_acceptance_is_not_the_only_workers() {
     assert!(asked(EntryKind::Sign, other, Role::Applicator).unwrap_err().contains("did not work on this batch"));
     assert!(asked(EntryKind::Accept, other, Role::Lead).is_ok());
     assert!(asked(EntryKind::Accept, worker, Role::Lead).unwrap_err().contains("did this work alone"));
+    // In a shop of one there is nobody else to accept it.
+    let alone = Writer { id: worker, works_alone: true, ..writer(Role::Lead) };
+    assert!(permitted(&record, EntryKind::Accept, None, &alone).is_ok());
+    let applicator = Writer { id: worker, works_alone: true, ..writer(Role::Applicator) };
+    assert!(permitted(&record, EntryKind::Accept, None, &applicator).is_err(), "the role still counts");
 }
 
 /// Nothing is stirred before both are in: not an empty pot, not base alone, not a pot whose pour was never entered.

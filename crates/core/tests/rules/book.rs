@@ -22,7 +22,7 @@ pub fn person(role: Role) -> Uuid {
 }
 
 pub fn writer(role: Role) -> Writer {
-    Writer { id: person(role), role, prefs: Prefs::METRIC }
+    Writer { id: person(role), role, prefs: Prefs::METRIC, works_alone: false }
 }
 
 /// A book in memory, with the hands of a clock.

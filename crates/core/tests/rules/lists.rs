@@ -172,7 +172,7 @@ impl Book {
 
     fn write(&mut self, role: Role, kind: EntryKind, payload: Value) -> Result<(), Refusal> {
         let id = Uuid::from_u128(1000 + self.kept.entries.len() as u128);
-        let writer = Writer { id: Uuid::from_u128(role as u128), role, prefs: Prefs::METRIC };
+        let writer = Writer { id: Uuid::from_u128(role as u128), role, prefs: Prefs::METRIC, works_alone: false };
         let asked = Asking { writer: &writer, beside: &Beside::default(), now: self.now };
         self.kept.write(Wanted { id, kind, payload, happened: self.now }, role.word(), &asked).map(drop)
     }

@@ -43,7 +43,7 @@ impl Book {
     /// Written now, of an instant.
     fn write_at(&mut self, role: Role, kind: LotKind, payload: Value, happened: Timestamp) -> Result<Uuid, Refusal> {
         let id = Uuid::from_u128(1001 + self.kept.entries.len() as u128);
-        let writer = Writer { id: Uuid::from_u128(100 + role as u128), role, prefs: Prefs::METRIC };
+        let writer = Writer { id: Uuid::from_u128(100 + role as u128), role, prefs: Prefs::METRIC, works_alone: false };
         let asked = Asking { writer: &writer, beside: &self.around, now: self.now };
         self.kept.write(Wanted { id, kind, payload, happened }, role.word(), &asked)?;
         Ok(id)

@@ -135,7 +135,7 @@ impl Book {
     fn write(&mut self, role: Role, kind: RigEntryKind, payload: Value) -> Result<Uuid, Refusal> {
         self.now += SignedDuration::from_mins(1);
         let id = Uuid::from_u128(1000 + self.kept.entries.len() as u128);
-        let writer = Writer { id: Uuid::from_u128(100 + role as u128), role, prefs: Prefs::METRIC };
+        let writer = Writer { id: Uuid::from_u128(100 + role as u128), role, prefs: Prefs::METRIC, works_alone: false };
         let asked = Asking { writer: &writer, beside: &RigBeside::default(), now: self.now };
         self.kept.write(Wanted { id, kind, payload, happened: self.now }, role.word(), &asked)?;
         Ok(id)

@@ -73,7 +73,7 @@ pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
         dew_point: None,
     };
     let mut newest: Option<AirNow> = None;
-    for open in beside(&mut db, &state.settings.zone, None, Neighbour::VARIANTS).await? {
+    for open in beside(&mut db, &state.shop.zone_name(), None, Neighbour::VARIANTS).await? {
         let record: Arc<Record> = at_head(&mut db, state, open.id, open.head_seq).await?;
         let viewer = viewer(person, open.comb_um, open.scale_g);
         let around = open.beside.remembering(&record);

@@ -160,7 +160,7 @@ pub(crate) async fn around(
     record: &Record,
     needs: &[Neighbour],
 ) -> Result<Beside, Problem> {
-    let found = beside(db, &state.settings.zone, Some(&[book]), needs).await?.pop();
+    let found = beside(db, &state.shop.zone_name(), Some(&[book]), needs).await?.pop();
     Ok(found.map(|opened| opened.beside).unwrap_or_default().remembering(record))
 }
 

@@ -106,7 +106,7 @@ impl Writing<'_> {
             method: wanted.method,
             items,
             rules: RULES,
-            zone: Some(self.state.settings.zone.clone()),
+            zone: Some(self.state.shop.zone_name()),
         };
         let mut payload = serde_json::to_value(begin)?;
         if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {

@@ -104,7 +104,7 @@ async fn lot(
 
 /// The next pot number of the shop day.
 async fn pot_number(w: &Writing<'_>, tx: &mut PgConnection, charge: Uuid) -> Result<i32, Problem> {
-    let zone = jiff::tz::TimeZone::get(&w.state.settings.zone).unwrap_or(jiff::tz::TimeZone::UTC);
+    let zone = w.state.shop.zone();
     let day = w.now.to_zoned(zone).date();
     sqlx::query!("select pg_advisory_xact_lock($1)", POT_NUMBERS).execute(&mut *tx).await?;
     let taken = sqlx::query_scalar!("select no from pot_number where charge_id = $1", charge).fetch_optional(&mut *tx).await?;

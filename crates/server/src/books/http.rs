@@ -102,7 +102,7 @@ type AtHand = (Option<Vec<f64>>, Option<f64>);
 /// Reads a batch, all that stands beside it, and what the shop has at hand: one statement while its record is in the cache.
 async fn look(state: &State, id: Uuid) -> Result<(Looked, AtHand), Problem> {
     let mut db = state.db.acquire().await?;
-    let opened = beside(&mut db, &state.settings.zone, Some(&[id]), Neighbour::VARIANTS).await?.pop();
+    let opened = beside(&mut db, &state.shop.zone_name(), Some(&[id]), Neighbour::VARIANTS).await?.pop();
     let Opened { head_seq, comb_um, scale_g, beside, .. } = opened.ok_or(Problem::NotFound("batch"))?;
     let record: Arc<Record> = at_head(&mut db, state, id, head_seq).await?;
     let beside = beside.remembering(&record);

@@ -64,6 +64,7 @@ async fn person(state: &State, id: Uuid) -> Result<Option<Person>, Problem> {
             role: auth::word(&r.role)?,
             prefs: auth::prefs(&r.units, &r.numbers)?,
             session: Uuid::nil(),
+            works_alone: false,
         })
     })
     .transpose()

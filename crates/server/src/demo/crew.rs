@@ -57,6 +57,7 @@ impl<'a> Crew<'a> {
             role,
             prefs: Prefs::METRIC,
             session: Uuid::nil(),
+            works_alone: false,
         };
         Ok(Crew { state, people: CREW.into_iter().map(person).collect() })
     }

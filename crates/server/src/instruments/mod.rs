@@ -5,14 +5,16 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, put, web};
 use level_keel_core::batch::view::Viewer;
+use level_keel_core::film::{CombTyped, UsualComb, teeth_text};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::weighing::ScaleKept;
 use level_keel_core::wire::read;
+use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
-use sqlx::PgExecutor;
+use sqlx::{PgConnection, PgExecutor};
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -26,18 +28,21 @@ pub struct Instrument {
     /// In the base unit of its kind: grams, micrometres.
     pub resolution: f64,
     pub shown: Shown,
+    /// Teeth of a comb, as they are typed.
+    pub teeth: Option<String>,
 }
 
 /// The instruments of the shop.
 #[utoipa::path(operation_id = "instruments_list", tag = "instruments", responses((status = 200, body = [Instrument])))]
 #[get("/instruments")]
 pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<Instrument>> {
-    let rows = sqlx::query!("select id, kind, name, resolution from instrument order by kind, resolution, name")
+    let rows = sqlx::query!("select id, kind, name, resolution, teeth_um from instrument order by kind, resolution, name")
         .fetch_all(&state.db)
         .await?;
     let shown = |kind: &str, r: f64| show(r, if kind == "scale" { QuantityKind::Mass } else { QuantityKind::Film }, person.prefs);
     let all = rows.into_iter().map(|r| Instrument {
         shown: shown(&r.kind, r.resolution),
+        teeth: (r.kind == "comb").then(|| teeth_text(&r.teeth_um, person.prefs)),
         id: r.id,
         kind: r.kind,
         name: r.name,
@@ -51,7 +56,7 @@ pub async fn comb_um(db: impl PgExecutor<'_>) -> Result<Vec<f64>, Problem> {
     let row = sqlx::query!("select teeth_um from instrument where kind = 'comb' order by resolution limit 1")
         .fetch_optional(db)
         .await?;
-    Ok(row.map_or_else(usual_comb_um, |r| r.teeth_um))
+    Ok(row.map_or_else(|| UsualComb::Mil.teeth_um(), |r| r.teeth_um))
 }
 
 /// What a person has at hand, for what is shown to them: the teeth of the comb, the digits of the finest scale.
@@ -67,17 +72,15 @@ pub async fn at_hand(db: impl PgExecutor<'_>, person: &Person) -> Result<Viewer,
 
 /// The same of what was read with something else; what a shop has not put down is the usual.
 pub fn viewer(person: &Person, comb_um: Option<Vec<f64>>, scale_g: Option<f64>) -> Viewer {
-    Viewer { writer: person.writer(), comb_um: comb_um.unwrap_or_else(usual_comb_um), scale_g: scale_g.unwrap_or(USUAL_SCALE_G) }
+    Viewer {
+        writer: person.writer(),
+        comb_um: comb_um.unwrap_or_else(|| UsualComb::Mil.teeth_um()),
+        scale_g: scale_g.unwrap_or(USUAL_SCALE_G),
+    }
 }
 
 /// Resolution of a usual bench scale; from memory.
 const USUAL_SCALE_G: f64 = 1.0;
-
-/// 1 to 30 mil in the steps combs are usually cut; common practice in the trade.
-fn usual_comb_um() -> Vec<f64> {
-    const MIL: f64 = 25.4;
-    [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 22, 24, 26, 28, 30].map(|t| f64::from(t) * MIL).to_vec()
-}
 
 /// Resolution of a scale by its id.
 pub async fn scale_g(db: impl PgExecutor<'_>, id: Uuid) -> Result<f64, Problem> {
@@ -118,16 +121,7 @@ pub async fn keep_scale(state: web::Data<State>, person: Person, body: web::Json
         return Err(Refusal::conflict("set-elsewhere", text).into());
     }
     let mut tx = state.db.begin().await?;
-    let other = sqlx::query_scalar!(
-        "select id from instrument where kind = 'scale' and lower(name) = lower($1) and id <> $2",
-        wanted.name,
-        id
-    )
-    .fetch_optional(&mut *tx)
-    .await?;
-    if other.is_some() {
-        return Err(Refusal::bad_input("taken", "name", "There is a scale of this name.").into());
-    }
+    free_name(&mut tx, "scale", &wanted.name, id).await?;
     sqlx::query!(
         "insert into instrument (id, kind, name, resolution) values ($1, 'scale', $2, $3)
          on conflict (id) do update set name = $2, resolution = $3 where instrument.kind = 'scale'",
@@ -139,4 +133,78 @@ pub async fn keep_scale(state: web::Data<State>, person: Person, body: web::Json
     .await?;
     tx.commit().await?;
     Ok(web::Json(id))
+}
+
+/// A comb as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TypedComb {
+    /// Made by the browser, for a new one.
+    #[serde(default)]
+    pub id: Option<Uuid>,
+    /// Its name and its teeth.
+    pub comb: CombTyped,
+}
+
+/// Keeps a comb: a new one, or another name or other teeth for one that is here. A reading keeps the teeth it was read with.
+#[utoipa::path(operation_id = "combs_keep", tag = "instruments", responses((status = 200, body = Uuid), (status = 403), (status = 422)))]
+#[put("/instruments/combs")]
+pub async fn keep_comb(state: web::Data<State>, person: Person, body: web::Json<TypedComb>) -> Answer<Uuid> {
+    has_duty(person.role, Duty::Sheets)?;
+    let TypedComb { id, comb } = body.into_inner();
+    let wanted = comb.read(person.prefs)?;
+    let id = id.unwrap_or_else(Uuid::now_v7);
+    let mut tx = state.db.begin().await?;
+    free_name(&mut tx, "comb", &wanted.name, id).await?;
+    sqlx::query!(
+        "insert into instrument (id, kind, name, resolution, teeth_um) values ($1, 'comb', $2, $3, $4)
+         on conflict (id) do update set name = $2, resolution = $3, teeth_um = $4 where instrument.kind = 'comb'",
+        id,
+        wanted.name,
+        wanted.teeth_um.first(),
+        &wanted.teeth_um
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    Ok(web::Json(id))
+}
+
+/// What a shop said on its first visit that it measures with takes the place of what a new database comes with.
+pub async fn at_the_first_visit(tx: &mut PgConnection, scale_g: f64, comb: UsualComb) -> Result<(), Problem> {
+    sqlx::query!("delete from instrument where id = any($1)", &COMES_WITH).execute(&mut *tx).await?;
+    let teeth = comb.teeth_um();
+    let rows =
+        [("scale", "Bench scale".to_string(), scale_g, Vec::new()), ("comb", format!("Comb {}", comb.word()), teeth[0], teeth)];
+    for (kind, name, resolution, teeth_um) in rows {
+        sqlx::query!(
+            "insert into instrument (id, kind, name, resolution, teeth_um) values ($1, $2, $3, $4, $5)",
+            Uuid::now_v7(),
+            kind,
+            name,
+            resolution,
+            &teeth_um
+        )
+        .execute(&mut *tx)
+        .await?;
+    }
+    Ok(())
+}
+
+/// The instruments a new database comes with (migration 3).
+const COMES_WITH: [Uuid; 3] = [
+    Uuid::from_u128(0x0191_d000_0000_7000_8000_0000_0000_0001),
+    Uuid::from_u128(0x0191_d000_0000_7000_8000_0000_0000_0002),
+    Uuid::from_u128(0x0191_d000_0000_7000_8000_0000_0000_0003),
+];
+
+async fn free_name(tx: &mut PgConnection, kind: &str, name: &str, id: Uuid) -> Result<(), Problem> {
+    let other =
+        sqlx::query_scalar!("select id from instrument where kind = $1 and lower(name) = lower($2) and id <> $3", kind, name, id)
+            .fetch_optional(tx)
+            .await?;
+    match other {
+        Some(_) => Err(Refusal::bad_input("taken", "name", format!("There is a {kind} of this name.")).into()),
+        None => Ok(()),
+    }
 }

@@ -18,7 +18,7 @@ use level_keel_core::quantity::{NumberFormat, UnitSet};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::worded::{VariantArray, Worded};
 use serde::{Deserialize, Serialize};
-use sqlx::PgPool;
+use sqlx::PgExecutor;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
@@ -55,6 +55,12 @@ pub struct Me {
     pub clock_rate: f64,
     /// The shop's time zone.
     pub zone: String,
+    /// The shop's name.
+    pub shop: String,
+    /// One person does all the work.
+    pub works_alone: bool,
+    /// This is the demo: an invented shop.
+    pub demo: bool,
     /// Version of the application; on a mismatch the page says reload.
     pub version: String,
     /// Kinds of entry that may wait in the browser while the server does not answer, with what the page calls them.
@@ -82,6 +88,7 @@ pub struct Reads {
 }
 
 fn me(state: &State, person: &Person) -> Me {
+    let shop = state.shop.now();
     Me {
         id: person.id,
         name: person.name.clone(),
@@ -93,7 +100,10 @@ fn me(state: &State, person: &Person) -> Me {
         may_edit_sheets: has_duty(person.role, Duty::Sheets).is_ok(),
         now: state.clock.now(),
         clock_rate: state.clock.rate(),
-        zone: state.settings.zone.clone(),
+        zone: shop.zone,
+        shop: shop.name,
+        works_alone: shop.works_alone,
+        demo: state.shop.is_demo(),
         version: state.version.clone(),
         waits: EntryKind::VARIANTS.iter().filter_map(|kind| Some((kind.name(), kind.waits_as()?))).collect(),
     }
@@ -116,7 +126,7 @@ pub async fn list(state: web::Data<State>) -> Answer<Vec<Named>> {
 }
 
 /// Writes a person's row.
-pub async fn add(db: &PgPool, id: Uuid, name: &str, role: Role, pin: &str, now: Timestamp) -> Result<Uuid, Problem> {
+pub async fn add(db: impl PgExecutor<'_>, id: Uuid, name: &str, role: Role, pin: &str, now: Timestamp) -> Result<Uuid, Problem> {
     let name = check_name("name", name)?;
     check_pin(pin)?;
     sqlx::query!(
@@ -152,7 +162,7 @@ pub async fn sign_in(state: web::Data<State>, req: HttpRequest, body: web::Json<
 }
 
 /// Behind a proxy the peer is the proxy; the address it forwards counts. Elsewhere that header is anyone's to write.
-fn address(state: &State, req: &HttpRequest) -> String {
+pub fn address(state: &State, req: &HttpRequest) -> String {
     let info = req.connection_info();
     let address = if state.settings.behind_tls { info.realip_remote_addr() } else { info.peer_addr() };
     address.unwrap_or("unknown").to_string()

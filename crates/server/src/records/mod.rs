@@ -144,7 +144,7 @@ fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgre
 }
 
 async fn find_rows(state: &State, find: &Find, most: i64) -> Result<Vec<RecordRow>, Problem> {
-    let zone = TimeZone::get(&state.settings.zone).unwrap_or(TimeZone::UTC);
+    let zone = state.shop.zone();
     let mut tx = state.db.begin().await?;
     // What is asked differs each time, and so does its best plan.
     sqlx::query("set local plan_cache_mode = force_custom_plan").execute(&mut *tx).await?;

@@ -123,7 +123,7 @@ async fn read(tx: &mut PgConnection, state: &State, lots: &[Uuid]) -> Result<Has
     )
     .fetch_all(tx)
     .await?;
-    let zone = jiff::tz::TimeZone::get(&state.settings.zone).unwrap_or(jiff::tz::TimeZone::UTC);
+    let zone = state.shop.zone();
     Ok(rows
         .into_iter()
         .map(|r| {

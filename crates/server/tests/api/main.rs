@@ -6,6 +6,7 @@ mod coats;
 mod conforms;
 mod demo;
 mod documents;
+mod door;
 mod edge;
 mod entries;
 mod exports;

@@ -190,6 +190,8 @@ async fn a_grammar_that_cannot_be_read_is_said_at_the_start() {
     let state = State {
         db,
         clock: level_keel_server::clock::Clock::wall(),
+        shop: Default::default(),
+        first_code: Default::default(),
         live: Default::default(),
         settings: Settings { scales: vec![wrong], ..Settings::default() },
         books: Default::default(),

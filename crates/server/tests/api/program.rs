@@ -2,11 +2,12 @@
 
 use sqlx::PgPool;
 use std::io::{BufRead, BufReader, Read};
-use std::process::{Child, ChildStderr, Command, Stdio};
+use std::process::{Child, ChildStderr, ChildStdout, Command, Stdio};
 
 pub struct Program {
     child: Child,
     said: ChildStderr,
+    out: BufReader<ChildStdout>,
     pub address: String,
 }
 
@@ -26,10 +27,17 @@ impl Program {
             .stderr(Stdio::piped())
             .spawn()
             .unwrap();
+        let (out, said) = (BufReader::new(child.stdout.take().unwrap()), child.stderr.take().unwrap());
+        let mut program = Program { child, said, out, address: String::new() };
+        program.address = program.next_line().trim().to_string();
+        program
+    }
+
+    /// The next line it prints.
+    pub fn next_line(&mut self) -> String {
         let mut line = String::new();
-        BufReader::new(child.stdout.take().unwrap()).read_line(&mut line).unwrap();
-        let said = child.stderr.take().unwrap();
-        Program { child, said, address: line.trim().to_string() }
+        self.out.read_line(&mut line).unwrap();
+        line
     }
 
     /// SIGKILL: no goodbye.

@@ -3,7 +3,7 @@ use level_keel_harness::Shop;
 use serde_json::{Value, json};
 use sqlx::PgPool;
 
-fn typed() -> Value {
+pub fn typed() -> Value {
     json!({
         "name": "Our own two-pack", "label": "", "charge": "pot", "base_density_kg_l": "11.85 lb/gal", "solids_pct": "62 %",
         "has_hardener": true, "basis": "by_volume", "ratio": "4:1", "hardener_density_kg_l": "0.98", "tolerance_pct": "5",

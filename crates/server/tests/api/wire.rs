@@ -196,6 +196,7 @@ async fn the_board_of_forty_batches_is_one_statement(db: PgPool) {
         role: Role::Applicator,
         prefs: Prefs::METRIC,
         session: Uuid::nil(),
+        works_alone: false,
     };
     let counted = async || {
         let asked = Asked::default();
