@@ -116,6 +116,15 @@ start_cluster() {
   PG_URL=postgres://level_keel@127.0.0.1:$port
 }
 
+# holds_demo FOLDER: whether a cluster made before folders were marked holds the demo. It does not run now.
+holds_demo() {
+  start_cluster "$1" ""
+  found=$(as_pg "$(pg_bin)/psql" -qAtX "$PG_URL/level_keel" -c "select 1 from house where key = 'demo'" 2>/dev/null || true)
+  stop_cluster
+  [ -n "$found" ] || return 1
+  touch "$1/demo"
+}
+
 stop_cluster() { as_pg "$(pg_bin)/pg_ctl" -w -m fast -D "$PG_DATA" stop >/dev/null 2>&1 </dev/null || true; }
 
 build_page() {

@@ -10,6 +10,7 @@
 //! | [`verdict`] | a value with its uncertainty against a tolerance: in, out, cannot tell; the level |
 //! | [`working`] | a sum as one would write it on paper |
 //! | [`sheets`] | a product: ratio, densities, life, band, hazards |
+//! | [`sheet_form`] | what a new sheet asks by its kind, what it comes to while it is typed |
 //! | [`takeoff`] | the area of a job from simple shapes |
 //! | [`mixing`] | need, pots, pour plan, scale honesty, ratio as weighed, rescue, marked cups, confusions |
 //! | [`weighing`] | lines of a scale, what happens on the pan, the pour in hand |
@@ -56,6 +57,7 @@ pub mod recoat;
 pub mod refusal;
 pub mod rig_book;
 pub mod rigs;
+pub mod sheet_form;
 pub mod sheets;
 pub mod shop;
 pub mod stores;

@@ -94,6 +94,7 @@ fn stores_routes(config: &mut ServiceConfig) {
         .service(sheets::carry::between)
         .service(sheets::carry::curves)
         .service(sheets::list)
+        .service(sheets::kinds)
         .service(sheets::understand)
         .service(sheets::versions)
         .service(sheets::create)

@@ -175,6 +175,12 @@ export const curvesQuery = (id: string, edition: number) =>
     queryKey: ["sheets", id, "curves", edition],
     queryFn: () => ask(api.GET("/api/v1/sheets/{id}/curves", { params: { path: { id } } })),
   });
+/** Kinds of product; they change with the program alone. */
+export const sheetKindsQuery = queryOptions({
+  queryKey: ["sheets", "kinds"],
+  queryFn: () => ask(api.GET("/api/v1/sheets/kinds")),
+  staleTime: Infinity,
+});
 export const schoolsQuery = queryOptions({
   queryKey: ["schools"],
   queryFn: () => ask(api.GET("/api/v1/sheets/schools")),

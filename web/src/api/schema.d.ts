@@ -1216,6 +1216,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kinds of product: what a new sheet of each asks first. */
+        get: operations["sheets_kinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/schools": {
         parameters: {
             query?: never;
@@ -1593,6 +1610,17 @@ export interface components {
             field: string;
             hint: string;
             label: string;
+        };
+        /** @description What a sheet comes to as far as it is typed. */
+        AtWork: {
+            /** @description Its clocks over temperature. */
+            clocks: components["schemas"]["CurveView"][];
+            /** @description Figures that contradict each other. */
+            contradictions: components["schemas"]["Contradiction"][];
+            cup?: components["schemas"]["CupAtWork"] | null;
+            film?: components["schemas"]["FilmAtWork"] | null;
+            /** @description Fields without which it cannot be kept. */
+            missing: string[];
         };
         /** @description A file kept by its hash. */
         Attached: {
@@ -2160,6 +2188,15 @@ export interface components {
             component: components["schemas"]["Component"];
             name: string;
         };
+        /** @description Two figures that cannot both be right. */
+        Contradiction: {
+            /** @description The field it is said at. */
+            field: string;
+            /** @description The other. */
+            other: string;
+            /** @description What is wrong with the two. */
+            text: string;
+        };
         /** @description What is left. */
         CountedTyped: {
             /** @description So much. */
@@ -2182,6 +2219,27 @@ export interface components {
              * @description Diameter at the rim.
              */
             rim_mm: number;
+        };
+        /** @description A litre or a kilogram of the product, in layers. */
+        CupAtWork: {
+            /** @description From the bottom. */
+            layers: components["schemas"]["CupLayer"][];
+            /** @description How much all of it is. */
+            title: string;
+        };
+        /** @description A layer of the cup. */
+        CupLayer: {
+            /** @description How much of it. */
+            amount: components["schemas"]["Shown"];
+            /** @description Which component. */
+            component: components["schemas"]["Component"];
+            /** @description Its letter or word. */
+            name: string;
+            /**
+             * Format: double
+             * @description Where it ends, from the bottom (0) to the rim of what is in (1).
+             */
+            to: number;
         };
         /** @description A mark on the cup. */
         CupMark: {
@@ -2621,6 +2679,20 @@ export interface components {
             from: string;
             /** @description What stands in it, as it would be typed. */
             text: string;
+        };
+        /** @description The film, from wet to dry. */
+        FilmAtWork: {
+            /** @description What it dries to. */
+            dry: components["schemas"]["Shown"];
+            /**
+             * Format: double
+             * @description Dry film as a part of the wet.
+             */
+            dry_part: number;
+            /** @description The sum in words. */
+            text: string;
+            /** @description The wet film. */
+            wet: components["schemas"]["Shown"];
         };
         /**
          * @description Whether the film asked for is wet or dry.
@@ -4978,6 +5050,11 @@ export interface components {
             /** @description Short title. */
             title: string;
         };
+        /**
+         * @description A kind of product.
+         * @enum {string}
+         */
+        ProductKind: "two_part" | "gel_coat" | "waterborne" | "twin_feed" | "ready_to_use" | "textured" | "release_film";
         /** @description One proof: a pot as weighed, or a pair of catches. */
         Proof: {
             level: components["schemas"]["Level"];
@@ -6188,6 +6265,25 @@ export interface components {
             /** @description A sheet of that name stood already: this is its new version. */
             new_version: boolean;
         };
+        /** @description What a kind is and asks. */
+        SheetKind: {
+            /** @description Figures asked first, in the order of a data sheet. */
+            asks: string[];
+            /** @description Words chosen first. */
+            chooses: string[];
+            /** @description What stands in fields before anything is typed. */
+            fills: {
+                [key: string]: string;
+            };
+            /** @description It has a second component. */
+            has_hardener: boolean;
+            /** @description Which. */
+            value: components["schemas"]["ProductKind"];
+            /** @description What it is known by. */
+            what: string;
+            /** @description What it is called. */
+            word: string;
+        };
         /** @description A sheet in the list of sheets. */
         SheetLine: {
             /** @description What comes in cans: what may be received of it. */
@@ -6218,6 +6314,8 @@ export interface components {
             edition: number;
             /** Format: uuid */
             id: string;
+            /** @description The kind it reads as: what its page asks first. */
+            kind: components["schemas"]["ProductKind"];
             ratio: string;
             sheet: components["schemas"]["Sheet"];
             /** @description Every quantity, shown in the reader's units, by field. */
@@ -6901,6 +6999,8 @@ export interface components {
         };
         /** @description What a typed sheet means. */
         Understood: {
+            /** @description What it comes to so far. */
+            at_work: components["schemas"]["AtWork"];
             /** @description The ratio in words. */
             ratio: string;
             /** @description What is wrong with it, by field; empty when it could be stored. */
@@ -11106,6 +11206,35 @@ export interface operations {
             };
         };
     };
+    sheets_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetKind"][];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     sheets_schools: {
         parameters: {
             query?: never;
@@ -11268,6 +11397,8 @@ export interface operations {
                 from?: number | null;
                 /** @description The edition after; the newest when missing. */
                 to?: number | null;
+                /** @description Another sheet: its newest version stands before this one's. */
+                against?: string | null;
             };
             header?: never;
             path: {

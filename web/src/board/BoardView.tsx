@@ -28,7 +28,7 @@ export function BoardView() {
           what is lost first, then what holds up mixed paint, then people, then chores
         </span>
         <Button
-          variant="contained"
+          variant={batches.length === 0 && next.length === 0 ? "outlined" : "contained"}
           sx={{ ml: "auto" }}
           onClick={() => void navigate({ to: "/begin" })}
           name="begin"

@@ -27,7 +27,7 @@ export function FirstSteps() {
             <b>{s.text}</b>
             <span className="slate">{s.done ? "done" : s.why}</span>
           </span>
-          {!s.done && (
+          {!s.done && (s.now || s.thing !== "batch") && (
             <Button
               variant={s.now ? "contained" : "outlined"}
               name={`first-${s.thing}`}

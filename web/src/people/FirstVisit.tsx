@@ -2,8 +2,9 @@
 import { Button, TextField } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask, Refused, type Schemas } from "../api/client";
+import { api, ask, Refused, sessionOver, type Schemas } from "../api/client";
 import { at } from "../api/entry";
+import { meQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { StepLine } from "../ui/StepLine";
 import { Words } from "../ui/Words";
@@ -32,7 +33,11 @@ export function FirstVisit({ asks }: { asks: Asks }) {
   const open = useMutation({
     mutationFn: () =>
       ask(api.POST("/api/v1/first-visit", { body: { visit: form, ...(asks.code_needed ? { code } : {}) } })),
-    onSuccess: () => client.invalidateQueries(),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: meQuery.queryKey });
+      sessionOver.set(false);
+      void client.invalidateQueries();
+    },
   });
   const refusals = open.error instanceof Refused ? open.error.problem.fields : [];
   const wrong = (field: string) => at(field, refusals);

@@ -21,7 +21,7 @@ export function Curves({ id, edition }: { id: string; edition: number }) {
   );
 }
 
-function Curve({ curve }: { curve: Schemas["CurveView"] }) {
+export function Curve({ curve }: { curve: Schemas["CurveView"] }) {
   const x = (v: number) => 8 + v * (WIDE - 16);
   const y = (v: number) => HIGH - 24 - v * (HIGH - 60);
   const points = curve.points;

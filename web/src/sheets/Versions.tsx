@@ -1,7 +1,7 @@
 // Versions of a sheet, and what each says that the one before did not.
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import type { Row } from "./form";
@@ -43,34 +43,46 @@ export function Versions({ id, versions }: { id: string; versions: Row[] }) {
             {v.written_by}, {shopTime(v.written, me?.zone ?? "UTC", me?.now)}
           </span>
           {open === v.edition && changes && (
-            <table className="rows">
-              <thead>
-                <tr>
-                  <th>Field</th>
-                  <th>Version {v.edition - 1}</th>
-                  <th>Version {v.edition}</th>
-                </tr>
-              </thead>
-              <tbody>
-                {changes.map((c) => (
-                  <tr key={c.field}>
-                    <td>{c.label}</td>
-                    <td className="mono">{c.before}</td>
-                    <td className="mono">
-                      <b>{c.after}</b>
-                    </td>
-                  </tr>
-                ))}
-                {changes.length === 0 && (
-                  <tr>
-                    <td colSpan={3}>Nothing: it was saved as it stood.</td>
-                  </tr>
-                )}
-              </tbody>
-            </table>
+            <Differences
+              changes={changes}
+              before={`Version ${v.edition - 1}`}
+              after={`Version ${v.edition}`}
+            />
           )}
         </div>
       ))}
     </fieldset>
+  );
+}
+
+/** Fields in which two sheets or versions differ. */
+export function Differences(props: { changes: Schemas["SheetChange"][]; before: string; after: string }) {
+  const { changes, before, after } = props;
+  return (
+    <table className="rows">
+      <thead>
+        <tr>
+          <th>Field</th>
+          <th>{before}</th>
+          <th>{after}</th>
+        </tr>
+      </thead>
+      <tbody>
+        {changes.map((c) => (
+          <tr key={c.field}>
+            <td>{c.label}</td>
+            <td className="mono">{c.before}</td>
+            <td className="mono">
+              <b>{c.after}</b>
+            </td>
+          </tr>
+        ))}
+        {changes.length === 0 && (
+          <tr>
+            <td colSpan={3}>Nothing: they say the same.</td>
+          </tr>
+        )}
+      </tbody>
+    </table>
   );
 }

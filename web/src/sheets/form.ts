@@ -48,6 +48,31 @@ export function asForm(row: Row): Form {
   return form;
 }
 
+/** A form of this kind: what it chooses for itself, over what stands there; what was typed stays. */
+export function byKind(form: Form, kind: Schemas["SheetKind"]): Form {
+  return { ...form, ...kind.fills, has_hardener: kind.has_hardener };
+}
+
+/** A new sheet much like another: everything but its name. */
+export function copied(row: Row): Form {
+  return { ...asForm(row), name: "", label: "" };
+}
+
+const OF_PERCENT = ["hardener_pct", "band_low_pct", "band_high_pct"];
+const OF_A_POT = ["pot_life_s", "pot_life_at_c", "induction_s", "pot_life_mass_g"];
+const OF_TWO = ["hardener_density_kg_l", "basis", "tolerance_pct", "kit_base_g", "kit_hardener_g"];
+
+/** Whether a form of this shape has the field: a ratio has no band, one can has no hardener, at the gun there is no pot. */
+export function applies(form: Form, name: string): boolean {
+  const basis = typeof form.basis === "string" ? form.basis : "";
+  const percent = basis.startsWith("percent");
+  const hardened = form.has_hardener === true;
+  if (name === "ratio") return hardened && !percent && basis !== "by_kit";
+  if (OF_PERCENT.includes(name)) return hardened && percent;
+  if (OF_A_POT.includes(name)) return hardened && form.charge !== "at_gun";
+  return hardened || !OF_TWO.includes(name);
+}
+
 /** Rows of a list that hold something, and one free one after them. */
 export function rowsOf(form: Form, list: ListName, most: Most) {
   const { fields } = LISTS[list];
@@ -58,7 +83,10 @@ export function rowsOf(form: Form, list: ListName, most: Most) {
 
 /** Empty texts are fields not given; flat rows become their lists. */
 export function wire(form: Form, most: Most): Schemas["SheetTyped"] {
-  const given = Object.entries(form).filter(([key, v]) => v !== "" && !key.includes("["));
+  // What another kind left behind stays in the form, in case its owner goes back, and is not sent.
+  const given = Object.entries(form).filter(
+    ([key, v]) => v !== "" && !key.includes("[") && applies(form, key),
+  );
   const lists = NAMES.map((list) => {
     const rows = rowsOf(form, list, most)
       .map((i) =>

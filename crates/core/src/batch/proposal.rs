@@ -19,6 +19,8 @@ pub struct Known<'a> {
     pub plan: Option<&'a CoatPlan>,
     /// The sheet that is chosen, else that of the plan, with its id.
     pub sheet: Option<(Uuid, &'a Sheet)>,
+    /// The one sheet of a shop that has no other.
+    pub only_sheet: Option<Uuid>,
     /// The newest batch of this part.
     pub part_before: Option<&'a Begin>,
     /// The newest batch of this part and coat.
@@ -64,6 +66,7 @@ pub fn proposal(known: &Known<'_>, prefs: Prefs) -> BTreeMap<String, Filled> {
         fill("film_um", plan.film_um.and_then(|um| figure(um, QuantityKind::Film)), planned());
         fill("film_is", plan.film_um.map(|_| wire_name(&plan.film_is.unwrap_or(FilmIs::Wet))), planned());
     }
+    fill("sheet", known.only_sheet.map(|id| id.to_string()), "the only sheet here".into());
     if let Some((_, sheet)) = known.sheet {
         fill("film_um", figure(sheet.wet_um, QuantityKind::Film), "by the sheet".into());
         fill("film_is", Some(wire_name(&FilmIs::Wet)), "by the sheet".into());

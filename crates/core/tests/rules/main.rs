@@ -25,6 +25,7 @@ mod refusals;
 mod resolve;
 mod rig_books;
 mod set;
+mod sheet_form;
 mod shop;
 mod stations;
 mod vessels;

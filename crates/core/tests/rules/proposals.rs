@@ -124,3 +124,16 @@ fn a_part_keeps_its_area_and_zones() {
     let fields = proposal(&Known { coat_before: Some(&unsaid), part_before: Some(&unsaid), ..known }, Prefs::METRIC);
     assert_eq!(fields.get("substrate"), None);
 }
+
+/// A shop of one sheet is not asked which; a plan still rules.
+#[test]
+fn the_only_sheet_is_taken() {
+    let of: Sheet = serde_json::from_value(sheet()).unwrap();
+    let (id, other) = (Uuid::from_u128(5), Uuid::from_u128(6));
+    let known = Known { only_sheet: Some(id), sheet: Some((id, &of)), ..Known::default() };
+    let fields = proposal(&known, Prefs::METRIC);
+    assert_eq!(text(&fields, "sheet"), Some((id.to_string().as_str(), "the only sheet here")));
+    let planned = plan(json!({ "sheet": other }));
+    let fields = proposal(&Known { plan: Some(&planned), ..known }, Prefs::METRIC);
+    assert_eq!(text(&fields, "sheet"), Some((other.to_string().as_str(), "by the plan of the coat")));
+}

@@ -25,7 +25,7 @@ async fn views(browser: &Browser, part: &str) -> Vec<(String, &'static str)> {
     let mut views = vec![
         (String::new(), ".next"),
         ("sheets".into(), ".rows"),
-        ("sheets/new".into(), "form.form"),
+        ("sheets/new".into(), ".kinds"),
         ("records".into(), ".rows"),
         ("begin".into(), ".station"),
         ("people".into(), ".rows"),

@@ -3,6 +3,7 @@
 mod access;
 mod asking;
 mod faults;
+mod first_hour;
 mod forms;
 mod journeys;
 mod keeping;

@@ -109,6 +109,8 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     let sheets = browser.read("/api/v1/sheets").await;
     let primer = sheets.as_array().expect("sheets").iter().find(|s| s["name"] == "Island epoxy primer").expect("the primer");
     browser.go(&format!("{}/sheets/{}", shop.address, primer["id"].as_str().expect("an id"))).await;
+    browser.press("sheet-more").await;
+    crate::journeys::open_group(&browser, "Surface, colour, rig, price").await;
     browser.wait_text("Least rig").await;
     browser.fill("price_minor_l", "2400").await;
     browser.press("save-sheet").await;

@@ -141,6 +141,7 @@ async fn a_sheet_carried_in_and_a_part_cloned(db: PgPool) {
     choose(&browser, "sheet-document", "sheet.json", &document.to_string()).await;
     browser.wait_text("Island epoxy primer: version 2").await;
     browser.go(&format!("{base}/sheets/{id}")).await;
+    browser.press("sheet-more").await;
     browser.press("version-2").await;
     browser.wait_text("Strain").await;
     browser.wait_text("Its clocks over temperature").await;

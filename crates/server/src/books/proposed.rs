@@ -54,7 +54,9 @@ pub struct Proposed {
 pub async fn proposed(state: web::Data<State>, person: Person, named: web::Query<Named>) -> Answer<Proposed> {
     let mut db = state.db.acquire().await?;
     let plan = planned(&mut db, &named).await?;
-    let sheet = match named.sheet.or_else(|| plan.as_ref()?.sheet) {
+    let named_sheet = named.sheet.or_else(|| plan.as_ref()?.sheet);
+    let only_sheet = if named_sheet.is_none() { only_sheet(&mut db).await? } else { None };
+    let sheet = match named_sheet.or(only_sheet) {
         Some(id) => Some((id, newest(&mut db, id).await?.2)),
         None => None,
     };
@@ -62,11 +64,18 @@ pub async fn proposed(state: web::Data<State>, person: Person, named: web::Query
     let known = Known {
         plan: plan.as_ref(),
         sheet: sheet.as_ref().map(|(id, sheet)| (*id, sheet)),
+        only_sheet,
         part_before: part.as_ref(),
         coat_before: coat.as_ref(),
         product_before: product.as_ref(),
     };
     Ok(web::Json(Proposed { fields: proposal(&known, person.prefs), next: come_next(&mut db).await? }))
+}
+
+/// The sheet of a shop that has one.
+async fn only_sheet(db: &mut PgConnection) -> Result<Option<Uuid>, Problem> {
+    let ids = sqlx::query_scalar!("select id from sheet limit 2").fetch_all(db).await?;
+    Ok(ids.first().copied().filter(|_| ids.len() == 1))
 }
 
 async fn planned(db: &mut PgConnection, named: &Named) -> Result<Option<CoatPlan>, Problem> {

@@ -106,6 +106,9 @@ pub struct Between {
     /// The edition after; the newest when missing.
     #[serde(default)]
     pub to: Option<i32>,
+    /// Another sheet: its newest version stands before this one's.
+    #[serde(default)]
+    pub against: Option<Uuid>,
 }
 
 /// What one version says that another did not.
@@ -123,7 +126,10 @@ pub async fn between(
     let to = which.to.or(rows.first().map(|r| r.edition)).ok_or(Problem::NotFound("sheet"))?;
     let from = which.from.unwrap_or(to.saturating_sub(1));
     let find = |edition: i32| rows.iter().find(|r| r.edition == edition).ok_or(Problem::NotFound("version"));
-    let before: Sheet = serde_json::from_value(find(from)?.body.clone())?;
+    let before: Sheet = match which.against {
+        Some(other) => newest(&mut *state.db.acquire().await?, other).await.map_err(|_| Problem::NotFound("sheet"))?.2,
+        None => serde_json::from_value(find(from)?.body.clone())?,
+    };
     let after: Sheet = serde_json::from_value(find(to)?.body.clone())?;
     Ok(web::Json(changes(&before, &after, person.prefs)))
 }

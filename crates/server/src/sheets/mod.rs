@@ -13,7 +13,8 @@ use level_keel_core::component::Component;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, form_texts, resolve, show, understood};
 use level_keel_core::refusal::Refusal;
-use level_keel_core::sheets::{Sheet, ThinnerBasis, propose_label};
+use level_keel_core::sheet_form::{AtWork, ProductKind, SheetKind, at_work, propose, sheet_kinds};
+use level_keel_core::sheets::{Sheet, ThinnerBasis};
 use level_keel_core::wire::read;
 use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
@@ -36,6 +37,8 @@ pub struct SheetRow {
     /// Every quantity as its form shows it: as it was typed, where that reads back as the very figure for this reader.
     pub texts: BTreeMap<String, String>,
     pub ratio: String,
+    /// The kind it reads as: what its page asks first.
+    pub kind: ProductKind,
     pub written: Timestamp,
     pub written_by: String,
 }
@@ -122,6 +125,8 @@ pub struct Understood {
     pub refusals: Vec<Refusal>,
     /// The ratio in words.
     pub ratio: String,
+    /// What it comes to so far.
+    pub at_work: AtWork,
 }
 
 /// `?dry_run=true` parses and judges, and stores nothing.
@@ -143,13 +148,7 @@ pub struct Typed {
 /// Parses a typed sheet into a valid one.
 pub fn parse(mut value: Value, prefs: Prefs) -> Result<Typed, Vec<Refusal>> {
     let texts = resolve(&mut value, prefs)?;
-    if let Value::Object(map) = &mut value {
-        let name = map.get("name").and_then(Value::as_str).unwrap_or_default().to_string();
-        let label = map.get("label").and_then(Value::as_str).unwrap_or_default().trim().to_string();
-        if label.is_empty() && !name.trim().is_empty() {
-            map.insert("label".into(), Value::from(propose_label(&name)));
-        }
-    }
+    propose(&mut value);
     let sheet = read::<Sheet>(value).and_then(|s| s.validate(prefs)).map_err(|r| vec![r])?;
     Ok(Typed { sheet, texts })
 }
@@ -239,7 +238,18 @@ fn row(
     let typed: BTreeMap<String, String> = serde_json::from_value(typed)?;
     let texts = form_texts(&body, &typed, prefs);
     let sheet: Sheet = serde_json::from_value(body)?;
-    Ok(SheetRow { id, version, edition, ratio: sheet.ratio_words(prefs), sheet, shown, texts, written, written_by: by })
+    Ok(SheetRow {
+        id,
+        version,
+        edition,
+        ratio: sheet.ratio_words(prefs),
+        kind: ProductKind::of(&sheet),
+        sheet,
+        shown,
+        texts,
+        written,
+        written_by: by,
+    })
 }
 
 /// Every version of a sheet, newest first.
@@ -269,9 +279,23 @@ pub async fn understand(person: Person, body: web::Json<TypedSheet>) -> Answer<U
     let mut numbers = value.clone();
     // Fields that do parse are shown even while others do not yet.
     let _ = resolve(&mut numbers, person.prefs);
+    propose(&mut numbers);
     let parsed = parse(value, person.prefs);
     let ratio = parsed.as_ref().map(|t| t.sheet.ratio_words(person.prefs)).unwrap_or_default();
-    Ok(web::Json(Understood { shown: understood(&numbers, person.prefs), refusals: parsed.err().unwrap_or_default(), ratio }))
+    let at_work = at_work(&numbers, person.prefs);
+    Ok(web::Json(Understood {
+        shown: understood(&numbers, person.prefs),
+        refusals: parsed.err().unwrap_or_default(),
+        ratio,
+        at_work,
+    }))
+}
+
+/// Kinds of product: what a new sheet of each asks first.
+#[utoipa::path(operation_id = "sheets_kinds", tag = "sheets", responses((status = 200, body = [SheetKind])))]
+#[get("/sheets/kinds")]
+pub async fn kinds(_person: Person) -> Answer<Vec<SheetKind>> {
+    Ok(web::Json(sheet_kinds()))
 }
 
 /// Creates a sheet.

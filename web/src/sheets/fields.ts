@@ -1,0 +1,181 @@
+// Every field of a sheet: what it is called, what is typed in it, and the group it stands in when it is not asked first.
+import type { Schemas } from "../api/client";
+
+type Words = Schemas["Forms"]["words"];
+
+export type FieldOf =
+  | { as: "figure"; name: string; label: string; hint?: string }
+  | { as: "choice"; name: string; label: string; of: keyof Words }
+  | { as: "words"; name: string; label: string; hint: string; most: number }
+  | { as: "tick"; name: string; label: string };
+
+export type ListOf = { list: "additives" | "times" | "steps"; row: FieldOf[] };
+
+export type Group = { name: string; fields: FieldOf[]; rows?: ListOf };
+
+const figure = (name: string, label: string, hint?: string): FieldOf => ({
+  as: "figure",
+  name,
+  label,
+  ...(hint ? { hint } : {}),
+});
+const choice = (name: string, label: string, of: keyof Words): FieldOf => ({ as: "choice", name, label, of });
+const words = (name: string, label: string, hint: string, most: number): FieldOf => ({
+  as: "words",
+  name,
+  label,
+  hint,
+  most,
+});
+const tick = (name: string, label: string): FieldOf => ({ as: "tick", name, label });
+
+export const GROUPS: Group[] = [
+  {
+    name: "Product and proportion",
+    fields: [
+      words("label", "Short label", "14 letters; proposed when empty", 20),
+      choice("charge", "Mixed", "charge_kind"),
+      tick("has_hardener", "It has a second component"),
+      figure("base_density_kg_l", "Density of A"),
+      figure("hardener_density_kg_l", "Density of B"),
+      choice("basis", "Basis of the ratio", "basis"),
+      figure("ratio", "Ratio A : B", "such as 4:1"),
+      figure("hardener_pct", "Hardener on base"),
+      figure("band_low_pct", "Band, least"),
+      figure("band_high_pct", "Band, most"),
+      figure("tolerance_pct", "Tolerance on B per A", "5 % when empty"),
+      figure("kit_base_g", "Kit: base in its can", "when sold as a kit"),
+      figure("kit_hardener_g", "Kit: hardener in its can"),
+      figure("solids_pct", "Volume solids"),
+    ],
+  },
+  {
+    name: "Thinner",
+    fields: [
+      figure("thinner_max_pct", "Thinner, at most", "empty: never thinned"),
+      choice("thinner_basis", "Per cent", "thinner_basis"),
+      figure("thinner_density_kg_l", "Density of thinner"),
+    ],
+  },
+  {
+    name: "Clocks",
+    fields: [
+      figure("pot_life_s", "Pot life", "such as 4 h"),
+      figure("pot_life_at_c", "Life stated at"),
+      figure("induction_s", "Induction"),
+      figure("pot_life_mass_g", "Pot life holds up to", "mass in one pot"),
+      figure("recoat_min_s", "Recoat, earliest"),
+      figure("recoat_max_s", "Recoat, latest"),
+      figure("recoat_at_c", "Recoat stated at"),
+    ],
+    rows: {
+      list: "times",
+      row: [
+        figure("at_c", "And at", "a further temperature"),
+        figure("pot_life_s", "Pot life"),
+        figure("induction_s", "Induction"),
+        figure("recoat_min_s", "Earliest recoat"),
+        figure("recoat_max_s", "Latest recoat"),
+      ],
+    },
+  },
+  {
+    name: "Film and conditions",
+    fields: [
+      figure("wet_min_um", "Wet film, least"),
+      figure("wet_um", "Wet film, aim", "the middle when empty"),
+      figure("wet_max_um", "Wet film, most"),
+      choice("film_proof", "The film is proved by", "film_proof"),
+      figure("temp_min_c", "Coldest"),
+      figure("temp_max_c", "Hottest"),
+      figure("margin_min_dk", "Least above dew point", "empty: not applicable"),
+      figure("rh_max_pct", "Most humidity", "empty: not applicable"),
+    ],
+  },
+  {
+    name: "Additives",
+    fields: [],
+    rows: {
+      list: "additives",
+      row: [
+        words("name", "Additive", "pearl, flattening paste …", 24),
+        figure("dose_g_l", "Dose in sprayable paint", "by volume of A, B and thinner"),
+        figure("dose_pct", "or on the base", "by weight"),
+        figure("density_kg_l", "Its density", "empty: adds no volume"),
+      ],
+    },
+  },
+  {
+    name: "Stirring and straining",
+    fields: [
+      choice("stir", "Stirred", "stir"),
+      figure("stir_again_s", "Settles: stir again every", "empty: does not settle"),
+      figure("strain_um", "Strain through", "mesh"),
+      figure("gun_filter_um", "Gun filter", "mesh"),
+      figure("drum_stir_min_s", "Drum: stir at least", "gel coat"),
+      figure("drum_stir_max_s", "Drum: stir at most"),
+      figure("drum_rest_s", "Drum: rest"),
+      figure("tip_min_um", "Smallest nozzle", "for flake"),
+    ],
+  },
+  {
+    name: "Spraying, step by step",
+    fields: [
+      choice("stream", "Stream school", "stream_school"),
+      choice("overlap", "Overlap", "overlap_school"),
+      figure("catalyst_air_min_kpa", "Catalyst air, least"),
+      figure("catalyst_air_max_kpa", "Catalyst air, most"),
+      figure("viscosity_mpa_s", "Viscosity as sprayed"),
+      figure("viscosity_at_c", "At"),
+      figure("viscosity_warm_mpa_s", "Viscosity, warmer"),
+      figure("viscosity_warm_at_c", "Warmer, at"),
+      figure("flow_index", "Flow index", "power law, under 1 thins"),
+    ],
+    rows: {
+      list: "steps",
+      row: [
+        words("name", "Step", "tack, wet, ground …", 24),
+        figure("atomizing_kpa", "Atomizing"),
+        figure("passes_count", "Passes"),
+        figure("wait_s", "Then wait"),
+      ],
+    },
+  },
+  {
+    name: "Surface, colour, rig, price",
+    fields: [
+      words("colour", "Colour", "of the base", 40),
+      words("undercoat_colour", "Undercoat", "where the finish is see-through", 40),
+      figure("profile_min_um", "Profile, least", "blasted"),
+      figure("profile_max_um", "Profile, most"),
+      figure("mock_up_over_m2", "Mock-up over", "area"),
+      words("flush_with", "Flush with", "solvent", 80),
+      words("price_minor_l", "Price of a litre, in cents", "for the cost of waste", 9),
+      words("excludes", "Not for", "service the sheet excludes", 300),
+      words("least_rig", "Least rig", "hose bores, rating, nozzle and cap", 300),
+    ],
+  },
+  {
+    name: "Keeping",
+    fields: [
+      words("shelf_life_days", "Shelf life, days", "from the day it was made", 5),
+      figure("store_min_c", "Store, coldest"),
+      figure("store_max_c", "Store, warmest"),
+      figure("hardener_store_max_c", "Hardener, warmest", "where it wants its own"),
+      tick("certificate_needed", "A lot without its certificate is held"),
+    ],
+  },
+];
+
+/** A field by its name, wherever it stands. */
+export const fieldOf = (name: string) => GROUPS.flatMap((g) => g.fields).find((f) => f.name === name);
+
+/** The same inside a sentence. */
+export const inWords = (name: string) => {
+  const label = labelOf(name);
+  return label.charAt(0).toLowerCase() + label.slice(1);
+};
+
+/** What a refusal calls its field. */
+export const labelOf = (name: string) =>
+  name === "name" ? "Name on the can" : (fieldOf(name)?.label ?? name.replaceAll("_", " "));
