@@ -2145,6 +2145,13 @@ export interface components {
             /** @description Where the times of that window come from: `pair` or `sheet`. */
             window_by?: string | null;
         };
+        /** @description A comb as it is typed. */
+        CombInWords: {
+            /** @description Its name. */
+            name: string;
+            /** @description Its teeth, least first: `1 2 3 4 6 8 mil`. A unit holds for every figure before it that has none of its own. */
+            teeth: string;
+        };
         /**
          * @description What a comb reading is of.
          * @enum {string}
@@ -6885,7 +6892,7 @@ export interface components {
         /** @description A comb as typed. */
         TypedComb: {
             /** @description Its name and its teeth. */
-            comb: components["schemas"]["CombTyped"];
+            comb: components["schemas"]["CombInWords"];
             /**
              * Format: uuid
              * @description Made by the browser, for a new one.

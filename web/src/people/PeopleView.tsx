@@ -10,6 +10,7 @@ import { shopTime } from "../ui/clock";
 import { FormDialog } from "../ui/FormDialog";
 import { Failed, Loading } from "../ui/states";
 import { Words } from "../ui/Words";
+import { ShopLine } from "./ShopDialog";
 
 export function PeopleView() {
   const me = useQuery(meQuery).data;
@@ -24,6 +25,7 @@ export function PeopleView() {
             : "where you are signed in; the owner keeps the names"}
         </span>
       </div>
+      {me.may_keep_people && <ShopLine />}
       {me.may_keep_people && <Kept me={me} />}
       <Sessions me={me} />
     </>

@@ -6,6 +6,7 @@ import type { Schemas } from "../api/client";
 import { called, useWords } from "../api/forms";
 import { meQuery, rigsQuery } from "../api/queries";
 import { StationTabs } from "../ui/StationTabs";
+import { Combs } from "./Combs";
 import { OneRig } from "./OneRig";
 import { Pieces } from "./Pieces";
 import { RigDialog } from "./RigDialog";
@@ -16,7 +17,7 @@ const TABS = [
   ["rigs", "Rigs"],
   ["pieces", "Pieces"],
   ["tips", "Tips"],
-  ["scales", "Scales"],
+  ["scales", "Scales, combs"],
 ] as const;
 type Tab = (typeof TABS)[number][0];
 
@@ -33,7 +34,12 @@ export function RigsView() {
       {tab === "rigs" && <Rigs mayEdit={mayEdit} />}
       {tab === "pieces" && <Pieces mayEdit={mayEdit} />}
       {tab === "tips" && <Tips mayEdit={mayEdit} />}
-      {tab === "scales" && <Scales mayEdit={mayEdit} />}
+      {tab === "scales" && (
+        <>
+          <Scales mayEdit={mayEdit} />
+          <Combs mayEdit={mayEdit} />
+        </>
+      )}
     </div>
   );
 }

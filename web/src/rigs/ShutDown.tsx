@@ -1,6 +1,5 @@
 // Shutting a rig down, step by step: nothing is opened before a gauge was read at zero. The same panel stands in a batch
 // that is closed and with the rig itself.
-import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../api/client";
@@ -11,6 +10,7 @@ import { shopTime } from "../ui/clock";
 import { Field } from "../ui/Field";
 import { LiveGauges, useGauges } from "./LiveGauges";
 import { useRigBook } from "./useRigBook";
+import { Act } from "../ui/Act";
 
 type Step = Schemas["ShutStepView"];
 
@@ -74,14 +74,12 @@ export function ShutDown({ rig: id, solvent, station }: Props) {
                     />
                   )}
                   <div className="actions">
-                    <Button
-                      variant="contained"
+                    <Act
                       name={`step-${step.id}`}
-                      disabled={step.is === "zero" && read.trim() === ""}
-                      onClick={() => tick(step)}
-                    >
-                      {step.is === "zero" ? "It reads this" : "Done"}
-                    </Button>
+                      word={step.is === "zero" ? "It reads this" : "Done"}
+                      needs={step.is === "zero" && read.trim() === "" && "type what the gauge reads"}
+                      press={() => tick(step)}
+                    />
                     {step.held && <span className="word-out">Stop: {step.held}</span>}
                   </div>
                   {stop && (

@@ -1,5 +1,4 @@
 // How worn a tip is: what it lets through now beside what it let through when it was new, on the level.
-import { Button } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { filledOf } from "../api/compute";
@@ -8,6 +7,7 @@ import { Asked } from "../ui/Asked";
 import { Level } from "../ui/Level";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { useRigBook } from "./useRigBook";
+import { Act } from "../ui/Act";
 
 const EMPTY = { pot_kpa: "", caught_ml: "", caught_watch_s: "" };
 
@@ -43,14 +43,12 @@ export function TipWear({ rig }: { rig: Schemas["RigView"] }) {
         {field("caught_watch_s", "In", "by the watch, as 15 s")}
       </div>
       <div className="actions">
-        <Button
-          type="submit"
-          variant="outlined"
+        <Act
           name="take-tip-flow"
-          disabled={Object.keys(filled).length < 3}
-        >
-          Take this flow
-        </Button>
+          word="Take this flow"
+          needs={Object.keys(filled).length < 3 && "type all three"}
+          quiet
+        />
         {refused && !refused.field && <span className="refusal">{refused.detail}</span>}
         {!rig.wear && <span className="slate">Two catches, weeks apart, tell how it wears.</span>}
       </div>

@@ -8,6 +8,7 @@ import { tipsQuery } from "../api/queries";
 import { Field } from "../ui/Field";
 import { Words } from "../ui/Words";
 import { tipWords, useTip } from "./Figure";
+import { Picture } from "../ui/Picture";
 
 const EMPTY = { code: "", angle_deg: "", hole_mm: "" };
 
@@ -132,18 +133,17 @@ function Fan({ tip }: { tip: Schemas["TipView"] }) {
   const half = (Number.parseFloat(tip.angle.figure) * Math.PI) / 360;
   const reach = Math.tan(half) * 120;
   return (
-    <svg
+    <Picture
       viewBox="-150 -16 300 160"
-      role="img"
       aria-label={`Fan of ${tip.angle.text}`}
       style={{ width: "100%", maxHeight: 180 }}
     >
       <path d={`M0 0L${-reach} 120H${reach}Z`} fill="var(--wash)" stroke="var(--verdigris)" strokeWidth="2" />
       <path d="M-10 -14H10V-4L4 0H-4L-10 -4Z" fill="var(--ground)" stroke="var(--ink)" strokeWidth="2.5" />
       <path d={`M${-reach} 128H${reach}`} stroke="var(--ink)" strokeWidth="2" />
-      <text x="0" y="142" textAnchor="middle" fontSize="13" fill="var(--ink)">
+      <text x="0" y="142" textAnchor="middle" fill="var(--ink)">
         {tip.geometric_fan.text}
       </text>
-    </svg>
+    </Picture>
   );
 }

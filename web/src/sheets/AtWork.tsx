@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { spread } from "../ui/spread";
 import { Curve } from "./Curves";
 import { labelOf } from "./fields";
+import { Picture } from "../ui/Picture";
 
 type Work = Schemas["AtWork"];
 
@@ -48,9 +49,8 @@ function Litre({ cup }: { cup: Work["cup"] | null }) {
   return (
     <figure>
       <figcaption className="label">{cup?.title ?? "A litre of it, once the ratio stands"}</figcaption>
-      <svg
+      <Picture
         viewBox="0 0 300 150"
-        role="img"
         aria-label={cup ? layers.map((l) => `${l.name} ${l.amount.text}`).join(", ") : "an empty cup"}
       >
         {rows.map((l) => (
@@ -64,7 +64,7 @@ function Litre({ cup }: { cup: Work["cup"] | null }) {
               stroke="var(--ink)"
               fill="none"
             />
-            <text x="150" y={l.label_y} fontSize="16" fill="var(--ink)">
+            <text x="150" y={l.label_y} fill="var(--ink)">
               {l.name} <tspan fontWeight="700">{l.amount.text}</tspan>
             </text>
           </g>
@@ -75,7 +75,7 @@ function Litre({ cup }: { cup: Work["cup"] | null }) {
           stroke="var(--ink)"
           strokeWidth="3"
         />
-      </svg>
+      </Picture>
     </figure>
   );
 }
@@ -84,7 +84,7 @@ function NoCurve() {
   return (
     <figure>
       <figcaption className="label">Its life over temperature, once it is stated</figcaption>
-      <svg viewBox="0 0 300 150" role="img" aria-label="no life stated yet">
+      <Picture viewBox="0 0 300 150" aria-label="no life stated yet">
         <path d="M14 10V128H290" fill="none" stroke="var(--ink)" strokeWidth="2" />
         <path
           d="M20 24Q110 108 286 118"
@@ -93,7 +93,7 @@ function NoCurve() {
           strokeWidth="3"
           strokeDasharray="3 6"
         />
-      </svg>
+      </Picture>
     </figure>
   );
 }
@@ -107,7 +107,7 @@ function Film({ film }: { film: Work["film"] | null }) {
       <figcaption className="label">
         {film ? film.text : "Its film from wet to dry, once solids and film stand"}
       </figcaption>
-      <svg viewBox="0 0 620 86" role="img" aria-label={film?.text ?? "no film stated yet"}>
+      <Picture viewBox="0 0 620 86" aria-label={film?.text ?? "no film stated yet"}>
         {film && (
           <>
             <rect x="2" y={60 - wet} width="290" height={wet} fill="var(--thinner)" />
@@ -123,7 +123,7 @@ function Film({ film }: { film: Work["film"] | null }) {
           </>
         )}
         <rect x="2" y="60" width="616" height="22" fill="var(--panel)" stroke="var(--ink)" />
-      </svg>
+      </Picture>
     </figure>
   );
 }

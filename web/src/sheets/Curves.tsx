@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Schemas } from "../api/client";
 import { curvesQuery } from "../api/queries";
+import { Picture } from "../ui/Picture";
 
 const WIDE = 300;
 const HIGH = 130;
@@ -32,7 +33,7 @@ export function Curve({ curve }: { curve: Schemas["CurveView"] }) {
   return (
     <figure>
       <figcaption className="label">{curve.name}</figcaption>
-      <svg viewBox={`0 0 ${WIDE} ${HIGH}`} role="img" aria-label={`${curve.name}: ${label}`}>
+      <Picture viewBox={`0 0 ${WIDE} ${HIGH}`} aria-label={`${curve.name}: ${label}`}>
         <path d={`M8 ${HIGH - 22}H${WIDE - 8}`} stroke="var(--rule)" />
         {points.slice(1).map((p, i) => {
           const q = points[i] ?? p;
@@ -77,7 +78,7 @@ export function Curve({ curve }: { curve: Schemas["CurveView"] }) {
             </text>
           </>
         )}
-      </svg>
+      </Picture>
     </figure>
   );
 }

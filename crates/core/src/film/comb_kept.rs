@@ -62,7 +62,7 @@ pub fn teeth_text(teeth_um: &[f64], prefs: Prefs) -> String {
 /// A comb as it is typed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub struct CombTyped {
+pub struct CombInWords {
     /// Its name.
     pub name: String,
     /// Its teeth, least first: `1 2 3 4 6 8 mil`. A unit holds for every figure before it that has none of its own.
@@ -78,14 +78,14 @@ pub struct CombKept {
     pub teeth_um: Vec<f64>,
 }
 
-impl CombTyped {
+impl CombInWords {
     /// Reads the teeth.
     ///
     /// **Errors:** a refusal at `name` or `teeth`: a figure that cannot be read, too few or too many, out of order.
     ///
     /// ```
-    /// use level_keel_core::film::CombTyped;
-    /// let comb = CombTyped { name: "Pocket comb".into(), teeth: "50 100 150 µm".into() };
+    /// use level_keel_core::film::CombInWords;
+    /// let comb = CombInWords { name: "Pocket comb".into(), teeth: "50 100 150 µm".into() };
     /// assert_eq!(comb.read(Default::default()).unwrap().teeth_um, [50.0, 100.0, 150.0]);
     /// ```
     pub fn read(&self, prefs: Prefs) -> Result<CombKept, Refusal> {

@@ -4,7 +4,7 @@ mod comb_kept;
 pub mod laps;
 pub mod speed;
 
-pub use comb_kept::{CombKept, CombTyped, UsualComb, teeth_text};
+pub use comb_kept::{CombInWords, CombKept, UsualComb, teeth_text};
 
 use crate::limits;
 use crate::quantity::{Prefs, QuantityKind, show};

@@ -1,6 +1,6 @@
 //! What an empty shop is asked, and in which order it puts down its first things.
 
-use level_keel_core::film::{CombTyped, UsualComb};
+use level_keel_core::film::{CombInWords, UsualComb};
 use level_keel_core::quantity::{NumberFormat, Prefs, UnitSet};
 use level_keel_core::shop::{FirstThing, FirstVisit, PutDown, Shop, first_steps};
 
@@ -61,7 +61,7 @@ fn the_sheet_is_first_and_then_a_batch_may_be_begun() {
 
 #[test]
 fn a_comb_is_read_as_one_reads_it_aloud() {
-    let read = |teeth: &str, prefs| CombTyped { name: "Pocket comb".into(), teeth: teeth.into() }.read(prefs);
+    let read = |teeth: &str, prefs| CombInWords { name: "Pocket comb".into(), teeth: teeth.into() }.read(prefs);
     let us = Prefs { units: UnitSet::Us, ..Prefs::default() };
     let near = |teeth: Vec<f64>, wanted: &[f64]| {
         assert_eq!(teeth.len(), wanted.len());

@@ -245,6 +245,21 @@ fn every_text_and_state_token_reads_on_its_grounds() {
     }
 }
 
+/// Text of a picture that stands under twelve dots on the glass.
+const SMALL: &str = "return [...document.querySelectorAll('.station svg text')].filter(t => t.getBoundingClientRect().width > 0)
+    .map(t => [parseFloat(getComputedStyle(t).fontSize) * t.getScreenCTM().a, t.textContent]).filter(([px]) => px < 11.95)
+    .map(([px, text]) => text + ' ' + px.toFixed(1))";
+
+/// Buttons that cannot be pressed and do not say beside them what they wait for; what is chosen says so itself.
+const GREY: &str = "return [...document.querySelectorAll('.station button.MuiButton-root:disabled')]
+    .filter(b => b.offsetParent && !b.getAttribute('aria-describedby') && b.innerText !== 'Chosen').map(b => b.outerHTML.slice(-120))";
+
+/// What is wanted first on a tab and ends below the glass, 61 dots above its foot.
+const LOW: &str = "const first = (css) => [...document.querySelectorAll(css)].find(e => e.offsetParent);
+    return [first('.station .do .MuiButton-contained'), first('.station .live'), first('.station .level.big')]
+    .filter(e => e && e.getBoundingClientRect().bottom > innerHeight - 61)
+    .map(e => e.outerHTML.slice(0, 80) + ' ' + Math.ceil(e.getBoundingClientRect().bottom))";
+
 /// Title and waterline in one band, what holds and what can hurt in one strip: the rest of the glass is for the work, at every
 /// station and tab, in both themes, with a hold and cautions there.
 #[sqlx::test(migrations = "../server/migrations")]
@@ -276,6 +291,14 @@ async fn the_head_leaves_the_room_to_the_work(db: PgPool) {
                 assert!(px("tabs") <= 50 && px("log") <= 50, "{place}");
                 assert!(px("from") <= 212 && px("to") >= px("page") - 50, "{place}");
                 assert!(px("beyond") <= px("page"), "the page never scrolls: {place}");
+                // The first primary action, the live figure and the large level are seen without scrolling.
+                let low = browser.client.execute(LOW, vec![]).await.expect("a script");
+                assert_eq!(low, serde_json::json!([]), "{place}");
+                let grey = browser.client.execute(GREY, vec![]).await.expect("a script");
+                assert_eq!(grey, serde_json::json!([]), "grey without a reason: {place}");
+                browser.still().await;
+                let small = browser.client.execute(SMALL, vec![]).await.expect("a script");
+                assert_eq!(small, serde_json::json!([]), "text of a picture under 12 px: {place}");
             }
         }
     }

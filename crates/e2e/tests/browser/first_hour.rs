@@ -200,3 +200,31 @@ async fn the_demo_says_so(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// What the shop says of itself and the teeth of its comb are changed where they stand, each refused at its field.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn the_shop_and_its_comb_are_the_owners_to_change(db: PgPool) {
+    let shop = Shop::empty(db).await;
+    let browser = Browser::start().await;
+    opened(&browser, &shop).await;
+    browser.press("first-people").await;
+    browser.press("edit-shop").await;
+    browser.fill("shop-zone", "Atlantic/Skerry").await;
+    browser.press("save-shop").await;
+    browser.wait_text("There is no such time zone").await;
+    browser.fill("shop-zone", "Atlantic/Faroe").await;
+    browser.click("input[name='works-alone']").await;
+    browser.press("save-shop").await;
+    browser.wait_text("Atlantic/Faroe, one person works here").await;
+    browser.go(&format!("{}/rigs", shop.address)).await;
+    browser.press("rigs-scales").await;
+    browser.press("comb-Comb 1 to 30 mil").await;
+    browser.fill("comb-teeth", "2 4 4 mil").await;
+    browser.press("keep-comb").await;
+    browser.wait_text("is not more than the tooth before it").await;
+    browser.fill("comb-teeth", "2 4 6 8 mil").await;
+    browser.press("keep-comb").await;
+    browser.wait_text("2.0 4.0 6.0 8.0 mil").await;
+    drop(browser);
+    shop.close().await;
+}

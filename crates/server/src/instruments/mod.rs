@@ -5,7 +5,7 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, put, web};
 use level_keel_core::batch::view::Viewer;
-use level_keel_core::film::{CombTyped, UsualComb, teeth_text};
+use level_keel_core::film::{CombInWords, UsualComb, teeth_text};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
 use level_keel_core::refusal::Refusal;
@@ -143,7 +143,7 @@ pub struct TypedComb {
     #[serde(default)]
     pub id: Option<Uuid>,
     /// Its name and its teeth.
-    pub comb: CombTyped,
+    pub comb: CombInWords,
 }
 
 /// Keeps a comb: a new one, or another name or other teeth for one that is here. A reading keeps the teeth it was read with.

@@ -1,6 +1,7 @@
 // The cup in section with its pour marks: what is in, and what is still to come.
 import type { Schemas } from "../../api/client";
 import { spread } from "../../ui/spread";
+import { Picture } from "../../ui/Picture";
 
 export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
   const height = 176;
@@ -16,10 +17,9 @@ export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
   );
   const rows = spread(marks, (m) => y(m.at));
   return (
-    <svg
+    <Picture
       viewBox="0 0 520 204"
       style={{ width: "100%", maxHeight: 190 }}
-      role="img"
       aria-label={`Cup: ${marks.map((m) => m.label).join("; ")}`}
     >
       {poured.map((m, i) =>
@@ -34,7 +34,7 @@ export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
             strokeDasharray={m.poured ? undefined : "6 4"}
             fill="none"
           />
-          <text x="282" y={m.label_y} fontSize="17" fill="var(--ink)" fontWeight={m.poured ? 400 : 700}>
+          <text x="282" y={m.label_y} fill="var(--ink)" fontWeight={m.poured ? 400 : 700}>
             {m.label}
           </text>
         </g>
@@ -45,6 +45,6 @@ export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
         stroke="var(--ink)"
         strokeWidth="3"
       />
-    </svg>
+    </Picture>
   );
 }

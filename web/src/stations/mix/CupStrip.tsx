@@ -1,6 +1,7 @@
 // The cup with its marks, as it is printed.
 import type { Schemas } from "../../api/client";
 import { spread } from "../../ui/spread";
+import { Picture } from "../../ui/Picture";
 
 export function CupStrip({ cup }: { cup: Schemas["Marked"] }) {
   const { floor_mm, rim_mm, height_mm } = cup.cup;
@@ -9,10 +10,9 @@ export function CupStrip({ cup }: { cup: Schemas["Marked"] }) {
   const y = (level: number) => 190 - level * scale;
   const rows = spread(cup.marks, (m) => y(m.level_mm));
   return (
-    <svg
+    <Picture
       viewBox="0 0 520 200"
       style={{ width: "100%", maxHeight: 200 }}
-      role="img"
       aria-label="The cup with its marks"
     >
       <path
@@ -29,11 +29,11 @@ export function CupStrip({ cup }: { cup: Schemas["Marked"] }) {
             strokeWidth="2"
             fill="none"
           />
-          <text x="278" y={m.label_y} fontSize="16" fill="var(--ink)">
+          <text x="278" y={m.label_y} fill="var(--ink)">
             {m.name}, {m.level.text}
           </text>
         </g>
       ))}
-    </svg>
+    </Picture>
   );
 }

@@ -1,11 +1,11 @@
 // So much of a pot goes to the gun, stirred and strained.
-import { Button } from "@mui/material";
 import type { Schemas } from "../../api/client";
 import { offered, useWords } from "../../api/forms";
 import { useEntryForm } from "../../api/useEntryForm";
 import { Check } from "../../ui/Check";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
 import type { PotProps } from "./PotWork";
+import { Act } from "../../ui/Act";
 
 const EMPTY = {
   into: "pressure_pot" as Schemas["FillInto"],
@@ -36,9 +36,7 @@ export function FillForm({ view, pot }: PotProps) {
         />
       </div>
       <div className="actions">
-        <Button type="submit" variant="contained" disabled={!entry.ready} name="log-fill">
-          Fill
-        </Button>
+        <Act name="log-fill" word="Fill" needs={!entry.ready && "type how much goes in"} />
         <Check
           name="fill-stirred"
           word="stirred just before"

@@ -10,6 +10,7 @@ import { EntryField } from "../../ui/EntryField";
 import { Field } from "../../ui/Field";
 import { Level } from "../../ui/Level";
 import { CupStrip } from "./CupStrip";
+import { Act } from "../../ui/Act";
 
 const KEY = "level-keel-cup";
 const usual = { floor_mm: "90 mm", rim_mm: "120 mm", height_mm: "150 mm" };
@@ -93,9 +94,7 @@ export function MarkedCup({ view, pot }: StationProps<"mix"> & { pot: Schemas["M
                 path="mark.level_mm"
                 label={`${pot.hand_name ?? ""} stands at`}
               />
-              <Button type="submit" variant="contained" disabled={!entry.ready} name="take-mark">
-                Take this level
-              </Button>
+              <Act name="take-mark" word="Take this level" needs={!entry.ready && "type where it stands"} />
             </div>
           )
         )}

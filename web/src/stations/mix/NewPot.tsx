@@ -1,5 +1,4 @@
 // A new pot: how much finished paint, said in whichever way it is known.
-import { Button } from "@mui/material";
 import { useState } from "react";
 import { v7 } from "uuid";
 import type { Schemas } from "../../api/client";
@@ -10,6 +9,7 @@ import { EntryChoice, EntryField } from "../../ui/EntryField";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import { Cup } from "./Cup";
 import { PourTable } from "./PourTable";
+import { Act } from "../../ui/Act";
 
 type Way = Schemas["MixView"]["ways"][number];
 type Form = Record<string, string>;
@@ -86,9 +86,7 @@ export function NewPot({ view, done }: StationProps<"mix"> & { done: () => void 
           The coat needs {view.mix.need.text}; {view.mix.propose.text} of it is proposed for this pot.
         </p>
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={!entry.ready} name="open-pot">
-            Open the pot
-          </Button>
+          <Act name="open-pot" word="Open the pot" needs={!entry.ready && "type how much is wanted"} />
           {pot && !plain && (
             <span>
               makes <b className="mono">{pot.wanted.text}</b>

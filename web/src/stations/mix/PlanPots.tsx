@@ -1,5 +1,4 @@
 // How much, in how many pots: what it takes beyond the film, the planned rate, and each pot on a line of time.
-import { Button } from "@mui/material";
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
@@ -7,6 +6,7 @@ import type { StationProps } from "../../batch/station";
 import { Field } from "../../ui/Field";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import { PotLine } from "./PotLine";
+import { Act } from "../../ui/Act";
 
 type Form = Record<string, string>;
 const MORE = ["hose_bore_mm", "hose_length_mm", "heel_ml", "profile_um", "extra_pct"];
@@ -93,9 +93,11 @@ export function PlanPots({ view }: StationProps<"mix">) {
           </label>
         )}
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={!entry.ready} name="plan-pots">
-            {plan.entered ? "Plan anew" : "Plan the pots"}
-          </Button>
+          <Act
+            name="plan-pots"
+            word={plan.entered ? "Plan anew" : "Plan the pots"}
+            needs={!entry.ready && "type how much is sprayed in a minute"}
+          />
           {entry.stray && <span className="refusal">{entry.stray}</span>}
         </div>
       </form>

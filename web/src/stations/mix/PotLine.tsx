@@ -1,5 +1,6 @@
 // The pots on a line of time: mixed, inducting, sprayed, and the last call that must not be reached.
 import type { Schemas } from "../../api/client";
+import { Picture } from "../../ui/Picture";
 
 const ROW = 34;
 
@@ -7,17 +8,16 @@ export function PotLine({ pots }: { pots: Schemas["PlannedPotView"][] }) {
   const shown = pots.slice(0, 8);
   const x = (part: number) => 96 + part * 410;
   return (
-    <svg
+    <Picture
       viewBox={`0 0 520 ${shown.length * ROW + 8}`}
       style={{ width: "100%", maxHeight: 290 }}
-      role="img"
       aria-label={shown.map((p, i) => `Pot ${i + 1}: ${p.amount.text}, mix ${p.mix_by}`).join("; ")}
     >
       {shown.map((p, i) => {
         const y = 6 + i * ROW;
         return (
           <g key={p.mix_by + String(i)}>
-            <text x="0" y={y + 16} fontSize="15" fontWeight="700" fill="var(--ink)">
+            <text x="0" y={y + 16} fontWeight="700" fill="var(--ink)">
               {i + 1} · {p.amount.text}
             </text>
             <rect
@@ -42,12 +42,12 @@ export function PotLine({ pots }: { pots: Schemas["PlannedPotView"][] }) {
                 strokeDasharray="4 3"
               />
             )}
-            <text x={Math.min(x(p.mixed_x), 300)} y={y + 31} fontSize="12" fill="var(--slate)">
+            <text x={Math.min(x(p.mixed_x), 300)} y={y + 31} fill="var(--slate)">
               mix {p.mix_by}
             </text>
           </g>
         );
       })}
-    </svg>
+    </Picture>
   );
 }

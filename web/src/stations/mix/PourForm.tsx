@@ -8,6 +8,7 @@ import { Check } from "../../ui/Check";
 import { EntryField } from "../../ui/EntryField";
 import { Level } from "../../ui/Level";
 import { useScale } from "../../ui/ScaleChoice";
+import { Act } from "../../ui/Act";
 
 const EMPTY = { reading_g: "", lot: "", tared: false };
 
@@ -70,9 +71,13 @@ export function PourForm({ view, pot, seen, pour, live, byScale }: Props) {
         )}
       </div>
       <div className="actions">
-        <Button type="submit" variant="contained" disabled={!pour.ready} name="take-reading">
-          Take this reading
-        </Button>
+        <Act
+          name="take-reading"
+          word="Take this reading"
+          needs={
+            !pour.ready && (pour.scale.instrument ? "type what the scale shows" : "choose a scale first")
+          }
+        />
         <WholeCan view={view} pot={pot} />
         {pour.scale.choice}
         <Check name="tared" word="tared before" on={tared} set={(on) => pour.put({ tared: on })} />

@@ -1,11 +1,11 @@
 // A pot in another cup, or a part of it in a second vessel: each keeps its age.
-import { Button } from "@mui/material";
 import { useRef } from "react";
 import { v7 } from "uuid";
 import { useEntryForm } from "../../api/useEntryForm";
 import { EntryField } from "../../ui/EntryField";
 import { useScale } from "../../ui/ScaleChoice";
 import type { PotProps } from "./PotWork";
+import { Act } from "../../ui/Act";
 
 export function TransferForm({ view, pot }: PotProps) {
   const scale = useScale("bench");
@@ -25,9 +25,12 @@ export function TransferForm({ view, pot }: PotProps) {
     <form className="actions" onSubmit={entry.submit}>
       <EntryField of={entry} name="reading_g" label="In the other cup, tared" />
       {scale.choice}
-      <Button type="submit" variant="outlined" disabled={!entry.ready} name="log-transfer">
-        Moved to another cup
-      </Button>
+      <Act
+        name="log-transfer"
+        word="Moved to another cup"
+        needs={!entry.ready && "type what it weighs"}
+        quiet
+      />
       {entry.stray && <span className="refusal">{entry.stray}</span>}
     </form>
   );
@@ -53,9 +56,7 @@ export function DivideForm({ view, pot }: PotProps) {
       }}
     >
       <EntryField of={entry} name="part_ml" label="Into a second vessel" />
-      <Button type="submit" variant="outlined" disabled={!entry.ready} name="divide">
-        Divide the pot
-      </Button>
+      <Act name="divide" word="Divide the pot" needs={!entry.ready && "type how much goes over"} quiet />
       {entry.stray && <span className="refusal">{entry.stray}</span>}
     </form>
   );

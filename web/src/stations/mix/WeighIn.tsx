@@ -9,6 +9,7 @@ import { chime } from "../../rack/chime";
 import { Check } from "../../ui/Check";
 import { Level } from "../../ui/Level";
 import { useWeighIn } from "./useWeighIn";
+import { Act } from "../../ui/Act";
 
 const AUTO = "level-keel-take-by-itself";
 const SOUND = "level-keel-pour-sound";
@@ -94,15 +95,13 @@ export function WeighIn({
         </>
       )}
       <div className="actions">
-        <Button
-          variant="contained"
+        {/* That hardener runs in is true from its first drop: it waits for no steady figure, since the pot ages from then. */}
+        <Act
           name="take-weight"
-          disabled={!weigh?.combines && !weighable}
-          // That hardener runs in is true from its first drop: it waits for no steady figure, since the pot ages from then.
-          onClick={() => (weigh?.combines ? combine() : take())}
-        >
-          {weigh?.combines ? "Hardener is running in" : "Take this weight"}
-        </Button>
+          word={weigh?.combines ? "Hardener is running in" : "Take this weight"}
+          needs={!weigh?.combines && !weighable && "waits for the scale to rest"}
+          press={() => (weigh?.combines ? combine() : take())}
+        />
         {weigh?.jumped && (
           <Button
             variant="outlined"

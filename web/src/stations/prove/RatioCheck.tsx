@@ -11,6 +11,7 @@ import { useStopwatch } from "../../ui/stopwatch";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import { Proofs } from "./Proofs";
 import { TwoCups } from "./TwoCups";
+import { Act } from "../../ui/Act";
 
 const EMPTY = { a_g: "", b_g: "", caught_watch_s: "", a_kpa: "", b_kpa: "", lift_mm: "" };
 
@@ -55,9 +56,7 @@ export function RatioCheck({ view, charge }: StationProps<"prove"> & { charge: s
           <EntryField {...f} name="lift_mm" label="Lift" hint="pot to gun" />
         </div>
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={!entry.ready} name="take-catch">
-            Take this catch
-          </Button>
+          <Act name="take-catch" word="Take this catch" needs={!entry.ready && "type what both cups weigh"} />
           <Button type="button" variant="outlined" name="stopwatch" onClick={toggle}>
             {watch.running ? `Stop · ${stopwatch(watch.seconds)}` : "Start the watch · s"}
           </Button>

@@ -1,5 +1,6 @@
 // Two cups under the gun, filled as high as they were caught; the pressure to move has an arrow.
 import type { Schemas } from "../../api/client";
+import { Picture } from "../../ui/Picture";
 
 export function TwoCups({
   cups,
@@ -12,16 +13,16 @@ export function TwoCups({
     ? `Cup A ${cups.a.caught.text}, cup B ${cups.b.caught.text}`
     : "Two empty cups under the gun";
   return (
-    <svg viewBox="0 0 530 190" style={{ width: "100%", maxHeight: 200 }} role="img" aria-label={label}>
+    <Picture viewBox="0 0 530 190" style={{ width: "100%", maxHeight: 200 }} aria-label={label}>
       <Cup x={70} name="A" cup={cups?.a ?? null} colour="var(--base)" move={arrow(moved, "a")} />
       <Cup x={310} name="B" cup={cups?.b ?? null} colour="var(--hardener)" move={arrow(moved, "b")} />
       <path d="M20 178H510" stroke="var(--ink)" strokeWidth="2.5" />
       {cups?.time && (
-        <text x="265" y="96" fontSize="15" textAnchor="middle" fill="var(--slate)">
+        <text x="265" y="96" textAnchor="middle" fill="var(--slate)">
           {cups.time.text}
         </text>
       )}
-    </svg>
+    </Picture>
   );
 }
 
@@ -61,15 +62,15 @@ function Cup({
         stroke="var(--ink)"
         strokeWidth="3"
       />
-      <text x={x + 50} y="20" fontSize="18" fontWeight="700" textAnchor="middle" fill="var(--ink)">
+      <text x={x + 50} y="20" fontWeight="700" textAnchor="middle" fill="var(--ink)">
         {name} {cup?.pressure?.text ?? ""}
       </text>
       {cup?.flow && (
-        <text x={x + 50} y="42" fontSize="15" textAnchor="middle" fill="var(--slate)">
+        <text x={x + 50} y="42" textAnchor="middle" fill="var(--slate)">
           {cup.flow.text}
         </text>
       )}
-      <text x={x + 112} y="150" fontSize="18" className="mono" fill="var(--ink)">
+      <text x={x + 112} y="150" className="mono" fill="var(--ink)">
         {cup?.caught.text ?? ""}
       </text>
       {move && (

@@ -7,6 +7,7 @@ import { probesQuery } from "../../api/queries";
 import type { StationProps } from "../../batch/station";
 import { minutes } from "../../ui/clock";
 import { EntryField } from "../../ui/EntryField";
+import { Act } from "../../ui/Act";
 
 /** The four readings, as they are typed. */
 export const EMPTY = { air_c: "", surface_c: "", material_c: "", rh_pct: "" };
@@ -64,9 +65,7 @@ export function Conditions({ view, entry, elapsed }: Props) {
         <EntryField {...f} name="rh_pct" label="Humidity" />
       </div>
       <div className="actions">
-        <Button type="submit" variant="contained" disabled={!entry.ready} name="take-conditions">
-          Take these readings
-        </Button>
+        <Act name="take-conditions" word="Take these readings" needs={!entry.ready && "type what was read"} />
         <FromProbes take={entry.put} />
         {entry.stray && <span className="refusal">{entry.stray}</span>}
       </div>

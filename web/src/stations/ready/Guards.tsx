@@ -1,9 +1,9 @@
 // Guards by hazard: each ticked by the one who has it on.
-import { Button } from "@mui/material";
 import { useState } from "react";
 import { useWrite } from "../../api/entry";
 import type { Schemas } from "../../api/client";
 import type { StationProps } from "../../batch/station";
+import { Act } from "../../ui/Act";
 
 export function Guards({ view }: StationProps<"ready">) {
   const { write } = useWrite(view.id);
@@ -35,15 +35,14 @@ export function Guards({ view }: StationProps<"ready">) {
         </label>
       ))}
       {open.length > 0 && (
-        <Button
-          sx={{ my: 1 }}
-          variant="contained"
-          disabled={ticked.length < open.length}
-          name="take-guards"
-          onClick={() => void write("guards", { hazards: ticked })}
-        >
-          Guards are on
-        </Button>
+        <div className="actions">
+          <Act
+            name="take-guards"
+            word="Guards are on"
+            needs={ticked.length < open.length && "tick each that is on"}
+            press={() => void write("guards", { hazards: ticked })}
+          />
+        </div>
       )}
     </section>
   );

@@ -1,6 +1,7 @@
 // Surface over time above the line under which the work holds: dew point and the sheet's margin.
 import type { Schemas } from "../../api/client";
 import { shopTime } from "../../ui/clock";
+import { Picture } from "../../ui/Picture";
 
 const WIDE = 460;
 const HIGH = 96;
@@ -19,10 +20,9 @@ export function HistoryPicture({ history, zone }: { history: Schemas["History"];
   const last = history.points.at(-1);
   if (!first || !last) return null;
   return (
-    <svg
+    <Picture
       className="history"
       viewBox={`0 0 ${WIDE} ${HIGH}`}
-      role="img"
       aria-label="Surface over time above the line under which the work holds"
     >
       {least && (
@@ -53,6 +53,6 @@ export function HistoryPicture({ history, zone }: { history: Schemas["History"];
       <text x={WIDE / 2} y={HIGH - 2} textAnchor="middle" className="tick-text">
         surface · least · dew
       </text>
-    </svg>
+    </Picture>
   );
 }

@@ -1,5 +1,4 @@
 // Takes a lot: the oldest that is fit stands first; another wants a reason.
-import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { at, useWrite } from "../../api/entry";
@@ -8,6 +7,7 @@ import type { StationProps } from "../../batch/station";
 import { LotCan } from "../../stores/LotCan";
 import type { Item } from "./ReadyLists";
 import { Words } from "../../ui/Words";
+import { Act } from "../../ui/Act";
 
 export function TakeLot({ view, item, after }: StationProps<"ready"> & { item: Item; after: () => void }) {
   const { write, refused, forget } = useWrite(view.id);
@@ -81,9 +81,7 @@ export function TakeLot({ view, item, after }: StationProps<"ready"> & { item: I
             autoFocus
           />
         )}
-        <Button type="submit" variant="contained" name="take-lot" disabled={code.trim() === ""}>
-          Take it
-        </Button>
+        <Act name="take-lot" word="Take it" needs={code.trim() === "" && "type the code on the can"} />
       </div>
       {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
     </form>

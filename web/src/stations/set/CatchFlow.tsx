@@ -9,6 +9,7 @@ import { EntryChoice, EntryField } from "../../ui/EntryField";
 import { stopwatch } from "../../ui/clock";
 import { useStopwatch } from "../../ui/stopwatch";
 import { Modelled } from "./Modelled";
+import { Act } from "../../ui/Act";
 
 const EMPTY = { pot_kpa: "", caught_g: "", caught_ml: "", caught_watch_s: "" };
 const CUP: { cup: Schemas["FlowCup"]; run_cup_s: string } = { cup: "ford4", run_cup_s: "" };
@@ -46,26 +47,28 @@ export function CatchFlow({ view }: StationProps<"set">) {
           <EntryField of={flow} name="caught_ml" label="Measured" />
         </div>
         <div className="actions">
-          <Button type="submit" variant="contained" name="take-catch" disabled={!flow.ready || !view.set.rig}>
-            Take this catch
-          </Button>
-          {!view.set.rig && (
-            <span className="slate">Choose the rig first: its hose and nozzle are reckoned with.</span>
-          )}
+          <Act
+            name="take-catch"
+            word="Take this catch"
+            needs={
+              view.set.rig
+                ? !flow.ready && "type the pressure, the time, and what was caught"
+                : "choose the rig first: its hose and nozzle are reckoned with"
+            }
+          />
           {flow.stray && <span className="refusal">{flow.stray}</span>}
         </div>
         <span className="label">Or a flow cup, at the paint’s own temperature</span>
         <div className="actions">
           <EntryChoice of={cup} name="cup" label="Cup" options={offered(words.flow_cup)} />
           <EntryField of={cup} name="run_cup_s" label="It ran for" />
-          <Button
-            variant="outlined"
+          <Act
             name="take-cup"
-            disabled={!cup.ready || Boolean(cup.error("run_cup_s"))}
-            onClick={() => void cup.take()}
-          >
-            Take it
-          </Button>
+            word="Take it"
+            needs={(!cup.ready || Boolean(cup.error("run_cup_s"))) && "type how long it ran"}
+            press={() => void cup.take()}
+            quiet
+          />
         </div>
       </form>
       <div className="see">

@@ -2,6 +2,7 @@
 // pressure goes. Measured and reckoned stand apart: this is reckoned.
 import type { Schemas } from "../../api/client";
 import { WorkingSheet } from "../../ui/WorkingSheet";
+import { Picture } from "../../ui/Picture";
 
 const W = 470;
 const H = 106;
@@ -18,10 +19,9 @@ export function Modelled({ modelled }: { modelled: Schemas["Modelled"] }) {
   return (
     <div>
       <span className="label">Reckoned: flow against pressure</span>
-      <svg
+      <Picture
         viewBox={`-2 -14 512 ${H + 44}`}
         style={{ width: "100%", flex: "none" }}
-        role="img"
         aria-label={`At ${modelled.at.text} ${modelled.flow.text}, stream ${modelled.stream.text}`}
       >
         <rect
@@ -34,7 +34,7 @@ export function Modelled({ modelled }: { modelled: Schemas["Modelled"] }) {
         <text
           x={W + 4}
           y={(y(curve.band_hi_ml_min) + y(curve.band_lo_ml_min)) / 2 + 5}
-          fontSize="13"
+
           fill="var(--slate)"
         >
           band
@@ -58,7 +58,7 @@ export function Modelled({ modelled }: { modelled: Schemas["Modelled"] }) {
             <text
               x={x(m.kpa)}
               y={m.is === "rating" ? -3 : H + 24}
-              fontSize="13"
+
               textAnchor={m.is === "usual_from" ? "end" : "middle"}
               fill="var(--slate)"
             >
@@ -68,13 +68,13 @@ export function Modelled({ modelled }: { modelled: Schemas["Modelled"] }) {
         ))}
         <path d={`M0 0V${H}H${W}`} stroke="var(--ink)" strokeWidth="2" fill="none" />
         <path d={path} stroke="var(--verdigris)" strokeWidth="4" fill="none" />
-        <text x={W} y={H + 24} fontSize="13" textAnchor="end" fill="var(--slate)">
+        <text x={W} y={H + 24} textAnchor="end" fill="var(--slate)">
           {curve.most_pressure.unit}
         </text>
-        <text x="4" y="-3" fontSize="13" fill="var(--slate)">
+        <text x="4" y="-3" fill="var(--slate)">
           {curve.most_flow.text}
         </text>
-      </svg>
+      </Picture>
       <Reckoned modelled={modelled} />
       {modelled.rough && (
         <p className="word-tell">Where smooth and turbulent flow join: what is reckoned here is rough.</p>
@@ -111,7 +111,7 @@ export function Reckoned({ modelled }: { modelled: Schemas["Modelled"] }) {
   const { shares } = modelled;
   return (
     <>
-      <div className="shares" role="img" aria-label={shares.map((s) => `${s.word} ${s.kpa.text}`).join(", ")}>
+      <div className="shares" aria-label={shares.map((s) => `${s.word} ${s.kpa.text}`).join(", ")}>
         {shares
           .filter((s) => s.part > 0.001)
           .map((s) => (

@@ -12,6 +12,7 @@ import { CoatSteps } from "./CoatSteps";
 import { Patterns } from "./Patterns";
 import { SetUpTable } from "./SetUpTable";
 import type { SetUpTexts } from "./SetUps";
+import { Act } from "../../ui/Act";
 
 type Props = StationProps<"set"> & {
   entry: ReturnType<typeof useEntryForm<"set_up", SetUpTexts>>;
@@ -128,9 +129,7 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore }: Props) {
         </>
       )}
       <div className="actions">
-        <Button type="submit" variant="contained" disabled={!entry.ready} name="take-try">
-          Take this try
-        </Button>
+        <Act name="take-try" word="Take this try" needs={!entry.ready && "type a pressure"} />
         <Button variant="outlined" name="more-try" onClick={() => setMore(!more)} aria-expanded={more}>
           {more ? "Fewer settings" : "Step, knobs, picture"}
         </Button>

@@ -1,5 +1,6 @@
 // The stream as an arc over a rule: the band, the tries before, the one seen now.
 import type { Schemas } from "../../api/client";
+import { Picture } from "../../ui/Picture";
 
 // Sixteen inches of rule across 416 units, whatever unit it is marked in.
 const PER_MM = 26 / 25.4;
@@ -30,7 +31,7 @@ export function StreamPicture({
     />
   );
   return (
-    <svg
+    <Picture
       viewBox="0 0 530 214"
       style={{ width: "100%", maxHeight: 200 }}
       onClick={(e) => {
@@ -41,7 +42,6 @@ export function StreamPicture({
         const mm = (at - 92) / PER_MM;
         if (mm > 0 && mm < 410) tap(mm);
       }}
-      role="img"
       aria-label={
         stream ? `Stream ${stream.level.shown.text}, ${stream.level.word}` : "Gun, no stream seen yet"
       }
@@ -72,15 +72,15 @@ export function StreamPicture({
         <g key={m.at_mm}>
           <path d={`M${x(m.at_mm)} 180v${m.figure ? 12 : 6}`} stroke="var(--ink)" strokeWidth="2" />
           {m.figure && (
-            <text x={x(m.at_mm)} y="208" fontSize="15" textAnchor="middle" fill="var(--slate)">
+            <text x={x(m.at_mm)} y="208" textAnchor="middle" fill="var(--slate)">
               {m.figure}
             </text>
           )}
         </g>
       ))}
-      <text x="512" y="186" fontSize="15" fill="var(--slate)">
+      <text x="512" y="186" fill="var(--slate)">
         {set.rule_unit}
       </text>
-    </svg>
+    </Picture>
   );
 }
