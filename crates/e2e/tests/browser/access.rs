@@ -250,9 +250,9 @@ const SMALL: &str = "return [...document.querySelectorAll('.station svg text')].
     .map(t => [parseFloat(getComputedStyle(t).fontSize) * t.getScreenCTM().a, t.textContent]).filter(([px]) => px < 11.95)
     .map(([px, text]) => text + ' ' + px.toFixed(1))";
 
-/// Buttons that cannot be pressed and do not say beside them what they wait for; what is chosen says so itself.
+/// Buttons that cannot be pressed and do not say beside them what they wait for.
 const GREY: &str = "return [...document.querySelectorAll('.station button.MuiButton-root:disabled')]
-    .filter(b => b.offsetParent && !b.getAttribute('aria-describedby') && b.innerText !== 'Chosen').map(b => b.outerHTML.slice(-120))";
+    .filter(b => b.offsetParent && !b.getAttribute('aria-describedby')).map(b => b.outerHTML.slice(-120))";
 
 /// What is wanted first on a tab and ends below the glass, 61 dots above its foot.
 const LOW: &str = "const first = (css) => [...document.querySelectorAll(css)].find(e => e.offsetParent);

@@ -29,7 +29,7 @@ export function Sign({ view }: StationProps<"close">) {
       <div className="do">
         <Deviations view={view} answer={setAnswering} />
         <span className="label">Signatures</span>
-        <p>
+        <p id="sign-why">
           {signed ? (
             <>
               Work signed by <b>{line(signed)}</b>.
@@ -39,7 +39,7 @@ export function Sign({ view }: StationProps<"close">) {
           )}
         </p>
         {signed && (
-          <p>
+          <p id="accept-why">
             {close.acceptance ? (
               <>
                 Accepted by <b>{line(close.acceptance)}</b>. The card is closed.
@@ -55,6 +55,7 @@ export function Sign({ view }: StationProps<"close">) {
               variant="contained"
               name="sign"
               disabled={Boolean(close.cannot_sign)}
+              aria-describedby="sign-why"
               onClick={() => void write("sign", { seen_seq: view.head_seq })}
             >
               Sign the work
@@ -65,6 +66,7 @@ export function Sign({ view }: StationProps<"close">) {
               variant="contained"
               name="accept"
               disabled={Boolean(close.cannot_accept)}
+              aria-describedby="accept-why"
               onClick={() => void write("accept", { seen_seq: view.head_seq })}
             >
               Accept the work

@@ -81,6 +81,14 @@ export function PlanPots({ view }: StationProps<"mix">) {
           error={entry.error}
           thinner={plan.may_thin}
         />
+        <div className="actions">
+          <Act
+            name="plan-pots"
+            word={plan.entered ? "Plan anew" : "Plan the pots"}
+            needs={!entry.ready && "type how much is sprayed in a minute"}
+          />
+          {entry.stray && <span className="refusal">{entry.stray}</span>}
+        </div>
         {seen.learned && (
           <label className="tick">
             <input
@@ -92,14 +100,6 @@ export function PlanPots({ view }: StationProps<"mix">) {
             Reckon with what such coats took: {seen.learned}
           </label>
         )}
-        <div className="actions">
-          <Act
-            name="plan-pots"
-            word={plan.entered ? "Plan anew" : "Plan the pots"}
-            needs={!entry.ready && "type how much is sprayed in a minute"}
-          />
-          {entry.stray && <span className="refusal">{entry.stray}</span>}
-        </div>
       </form>
       <div className="see">
         <p>

@@ -1,5 +1,4 @@
 // Which rig this coat is sprayed with, and what is looked at before any pressure.
-import { Button } from "@mui/material";
 import { Link } from "@tanstack/react-router";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
@@ -9,6 +8,7 @@ import type { StationProps } from "../../batch/station";
 import { RigDrawing } from "../../rigs/RigDrawing";
 import { Choice } from "../../ui/Choice";
 import { Guide } from "./Guide";
+import { Act } from "../../ui/Act";
 
 export function ChooseRig({ view, chosen }: StationProps<"set"> & { chosen: () => void }) {
   const rigs = useQuery(rigsQuery).data?.filter((r) => !r.retired);
@@ -41,14 +41,11 @@ export function ChooseRig({ view, chosen }: StationProps<"set"> & { chosen: () =
               hint=" "
               options={(rigs ?? []).map((r) => [r.id, r.rig.name] as const)}
             />
-            <Button
-              type="submit"
-              variant="contained"
+            <Act
               name="choose-rig"
-              disabled={!here || here === view.set.rig}
-            >
-              {here === view.set.rig ? "Chosen" : "Take this rig"}
-            </Button>
+              word={here === view.set.rig ? "Chosen" : "Take this rig"}
+              needs={!here ? "choose a rig" : here === view.set.rig && "this one is on the batch"}
+            />
           </div>
         )}
         {refused && <p className="refusal">{refused.detail}</p>}
