@@ -10,7 +10,14 @@ use sqlx::{Connection, PgConnection, PgPool};
 use std::collections::BTreeSet;
 
 /// What is open: the names to sign in by, signing in itself, and a document that says nothing of a shop.
-const OPEN: [(&str, &str); 3] = [("get", "/api/v1/openapi.json"), ("get", "/api/v1/people"), ("post", "/api/v1/session")];
+const OPEN: [(&str, &str); 5] = [
+    ("get", "/api/v1/door"),
+    ("get", "/api/v1/openapi.json"),
+    ("get", "/api/v1/people"),
+    // Shut for good once there is anybody (`door::`).
+    ("post", "/api/v1/first-visit"),
+    ("post", "/api/v1/session"),
+];
 
 /// A path with its places filled by something of the right shape.
 fn filled(path: &str) -> String {
@@ -48,7 +55,9 @@ async fn a_stranger_is_let_into_nothing(db: PgPool) {
     let forged = Client {
         http: reqwest::Client::builder()
             .default_headers(
-                [(reqwest::header::COOKIE, "level_keel=forged; session=forged".parse().unwrap())].into_iter().collect(),
+                [(reqwest::header::COOKIE, "level_keel_session=forged; level_keel_demo_session=forged".parse().unwrap())]
+                    .into_iter()
+                    .collect(),
             )
             .build()
             .unwrap(),
