@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieDuration};
 use actix_web::dev::Payload;
-use actix_web::{FromRequest, HttpRequest, web};
+use actix_web::{FromRequest, HttpMessage, HttpRequest, web};
 use argon2::Argon2;
 use argon2::password_hash::{PasswordHasher, PasswordVerifier, phc::PasswordHash};
 use jiff::{SignedDuration, Timestamp};
@@ -73,6 +73,10 @@ impl FromRequest for Person {
     type Future = Pin<Box<dyn Future<Output = Result<Person, Problem>>>>;
 
     fn from_request(req: &HttpRequest, _: &mut Payload) -> Self::Future {
+        // The edge found them already (`edge::signed_in`).
+        if let Some(person) = req.extensions().get::<Person>().cloned() {
+            return Box::pin(std::future::ready(Ok(person)));
+        }
         let state = req.app_data::<web::Data<State>>().cloned();
         let token = state.as_ref().and_then(|s| req.cookie(cookie_name(s))).map(|c| c.value().to_string());
         Box::pin(async move {

@@ -1,5 +1,6 @@
 //! The edge around every route: headers, and who may send a change from where.
 
+use crate::auth::Person;
 use crate::problem::Problem;
 use crate::state::State;
 use actix_web::body::{BodySize, MessageBody};
@@ -7,6 +8,7 @@ use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::Method;
 use actix_web::http::header::{CONTENT_ENCODING, CONTENT_TYPE, HeaderValue};
 use actix_web::middleware::{DefaultHeaders, Next};
+use actix_web::{FromRequest, HttpMessage};
 
 /// Everything comes from here and nothing from elsewhere. The hash is that of the empty string: the style
 /// library needs it to insert its rules, and it lets no inline style through.
@@ -38,6 +40,29 @@ pub async fn same_origin(
     let reads = matches!(*req.method(), Method::GET | Method::HEAD | Method::OPTIONS);
     if !reads && comes_from_elsewhere(&req) {
         return Err(Problem::Elsewhere.into());
+    }
+    next.call(req).await
+}
+
+/// What answers without a session: the door, the names to sign in by, signing in, and a document that says nothing of a shop.
+const OPEN: [(&str, &str); 5] = [
+    ("GET", "/api/v1/door"),
+    ("POST", "/api/v1/first-visit"),
+    ("GET", "/api/v1/people"),
+    ("POST", "/api/v1/session"),
+    ("GET", "/api/v1/openapi.json"),
+];
+
+/// Whoever is not signed in learns nothing of the rest, not even how a request would have to be made: who asks is found before the
+/// path and the body are read.
+pub async fn signed_in(
+    req: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    let open = OPEN.iter().any(|(method, path)| req.method() == *method && req.path() == *path);
+    if req.path().starts_with("/api/") && !open {
+        let person = Person::extract(req.request()).await?;
+        req.extensions_mut().insert(person);
     }
     next.call(req).await
 }

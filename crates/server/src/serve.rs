@@ -123,6 +123,7 @@ pub fn server(state: State, listener: TcpListener, workers: usize) -> std::io::R
             .service(routes::healthz)
             .service(assets)
             .service(page)
+            .wrap(from_fn(edge::signed_in))
             .wrap(from_fn(edge::small_stay_plain))
             .wrap(Compress::default())
             .wrap(from_fn(edge::plain_bodies))

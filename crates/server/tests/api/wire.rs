@@ -34,11 +34,13 @@ async fn headers_cookie_and_addresses(db: PgPool) {
     }
     let missing = http.get(format!("{}/assets/no-such.js", shop.address)).send().await.unwrap();
     assert_eq!(missing.status(), 404, "a missing asset is not the page");
-    let nowhere = http.get(format!("{}/api/v1/no-such", shop.address)).send().await.unwrap();
-    assert_eq!(
-        (nowhere.status().as_u16(), nowhere.headers()["content-type"].to_str().unwrap()),
-        (404, "application/problem+json")
-    );
+    // A stranger is not told what there is; who is signed in reads that it is not there.
+    let signed = applicator(&shop).await;
+    for (asks, status) in [(&http, 401), (&signed.http, 404)] {
+        let nowhere = asks.get(format!("{}/api/v1/no-such", shop.address)).send().await.unwrap();
+        let told = (nowhere.status().as_u16(), nowhere.headers()["content-type"].to_str().unwrap());
+        assert_eq!(told, (status, "application/problem+json"));
+    }
     shop.close().await;
 }
 
