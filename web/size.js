@@ -2,7 +2,7 @@
 import { readFileSync } from "node:fs";
 import { gzipSync } from "node:zlib";
 
-const LIMIT_KB = 300;
+const LIMIT_KB = 260;
 const manifest = JSON.parse(readFileSync("dist/.vite/manifest.json", "utf8"));
 const needed = new Set();
 const take = (key) => {
