@@ -81,6 +81,7 @@ pub struct CombKept {
 impl CombInWords {
     /// Reads the teeth.
     ///
+    /// **Units:** µm out; a figure without a unit is in the reader's own.
     /// **Errors:** a refusal at `name` or `teeth`: a figure that cannot be read, too few or too many, out of order.
     ///
     /// ```

@@ -121,6 +121,10 @@ impl Typed<'_> {
         }
         let times = self.0.get("times").and_then(Value::as_array).into_iter().flatten();
         let numbers = |t: &&Value| t["at_c"].is_number() && t.as_object().is_some_and(|t| t.values().all(|v| !v.is_string()));
+        // A life is stated at a temperature, and one can has none.
+        if !self.has_hardener() || self.figure("pot_life_at_c").is_none() {
+            ["pot_life_s", "induction_s"].map(|clock| map.remove(clock));
+        }
         map.insert("times".into(), times.filter(numbers).cloned().collect());
         if map["temp_min_c"].as_f64() >= map["temp_max_c"].as_f64() {
             (map["temp_min_c"], map["temp_max_c"]) = (10.0.into(), 35.0.into());
@@ -188,15 +192,14 @@ fn film(typed: &Typed<'_>, sheet: &Sheet, prefs: Prefs) -> Option<FilmAtWork> {
     let dry = dry_of_wet_um(wet, solids);
     let mut text = format!("{} wet dries to {}", say(wet, QuantityKind::Film).text, say(dry, QuantityKind::Film).text);
     if let (Some(max), Some(basis)) = (typed.figure("thinner_max_pct").filter(|p| *p > 0.0 && *p < 100.0), sheet.thinner_basis) {
-        let mixed = if typed.has_hardener() && typed.proportion().is_some() {
-            shares(&Sheet { additives: Vec::new(), ..sheet.clone() }, 0.0).iter().map(|s| s.volume).sum()
-        } else {
-            1.0
-        };
-        let thin = thinner_ml(1.0, mixed - 1.0, max, basis);
-        let thinned = dry_of_wet_um(wet, thinned_solids_pct(sheet, mixed, thin));
-        let pct = say(max, QuantityKind::Thinner).text;
-        text.push_str(&format!(", with {pct} thinner to {}", say(thinned, QuantityKind::Film).text));
+        // Of two parts the share of the thinner is known once their ratio is.
+        if !typed.has_hardener() || typed.proportion().is_some() {
+            let mixed = shares(&Sheet { additives: Vec::new(), ..sheet.clone() }, 0.0).iter().map(|s| s.volume).sum();
+            let thin = thinner_ml(1.0, mixed - 1.0, max, basis);
+            let thinned = dry_of_wet_um(wet, thinned_solids_pct(sheet, mixed, thin));
+            let pct = say(max, QuantityKind::Thinner).text;
+            text.push_str(&format!(", with {pct} thinner to {}", say(thinned, QuantityKind::Film).text));
+        }
     }
     let cover = say(1000.0 / wet, QuantityKind::AreaPerVolume).text;
     text.push_str(&format!("; it covers {cover} with nothing lost"));
@@ -317,6 +320,8 @@ fn missing(typed: &Typed<'_>) -> Vec<&'static str> {
 }
 
 /// What a form leaves to us: a short label of the name, and the middle of the film's band as its aim.
+///
+/// **Rule:** only what is not typed is proposed; half a band has no middle. **Units:** µm. **Source:** ours.
 pub fn propose(value: &mut Value) {
     let Some(map) = value.as_object_mut() else { return };
     let text = |map: &Map<String, Value>, key: &str| map.get(key).and_then(Value::as_str).unwrap_or_default().trim().to_string();

@@ -63,6 +63,8 @@ type Fields = &'static [&'static str];
 
 /// Every kind.
 ///
+/// **Rule:** at most [`MOST_ASKED`] figures, in the order of a data sheet. **Source:** common practice in the trade.
+///
 /// ```
 /// use level_keel_core::sheet_form::{MOST_ASKED, sheet_kinds};
 /// assert!(sheet_kinds().iter().all(|k| k.asks.len() <= MOST_ASKED));

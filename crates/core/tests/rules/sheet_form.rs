@@ -178,3 +178,50 @@ fn solids_are_held_against_density_and_film_against_the_peaks() {
     assert_eq!(said(film("76")), ["profile_max_um"], "150 µm wet dries to 75");
     assert!(said(film("75")).is_empty());
 }
+
+/// A life without its temperature is no curve: it would be drawn as if it were stated at another.
+#[test]
+fn a_life_is_drawn_only_at_the_temperature_it_is_stated_at() {
+    let clocks = |form: Value| work(&form).clocks.into_iter().map(|c| c.name).collect::<Vec<_>>();
+    let life = |at: Value| json!({ "has_hardener": true, "pot_life_s": "4 h", "induction_s": "20 min", "pot_life_at_c": at });
+    assert!(clocks(life(Value::Null)).is_empty());
+    assert!(clocks(life(json!("warm"))).is_empty(), "unread is not given");
+    assert_eq!(clocks(life(json!("21"))), ["Pot life", "Induction"]);
+    let stated = work(&life(json!("21"))).clocks[0].points.iter().find(|p| p.stated).unwrap().clone();
+    assert_eq!((stated.time.as_str(), stated.at.text.as_str()), ("4\u{a0}h\u{a0}00", "21.0\u{a0}°C"));
+    // What another kind left behind has no clock: one can does not age.
+    let mut one_can = life(json!("21"));
+    one_can["has_hardener"] = json!(false);
+    assert!(clocks(one_can).is_empty());
+}
+
+/// Thinner is told of a film only where its share is known.
+#[test]
+fn thinner_of_the_base_waits_for_the_ratio() {
+    let film = |ratio: Value, basis: &str| {
+        let form = json!({ "has_hardener": true, "basis": "by_volume", "ratio": ratio, "solids_pct": "60", "wet_min_um": "100",
+                           "wet_max_um": "100", "thinner_max_pct": "50", "thinner_basis": basis });
+        work(&form).film.unwrap().text.replace('\u{a0}', " ")
+    };
+    // 1 : 1 with half a part of thinner to the base: 60 % of 2 / 2.5 is 48 µm; of mixed: 60 % of 2 / 3 is 40 µm.
+    assert!(film(json!("1:1"), "of_base").contains("with 50.0 % thinner to 48 µm"));
+    assert!(film(json!("1:1"), "of_mixed").contains("with 50.0 % thinner to 40 µm"));
+    assert!(!film(Value::Null, "of_base").contains("thinner"), "without the ratio it would be told as of one can");
+    assert!(film(Value::Null, "of_base").contains("100 µm wet dries to 60 µm"), "the rest stands");
+}
+
+/// What a form leaves out is proposed, and nothing that was typed is changed.
+#[test]
+fn the_label_and_the_aim_are_proposed() {
+    let proposed = |mut form: Value| {
+        propose(&mut form);
+        form
+    };
+    let all = proposed(json!({ "name": "Channel-marker buoy 7 (north)", "label": " ", "wet_min_um": 80.0, "wet_max_um": 120.0 }));
+    assert_eq!((&all["label"], &all["wet_um"]), (&json!("Channel-mark 7"), &json!(100.0)));
+    let typed =
+        proposed(json!({ "name": "Harbour primer", "label": "Primer", "wet_um": 90.0, "wet_min_um": 80.0, "wet_max_um": 120.0 }));
+    assert_eq!((&typed["label"], &typed["wet_um"]), (&json!("Primer"), &json!(90.0)));
+    let half = proposed(json!({ "name": "", "wet_min_um": 80.0 }));
+    assert_eq!((half.get("label"), half.get("wet_um")), (None, None), "half a band has no middle");
+}
