@@ -30,7 +30,8 @@ export const slot = (list: ListName, i: number, field: string) => `${list}[${i}]
 
 /** A stored sheet as the texts its owner would type. */
 export function asForm(row: Row): Form {
-  const form: Form = { ...BLANK };
+  // What a new sheet begins with is not what an older one says: its proof, left open, is not the comb.
+  const form: Form = { ...BLANK, film_proof: "" };
   for (const [key, value] of Object.entries(row.sheet)) {
     if (value === null || value === undefined || NAMES.includes(key as ListName)) continue;
     // As it was typed, or a text that reads back as the very figure: opened and saved, nothing changes.
@@ -73,6 +74,13 @@ export function applies(form: Form, name: string): boolean {
   return hardened || !OF_TWO.includes(name);
 }
 
+/** What core clears or refuses of a form of this shape. A field that is only hidden is sent: nothing a sheet says is dropped unseen. */
+function leftOver(form: Form, name: string): boolean {
+  if (OF_PERCENT.includes(name)) return !applies(form, name);
+  if (name === "pot_life_mass_g") return false;
+  return form.has_hardener !== true && (OF_TWO.includes(name) || OF_A_POT.includes(name));
+}
+
 /** Rows of a list that hold something, and one free one after them. */
 export function rowsOf(form: Form, list: ListName, most: Most) {
   const { fields } = LISTS[list];
@@ -85,7 +93,7 @@ export function rowsOf(form: Form, list: ListName, most: Most) {
 export function wire(form: Form, most: Most): Schemas["SheetTyped"] {
   // What another kind left behind stays in the form, in case its owner goes back, and is not sent.
   const given = Object.entries(form).filter(
-    ([key, v]) => v !== "" && !key.includes("[") && applies(form, key),
+    ([key, v]) => v !== "" && !key.includes("[") && !leftOver(form, key),
   );
   const lists = NAMES.map((list) => {
     const rows = rowsOf(form, list, most)
