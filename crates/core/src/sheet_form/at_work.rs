@@ -123,7 +123,9 @@ impl Typed<'_> {
         let numbers = |t: &&Value| t["at_c"].is_number() && t.as_object().is_some_and(|t| t.values().all(|v| !v.is_string()));
         // A life is stated at a temperature, and one can has none.
         if !self.has_hardener() || self.figure("pot_life_at_c").is_none() {
-            ["pot_life_s", "induction_s"].map(|clock| map.remove(clock));
+            for clock in ["pot_life_s", "induction_s"] {
+                map.remove(clock);
+            }
         }
         map.insert("times".into(), times.filter(numbers).cloned().collect());
         if map["temp_min_c"].as_f64() >= map["temp_max_c"].as_f64() {
