@@ -5788,6 +5788,7 @@ export interface components {
             expected?: components["schemas"]["Shown"] | null;
             gauge?: components["schemas"]["Shown"] | null;
             pattern?: string | null;
+            pattern_is?: components["schemas"]["Pattern"] | null;
             /** @description A picture of the pattern, by its hash. */
             photo?: string | null;
             pot: components["schemas"]["Shown"];
@@ -5867,11 +5868,13 @@ export interface components {
             presets: components["schemas"]["Preset"][];
             /**
              * Format: uuid
-             * @description The rig chosen.
+             * @description The rig chosen, else the one that is proposed.
              */
             rig?: string | null;
             rig_kind?: components["schemas"]["RigKind"] | null;
             rig_name?: string | null;
+            /** @description Where a rig that is only proposed comes from; missing: it was chosen. */
+            rig_proposed?: string | null;
             /** @description Marks of the rule under the stream, in the reader's unit. */
             rule: components["schemas"]["RuleMark"][];
             /** @description Unit of the rule. */

@@ -14,6 +14,8 @@ type How<K extends Kind, F> = {
   begin?: Partial<F>;
   /** What stays once it is taken. */
   keep?: (form: F) => Partial<F>;
+  /** Written first, with the same press; where it is refused nothing more is. */
+  before?: (() => Promise<boolean>) | undefined;
   /** Ask while typing; missing: always. A form whose answer shows nothing does without. */
   asks?: (form: F) => boolean;
 };
@@ -30,9 +32,10 @@ export function useEntryForm<K extends Kind, F extends object>(
   const dry = useDry(book, kind, (how.asks?.(form) ?? true) ? payload : null);
   const refusals = refused?.fields ?? dry?.refusals;
   const ready = payload !== null && (how.full?.(form) ?? true);
+  const send = async (said: PayloadOf<K>) => (how.before && !(await how.before()) ? null : write(kind, said));
   const take = () =>
     ready && payload !== null
-      ? emptying(form, { ...empty, ...how.keep?.(form) }, setForm, write(kind, payload))
+      ? emptying(form, { ...empty, ...how.keep?.(form) }, setForm, send(payload))
       : Promise.resolve(null);
   return {
     form,

@@ -10,6 +10,7 @@ import { proposedQuery, sheetsQuery } from "../api/queries";
 import { useForms } from "../api/forms";
 import { pieces, TakeOff, type PieceForm } from "../stations/mix/TakeOff";
 import { Empty, Failed, Loading } from "../ui/states";
+import { SlabPicture } from "../ui/pictures/SlabPicture";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { BeginFields } from "./BeginFields";
 import { ComesNext } from "./ComesNext";
@@ -118,6 +119,7 @@ export function BeginView() {
               <span className="live mono">{view.need.figure}</span> {view.need.unit} of finished paint
             </div>
             <p className="slate">{view.subtitle}</p>
+            <SlabPicture film={view.wet.text} need={view.need} />
             <WorkingSheet working={view.mix?.need_working} last={4} />
           </>
         ) : (
@@ -128,6 +130,7 @@ export function BeginView() {
               next={proposed.data?.next ?? []}
               choose={({ part, coat }) => setTyped({ part, coat })}
             />
+            <SlabPicture />
           </>
         )}
       </div>

@@ -9,6 +9,7 @@ import { emptying } from "../api/turns";
 import { shopTime } from "../ui/clock";
 import { Field } from "../ui/Field";
 import { LiveGauges, useGauges } from "./LiveGauges";
+import { RigDrawing } from "./RigDrawing";
 import { useRigBook } from "./useRigBook";
 import { Act } from "../ui/Act";
 
@@ -120,6 +121,7 @@ export function ShutDown({ rig: id, solvent, station }: Props) {
       </div>
       <div className={halves[1]}>
         <LiveGauges gauges={gauges} />
+        <RigDrawing points={rig.points} brief />
         <span className="label">To flush it</span>
         <Flush care={care} solvent={solvent} />
         <p className="small slate">

@@ -2,6 +2,7 @@
 
 use crate::batch::case::Case;
 use crate::batch::record::Record;
+use crate::batch::rig_proposed::RigAtHand;
 use crate::batch::stream::SeenBend;
 use crate::mixing::Learned;
 use crate::recoat::{CoatBeneath, CoatLink, RecoatWindow, SurfaceRange, recoat};
@@ -31,7 +32,7 @@ pub enum Neighbour {
     Beneath,
     /// What the stores know of the lots in use.
     Lots,
-    /// What was exchanged on its rig.
+    /// What was exchanged on its rig; where it has none, which are at hand.
     Rig,
     /// What is only shown: the coat that follows, what such coats took, good set-ups, bends, where a remainder may go.
     Shown,
@@ -72,6 +73,8 @@ pub struct Beside {
     pub bends: Vec<SeenBend>,
     /// Other open batches of the same version of the sheet: a remainder may go to them.
     pub hand_to: Vec<HandTo>,
+    /// The shop's rigs in use, where the batch has none: those used last first.
+    pub rigs_at_hand: Vec<RigAtHand>,
 }
 
 impl Beside {

@@ -23,6 +23,7 @@ pub mod paint;
 pub mod proposal;
 pub mod ready_lists;
 pub mod record;
+pub mod rig_proposed;
 pub mod stations;
 pub mod stream;
 pub mod temperature_feed;

@@ -80,9 +80,18 @@ impl Book {
     }
 
     pub fn write_as(&mut self, role: Role, kind: EntryKind, payload: Value) -> Result<Uuid, Refusal> {
+        self.written(role, &Beside::default(), kind, payload)
+    }
+
+    /// Written by an applicator of a shop that knows this.
+    pub fn write_beside(&mut self, beside: &Beside, kind: EntryKind, payload: Value) -> Result<Uuid, Refusal> {
+        self.written(Role::Applicator, beside, kind, payload)
+    }
+
+    fn written(&mut self, role: Role, beside: &Beside, kind: EntryKind, payload: Value) -> Result<Uuid, Refusal> {
         let id = Uuid::from_u128(1000 + self.entries.len() as u128);
         let (writer, now) = (writer(role), self.now);
-        let asked = Asking { writer: &writer, beside: &Beside::default(), now };
+        let asked = Asking { writer: &writer, beside, now };
         self.kept.write(Wanted { id, kind, payload, happened: now }, role.word(), &asked)?;
         Ok(id)
     }

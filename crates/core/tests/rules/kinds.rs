@@ -46,6 +46,7 @@ fn what_may_wait_in_a_browser() {
             "combine",
             "stirred",
             "pot_temperature",
+            "choose_rig",
             "set_up",
             "set_step",
             "cup_run",

@@ -9,6 +9,7 @@ mod journeys;
 mod keeping;
 mod offline;
 mod people;
+mod pictures;
 mod pot;
 mod pots;
 mod ready;

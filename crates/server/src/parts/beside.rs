@@ -89,6 +89,7 @@ struct Row {
     good: Option<Value>,
     bends: Option<Value>,
     hand_to: Option<Value>,
+    rigs_at_hand: Option<Value>,
 }
 
 impl Row {
@@ -115,6 +116,7 @@ impl Row {
             bends: listed(self.bends)?,
             lots: listed::<LotNow>(self.lots)?.into_iter().map(|l| l.known(zone)).collect(),
             hand_to: listed::<Open>(self.hand_to)?.into_iter().map(Open::offered).collect(),
+            rigs_at_hand: listed(self.rigs_at_hand)?,
         };
         Ok(Opened { id: self.id, head_seq: self.head_seq, comb_um: self.comb_um, scale_g: self.scale_g, beside })
     }

@@ -32,7 +32,13 @@ select b.id as "id!", h.head_seq as "head_seq!",
   (select jsonb_agg(jsonb_build_object('id', o.id, 'number', o.number, 'label', o.label) order by o.number desc) from (
      select o.id, o.number, o.label from batch o
      where $9 and o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id
-     order by o.number desc limit $5) o) as hand_to
+     order by o.number desc limit $5) o) as hand_to,
+  (select jsonb_agg(jsonb_build_object('id', a.id, 'rig', a.body, 'last_number', a.last_number) order by a.last_used desc nulls last, a.name) from (
+     select r.id, r.name, r.body,
+       (select max(o.number) from batch o where o.rig_id = r.id) as last_used,
+       (select o.number from batch o join sheet_version w on w.id = o.sheet_version_id
+          where o.rig_id = r.id and w.sheet_id = v.sheet_id order by o.number desc limit 1) as last_number
+     from rig r where $8 and b.rig_id is null and b.state = 'open' and not r.retired) a) as rigs_at_hand
 from batch b join book h on h.id = b.id join coat c on c.id = b.coat_id join sheet_version v on v.id = b.sheet_version_id
 left join lateral (
   select x.id, x.number, cx.name as coat, x.product, x.ended, x.surface_min_c, x.surface_max_c, vx.sheet_id, vx.body

@@ -10,6 +10,7 @@ import { NoteDialog, ReasonDialog } from "../../batch/ReasonDialog";
 import type { StationProps } from "../../batch/station";
 import { shopTime, useElapsed } from "../../ui/clock";
 import { Level } from "../../ui/Level";
+import { CardPicture } from "../../ui/pictures/CardPicture";
 import { RecoatLine } from "../../ui/RecoatLine";
 import { Deviations } from "./Deviations";
 
@@ -112,6 +113,7 @@ export function Sign({ view }: StationProps<"close">) {
           </RecoatLine>
         )}
         <span className="label">What will stand on the card</span>
+        {!close.levels?.length && <CardPicture stations={view.stations} />}
         {close.levels?.map((level) => (
           <Level key={level.label} level={level} />
         ))}

@@ -2,8 +2,9 @@
 import { Button } from "@mui/material";
 import { useState } from "react";
 import type { StationProps } from "../../batch/station";
-import { Empty } from "../../ui/states";
 import { StationTabs } from "../../ui/StationTabs";
+import { ToStation } from "../../ui/ToStation";
+import { TwoStreams } from "../../ui/pictures/TwoStreams";
 import { MarkedCup } from "./MarkedCup";
 import { NewPot } from "./NewPot";
 import { PlanPots } from "./PlanPots";
@@ -19,10 +20,18 @@ export function MixStation({ view }: StationProps<"mix">) {
   const pot = view.mix.pots.find((p) => p.id === chosen) ?? unfinished ?? view.mix.pots[0];
   if (view.at_gun) {
     return (
-      <Empty>
-        This product is mixed at the gun: there is nothing to weigh together. Open the charge and catch both
-        streams at Prove.
-      </Empty>
+      <>
+        <div className="do">
+          <p>
+            This product is mixed at the gun: there is nothing to weigh together. Open the charge and catch
+            both streams at Prove.
+          </p>
+          <ToStation view={view} at={4} word="To Prove" />
+        </div>
+        <div className="see">
+          <TwoStreams />
+        </div>
+      </>
     );
   }
   const plan = tab === "plan" || tab === "ways";

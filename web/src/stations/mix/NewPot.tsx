@@ -97,7 +97,7 @@ export function NewPot({ view, done }: StationProps<"mix"> & { done: () => void 
         {pot && <PourTable lines={pot.lines} />}
       </form>
       <div className="see">
-        {pot && <Cup marks={pot.marks} />}
+        <Cup marks={pot?.marks ?? []} />
         <WorkingSheet working={pot?.asked ?? view.mix.need_working} />
         <WorkingSheet working={pot?.working} last={4} />
       </div>

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
 import type { StationProps } from "../../batch/station";
 import { Field } from "../../ui/Field";
+import { SlabPicture } from "../../ui/pictures/SlabPicture";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import { PotLine } from "./PotLine";
 import { Act } from "../../ui/Act";
@@ -108,6 +109,7 @@ export function PlanPots({ view }: StationProps<"mix">) {
         </p>
         <p className="small">{seen.film}</p>
         {seen.refused && <p className="refusal">{seen.refused}</p>}
+        {seen.pots.length === 0 && <SlabPicture film={seen.film} need={seen.need} />}
         {seen.pots.length > 0 && (
           <>
             <PotLine pots={seen.pots} />

@@ -5,6 +5,7 @@ import { filledOf, useCompute } from "../../api/compute";
 import { at } from "../../api/entry";
 import type { StationProps } from "../../batch/station";
 import { Field } from "../../ui/Field";
+import { SlabPicture } from "../../ui/pictures/SlabPicture";
 import { planOf } from "./PlanPots";
 import { PotLine } from "./PotLine";
 
@@ -53,7 +54,12 @@ function Way({ view, name }: StationProps<"mix"> & { name: string }) {
         {(view.mix.plan?.may_thin ?? false) && field("plan.thinner_pct", "thinner_pct", "Thinner")}
         {field("temp_c", "temp_c", "Material")}
       </div>
-      {!plan && <p className="slate">Say how much is sprayed in a minute.</p>}
+      {!plan && (
+        <>
+          <SlabPicture film={view.mix.plan?.film} need={view.mix.plan?.need} />
+          <p className="slate">Say how much is sprayed in a minute.</p>
+        </>
+      )}
       {said && <p className="refusal">{said}</p>}
       {w && (
         <>

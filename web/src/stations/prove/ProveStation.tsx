@@ -4,18 +4,29 @@ import { useState } from "react";
 import { v7 } from "uuid";
 import { useWrite } from "../../api/entry";
 import { Level } from "../../ui/Level";
-import { Empty } from "../../ui/states";
+import { OnTheScale } from "../../ui/pictures/OnTheScale";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import type { StationProps } from "../../batch/station";
 import { Proofs } from "./Proofs";
 import { RatioCheck } from "./RatioCheck";
+import { TwoCups } from "./TwoCups";
 
 export function ProveStation({ view }: StationProps<"prove">) {
   const [charge] = useState(() => v7());
   const { write, refused } = useWrite(view.id);
   // Catches belong to the charge on the gun, or the one waiting for it.
   const live = view.prove.charge;
-  if (!view.hardened) return <Empty>This product has no second component: there is no ratio to prove.</Empty>;
+  if (!view.hardened)
+    return (
+      <>
+        <div className="do">
+          <p>This product has no second component: there is no ratio to prove.</p>
+        </div>
+        <div className="see">
+          <OnTheScale single />
+        </div>
+      </>
+    );
   if (live && view.prove.by_catch) return <RatioCheck view={view} charge={live} />;
   const newest = view.prove.proofs[0];
   return (
@@ -54,7 +65,10 @@ export function ProveStation({ view }: StationProps<"prove">) {
             <WorkingSheet working={newest.working} last={5} />
           </>
         ) : (
-          <p className="slate">The ratio stands here with its interval once something is weighed.</p>
+          <>
+            {view.prove.by_catch ? <TwoCups cups={null} moved={null} /> : <OnTheScale />}
+            <p className="small slate">The ratio stands here with its interval once something is weighed.</p>
+          </>
         )}
       </div>
     </>

@@ -10,6 +10,7 @@ import { HistoryPicture } from "./HistoryPicture";
 import { ReadyLists } from "./ReadyLists";
 import { useElapsed } from "../../ui/clock";
 import { Level } from "../../ui/Level";
+import { DewPicture } from "../../ui/pictures/DewPicture";
 import { RecoatLine } from "../../ui/RecoatLine";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import type { StationProps } from "../../batch/station";
@@ -68,9 +69,10 @@ export function ReadyStation({ view }: StationProps<"ready">) {
             </span>
           </div>
         ) : (
-          <p className="empty">
-            Nothing is read yet. The surface must lie above the dew point by the sheet’s margin.
-          </p>
+          <>
+            <span className="label">Nothing is read yet</span>
+            <DewPicture />
+          </>
         )}
         {ready.levels.slice(0, 1).map((l) => (
           <Level key={l.label} level={l} size="big" />

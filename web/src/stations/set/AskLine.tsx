@@ -5,6 +5,7 @@ import { filledOf, useCompute } from "../../api/compute";
 import type { StationProps } from "../../batch/station";
 import { Asked } from "../../ui/Asked";
 import { Level } from "../../ui/Level";
+import { RigDrawing } from "../../rigs/RigDrawing";
 import { Modelled } from "./Modelled";
 
 const GIVEN = { pot_kpa: "", flow_ml_min: "", stream_mm: "" };
@@ -36,7 +37,7 @@ export function AskLine({ view }: StationProps<"set">) {
         }),
       ),
   );
-  const model = data?.modelled;
+  const model = data?.modelled ?? view.set.modelled;
   // What follows stands under the fields that were not given.
   const found: Given = {
     pot_kpa: model?.at.text ?? "",
@@ -109,7 +110,10 @@ export function AskLine({ view }: StationProps<"set">) {
         {model ? (
           <Modelled modelled={model} />
         ) : (
-          <p className="slate">What each pressure gives, drawn as soon as one figure is given.</p>
+          <>
+            <RigDrawing points={view.set.points} />
+            <p className="small slate">What each pressure gives, drawn as soon as one figure is given.</p>
+          </>
         )}
       </div>
     </>

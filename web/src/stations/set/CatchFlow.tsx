@@ -8,16 +8,20 @@ import type { StationProps } from "../../batch/station";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
 import { stopwatch } from "../../ui/clock";
 import { useStopwatch } from "../../ui/stopwatch";
+import { CatchPicture } from "../../ui/pictures/CatchPicture";
 import { Modelled } from "./Modelled";
+import { RigLine, useRigTaken } from "./RigLine";
 import { Act } from "../../ui/Act";
 
 const EMPTY = { pot_kpa: "", caught_g: "", caught_ml: "", caught_watch_s: "" };
 const CUP: { cup: Schemas["FlowCup"]; run_cup_s: string } = { cup: "ford4", run_cup_s: "" };
 
-export function CatchFlow({ view }: StationProps<"set">) {
+export function CatchFlow({ view, toRig }: StationProps<"set"> & { toRig: () => void }) {
   const words = useWords();
   const last = view.set.set_ups[view.set.set_ups.length - 1];
+  const taken = useRigTaken(view);
   const flow = useEntryForm(view.id, "flow_catch", EMPTY, {
+    before: taken.before,
     begin: { pot_kpa: last?.pot.text ?? "" },
     keep: (f) => ({ pot_kpa: f.pot_kpa }),
     says: (f) =>
@@ -56,7 +60,7 @@ export function CatchFlow({ view }: StationProps<"set">) {
                 : "choose the rig first: its hose and nozzle are reckoned with"
             }
           />
-          {flow.stray && <span className="refusal">{flow.stray}</span>}
+          {(flow.stray ?? taken.refused) && <span className="refusal">{flow.stray ?? taken.refused}</span>}
         </div>
         <span className="label">Or a flow cup, at the paint’s own temperature</span>
         <div className="actions">
@@ -72,10 +76,14 @@ export function CatchFlow({ view }: StationProps<"set">) {
         </div>
       </form>
       <div className="see">
+        <RigLine view={view} another={toRig} />
         {seen ? (
           <Modelled modelled={seen} />
         ) : (
-          <p className="slate">What is caught at one pressure tells what every other gives.</p>
+          <>
+            <CatchPicture />
+            <p className="small slate">What is caught at one pressure tells what every other gives.</p>
+          </>
         )}
       </div>
     </>

@@ -10,11 +10,19 @@ import { Choice } from "../../ui/Choice";
 import { Guide } from "./Guide";
 import { Act } from "../../ui/Act";
 
+/** The line of any rig, before one is there to draw. */
+const OF_ANY = ["supply", "regulator", "vessel", "hose", "gun", "nozzle"].map((is) => ({
+  is,
+  name: "",
+  facts: "",
+}));
+
 export function ChooseRig({ view, chosen }: StationProps<"set"> & { chosen: () => void }) {
   const rigs = useQuery(rigsQuery).data?.filter((r) => !r.retired);
   const { write, refused } = useWrite(view.id);
   const [rig, setRig] = useState("");
   const here = rig || view.set.rig || rigs?.[0]?.id || "";
+  const taken = here === view.set.rig && !view.set.rig_proposed;
   const seen = rigs?.find((r) => r.id === here);
   return (
     <>
@@ -43,13 +51,13 @@ export function ChooseRig({ view, chosen }: StationProps<"set"> & { chosen: () =
             />
             <Act
               name="choose-rig"
-              word={here === view.set.rig ? "Chosen" : "Take this rig"}
-              needs={!here ? "choose a rig" : here === view.set.rig && "this one is on the batch"}
+              word={taken ? "Chosen" : "Take this rig"}
+              needs={!here ? "choose a rig" : taken && "this one is on the batch"}
             />
           </div>
         )}
         {refused && <p className="refusal">{refused.detail}</p>}
-        {here === view.set.rig && (
+        {taken && (
           <>
             <span className="label">Before any pressure, and up to the stream</span>
             <Guide view={view} />
@@ -57,7 +65,7 @@ export function ChooseRig({ view, chosen }: StationProps<"set"> & { chosen: () =
         )}
       </form>
       <div className="see">
-        {seen && <RigDrawing points={here === view.set.rig ? view.set.points : seen.points} brief />}
+        <RigDrawing points={(here === view.set.rig ? view.set.points : seen?.points) ?? OF_ANY} brief />
         {(here === view.set.rig ? view.set.troubles : (seen?.troubles ?? [])).map((t) => (
           <p key={t} className="word-tell">
             {t}

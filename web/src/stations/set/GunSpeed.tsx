@@ -6,6 +6,7 @@ import type { StationProps } from "../../batch/station";
 import { offered, useWords } from "../../api/forms";
 import { Choice } from "../../ui/Choice";
 import { Asked } from "../../ui/Asked";
+import { LapsPicture } from "../../ui/pictures/LapsPicture";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 
 export function GunSpeed({ view }: StationProps<"set">) {
@@ -63,6 +64,7 @@ export function GunSpeed({ view }: StationProps<"set">) {
         {wrong && <p className="refusal">{wrong}</p>}
       </div>
       <div className="see">
+        {!data && <LapsPicture />}
         {data && (
           <>
             <span className="label">Laps in section, overlap {data.overlap.text}</span>

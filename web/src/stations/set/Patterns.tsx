@@ -32,7 +32,8 @@ export function Patterns({
   );
 }
 
-function Drawn({ pattern }: { pattern: string }) {
+/** A pattern as it stands on the paper, sixty by eighty-four. */
+export function Drawn({ pattern }: { pattern: string }) {
   const paint = { fill: "var(--verdigris)" } as const;
   const fingers = (y: number, way: number) =>
     [-9, 0, 9].map((x) => <ellipse key={`${x}${y}`} cx={30 + x} cy={y + way * 7} rx="3" ry="8" {...paint} />);

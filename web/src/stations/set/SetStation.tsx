@@ -23,7 +23,7 @@ export function SetStation({ view }: StationProps<"set">) {
     <>
       <StationTabs station="Set" of={TABS} at={tab} go={setTab} />
       {tab === "try" && <SetUps view={view} toRig={() => setTab("rig")} />}
-      {tab === "catch" && <CatchFlow view={view} />}
+      {tab === "catch" && <CatchFlow view={view} toRig={() => setTab("rig")} />}
       {tab === "ask" && <AskLine view={view} />}
       {tab === "speed" && <GunSpeed view={view} />}
       {tab === "rig" && <ChooseRig view={view} chosen={() => setTab("rig")} />}

@@ -9,7 +9,6 @@ import { EntryChoice, EntryField } from "../../ui/EntryField";
 import { FileField } from "../../ui/FileField";
 import { Level } from "../../ui/Level";
 import { CoatSteps } from "./CoatSteps";
-import { Patterns } from "./Patterns";
 import { SetUpTable } from "./SetUpTable";
 import type { SetUpTexts } from "./SetUps";
 import { Act } from "../../ui/Act";
@@ -20,9 +19,11 @@ type Props = StationProps<"set"> & {
   stream: Schemas["SetView"]["stream"];
   more: boolean;
   setMore: (more: boolean) => void;
+  /** Why the proposed rig was not taken. */
+  refused: string | null;
 };
 
-export function SetUpForm({ view, entry, seen, stream, more, setMore }: Props) {
+export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }: Props) {
   const words = useWords();
   const set = view.set;
   const gauges = useGauges(set.rig);
@@ -45,11 +46,11 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore }: Props) {
           ? "A short burst, square to the paper. What is the pattern?"
           : "Full trigger, atomizing air off. Where does the stream start to bend?"}
       </span>
-      <div className="fields three">
+      <div className={set.ladder ? "fields four" : "fields three"}>
         <EntryField
           {...f}
           name="pot_kpa"
-          label={set.ladder ? "Pump pressure" : twin ? "Pressure of A" : "Pot pressure"}
+          label={set.ladder ? "Pump" : twin ? "Pressure of A" : "Pot pressure"}
           autoFocus
         />
         {twin && <EntryField {...f} name="b_kpa" label="Pressure of B" hint="the proof is of both" />}
@@ -61,35 +62,13 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore }: Props) {
         <EntryField
           {...f}
           name="atomizing_kpa"
-          label={set.ladder ? "Air at the gun" : "Atomizing"}
+          label={set.ladder ? "Gun air" : "Atomizing"}
           hint="after the stream"
         />
-        {air && (
-          <EntryChoice {...f} name="air_at" label="Air read" options={offered(words.read_at, "not said")} />
-        )}
-        {air && (
-          <EntryChoice
-            {...f}
-            name="air_how"
-            label="Read with"
-            options={offered(words.read_how, "not said")}
-          />
-        )}
         {(set.ladder || more) && (
-          <EntryField {...f} name="refine_turns_count" label="Refinement air" hint="turns, in quarters" />
+          <EntryField {...f} name="refine_turns_count" label="Refinement" hint="turns, in quarters" />
         )}
       </div>
-      {live && (
-        <div className="gauge-line">
-          <LiveGauges gauges={gauges} small />
-          <Button variant="outlined" name="take-gauge" onClick={() => entry.put({ pot_kpa: live.text })}>
-            Take {live.text}
-          </Button>
-        </div>
-      )}
-      {(set.ladder || air) && (
-        <Patterns of={set.patterns} value={entry.form.pattern} set={(pattern) => entry.put({ pattern })} />
-      )}
       {entry.form.pattern === "lopsided" && (
         <EntryChoice
           {...f}
@@ -133,8 +112,27 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore }: Props) {
         <Button variant="outlined" name="more-try" onClick={() => setMore(!more)} aria-expanded={more}>
           {more ? "Fewer settings" : "Step, knobs, picture"}
         </Button>
-        {entry.stray && <span className="refusal">{entry.stray}</span>}
+        {(entry.stray ?? refused) && <span className="refusal">{entry.stray ?? refused}</span>}
       </div>
+      {air && (
+        <div className="fields three">
+          <EntryChoice {...f} name="air_at" label="Air read" options={offered(words.read_at, "not said")} />
+          <EntryChoice
+            {...f}
+            name="air_how"
+            label="Read with"
+            options={offered(words.read_how, "not said")}
+          />
+        </div>
+      )}
+      {live && (
+        <div className="gauge-line">
+          <LiveGauges gauges={gauges} small />
+          <Button variant="outlined" name="take-gauge" onClick={() => entry.put({ pot_kpa: live.text })}>
+            Take {live.text}
+          </Button>
+        </div>
+      )}
       {/* Under the button: these come and go with each answer, and the button must not move under a finger. */}
       {stream && !set.ladder && <Level level={stream.level} size="big" />}
       {stop && (

@@ -4,6 +4,7 @@ import type { Schemas } from "../../api/client";
 import { filledOf } from "../../api/compute";
 import { useEntryForm } from "../../api/useEntryForm";
 import type { StationProps } from "../../batch/station";
+import { useRigTaken } from "./RigLine";
 import { SetUpForm } from "./SetUpForm";
 import { SetUpSeen } from "./SetUpSeen";
 
@@ -45,8 +46,10 @@ function says({ photo, ...texts }: SetUpTexts): Schemas["SetUpTyped"] | null {
 
 export function SetUps({ view, toRig }: StationProps<"set"> & { toRig: () => void }) {
   const [more, setMore] = useState(false);
+  const taken = useRigTaken(view);
   const entry = useEntryForm(view.id, "set_up", { ...EMPTY, photo: null } as SetUpTexts, {
     says,
+    before: taken.before,
     // The next try begins with the air read where and how it was read before.
     keep: (f) => ({ air_at: f.air_at, air_how: f.air_how }),
   });
@@ -55,9 +58,18 @@ export function SetUps({ view, toRig }: StationProps<"set"> & { toRig: () => voi
   const stream = (typed ? seen.stream : view.set.stream) ?? null;
   return (
     <>
-      <SetUpForm view={view} entry={entry} seen={seen} stream={stream} more={more} setMore={setMore} />
+      <SetUpForm
+        view={view}
+        entry={entry}
+        seen={seen}
+        stream={stream}
+        more={more}
+        setMore={setMore}
+        refused={taken.refused}
+      />
       <SetUpSeen
         view={view}
+        entry={entry}
         seen={seen}
         stream={stream}
         tap={(mm) => entry.put({ stream_mm: `${mm.toFixed(0)} mm` })}

@@ -33,7 +33,7 @@ export function StreamPicture({
   return (
     <Picture
       viewBox="0 0 530 214"
-      style={{ width: "100%", maxHeight: 200 }}
+      style={{ width: "100%", maxHeight: 200, flex: "none" }}
       onClick={(e) => {
         const box = e.currentTarget.getBoundingClientRect();
         // The drawing is centred in its box, at the smaller of the two scales.

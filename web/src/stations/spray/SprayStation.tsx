@@ -9,7 +9,8 @@ import type { StationProps } from "../../batch/station";
 import { PotPicture } from "../../rack/Rack";
 import { useElapsed } from "../../ui/clock";
 import { Level } from "../../ui/Level";
-import { Empty } from "../../ui/states";
+import { ToStation } from "../../ui/ToStation";
+import { BeforeThePass } from "../../ui/pictures/BeforeThePass";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import { Discard } from "../mix/Discard";
 import { CombReading, useComb } from "./CombReading";
@@ -38,12 +39,21 @@ export function SprayStation({ view }: StationProps<"spray">) {
     : null;
   if (!spray.charge && !start && spray.passes.length === 0) {
     return (
-      <Empty>
-        Nothing to spray yet.{" "}
-        {view.at_gun
-          ? "Open the charge at Prove."
-          : "Mix a pot at Mix; it stands here when it may be sprayed."}
-      </Empty>
+      <>
+        <div className="do">
+          <p>
+            Nothing to spray yet.{" "}
+            {view.at_gun
+              ? "Open the charge at Prove."
+              : "Mix a pot at Mix; it stands here when it may be sprayed."}
+          </p>
+          <ToStation view={view} at={view.at_gun ? 4 : 2} word={view.at_gun ? "To Prove" : "To Mix"} />
+          <PartStrip zones={spray.zones} chosen={zone} onChoose={setZone} />
+        </div>
+        <div className="see">
+          <BeforeThePass />
+        </div>
+      </>
     );
   }
   return (

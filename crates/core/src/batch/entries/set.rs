@@ -5,7 +5,9 @@ use crate::atomizing::classes::{AirRead, ReadAt, ReadHow};
 use crate::atomizing::fan::CapTurn;
 use crate::atomizing::ladder::Pattern;
 use crate::batch::Entry;
+use crate::batch::beside::Neighbour;
 use crate::batch::record::Record;
+use crate::batch::rig_proposed::rig_proposed;
 use crate::care::looked_at;
 use crate::delivery::calibrate;
 use crate::delivery::viscosity::FlowCup;
@@ -157,7 +159,7 @@ impl FlowCatch {
 }
 
 impl Statement for ChooseRig {
-    const WAITS_AS: Option<&'static str> = None;
+    const WAITS_AS: Option<&'static str> = Some("Rig chosen");
     const WHO: fn(Role) -> May = everyone;
 
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
@@ -195,6 +197,7 @@ impl Statement for ChooseRig {
 impl Statement for SetUp {
     const WAITS_AS: Option<&'static str> = Some("Try of pressure");
     const WHO: fn(Role) -> May = everyone;
+    const NEEDS: &'static [Neighbour] = &[Neighbour::Rig];
 
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
         limits::FLUID_PRESSURE.check("pot_kpa", self.pot_kpa, prefs)?;
@@ -220,7 +223,8 @@ impl Statement for SetUp {
     /// Nobody presses a rig over what it bears.
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let prefs = asked.prefs();
-        let Some(rig) = asked.case.rig() else {
+        // A page takes the rig it opened on with the first try, so a try without one is judged by that rig already.
+        let Some(rig) = asked.case.rig().or_else(|| Some(&rig_proposed(asked.case)?.at_hand.rig)) else {
             limits::POT_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
             return limits::POT_PRESSURE.check("pot_kpa", self.pot_kpa, prefs).map(drop);
         };

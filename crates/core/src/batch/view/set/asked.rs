@@ -5,6 +5,7 @@ use super::modelled::{Modelled, modelled};
 use super::notes::of_pressure;
 use crate::batch::case::Case;
 use crate::batch::paint::Paint;
+use crate::batch::rig_proposed::{rig_proposed, with_rig};
 use crate::delivery::viscosity::at_temperature;
 use crate::delivery::{Fluid, FluidLine, judge_stream};
 use crate::limits;
@@ -80,6 +81,9 @@ fn missing(field: &str, text: &str) -> Refusal {
 /// **Errors:** `one-of-three` unless exactly one of pressure, flow and stream is given; a refusal naming the field outside
 /// its limits; `no-line` for a rig that has none, `no-paint` where nothing says how thick the paint is.
 pub fn ask(case: &Case<'_>, asked: &AskLine, bend_mm: f64, now: Timestamp, prefs: Prefs) -> Result<LineAsked, Refusal> {
+    // As long as none is chosen, of the rig the station opens on.
+    let proposed = rig_proposed(case).map(|proposed| with_rig(case, &proposed, now));
+    let case = &Case::new(proposed.as_ref().unwrap_or(case.record), case.beside);
     let rig =
         case.rig().ok_or_else(|| Refusal::conflict("no-line", "Choose the rig first: its hose and nozzle are reckoned with."))?;
     let fitted = rig.line().ok_or_else(|| {

@@ -15,6 +15,7 @@ pub use presets::Preset;
 use super::Viewer;
 use crate::atomizing::ladder::Pattern;
 use crate::batch::case::Case;
+use crate::batch::rig_proposed::{rig_proposed, with_rig};
 use crate::care::looked_at;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
 use crate::film::speed::{LapStart, usual_lap};
@@ -42,6 +43,9 @@ pub struct SetUpRow {
     /// What the model expected at this pressure.
     pub expected: Option<Shown>,
     pub pattern: Option<String>,
+    /// Which, for the picture.
+    #[serde(default)]
+    pub pattern_is: Option<Pattern>,
     pub word: String,
     /// The step of the coat it was for.
     pub step: Option<String>,
@@ -77,8 +81,11 @@ pub struct PatternView {
 pub struct SetView {
     /// Area of the part, for the time a coat takes.
     pub area_m2: f64,
-    /// The rig chosen.
+    /// The rig chosen, else the one that is proposed.
     pub rig: Option<Uuid>,
+    /// Where a rig that is only proposed comes from; missing: it was chosen.
+    #[serde(default)]
+    pub rig_proposed: Option<String>,
     pub rig_name: Option<String>,
     pub rig_kind: Option<RigKind>,
     /// The rig drawn as a line.
@@ -126,7 +133,15 @@ pub struct SetView {
     pub ladder: bool,
 }
 
+/// The station on the rig of the batch; as long as none is chosen, on the one that is proposed.
 pub(super) fn set(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
+    let Some(proposed) = rig_proposed(case) else { return on_its_rig(case, viewer, now) };
+    let record = with_rig(case, &proposed, now);
+    let view = on_its_rig(&Case::new(&record, case.beside), viewer, now);
+    SetView { rig_proposed: Some(proposed.from), ..view }
+}
+
+fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     let prefs = viewer.writer.prefs;
     let bend_mm = case.bend_mm(viewer.writer.id);
     let school = case.aim().map(|b| b.sheet.stream).unwrap_or_default();
@@ -150,6 +165,7 @@ pub(super) fn set(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
             stream: s.it.stream_mm.map(|mm| show(mm, QuantityKind::Length, prefs)),
             expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, QuantityKind::Length, prefs)),
             pattern: s.it.pattern.map(|p| p.word().into()),
+            pattern_is: s.it.pattern,
             word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, case.eye(s.who).interval(mm)).word().into()),
             step: s.it.step.clone(),
             gauge: s.it.gauge_pot_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
@@ -170,6 +186,7 @@ pub(super) fn set(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     SetView {
         area_m2: case.aim().map_or(0.0, |b| b.area_m2),
         rig: case.rig.as_ref().map(|r| r.it.rig),
+        rig_proposed: None,
         rig_name: rig.map(|r| r.name.clone()),
         rig_kind: rig.map(|r| r.kind),
         points: rig.map(|r| points(r, along, prefs)).unwrap_or_default(),
