@@ -100,7 +100,7 @@ pub const OFF: Limit = limit("Share", QuantityKind::Percent, 0.0, 90.0);
 /// Paint mixed beyond the need.
 pub const EXTRA: Limit = limit("Extra", QuantityKind::Percent, 0.0, 200.0);
 /// Bore of a fluid hose.
-pub const HOSE_BORE: Limit = limit("Hose bore", QuantityKind::Length, 1.0, 100.0);
+pub const HOSE_BORE: Limit = limit("Hose bore", QuantityKind::Bore, 1.0, 100.0);
 /// Length of a fluid hose.
 pub const HOSE_LENGTH: Limit = limit("Hose length", QuantityKind::Length, 0.0, 200_000.0);
 /// Paint sprayed in a minute.
@@ -126,7 +126,7 @@ pub const STREAM: Limit = limit("Stream", QuantityKind::Length, 0.0, 2000.0);
 /// Length of a hose in a rig: one stands there, and none is kilometres long.
 pub const LINE_LENGTH: Limit = limit("Hose length", QuantityKind::Length, 50.0, 200_000.0);
 /// Hole of a fluid nozzle or an airless tip.
-pub const NOZZLE: Limit = limit("Nozzle", QuantityKind::Length, 0.1, 10.0);
+pub const NOZZLE: Limit = limit("Nozzle", QuantityKind::Nozzle, 0.1, 10.0);
 /// Angle of a fan.
 pub const FAN_ANGLE: Limit = limit("Angle", QuantityKind::Angle, 5.0, 150.0);
 /// Viscosity of what is sprayed.

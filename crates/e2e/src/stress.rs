@@ -14,20 +14,22 @@ const COATS: [&str; 8] =
 pub const POTS: usize = 12;
 
 /// A signed-in client of the shop.
-struct Hand {
+pub struct Hand {
     http: Client,
     base: String,
 }
 
 impl Hand {
-    async fn signed(address: &str, name: &str, pin: &str) -> Hand {
+    /// Signs in.
+    pub async fn signed(address: &str, name: &str, pin: &str) -> Hand {
         let http = Client::builder().cookie_store(true).build().expect("a client");
         let hand = Hand { http, base: format!("{address}/api/v1") };
         hand.send("POST", "/session", json!({ "name": name, "pin": pin })).await;
         hand
     }
 
-    async fn send(&self, method: &str, path: &str, body: Value) -> Value {
+    /// What the server answers; a refusal ends the test.
+    pub async fn send(&self, method: &str, path: &str, body: Value) -> Value {
         let method = method.parse().expect("a method");
         let answer = self.http.request(method, format!("{}{path}", self.base)).json(&body).send().await.expect("an answer");
         let (status, text) = (answer.status(), answer.text().await.expect("a text"));
@@ -35,7 +37,8 @@ impl Hand {
         serde_json::from_str(&text).unwrap_or_default()
     }
 
-    async fn write(&self, book: Uuid, kind: &str, payload: Value, ago_min: f64) -> Value {
+    /// Writes an entry that happened so many minutes ago.
+    pub async fn write(&self, book: Uuid, kind: &str, payload: Value, ago_min: f64) -> Value {
         let entry = json!({ "id": Uuid::now_v7(), "kind": kind, "payload": payload, "ago_s": ago_min * 60.0 });
         self.send("POST", &format!("/books/{book}/entries"), entry).await
     }

@@ -55,6 +55,7 @@ fn shop_routes(config: &mut ServiceConfig) {
         .service(rigs::list)
         .service(rigs::one)
         .service(rigs::create)
+        .service(rigs::understand)
         .service(rigs::change)
         .service(rigs::book::append)
         .service(rigs::gauges::stream)

@@ -62,7 +62,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The card: as it was signed, or as it stands while it is not. A signed one is sent as it was stored. */
+        /**
+         * The card: as it was signed, or as it stands while it is not. A signed one is sent in the reader's own units where the book
+         *     still says what was signed, else as it was stored.
+         */
         get: operations["batch_card"];
         put?: never;
         post?: never;
@@ -974,6 +977,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rigs/understand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a rig would be, drawn while it is typed. Nothing is kept. */
+        post: operations["rigs_understand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rigs/{id}": {
         parameters: {
             query?: never;
@@ -1685,6 +1705,11 @@ export interface components {
             /** Format: uuid */
             id: string;
             label: string;
+            loses?: components["schemas"]["LosesNext"] | null;
+            /** @description The reader is. */
+            mine: boolean;
+            /** @description Who is on it. */
+            on_it?: string | null;
             product: string;
             ratio?: components["schemas"]["Level"] | null;
             stations: components["schemas"]["Station"][];
@@ -2626,7 +2651,7 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description What may be exchanged for another alike.
          * @enum {string}
@@ -2991,11 +3016,15 @@ export interface components {
             id: string;
             /** @description Short: part · coat. */
             label: string;
+            /** @description The reader is. */
+            mine?: boolean;
             /** @description Shown need and film, for the facts line. */
             need: components["schemas"]["Shown"];
             next: components["schemas"]["Next"][];
             /** Format: int64 */
             number: number;
+            /** @description Who is on it. */
+            on_it?: string | null;
             /** @description Name of the part, for beginning its next coat. */
             part_name: string;
             pots: components["schemas"]["PotView"][];
@@ -3089,6 +3118,14 @@ export interface components {
             rows: number;
             /** @description Lots stored. */
             stored: number;
+        };
+        /** @description A batch is in the hands of this person from now on. */
+        InHandTyped: {
+            /**
+             * Format: uuid
+             * @description Who: the one who writes it takes it, another is handed it.
+             */
+            person: string;
         };
         /** @description Looked over. */
         InspectedTyped: {
@@ -3324,6 +3361,21 @@ export interface components {
              * @description Who wrote it.
              */
             who: string;
+        };
+        /** @description What a batch loses first while it waits. */
+        LosesNext: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description Seconds from now; zero or less: it is lost.
+             */
+            in_s: number;
+            /** @description What is to be done about it. */
+            what: string;
         };
         /**
          * @description Kinds of entry in the book of a lot.
@@ -4026,6 +4078,20 @@ export interface components {
             /** @enum {string} */
             kind: "flush";
             payload: components["schemas"]["FlushTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "in_hand";
+            payload: components["schemas"]["InHandTyped"];
         } | {
             /**
              * Format: double
@@ -5484,6 +5550,15 @@ export interface components {
             unflushed?: boolean;
             /** @description It has a valve to vent by. */
             vent_valve?: boolean;
+        };
+        /** @description A rig while it is put together. */
+        RigDrawn: {
+            /** @description What it still needs before it can be kept; missing: nothing. */
+            needs?: string | null;
+            /** @description The line as it would be drawn. */
+            points: components["schemas"]["LinePoint"][];
+            /** @description What is short of it before any pressure. */
+            troubles: string[];
         };
         /** @description An assembled rig. */
         RigForm: {
@@ -10494,6 +10569,48 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    rigs_understand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRig"];
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigDrawn"];
                 };
             };
             /** @description A field cannot be read, or a rule refuses it; the problem names both. */

@@ -15,6 +15,8 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/",
+    validateSearch: (search: Record<string, unknown>): { mine?: boolean } =>
+      search.mine === true ? { mine: true } : {},
     component: lazyRouteComponent(() => import("../board/BoardView"), "BoardView"),
   }),
   createRoute({

@@ -7,9 +7,13 @@ import { useWaiting, waitingWord } from "../api/outbox";
 import { logQuery, meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { Failed, Loading } from "../ui/states";
+import { InHand } from "./InHand";
 import { NoteDialog, ReasonDialog } from "./ReasonDialog";
 
 type Line = Schemas["LogLine"];
+
+/** Lines that stand under every station. */
+const LINES = 2;
 
 export function LogStrip({ view }: { view: BatchView }) {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
@@ -20,7 +24,7 @@ export function LogStrip({ view }: { view: BatchView }) {
   return (
     <>
       <div className="log" aria-label="Log">
-        {waiting.slice(0, 2).map((w) => (
+        {waiting.slice(0, 1).map((w) => (
           <div key={w.id} className="waits">
             <div className="ellipsis">
               <b>{waitingWord(w)}</b> {w.refused ?? "waits for the server"}
@@ -28,7 +32,7 @@ export function LogStrip({ view }: { view: BatchView }) {
             <div className="slate ellipsis">{w.name}</div>
           </div>
         ))}
-        {view.log.slice(0, 3 - Math.min(2, waiting.length)).map((l) => (
+        {view.log.slice(0, LINES - Math.min(1, waiting.length)).map((l) => (
           <div key={l.entry} style={{ minWidth: 0 }}>
             <div className={`ellipsis ${l.struck ? "struck" : ""}`}>
               <b className="mono">{shopTime(l.at, zone, view.as_of)}</b> {l.text}
@@ -36,8 +40,9 @@ export function LogStrip({ view }: { view: BatchView }) {
             <div className="slate ellipsis">{l.struck ? `struck, ${l.struck}` : l.by}</div>
           </div>
         ))}
-        {view.log_count + waiting.length < 3 &&
-          Array.from({ length: 3 - view.log_count - waiting.length }, (_, i) => <div key={i} />)}
+        {view.log_count + waiting.length < LINES &&
+          Array.from({ length: LINES - view.log_count - waiting.length }, (_, i) => <div key={i} />)}
+        <InHand view={view} />
         <Button
           variant="text"
           sx={{ px: 0, color: "text.primary" }}

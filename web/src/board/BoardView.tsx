@@ -1,7 +1,8 @@
 // The board: what needs hands next, and where each batch stands.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useNavigate } from "@tanstack/react-router";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
+import type { Schemas } from "../api/client";
 import { boardQuery, meQuery } from "../api/queries";
 import { minutes, shopTime, useElapsed } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
@@ -17,9 +18,14 @@ export function BoardView() {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
   const elapsed = useElapsed(board.data?.received ?? 0, board.data?.clock_rate ?? 1);
   const navigate = useNavigate();
+  const mine = useSearch({ from: "/" }).mine === true;
   if (board.isPending) return <Loading what="the board" />;
   if (board.error && !board.data) return <Failed error={board.error} again={() => void board.refetch()} />;
-  const { next, batches, as_of } = board.data;
+  const { as_of } = board.data;
+  const yours = new Set(board.data.batches.filter((b) => b.mine).map((b) => b.id));
+  const batches = mine ? board.data.batches.filter((b) => b.mine) : board.data.batches;
+  const next = mine ? board.data.next.filter((n) => yours.has(n.batch)) : board.data.next;
+  const empty = board.data.batches.length === 0 && board.data.next.length === 0;
   return (
     <>
       <div className="board-head">
@@ -27,9 +33,20 @@ export function BoardView() {
         <span className="slate">
           what is lost first, then what holds up mixed paint, then people, then chores
         </span>
+        {!empty && (
+          <Button
+            variant="outlined"
+            name="mine"
+            aria-pressed={mine}
+            sx={{ ml: "auto" }}
+            onClick={() => void navigate({ to: "/", search: mine ? {} : { mine: true } })}
+          >
+            {mine ? "Show all" : `Mine · ${yours.size}`}
+          </Button>
+        )}
         <Button
-          variant={batches.length === 0 && next.length === 0 ? "outlined" : "contained"}
-          sx={{ ml: "auto" }}
+          variant={empty ? "outlined" : "contained"}
+          sx={empty ? { ml: "auto" } : {}}
           onClick={() => void navigate({ to: "/begin" })}
           name="begin"
         >
@@ -37,8 +54,10 @@ export function BoardView() {
         </Button>
       </div>
       <div className="hands-list">
-        {next.length === 0 && batches.length === 0 && <FirstSteps />}
-        {next.length === 0 && batches.length > 0 && <Empty>Nothing waits for hands.</Empty>}
+        {empty && <FirstSteps />}
+        {next.length === 0 && !empty && (
+          <Empty>{mine ? "Nothing of yours waits for hands." : "Nothing waits for hands."}</Empty>
+        )}
         {next.map((n, i) => {
           const left = n.in_s - elapsed;
           const time = minutes(left);
@@ -62,7 +81,7 @@ export function BoardView() {
                 <br />
                 <span className="slate small">{n.why}</span>
               </span>
-              <span className="ellipsis">{n.part}</span>
+              <span>{n.part}</span>
             </Link>
           );
         })}
@@ -78,6 +97,8 @@ export function BoardView() {
             <tr>
               <th>Part and coat</th>
               <th>Product</th>
+              <th>In hand</th>
+              <th>Time left</th>
               <th>Where it stands</th>
               <th>Ratio</th>
               <th>Film, wet</th>
@@ -98,6 +119,8 @@ export function BoardView() {
                   </Link>
                 </td>
                 <td>{b.product}</td>
+                <td className="nowrap">{b.mine ? "you" : b.on_it}</td>
+                <td className="nowrap">{b.loses && <TimeLeft loses={b.loses} elapsed={elapsed} />}</td>
                 <td>
                   <SmallWaterline stations={b.stations} />
                 </td>
@@ -113,5 +136,19 @@ export function BoardView() {
         as of {shopTime(as_of, zone)}
       </span>
     </>
+  );
+}
+
+/** What is lost first in a batch, with the minutes until it is. */
+function TimeLeft({ loses, elapsed }: { loses: Schemas["LosesNext"]; elapsed: number }) {
+  const left = loses.in_s - elapsed;
+  const time = minutes(left);
+  return (
+    <span>
+      <b className={`mono ${left > 5 ? "" : "tone-oxide"}`}>
+        {left > 5 ? `${time.figure} ${time.unit}` : "now"}
+      </b>
+      <span className="unseen">, {loses.what}</span>
+    </span>
   );
 }

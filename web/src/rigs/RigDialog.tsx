@@ -10,6 +10,9 @@ import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Words } from "../ui/Words";
+import { KindOfRig } from "./KindOfRig";
+import { RigDrawing } from "./RigDrawing";
+import { useCompute } from "../api/compute";
 import { bodyOf, Figure, textsOf, type Text } from "./Figure";
 import { offered, useWords } from "../api/forms";
 
@@ -47,20 +50,26 @@ function Dialog(props: {
   const places = forms.rigs.find((r) => r.kind === form.kind)?.places ?? [];
   const asksOf = (place: string) => forms.pieces.find((p) => p.kind === place);
   const chosen = (place: string) => pieces.find((p) => p.id === fitted[place] && p.piece.kind === place);
+  const figures = (): Schemas["RigForm"] => {
+    const own = places.filter((p) => !chosen(p)).flatMap((p) => asksOf(p)?.asks ?? []);
+    const wanted = ["name", "kind", "lift_mm", "gun", ...own.map((a) => a.field)];
+    const texts = Object.fromEntries(Object.entries(form).filter(([k]) => wanted.includes(k)));
+    const fit = Object.fromEntries(places.filter((p) => chosen(p)).map((p) => [p, fitted[p] ?? null]));
+    return {
+      name: "",
+      kind: (form.kind ?? "pot") as Schemas["RigKind"],
+      ...bodyOf(texts, own),
+      pieces: fit,
+      unflushed: fresh,
+    };
+  };
+  // Drawn while it is put together, and told what it still needs.
+  const drawn = useCompute("rig", figures(), (rig) =>
+    ask(api.POST("/api/v1/rigs/understand", { body: { rig } })),
+  );
   const save = useMutation({
     mutationFn: () => {
-      const own = places.filter((p) => !chosen(p)).flatMap((p) => asksOf(p)?.asks ?? []);
-      const wanted = ["name", "kind", "lift_mm", "gun", ...own.map((a) => a.field)];
-      const texts = Object.fromEntries(Object.entries(form).filter(([k]) => wanted.includes(k)));
-      const fit = Object.fromEntries(places.filter((p) => chosen(p)).map((p) => [p, fitted[p] ?? null]));
-      const figures: Schemas["RigForm"] = {
-        name: "",
-        kind: (form.kind ?? "pot") as Schemas["RigKind"],
-        ...bodyOf(texts, own),
-        pieces: fit,
-        unflushed: fresh,
-      };
-      const body = { id: id.current, rig: figures, retired };
+      const body = { id: id.current, rig: figures(), retired };
       return rig
         ? ask(api.PUT("/api/v1/rigs/{id}", { params: { path: { id: rig.id } }, body }))
         : ask(api.POST("/api/v1/rigs", { body }));
@@ -70,7 +79,7 @@ function Dialog(props: {
       close(id.current);
     },
   });
-  const refusals = save.error instanceof Refused ? save.error.problem.fields : [];
+  const refusals = (save.error instanceof Refused ? save.error.problem.fields : null) ?? drawn.refusals;
   const words = (name: string, label: string) => (
     <Words
       name={name}
@@ -90,17 +99,22 @@ function Dialog(props: {
       busy={save.isPending}
       submit={() => save.mutate()}
       close={() => close()}
+      beside={
+        <div aria-live="polite">
+          <span className="label">As it stands together</span>
+          {drawn.data && <RigDrawing points={drawn.data.points} />}
+          {drawn.data?.needs && <p className="advice">{drawn.data.needs}</p>}
+          {drawn.data?.troubles.map((t) => (
+            <p key={t} className="word-tell">
+              {t}
+            </p>
+          ))}
+        </div>
+      }
     >
+      <KindOfRig kinds={offered(offers.rig_kind)} value={form.kind ?? "pot"} set={(t) => set("kind", t)} />
       <div className="fields">
         {words("name", "Name")}
-        <Choice
-          name="kind"
-          label="Driven by"
-          value={form.kind ?? "pot"}
-          set={(t) => set("kind", t)}
-          options={offered(offers.rig_kind)}
-          hint=" "
-        />
         {places.includes("fluid_hose") && (
           <Field
             name="lift_mm"

@@ -9,6 +9,7 @@ export function FormDialog({
   busy,
   submit,
   close,
+  beside,
   children,
 }: {
   title: string;
@@ -17,11 +18,13 @@ export function FormDialog({
   busy: boolean;
   submit: () => void;
   close: () => void;
+  /** What it comes to, seen beside while it is filled in. */
+  beside?: ReactNode;
   children: ReactNode;
 }) {
   const id = useId();
   return (
-    <Dialog open onClose={close} aria-labelledby={id} fullWidth maxWidth="sm">
+    <Dialog open onClose={close} aria-labelledby={id} fullWidth maxWidth={beside ? "lg" : "sm"}>
       <form
         style={{ padding: 24, display: "grid", gap: 16 }}
         onSubmit={(e) => {
@@ -30,7 +33,14 @@ export function FormDialog({
         }}
       >
         <h2 id={id}>{title}</h2>
-        {children}
+        {beside ? (
+          <div className="form-two">
+            <div className="form-of">{children}</div>
+            <div className="form-beside">{beside}</div>
+          </div>
+        ) : (
+          children
+        )}
         <div className="actions">
           <Button type="submit" variant="contained" disabled={busy} name={name}>
             {action}

@@ -2,8 +2,8 @@
 
 use super::charge::Charge;
 use super::entries::{
-    Answer, Begin, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, LotRef, Pass, Payload, PlanMix, RatioCheck, Release,
-    SetStep, SetUp, TakeLot,
+    Answer, Begin, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, InHand, LotRef, Pass, Payload, PlanMix, RatioCheck,
+    Release, SetStep, SetUp, TakeLot,
 };
 use crate::book::Log;
 use crate::conditions::Readings;
@@ -136,6 +136,9 @@ pub struct Record {
     /// Births a lead denied.
     #[serde(default)]
     pub denied: Vec<Stamped<DenyBirth>>,
+    /// Who took it in hand or was handed it, last.
+    #[serde(default)]
+    pub in_hand: Option<Stamped<InHand>>,
     /// Rigs taken after the first, by name.
     #[serde(default)]
     pub rig_changes: Vec<Stamped<String>>,

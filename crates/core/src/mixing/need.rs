@@ -166,7 +166,7 @@ pub fn need(coat: &CoatNeed, more: &Allowances, learned: Option<Learned>, prefs:
         stays += hose_ml(bore, length);
         w.line(
             "In the hose",
-            format!("π/4 × {}² × {}", say(bore, QuantityKind::Length), say(length, QuantityKind::Length)),
+            format!("π/4 × {}² × {}", say(bore, QuantityKind::Bore), say(length, QuantityKind::Length)),
             hose_ml(bore, length),
             QuantityKind::Volume,
             prefs,

@@ -30,6 +30,12 @@ pub enum QuantityKind {
     /// millimetres
     #[strum(serialize = "length")]
     Length,
+    /// millimetres of a nozzle's hole: read and said in millimetres by everybody
+    #[strum(serialize = "nozzle")]
+    Nozzle,
+    /// millimetres of a hose's bore: an inch reader says it in fractions
+    #[strum(serialize = "bore")]
+    Bore,
     /// micrometres
     #[strum(serialize = "film thickness")]
     Film,
@@ -146,6 +152,8 @@ impl QuantityKind {
         match field {
             "ratio" => return Some(QuantityKind::Ratio),
             "thinner_pct" | "thinner_max_pct" => return Some(QuantityKind::Thinner),
+            "nozzle_mm" | "spare_mm" => return Some(QuantityKind::Nozzle),
+            _ if field.ends_with("_bore_mm") => return Some(QuantityKind::Bore),
             "strain_um" | "gun_filter_um" => return Some(QuantityKind::Mesh),
             _ if field.ends_with("_ratio") => return Some(QuantityKind::Ratio),
             _ => {}
@@ -167,7 +175,9 @@ impl QuantityKind {
 }
 
 /// Units offered beside a field, by the end of its name; longer ends first. All of them are read wherever they are typed.
-pub const CHIPS: [(&str, &[&str]); 21] = [
+pub const CHIPS: [(&str, &[&str]); 23] = [
+    ("nozzle_mm", &["mm", "in"]),
+    ("spare_mm", &["mm", "in"]),
     ("_mpa_s", &["mPa·s", "cP", "Pa·s"]),
     ("_watch_s", &["s", "min"]),
     ("_cup_s", &["s"]),

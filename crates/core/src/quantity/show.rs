@@ -29,6 +29,8 @@ pub const FIGURE_CHARS: usize = 8;
 /// use level_keel_core::quantity::{show, QuantityKind, Prefs};
 /// assert_eq!(show(6.1, QuantityKind::TempDiff, Prefs::METRIC).text, "6.1\u{a0}°C");
 /// assert_eq!(show(68.94757, QuantityKind::Pressure, Prefs::default()).figure, "10.0");
+/// assert_eq!(show(9.525, QuantityKind::Bore, Prefs::default()).text, "3/8\u{a0}in");
+/// assert_eq!(show(1.8, QuantityKind::Nozzle, Prefs::default()).text, "1.8\u{a0}mm");
 /// ```
 pub fn show(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
     if !value.is_finite() {
@@ -38,6 +40,9 @@ pub fn show(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
         let text = show_duration(value);
         let (figure, unit) = text.rsplit_once('\u{a0}').filter(|_| !text.contains('h')).unwrap_or((&text, ""));
         return Shown { figure: figure.into(), unit: unit.into(), text: text.clone() };
+    }
+    if let Some(figure) = in_fractions(value, kind, prefs.units) {
+        return Shown { text: format!("{figure}\u{a0}in"), figure, unit: "in".into() };
     }
     let (symbol, decimals) = choose(value, kind, prefs.units);
     let unit = by_symbol(kind, symbol);
@@ -52,6 +57,32 @@ pub fn show(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
     text.push('\u{a0}');
     text.push_str(symbol);
     Shown { text, figure, unit: symbol.into() }
+}
+
+/// How far a bore may lie off a fraction of an inch and still be called by it, in millimetres: hoses are sold by the fraction.
+const FRACTION_MM: f64 = 0.02;
+/// The finest fraction of an inch a hose is sold by.
+const FINEST: u32 = 32;
+
+/// A bore as an inch reader says it, `3/8`; `None` for another kind, another reader, or a bore that is no fraction.
+fn in_fractions(mm: f64, kind: QuantityKind, set: UnitSet) -> Option<String> {
+    if kind != QuantityKind::Bore || set == UnitSet::Metric || mm <= 0.0 {
+        return None;
+    }
+    let finest = (mm / 25.4 * f64::from(FINEST)).round();
+    if finest < 1.0 || finest > f64::from(FINEST * FINEST) || (finest / f64::from(FINEST) * 25.4 - mm).abs() > FRACTION_MM {
+        return None;
+    }
+    let (mut top, mut bottom) = (finest as u32, FINEST);
+    while top.is_multiple_of(2) && bottom > 1 {
+        (top, bottom) = (top / 2, bottom / 2);
+    }
+    let (whole, rest) = (top / bottom, top % bottom);
+    Some(match (whole, rest) {
+        (_, 0) => whole.to_string(),
+        (0, _) => format!("{rest}/{bottom}"),
+        (_, _) => format!("{whole} {rest}/{bottom}"),
+    })
 }
 
 /// As [`show`], to the digits of an instrument: a target on a scale of a tenth of a gram is not rounded to whole grams.
@@ -132,15 +163,19 @@ fn fitted(value: f64, decimals: usize) -> String {
     figure
 }
 
+/// From so long on a time is told in days: a hundred hours.
+const DAYS_FROM_S: f64 = 100.0 * 3600.0;
+
 /// Minutes as the rack shows them: `45 s`, `6 min`, from 100 minutes `2 h 15`.
 ///
 /// ```
 /// use level_keel_core::quantity::show_duration;
 /// assert_eq!(show_duration(6.0 * 60.0), "6\u{a0}min");
 /// assert_eq!(show_duration(135.0 * 60.0), "2\u{a0}h\u{a0}15");
+/// assert_eq!(show_duration(80.0 * 3600.0), "80\u{a0}h");
 /// ```
 pub fn show_duration(seconds: f64) -> String {
-    if seconds.abs() >= 72.0 * 3600.0 {
+    if seconds.abs() >= DAYS_FROM_S {
         return format!("{:.1}\u{a0}d", seconds / 86_400.0);
     }
     let sign = if seconds < 0.0 { "−" } else { "" };
@@ -148,6 +183,8 @@ pub fn show_duration(seconds: f64) -> String {
     match whole {
         0..120 => format!("{sign}{whole}\u{a0}s"),
         120..6000 => format!("{sign}{}\u{a0}min", whole / 60),
+        // A sheet's 80 h is told as it stands there.
+        86_400.. if whole % 3600 == 0 => format!("{sign}{}\u{a0}h", whole / 3600),
         _ => format!("{sign}{}\u{a0}h\u{a0}{:02}", whole / 3600, whole % 3600 / 60),
     }
 }
@@ -167,7 +204,10 @@ fn choose(value: f64, kind: QuantityKind, set: UnitSet) -> (&'static str, usize)
         QuantityKind::Mass => step(&[(10.0, "g", 2), (1000.0, "g", 1), (10_000.0, "g", 0), (1e7, "kg", 2), (REST, "t", 2)]),
         QuantityKind::Volume if us => step(&[(1893.0, "fl oz", 1), (REST, "gal", 2)]),
         QuantityKind::Volume => step(&[(100.0, "mL", 1), (1000.0, "mL", 0), (1e8, "L", 2), (REST, "m³", 1)]),
-        QuantityKind::Length if gun => step(&[(25.4, "in", 3), (2540.0, "in", 1), (REST, "ft", 1)]),
+        // As it is stamped on it: a hundredth only where it has one.
+        QuantityKind::Nozzle => ("mm", if (value * 10.0 - (value * 10.0).round()).abs() < 1e-6 { 1 } else { 2 }),
+        QuantityKind::Length | QuantityKind::Bore if gun => step(&[(25.4, "in", 3), (2540.0, "in", 1), (REST, "ft", 1)]),
+        QuantityKind::Bore => step(&[(10.0, "mm", 2), (REST, "mm", 1)]),
         QuantityKind::Length => step(&[(25.0, "mm", 2), (1000.0, "mm", 0), (1e7, "m", 2), (REST, "km", 2)]),
         QuantityKind::Film if gun => step(&[(25_400.0, "mil", 1), (REST, "in", 2)]),
         QuantityKind::Film => step(&[(10_000.0, "µm", 0), (REST, "mm", 2)]),

@@ -44,6 +44,7 @@ fn table(kind: QuantityKind) -> Vec<Unit> {
         QuantityKind::Mass => mass_units(),
         QuantityKind::Volume => volume_units(),
         QuantityKind::Length => length_units(),
+        QuantityKind::Nozzle | QuantityKind::Bore => table(QuantityKind::Length),
         QuantityKind::Film => film_units(),
         QuantityKind::Area => area_units(),
         QuantityKind::Temperature => temperature_units(),
@@ -323,7 +324,8 @@ pub(super) fn bare_unit(kind: QuantityKind, set: UnitSet) -> &'static str {
     match kind {
         QuantityKind::Mass => us("oz", "g"),
         QuantityKind::Volume => us("fl oz", "mL"),
-        QuantityKind::Length => gun("in", "mm"),
+        QuantityKind::Length | QuantityKind::Bore => gun("in", "mm"),
+        QuantityKind::Nozzle => "mm",
         QuantityKind::Film => gun("mil", "µm"),
         QuantityKind::Mesh => "µm",
         QuantityKind::Area => us("ft²", "m²"),

@@ -219,7 +219,7 @@ impl RigEntry {
             RigEntry::Inspected(i) => format!("Inspected, not sound{}", with(&i.text)),
             RigEntry::Cleaned(s) => format!("Cleaned{}", with(&s.text)),
             RigEntry::Fitted(f) => {
-                let nozzle = f.nozzle_mm.map(|mm| format!("nozzle {}", show(mm, QuantityKind::Length, prefs).text));
+                let nozzle = f.nozzle_mm.map(|mm| format!("nozzle {}", show(mm, QuantityKind::Nozzle, prefs).text));
                 let tip = f.tip_code.as_deref().filter(|c| !c.trim().is_empty()).map(|c| format!("tip {c}"));
                 format!("Fitted {}", [nozzle, tip].into_iter().flatten().collect::<Vec<_>>().join(", "))
             }

@@ -83,7 +83,7 @@ pub fn points(rig: &Rig, along: Along, prefs: Prefs) -> Vec<LinePoint> {
             "hose",
             "Fluid hose",
             facts(vec![
-                some(rig.hose_bore_mm, QuantityKind::Length, ""),
+                some(rig.hose_bore_mm, QuantityKind::Bore, ""),
                 some(rig.hose_length_mm, QuantityKind::Length, ""),
                 rig.hose_since.map(|d| format!("since {d}")),
                 some(rig.lift_mm.filter(|mm| *mm != 0.0), QuantityKind::Length, "lift "),
@@ -94,7 +94,7 @@ pub fn points(rig: &Rig, along: Along, prefs: Prefs) -> Vec<LinePoint> {
     }
     let gun = facts(vec![Some(rig.class.word().into()), some(rig.printed_air_kpa, QuantityKind::Pressure, "air to ")]);
     add("gun", &rig.gun, gun, drops.map(|d| d.nozzle_kpa), gun_air);
-    let nozzle = facts(vec![some(rig.nozzle_mm, QuantityKind::Length, ""), rig.tip_code.clone().map(|c| format!("tip {c}"))]);
+    let nozzle = facts(vec![some(rig.nozzle_mm, QuantityKind::Nozzle, ""), rig.tip_code.clone().map(|c| format!("tip {c}"))]);
     add("nozzle", "Nozzle", nozzle, drops.map(|_| 0.0), None);
     line
 }

@@ -2,9 +2,12 @@
 
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::batch::temperature_feed;
-use level_keel_core::batch::view::{Next, Tone, Viewer, Waits, order, whole};
+use level_keel_core::batch::view::{Next, Tone, Viewer, Waits, on_board, order, whole};
 use level_keel_core::batch::{EntryKind, Record};
+use level_keel_core::book::Ledger;
 use level_keel_core::people::Role;
+use level_keel_core::quantity::Prefs;
+use level_keel_core::worded::Worded;
 use serde_json::json;
 use uuid::Uuid;
 
@@ -122,4 +125,68 @@ fn a_probe_feeds_a_live_pot_by_half_degrees_or_ten_minutes() {
     assert_eq!(due(&record, book.now + SignedDuration::from_mins(10), 20.0), 1, "ten minutes after the last");
     book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "late" })).unwrap();
     assert_eq!(due(&book.record(), at, 30.0), 0, "a closed pot");
+}
+
+/// Who worked last is on a batch until somebody says otherwise; then who was said, whoever works.
+#[test]
+fn who_is_on_a_batch() {
+    let mut book = Book::begun(sheet());
+    let on = |book: &Book| {
+        let record = book.record();
+        record.on_it().map(|on| (on.person, on.name.to_string(), on.said))
+    };
+    let (hand, lead) = (writer(Role::Applicator).id, writer(Role::Lead).id);
+    let (first, _, said) = on(&book).expect("who began it");
+    assert!(!said);
+    book.write_as(Role::Inspector, EntryKind::Note, json!({ "text": "damp" })).unwrap();
+    assert_eq!(on(&book).unwrap().0, first, "a note is no work");
+    book.ready();
+    assert_eq!(on(&book).unwrap().0, hand);
+    // Handed to the lead; what the applicator goes on to write changes nothing of it.
+    let to = |person: Uuid, name: &str| json!({ "person": person, "name": name });
+    book.write(EntryKind::InHand, to(lead, "lead")).unwrap();
+    book.ready();
+    assert_eq!(on(&book), Some((lead, "lead".into(), true)));
+    let twice = book.write(EntryKind::InHand, to(lead, "lead")).unwrap_err();
+    assert_eq!((twice.code.as_ref(), twice.text.as_str()), ("in-hand", "lead has it in hand already."));
+    assert_eq!(book.write(EntryKind::InHand, to(hand, " ")).unwrap_err().field.as_deref(), Some("person"));
+    // A lead who was only handed it has done no work of it, and the line says who has it.
+    let record = book.record();
+    assert!(!record.workers.contains(&lead));
+    let line = record.log.iter().find(|l| l.kind == EntryKind::InHand).unwrap();
+    assert_eq!(record.words(line.said.as_deref().unwrap(), Prefs::METRIC), "In the hands of lead");
+    // A strike takes it back.
+    let id = line.entry;
+    book.write_as(Role::Lead, EntryKind::Strike, json!({ "entry": id, "reason": "not I" })).unwrap();
+    assert_eq!(on(&book), Some((hand, writer_name(), false)));
+    // Taken once nothing hangs on hands any more: the work is signed.
+    book.mixed(328.0);
+    book.sprayed();
+    let seen = book.seen();
+    book.write(EntryKind::Sign, seen).unwrap();
+    assert_eq!(book.write(EntryKind::InHand, to(lead, "lead")).unwrap_err().code, "signed");
+}
+
+fn writer_name() -> String {
+    Role::Applicator.word().into()
+}
+
+/// The row of a batch says what is lost first there, for its reader.
+#[test]
+fn a_row_says_what_is_lost_first_and_whose_it_is() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    let row = |book: &Book, role: Role| {
+        let viewer = Viewer { writer: writer(role), comb_um: Vec::new(), scale_g: 1.0 };
+        on_board(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("begun").row
+    };
+    let before = row(&book, Role::Applicator);
+    assert_eq!((before.loses, before.mine), (None, true), "nothing is mixed, and who read the air is on it");
+    assert!(!row(&book, Role::Lead).mine);
+    book.mixed(328.0);
+    book.pass(30.0);
+    let mixed = row(&book, Role::Lead);
+    let loses = mixed.loses.expect("a pot that ages");
+    assert!(loses.in_s > 0.0 && loses.what.contains("Pot"), "{loses:?}");
+    assert_eq!(mixed.on_it.as_deref(), Some(Role::Applicator.word()));
 }

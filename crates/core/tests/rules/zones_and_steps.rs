@@ -144,7 +144,7 @@ fn the_table_of_phases() {
 #[test]
 fn kinds_that_are_judged_with_their_neighbours() {
     let asking: Vec<&str> = EntryKind::VARIANTS.iter().filter(|k| !k.needs().is_empty()).map(|k| k.name()).collect();
-    assert_eq!(asking, ["combine", "start_spraying", "release", "sign", "accept"]);
+    assert_eq!(asking, ["combine", "set_up", "start_spraying", "release", "sign", "accept"]);
     for kind in EntryKind::VARIANTS {
         assert!(!kind.needs().contains(&Neighbour::Shown), "{}: what is only shown judges nothing", kind.name());
     }

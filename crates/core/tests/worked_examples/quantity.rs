@@ -201,3 +201,44 @@ fn a_form_opened_and_saved_changes_nothing() {
     let four = parse("4 mil", QuantityKind::Film, Prefs::default()).unwrap();
     assert_eq!((text(four, QuantityKind::Film), text(100.0, QuantityKind::Film)), ("4.0 mil".into(), "100 µm".into()));
 }
+
+/// Bores are sold by fractions of an inch and nozzles stamped in millimetres: common practice in the trade. The arithmetic is exact.
+#[test]
+fn bores_in_fractions_and_nozzles_in_millimetres() {
+    let said = |mm: f64, kind, prefs| show(mm, kind, prefs).text.replace('\u{a0}', " ");
+    for (mm, text) in [
+        (6.35, "1/4 in"),
+        (7.9375, "5/16 in"),
+        (7.94, "5/16 in"),
+        (9.525, "3/8 in"),
+        (12.7, "1/2 in"),
+        (25.4, "1 in"),
+        (31.75, "1 1/4 in"),
+        (10.0, "0.394 in"),
+    ] {
+        assert_eq!(said(mm, QuantityKind::Bore, Prefs::default()), text, "{mm}");
+    }
+    assert_eq!(said(9.525, QuantityKind::Bore, Prefs::METRIC), "9.53 mm", "a metric reader has no fractions");
+    for (mm, text) in [(1.8, "1.8 mm"), (1.0, "1.0 mm"), (1.25, "1.25 mm")] {
+        for prefs in [Prefs::default(), Prefs::METRIC] {
+            assert_eq!(said(mm, QuantityKind::Nozzle, prefs), text, "the same for every reader");
+        }
+    }
+    // What is typed bare is read as it is said, and a unit rules over both.
+    near(parse("1.8", QuantityKind::Nozzle, Prefs::default()).unwrap(), 1.8, 1e-12);
+    near(parse("0.070 in", QuantityKind::Nozzle, Prefs::default()).unwrap(), 1.778, 1e-12);
+    near(parse("3/8", QuantityKind::Bore, Prefs::default()).unwrap(), 9.525, 1e-12);
+    near(parse("10 mm", QuantityKind::Bore, Prefs::default()).unwrap(), 10.0, 1e-12);
+    assert_eq!(QuantityKind::of_field("hose_bore_mm"), Some(QuantityKind::Bore));
+    assert_eq!(QuantityKind::of_field("nozzle_mm"), Some(QuantityKind::Nozzle));
+    assert_eq!(QuantityKind::of_field("hose_length_mm"), Some(QuantityKind::Length));
+}
+
+/// A sheet's long life stands in hours, as a sheet writes it; from a hundred hours it is days.
+#[test]
+fn eighty_hours_are_eighty_hours() {
+    let said = |hours: f64| level_keel_core::quantity::show_duration(hours * 3600.0).replace('\u{a0}', " ");
+    assert_eq!((said(80.0), said(24.0), said(99.0)), ("80 h".into(), "24 h".into(), "99 h".into()));
+    assert_eq!((said(26.5), said(2.0)), ("26 h 30".into(), "2 h 00".into()));
+    assert_eq!((said(100.0), said(168.0)), ("4.2 d".into(), "7.0 d".into()));
+}

@@ -2,6 +2,7 @@
 
 mod access;
 mod asking;
+mod board;
 mod faults;
 mod first_hour;
 mod forms;

@@ -47,13 +47,14 @@ pub async fn whole(state: web::Data<State>, person: Person) -> Answer<Board> {
 #[get("/board.csv")]
 pub async fn csv(state: web::Data<State>, person: Person) -> Result<HttpResponse, Problem> {
     let board = read(&state, &person).await?;
-    let mut table = Table::new(&["list", "at", "part_and_coat", "what", "why", "batch"])?;
+    let mut table = Table::new(&["list", "at", "part_and_coat", "what", "why", "in_hand", "batch"])?;
     for n in board.next {
-        table.row(["hands next", &n.at.to_string(), &n.part, &n.text, &n.why, &n.batch.to_string()])?;
+        table.row(["hands next", &n.at.to_string(), &n.part, &n.text, &n.why, "", &n.batch.to_string()])?;
     }
     for b in board.batches {
         let stands = b.stations.iter().map(|s| format!("{}: {}", s.name, s.line)).collect::<Vec<_>>().join("; ");
-        table.row(["in work", &board.as_of.to_string(), &b.label, &b.product, &stands, &b.id.to_string()])?;
+        let on_it = b.on_it.unwrap_or_default();
+        table.row(["in work", &board.as_of.to_string(), &b.label, &b.product, &stands, &on_it, &b.id.to_string()])?;
     }
     table.download(&format!("level-keel-board-{}.csv", state.shop_day()))
 }

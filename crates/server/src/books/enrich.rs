@@ -61,6 +61,15 @@ pub async fn enrich(
         let id = Uuid::parse_str(id).map_err(|_| Refusal::bad_input("unknown-rig", "rig", "There is no such rig."))?;
         map.insert("fitted".into(), serde_json::to_value(crate::rigs::pinned(&mut *tx, id).await?)?);
     }
+    if kind == EntryKind::InHand
+        && let Some(id) = map.get("person").and_then(Value::as_str)
+    {
+        let unknown = || Refusal::bad_input("unknown-person", "person", "Nobody here goes by that.");
+        let id = Uuid::parse_str(id).map_err(|_| unknown())?;
+        let name =
+            sqlx::query_scalar!("select name from person where id = $1 and not retired", id).fetch_optional(&mut *tx).await?;
+        map.insert("name".into(), json!(name.ok_or_else(unknown)?));
+    }
     let new = match kind {
         EntryKind::OpenCharge => map.get("charge"),
         EntryKind::Divide => map.get("new_charge"),

@@ -141,18 +141,41 @@ pub async fn log(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
     Ok(web::Json(lines_for(&record, &person.writer(), usize::MAX)))
 }
 
-/// The card: as it was signed, or as it stands while it is not. A signed one is sent as it was stored.
+/// The card: as it was signed, or as it stands while it is not. A signed one is sent in the reader's own units where the book
+/// still says what was signed, else as it was stored.
 #[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = Card), (status = 404)))]
 #[get("/batches/{id}/card")]
 pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Value> {
     let stored = sqlx::query_scalar!("select signed_card from batch where id = $1", *id).fetch_optional(&state.db).await?;
     if let Some(signed) = stored.ok_or(Problem::NotFound("batch"))? {
-        return Ok(web::Json(in_todays_names(signed)));
+        let own = in_own_units(&state, &person, *id, &signed).await?;
+        return Ok(web::Json(own.unwrap_or_else(|| in_todays_names(signed))));
     }
     let (looked, (comb_um, scale_g)) = look(&state, *id).await?;
     let view =
         whole(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
     Ok(web::Json(serde_json::to_value(card(&looked.case(), view, person.prefs))?))
+}
+
+/// A signed card in the units of its reader, as at its last signature. `None` where the document of the card and the words of its
+/// levels do not come out as they were stored: then what was signed is read as it was signed.
+async fn in_own_units(state: &State, person: &Person, id: Uuid, signed: &Value) -> Result<Option<Value>, Problem> {
+    let kept = serde_json::from_value::<CardDocument>(signed["document"].clone()).ok();
+    let last = [&signed["accepted"]["at"], &signed["signed"]["at"]].into_iter().find_map(Value::as_str);
+    let Some((kept, at)) = kept.zip(last.and_then(|at| at.parse().ok())) else { return Ok(None) };
+    let (mut looked, (comb_um, scale_g)) = look(state, id).await?;
+    looked.beside.last_good.clone_from(&kept.last_good);
+    let view = whole(id, &looked.case(), &viewer(person, comb_um, scale_g), at).ok_or(Problem::NotFound("batch"))?;
+    let own = card(&looked.case(), view, person.prefs);
+    let same = |field: &str, own: &str| signed[field].as_str() == Some(own);
+    let as_signed =
+        own.document.as_ref() == Some(&kept) && same("core_version", &own.core_version) && same("head_hash", &own.head_hash);
+    let own = serde_json::to_value(own)?;
+    let words = |card: &Value| -> Vec<Value> {
+        let levels = card["view"]["close"]["levels"].as_array().into_iter().flatten();
+        levels.map(|level| level["word"].clone()).collect()
+    };
+    Ok((as_signed && words(&own) == words(signed)).then_some(own))
 }
 
 /// The document of a card: as it was stored with the signature, or as it stands.

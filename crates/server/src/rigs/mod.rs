@@ -111,9 +111,14 @@ fn as_given(value: &mut Value, prefs: Prefs) -> Result<(), Problem> {
 }
 
 /// Reads a rig as typed, with the figures of its pieces.
-async fn parse(tx: &mut PgConnection, mut value: Value, prefs: Prefs) -> Result<Rig, Problem> {
-    as_given(&mut value, prefs)?;
+async fn parse(tx: &mut PgConnection, value: Value, prefs: Prefs) -> Result<Rig, Problem> {
     let tips = table(&mut *tx).await?;
+    Ok(assembled(tx, value, prefs).await?.validate(&tips, prefs)?)
+}
+
+/// A rig as far as it is typed, with the figures of its pieces: nothing it needs is asked for.
+async fn assembled(tx: &mut PgConnection, mut value: Value, prefs: Prefs) -> Result<Rig, Problem> {
+    as_given(&mut value, prefs)?;
     if let Value::Object(map) = &mut value {
         let kind: RigKind = read(map.get("kind").cloned().unwrap_or(Value::Null))?;
         let wanted: BTreeMap<String, Option<Uuid>> = match map.get("pieces") {
@@ -125,7 +130,42 @@ async fn parse(tx: &mut PgConnection, mut value: Value, prefs: Prefs) -> Result<
         assemble(map, kind, &fitted)?;
         map.insert("pieces".into(), serde_json::to_value(&wanted)?);
     }
-    Ok(read::<Rig>(value)?.validate(&tips, prefs)?)
+    Ok(read::<Rig>(value)?)
+}
+
+/// A rig while it is put together.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct RigDrawn {
+    /// The line as it would be drawn.
+    pub points: Vec<LinePoint>,
+    /// What is short of it before any pressure.
+    pub troubles: Vec<String>,
+    /// What it still needs before it can be kept; missing: nothing.
+    pub needs: Option<String>,
+}
+
+/// What a rig would be, drawn while it is typed. Nothing is kept.
+#[utoipa::path(operation_id = "rigs_understand", tag = "rigs", request_body = TypedRig, responses((status = 200, body = RigDrawn), (status = 422)))]
+#[post("/rigs/understand")]
+pub async fn understand(state: web::Data<State>, person: Person, body: web::Json<TypedRig>) -> Answer<RigDrawn> {
+    let mut db = state.db.acquire().await?;
+    let mut typed = body.into_inner().rig;
+    let unnamed = typed["name"].as_str().is_none_or(|text| text.trim().is_empty());
+    if let Value::Object(map) = &mut typed {
+        // The drawing needs neither name nor gun.
+        map.retain(|field, v| !matches!(field.as_str(), "name" | "gun") || v.as_str().is_some_and(|t| !t.trim().is_empty()));
+        for (field, word) in [("name", "rig"), ("gun", "Gun"), ("class", "conventional")] {
+            map.entry(field).or_insert_with(|| word.into());
+        }
+    }
+    let rig = assembled(&mut db, typed, person.prefs).await?;
+    let tips = table(&mut *db).await?;
+    let needs = match rig.clone().validate(&tips, person.prefs) {
+        Err(refusal) => Some(refusal.text),
+        Ok(_) if unnamed => Some("What is it called?".into()),
+        Ok(_) => None,
+    };
+    Ok(web::Json(RigDrawn { points: points(&rig, Along::default(), person.prefs), troubles: rig.troubles(person.prefs), needs }))
 }
 
 /// The rigs of the shop, those in use first.

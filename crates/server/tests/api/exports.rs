@@ -54,6 +54,38 @@ async fn a_signed_card_is_kept_as_it_was(db: PgPool) {
     shop.close().await;
 }
 
+/// Whoever signed it in whatever units: a reader of mil reads mil, a reader of micrometres reads those, and what was signed is the
+/// same. Where the book says another thing than what was signed, the card is read as it was signed.
+#[sqlx::test]
+async fn a_signed_card_is_read_in_ones_own_units(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    for id in finished(&client).await {
+        let read = async |units: &str| {
+            client.put("/session/reads", json!({ "units": units, "numbers": "point" })).await;
+            client.get(&format!("/batches/{id}/card")).await.1
+        };
+        let (metric, us) = (read("metric").await, read("us").await);
+        let line = |card: &Value| card["view"]["subtitle"].as_str().unwrap().to_string();
+        assert!(line(&metric).contains("µm wet") && line(&metric).contains("m²"), "{}", line(&metric));
+        assert!(line(&us).contains("mil wet") && line(&us).contains("ft²"), "{}", line(&us));
+        for same in ["document", "signed", "accepted", "head_hash", "recoat"] {
+            assert_eq!(metric[same], us[same], "{same}");
+        }
+        let words = |card: &Value| -> Vec<Value> {
+            card["view"]["close"]["levels"].as_array().unwrap().iter().map(|level| level["word"].clone()).collect()
+        };
+        assert_eq!(words(&metric), words(&us), "what was judged");
+        // Another figure in what was stored: that is what was signed, and it is sent as it was.
+        let other = "update batch set signed_card = jsonb_set(signed_card, '{document,wet_aim_um}', '77') where id = $1::uuid";
+        sqlx::query(other).bind(&id).execute(&shop.state.db).await.unwrap();
+        let (again, stored) = (read("us").await, read("metric").await);
+        assert_eq!(again, stored, "no reader's units any more");
+        assert_eq!(again["document"]["wet_aim_um"], 77.0);
+    }
+    shop.close().await;
+}
+
 #[sqlx::test]
 async fn tables_never_carry_a_formula(db: PgPool) {
     let shop = Shop::open(db).await;

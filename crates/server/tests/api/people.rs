@@ -174,3 +174,37 @@ async fn sessions_are_listed_and_ended(db: PgPool) {
     assert_eq!(all.as_array().unwrap().len(), 3, "the owner sees everybody's");
     shop.close().await;
 }
+
+/// A batch is handed to people of this shop alone, under the name the shop has for them.
+#[sqlx::test]
+async fn a_batch_is_handed_to_somebody_who_works_here(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let book = client.begun().await;
+    let (_, names) = client.get("/people").await;
+    let celo = names.as_array().unwrap().iter().find(|p| p["name"] == "Celo Wick").unwrap().clone();
+    for person in [json!("0191d000-0000-7000-8000-00000000dead"), json!("Celo"), json!(7), json!(null)] {
+        let (status, body) = client.write(&book, "in_hand", json!({ "person": person })).await;
+        assert_eq!(status, 422, "{person}: {body}");
+    }
+    // Whatever name is sent, the shop's own stands in the log.
+    let written = client.wrote(&book, "in_hand", json!({ "person": celo["id"], "name": "Somebody Else" })).await;
+    assert_eq!(written["view"]["on_it"], "Celo Wick");
+    assert_eq!(written["view"]["mine"], false);
+    let (_, board) = client.get("/board").await;
+    let row = board["batches"].as_array().unwrap().iter().find(|b| b["id"] == json!(book)).unwrap().clone();
+    assert_eq!((&row["on_it"], &row["mine"]), (&json!("Celo Wick"), &json!(false)));
+    let (_, csv) = client.file("/board.csv").await;
+    let line = csv.lines().find(|line| line.contains(&book) && line.starts_with("in work")).unwrap();
+    assert!(line.contains("Celo Wick"), "{line}");
+    // Nobody is handed a batch who left the shop.
+    sqlx::query("update person set retired = true where name = 'Brok Tarn'").execute(&shop.state.db).await.unwrap();
+    let brok = names.as_array().unwrap().iter().find(|p| p["name"] == "Brok Tarn").unwrap().clone();
+    let (status, body) = client.write(&book, "in_hand", json!({ "person": brok["id"] })).await;
+    assert_eq!(
+        (status.as_u16(), body["field"].as_str().or(body["fields"][0]["field"].as_str())),
+        (422, Some("person")),
+        "{body}"
+    );
+    shop.close().await;
+}

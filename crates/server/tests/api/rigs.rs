@@ -207,3 +207,42 @@ async fn laps_and_tips(db: PgPool) {
     assert_eq!(hand.get("/compute/tips/52").await.0, 422);
     shop.close().await;
 }
+
+/// A rig is drawn while it is typed, and says what it still needs; nothing of it is kept.
+#[sqlx::test]
+async fn a_rig_is_drawn_while_it_is_put_together(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let hand = applicator(&shop).await;
+    let (_, before) = hand.get("/rigs").await;
+    let drawn = async |rig: Value| hand.post("/rigs/understand", json!({ "rig": rig })).await;
+    let (status, bare) = drawn(json!({ "kind": "gun_cup" })).await;
+    assert_eq!(status, 200, "{bare}");
+    let line = |body: &Value| -> Vec<String> {
+        body["points"].as_array().unwrap().iter().map(|p| p["is"].as_str().unwrap().to_string()).collect()
+    };
+    assert_eq!(line(&bare), ["supply", "regulator", "gun", "nozzle"], "a cup on the gun has neither vessel nor hose");
+    assert_eq!(bare["needs"], "What is it called?");
+    // A pot says what its plate must tell, one after the other.
+    let mut rig = json!({ "name": "New pot", "kind": "pot", "two_regulators": true });
+    for (needs, field, text) in [
+        ("rated for", "rating_kpa", "80 psi"),
+        ("relief valve open", "relief_kpa", "60 psi"),
+        ("Bore and length", "hose_bore_mm", "3/8 in"),
+        ("Bore and length", "hose_length_mm", "25 ft"),
+        ("hole of the fitted nozzle", "nozzle_mm", "1.8 mm"),
+    ] {
+        let (_, now) = drawn(rig.clone()).await;
+        assert!(now["needs"].as_str().is_some_and(|said| said.contains(needs)), "{now}");
+        rig[field] = text.into();
+    }
+    let (_, whole) = drawn(rig.clone()).await;
+    assert!(whole["needs"].is_null(), "{whole}");
+    assert_eq!(line(&whole), ["supply", "regulator", "vessel", "hose", "gun", "nozzle"]);
+    assert!(whole["points"][3]["facts"].as_str().is_some_and(|facts| facts.contains("3/8")), "{whole}");
+    // What cannot be read names its field; a kind nobody knows is refused.
+    rig["hose_bore_mm"] = "wide".into();
+    let (status, body) = drawn(rig).await;
+    assert_eq!((status.as_u16(), refused(&body).1), (422, "hose_bore_mm".into()));
+    assert_eq!(drawn(json!({ "kind": "cannon" })).await.0, 422);
+    assert_eq!(hand.get("/rigs").await.1, before, "nothing was kept");
+}

@@ -24,8 +24,13 @@ async fn the_line_is_asked_in_any_unit_and_keeps_nothing(db: PgPool) {
     let hand = applicator(&shop).await;
     let book = hand.begun().await;
     let ask = async |line: Value| hand.post(&format!("/compute/delivery/line/{book}"), json!({ "line": line })).await;
+    // Before a rig is chosen, of the one Set opens on; a shop without one is told to choose.
+    let (status, proposed) = ask(json!({ "pot_kpa": "10 psi" })).await;
+    assert_eq!((status.as_u16(), proposed["level"]["label"].as_str()), (200, Some("Stream")), "{proposed}");
+    sqlx::query("update rig set retired = true").execute(&shop.state.db).await.unwrap();
     let (status, body) = ask(json!({ "pot_kpa": "10 psi" })).await;
     assert_eq!((status.as_u16(), body["code"].as_str()), (409, Some("no-line")));
+    sqlx::query("update rig set retired = false").execute(&shop.state.db).await.unwrap();
     hand.wrote(&book, "choose_rig", json!({ "rig": rig_named(&hand, "Buoy pot, two litres").await })).await;
     let (_, before) = hand.get(&format!("/batches/{book}")).await;
     let flow = async |line: Value| ask(line).await.1["modelled"]["flow"]["figure"].as_str().unwrap().parse::<f64>().unwrap();

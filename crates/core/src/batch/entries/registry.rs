@@ -3,8 +3,8 @@
 
 use super::{
     Accept, Answer, Asked, Begin, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch, Flush,
-    Guards, HandOver, Hardens, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, RatioCheck, Release, Reopen, Rescue,
-    SetStep, SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
+    Guards, HandOver, Hardens, InHand, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, RatioCheck, Release, Reopen,
+    Rescue, SetStep, SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
 };
 use crate::batch::beside::Neighbour;
 use crate::batch::{Entry, Record};
@@ -188,6 +188,8 @@ kinds! {
     TakeOver = "take_over": TakeOver,
     /// Fact: the line is flushed.
     Flush = "flush": Flush,
+    /// Act: the batch is taken in hand, or handed to somebody.
+    InHand = "in_hand": InHand,
     /// Fact: a note.
     Note = "note": Note,
     /// Fact: an answer to a deviation.

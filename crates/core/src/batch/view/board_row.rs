@@ -1,6 +1,6 @@
 //! A batch as the board shows it: a row, what it needs next, its pots, the air last read there. Nothing of its stations.
 
-use super::{Next, PotView, Viewer, hands_at, label, next, pots, prove, spray};
+use super::{Next, PotView, Viewer, Waits, hands_at, label, next, pots, prove, spray};
 use crate::batch::case::Case;
 use crate::batch::gates;
 use crate::batch::stations::{self, Station};
@@ -22,10 +22,27 @@ pub struct BoardRow {
     pub stations: Vec<Station>,
     /// The station that wants hands, 1 to 6.
     pub hands_at: u8,
+    /// Who is on it.
+    pub on_it: Option<String>,
+    /// The reader is.
+    pub mine: bool,
+    /// What is lost first there, and when.
+    pub loses: Option<LosesNext>,
     /// The last ratio.
     pub ratio: Option<Level>,
     /// The last film.
     pub film: Option<Level>,
+}
+
+/// What a batch loses first while it waits.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct LosesNext {
+    /// When.
+    pub at: Timestamp,
+    /// Seconds from now; zero or less: it is lost.
+    pub in_s: f64,
+    /// What is to be done about it.
+    pub what: String,
 }
 
 /// The air as it was read last.
@@ -62,9 +79,16 @@ pub fn on_board(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> O
     let stations = stations::stations(case, &holds, now, prefs);
     let read = case.conditions.iter().max_by_key(|c| (c.at, c.seq));
     let (_, film, _, _) = spray::levels(case, prefs);
+    let next = next(id, case, &holds, now, prefs);
+    // In the order of loss: the first that is lost, if any is.
+    let loses = next.iter().find(|n| n.waits == Waits::Loss);
+    let on_it = case.record.on_it();
     Some(OnBoard {
         row: BoardRow {
             id,
+            mine: on_it.is_some_and(|on| on.person == viewer.writer.id),
+            on_it: on_it.map(|on| on.name.to_string()),
+            loses: loses.map(|n| LosesNext { at: n.at, in_s: n.in_s, what: n.text.clone() }),
             label: label(aim),
             product: aim.sheet.label.clone(),
             hands_at: hands_at(&stations),
@@ -72,7 +96,7 @@ pub fn on_board(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> O
             ratio: prove::newest(case, prefs),
             film,
         },
-        next: next(id, case, &holds, now, prefs),
+        next,
         pots: pots(id, case, now, prefs),
         air: read.map(|r| AirNow {
             at: r.at,

@@ -92,6 +92,12 @@ pub struct Head {
     pub cautions: Vec<Caution>,
     pub pots: Vec<PotView>,
     pub next: Vec<Next>,
+    /// Who is on it.
+    #[serde(default)]
+    pub on_it: Option<String>,
+    /// The reader is.
+    #[serde(default)]
+    pub mine: bool,
     pub zones: Vec<Zone>,
     /// Name of the part, for beginning its next coat.
     pub part_name: String,
@@ -201,7 +207,10 @@ fn head(id: Uuid, case: &Case<'_>, holds: Vec<Hold>, viewer: &Viewer, now: Times
     let stations = stations::stations(case, &holds, now, prefs);
     let say = |v: f64, k: QuantityKind| show(v, k, prefs);
     let wet = say(case.wet_aim_um(), QuantityKind::Film);
+    let on_it = case.record.on_it();
     Some(Head {
+        mine: on_it.is_some_and(|on| on.person == viewer.writer.id),
+        on_it: on_it.map(|on| on.name.to_string()),
         flush_with: aim.sheet.flush_with.clone(),
         id,
         number: aim.number,

@@ -237,7 +237,7 @@ fn texts(case: &Case<'_>, by: &PlanMix, prefs: Prefs) -> std::collections::BTree
         ("fill_ml", by.fill_ml, QuantityKind::Volume),
         ("handling_s", by.handling_s, QuantityKind::Time),
         ("thinner_pct", by.thinner_pct, QuantityKind::Percent),
-        ("hose_bore_mm", by.more.hose_bore_mm, QuantityKind::Length),
+        ("hose_bore_mm", by.more.hose_bore_mm, QuantityKind::Bore),
         ("hose_length_mm", by.more.hose_length_mm, QuantityKind::Length),
         ("heel_ml", by.more.heel_ml, QuantityKind::Volume),
         ("profile_um", by.more.profile_um, QuantityKind::Film),

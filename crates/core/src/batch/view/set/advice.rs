@@ -143,7 +143,7 @@ fn short_words(short: &Short, rig: &Rig, prefs: Prefs) -> String {
     let hose = rig
         .hose_bore_mm
         .zip(rig.hose_length_mm)
-        .map(|(bore, length)| format!("{} of {}", say(length, QuantityKind::Length), say(bore, QuantityKind::Length)));
+        .map(|(bore, length)| format!("{} of {}", say(length, QuantityKind::Length), say(bore, QuantityKind::Bore)));
     let cause = match short.takes {
         Takes::Hose => {
             format!("the hose takes most of it{}: a wider or shorter one", hose.map_or(String::new(), |h| format!(" ({h})")))

@@ -159,8 +159,8 @@ pub(super) fn as_it_is(rig: Option<&Rig>, paint: Option<&Paint>, prefs: Prefs) -
     let line = rig.and_then(Rig::line);
     let measures = line.into_iter().flat_map(|l| {
         [
-            ("nozzle_mm", say(l.nozzle_mm, QuantityKind::Length)),
-            ("hose_bore_mm", say(l.hose_bore_mm, QuantityKind::Length)),
+            ("nozzle_mm", say(l.nozzle_mm, QuantityKind::Nozzle)),
+            ("hose_bore_mm", say(l.hose_bore_mm, QuantityKind::Bore)),
             ("hose_length_mm", say(l.hose_length_mm, QuantityKind::Length)),
             ("lift_mm", say(l.lift_mm, QuantityKind::Length)),
         ]

@@ -175,9 +175,9 @@ const USUAL_NOZZLES_MM: [f64; 6] = [1.0, 1.2, 1.4, 1.8, 2.2, 2.8];
 /// Bores fluid hoses are sold in: 1/4, 5/16, 3/8 and 1/2 in. Common practice in the trade.
 const USUAL_BORES_MM: [f64; 4] = [6.35, 7.937_5, 9.525, 12.7];
 
-fn other(mm: f64, kpa: f64, fitted_mm: f64, prefs: Prefs) -> OtherPiece {
+fn other(mm: f64, kind: QuantityKind, kpa: f64, fitted_mm: f64, prefs: Prefs) -> OtherPiece {
     OtherPiece {
-        size: show(mm, QuantityKind::Length, prefs),
+        size: show(mm, kind, prefs),
         kpa: show(kpa, QuantityKind::Pressure, prefs),
         fitted: (mm - fitted_mm).abs() < 1e-6,
         too_small: is_over(kpa, FINE_MOST_KPA),
@@ -190,14 +190,17 @@ fn nozzles(line: &FluidLine, paint: &Paint, rig: &Rig, flow_ml_min: f64, prefs: 
     let mut all: Vec<f64> = at_hand.into_iter().filter(|mm| (mm - line.nozzle_mm).abs() > 1e-6).chain([line.nozzle_mm]).collect();
     all.sort_by(f64::total_cmp);
     let kpa = |mm: f64| FluidLine { nozzle_mm: mm, ..*line }.drops(&paint.fluid, flow_ml_min).total_kpa;
-    all.into_iter().map(|mm| other(mm, kpa(mm), line.nozzle_mm, prefs)).collect()
+    all.into_iter().map(|mm| other(mm, QuantityKind::Nozzle, kpa(mm), line.nozzle_mm, prefs)).collect()
 }
 
 /// The same flow through each usual hose.
 fn hoses(line: &FluidLine, paint: &Paint, flow_ml_min: f64, prefs: Prefs) -> Vec<OtherPiece> {
     let usual = USUAL_BORES_MM.into_iter().filter(|mm| (mm - line.hose_bore_mm).abs() > 1e-3);
     let all: Vec<f64> = usual.chain([line.hose_bore_mm]).collect();
-    by_bore(line, &paint.fluid, &all, flow_ml_min).into_iter().map(|(mm, kpa)| other(mm, kpa, line.hose_bore_mm, prefs)).collect()
+    by_bore(line, &paint.fluid, &all, flow_ml_min)
+        .into_iter()
+        .map(|(mm, kpa)| other(mm, QuantityKind::Bore, kpa, line.hose_bore_mm, prefs))
+        .collect()
 }
 
 fn working(line: &FluidLine, paint: &Paint, at: &Drops, bend_mm: f64, prefs: Prefs) -> Working {
@@ -211,11 +214,10 @@ fn working(line: &FluidLine, paint: &Paint, at: &Drops, bend_mm: f64, prefs: Pre
         format!("{}, {}", say(fluid.viscosity_mpa_s, QuantityKind::Viscosity), say(fluid.density_kg_l, QuantityKind::Density));
     w.line("Flow", figures, at.flow_ml_min, QuantityKind::Flow, prefs);
     w.line("Reynolds in the hose", at.regime.words(), at.reynolds, QuantityKind::Count, prefs);
-    let figures =
-        format!("{} of {}", say(line.hose_length_mm, QuantityKind::Length), say(line.hose_bore_mm, QuantityKind::Length));
+    let figures = format!("{} of {}", say(line.hose_length_mm, QuantityKind::Length), say(line.hose_bore_mm, QuantityKind::Bore));
     w.line("Lost in the hose", figures, at.hose_kpa, QuantityKind::Pressure, prefs);
     w.line("To lift it", say(line.lift_mm, QuantityKind::Length), at.lift_kpa, QuantityKind::Pressure, prefs);
-    w.line("Lost in the nozzle", say(line.nozzle_mm, QuantityKind::Length), at.nozzle_kpa, QuantityKind::Pressure, prefs);
+    w.line("Lost in the nozzle", say(line.nozzle_mm, QuantityKind::Nozzle), at.nozzle_kpa, QuantityKind::Pressure, prefs);
     w.line("Speed out of it", "flow ÷ its hole", at.speed_m_s, QuantityKind::Speed, prefs);
     w.line(
         "Stream",

@@ -108,7 +108,7 @@ pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, line: &FluidLine, paint: &Pai
     let flow = line.at(&paint.fluid, pot_kpa).flow_ml_min;
     let larger = smallest_nozzle_mm(line, &paint.fluid, &rig.spare_mm, flow, FINE_MOST_KPA);
     let take = larger.map_or("Take a larger one.".into(), |mm| {
-        format!("{} at hand gives the same at {fine} or less.", say(mm, QuantityKind::Length))
+        format!("{} at hand gives the same at {fine} or less.", say(mm, QuantityKind::Nozzle))
     });
     Some(format!("Over {fine} on a fine-finish gun its nozzle is too small. {take}"))
 }
