@@ -57,6 +57,7 @@ pub mod recoat;
 pub mod refusal;
 pub mod rig_book;
 pub mod rigs;
+pub mod scan;
 pub mod sheet_form;
 pub mod sheets;
 pub mod shop;

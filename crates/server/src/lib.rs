@@ -14,6 +14,7 @@ pub mod demo;
 pub mod edge;
 pub mod export;
 pub mod film;
+pub mod find;
 pub mod house;
 pub mod instruments;
 pub mod lists;

@@ -3,8 +3,8 @@
 use crate::problem::Problem;
 use crate::state::State;
 use crate::{
-    atomizing, board, books, conditions, delivery, film, instruments, lists, live, mixing, openapi, parts, people, records, rigs,
-    scales, sheets, shop, stores,
+    atomizing, board, books, conditions, delivery, film, find, instruments, lists, live, mixing, openapi, parts, people, records,
+    rigs, scales, sheets, shop, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -121,6 +121,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(board::whole)
         .service(board::csv)
         .service(records::list)
+        .service(find::find)
         .service(records::csv)
         .service(live::http::stream)
         .service(books::hand_over::hand_over)

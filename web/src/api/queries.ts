@@ -192,15 +192,9 @@ export const instrumentsQuery = queryOptions({
   queryFn: () => ask(api.GET("/api/v1/instruments")),
   staleTime: 300_000,
 });
-export type Find = {
-  find: string;
-  part: string;
-  product: string;
-  lot: string;
-  person: string;
-  from: string;
-  to: string;
-};
+/** What the records are asked by. */
+export const FINDS = ["find", "part", "product", "lot", "person", "from", "to"] as const;
+export type Find = Record<(typeof FINDS)[number], string>;
 export const recordsQuery = (find: Find) =>
   infiniteQueryOptions({
     queryKey: ["records", find],
@@ -208,4 +202,11 @@ export const recordsQuery = (find: Find) =>
       ask(api.GET("/api/v1/records", { params: { query: { ...find, after: pageParam } } })),
     initialPageParam: "",
     getNextPageParam: (page) => page.next ?? undefined,
+  });
+export const findQuery = (q: string) =>
+  queryOptions({
+    queryKey: ["find", q],
+    queryFn: () => ask(api.GET("/api/v1/find", { params: { query: { q } } })),
+    enabled: q.trim() !== "",
+    retry: false,
   });

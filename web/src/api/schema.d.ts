@@ -387,6 +387,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Finds by any part of a name, a code or a number; or opens what a label names. */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/first-visit": {
         parameters: {
             query?: never;
@@ -2881,6 +2898,22 @@ export interface components {
             shapes: components["schemas"]["ShapeAsked"][];
             unit_sets: components["schemas"]["UnitSetOffered"][];
             words: components["schemas"]["Words"];
+        };
+        /** @description What was found, at most six of a kind: work first. */
+        Found: {
+            /** @description The line was the address of a label, and the one row is what it names. */
+            by_label: boolean;
+            /** @description The rows. */
+            rows: components["schemas"]["FoundRow"][];
+        };
+        /** @description A thing that was found. */
+        FoundRow: {
+            facts: string;
+            /** Format: uuid */
+            id: string;
+            is: components["schemas"]["ThingKind"];
+            label: string;
+            word: string;
         };
         /**
          * @description What the conditions allow.
@@ -6841,6 +6874,11 @@ export interface components {
             temp_c: number | string;
         };
         /**
+         * @description What a label may name.
+         * @enum {string}
+         */
+        ThingKind: "batch" | "card" | "part" | "lot" | "sheet" | "rig" | "person";
+        /**
          * @description What the thinner percentage is of, by volume.
          * @enum {string}
          */
@@ -8783,6 +8821,47 @@ export interface operations {
             };
             /** @description There is no such thing. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query?: {
+                /** @description What was typed or scanned. */
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

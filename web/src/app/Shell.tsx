@@ -20,10 +20,12 @@ import { mute, muted } from "../rack/chime";
 import { Rack } from "../rack/Rack";
 import { shopTime, useElapsed } from "../ui/clock";
 import { Failed, Loading } from "../ui/states";
+import { Finder } from "./Finder";
 import { KEYS, useKeys } from "./keys";
 import { switchPerson, useIdleLock } from "./idle";
 import { ThemeChoice } from "./themeChoice";
 import { UnitSwitch, useReads } from "./UnitSwitch";
+import { useWedge } from "./wedge";
 import { Waiting } from "./Waiting";
 
 export function Shell() {
@@ -76,11 +78,14 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
   const board = useQuery(boardQuery).data;
   const elapsed = useElapsed(me.received, me.clock_rate);
   const [dialog, setDialog] = useState<"person" | "keys" | null>(null);
+  // What the finder opens with: nothing typed yet, or a line a scanner wrote.
+  const [finding, setFinding] = useState<string | null>(null);
   const navigate = useNavigate();
+  useWedge(setFinding);
   useKeys((key) => {
     if (key === "b") void navigate({ to: "/" });
     else if (key === "?") setDialog("keys");
-    else if (key === "/") void navigate({ to: "/records" });
+    else if (key === "/") setFinding("");
     else return false;
     return true;
   });
@@ -117,6 +122,15 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
         <Link to="/records">Records</Link>
         {me.may_keep_people && <Link to="/people">People</Link>}
       </nav>
+      <Button
+        variant="text"
+        name="find"
+        onClick={() => setFinding("")}
+        sx={{ color: "text.primary", px: 1, minWidth: 0 }}
+      >
+        Find
+      </Button>
+      {finding !== null && <Finder key={finding} begin={finding} close={() => setFinding(null)} />}
       <span className="air small">
         {air && `${air.text} · ${board.humidity?.text} · dew ${board.dew_point?.text}`}
       </span>

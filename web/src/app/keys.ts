@@ -6,7 +6,7 @@ export const KEYS: [string, string][] = [
   ["n", "new entry of this station"],
   ["p", "stamp a pass"],
   ["s", "stopwatch of the catch: start, stop"],
-  ["/", "find in the records"],
+  ["/", "find anything"],
   ["b", "board"],
   ["?", "this list"],
 ];

@@ -1,5 +1,6 @@
 // The whole map of views. Every view is loaded when first opened.
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
+import { FINDS, type Find } from "../api/queries";
 import { Broken, Nowhere } from "../ui/states";
 import { Shell } from "./Shell";
 
@@ -89,11 +90,20 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/rigs",
+    validateSearch: (search: Record<string, unknown>): { rig?: string } =>
+      typeof search.rig === "string" ? { rig: search.rig } : {},
     component: lazyRouteComponent(() => import("../rigs/RigsView"), "RigsView"),
   }),
   createRoute({
     getParentRoute: () => root,
     path: "/records",
+    validateSearch: (search: Record<string, unknown>): Partial<Find> =>
+      Object.fromEntries(
+        FINDS.flatMap((name) => {
+          const asked = search[name];
+          return typeof asked === "string" || typeof asked === "number" ? [[name, String(asked)]] : [];
+        }),
+      ),
     component: lazyRouteComponent(() => import("../records/RecordsView"), "RecordsView"),
   }),
   createRoute({

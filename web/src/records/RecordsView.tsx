@@ -1,8 +1,7 @@
 // Finished batches: find by part, product, lot, person and day; open the card; take the list along.
 import { Button, TextField } from "@mui/material";
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { Link } from "@tanstack/react-router";
-import { useState } from "react";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
 import { meQuery, recordsQuery, type Find } from "../api/queries";
@@ -22,7 +21,16 @@ const FIELDS: [keyof Find, string][] = [
 ];
 
 export function RecordsView() {
-  const [find, setFind] = useState(ALL);
+  // What is asked stands in the address: a reload keeps it, and it can be sent to somebody.
+  const asks = useSearch({ from: "/records" });
+  const navigate = useNavigate();
+  const find = { ...ALL, ...asks };
+  const setFind = (next: Find) =>
+    void navigate({
+      to: "/records",
+      search: Object.fromEntries(Object.entries(next).filter(([, v]) => v !== "")),
+      replace: true,
+    });
   const held = useDebounced(find, 150);
   const records = useInfiniteQuery({ ...recordsQuery(held), placeholderData: keepPreviousData });
   const me = useQuery(meQuery).data;
@@ -48,7 +56,7 @@ export function RecordsView() {
             name={`find-${name}`}
             type={name === "from" || name === "to" ? "date" : "text"}
             value={find[name]}
-            onChange={(e) => setFind((f) => ({ ...f, [name]: e.target.value }))}
+            onChange={(e) => setFind({ ...find, [name]: e.target.value })}
             autoFocus={name === "find"}
             error={Boolean(at(name, refusals))}
             helperText={at(name, refusals)}

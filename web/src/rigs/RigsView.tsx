@@ -1,6 +1,7 @@
 // Rigs: what stands between supply and nozzle, each with its book; the pieces they are put together from; codes of tips.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { called, useWords } from "../api/forms";
@@ -47,7 +48,9 @@ export function RigsView() {
 function Rigs({ mayEdit }: { mayEdit: boolean }) {
   const words = useWords();
   const rigs = useQuery(rigsQuery);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const chosen = useSearch({ from: "/rigs" }).rig ?? null;
+  const navigate = useNavigate();
+  const setChosen = (rig: string) => void navigate({ to: "/rigs", search: { rig }, replace: true });
   const [editing, setEditing] = useState<Schemas["RigView"] | "new" | null>(null);
   const here = chosen ?? rigs.data?.[0]?.id ?? null;
   if (rigs.error) return <p className="refusal">{rigs.error.message}</p>;

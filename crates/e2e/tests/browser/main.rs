@@ -4,6 +4,7 @@ mod access;
 mod asking;
 mod board;
 mod faults;
+mod finding;
 mod first_hour;
 mod forms;
 mod journeys;

@@ -79,7 +79,7 @@ pub struct Find {
 }
 
 /// A pattern that finds a word anywhere; the signs of patterns are taken as they are.
-fn anywhere(word: &str) -> String {
+pub(crate) fn anywhere(word: &str) -> String {
     let plain = word.trim().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
     format!("%{plain}%")
 }

@@ -10,6 +10,7 @@ mod door;
 mod edge;
 mod entries;
 mod exports;
+mod find;
 mod kill;
 mod log;
 mod mixing;
