@@ -184,7 +184,7 @@ pub fn show_duration(seconds: f64) -> String {
         0..120 => format!("{sign}{whole}\u{a0}s"),
         120..6000 => format!("{sign}{}\u{a0}min", whole / 60),
         // A sheet's 80 h is told as it stands there.
-        86_400.. if whole % 3600 == 0 => format!("{sign}{}\u{a0}h", whole / 3600),
+        86_400.. if whole.is_multiple_of(3600) => format!("{sign}{}\u{a0}h", whole / 3600),
         _ => format!("{sign}{}\u{a0}h\u{a0}{:02}", whole / 3600, whole % 3600 / 60),
     }
 }

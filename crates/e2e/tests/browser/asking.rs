@@ -17,7 +17,8 @@ async fn the_line_answers_both_ways(db: PgPool) {
     let book = begun(&shop, &browser, "Buoy 66").await;
     browser.go(&format!("{base}/batches/{book}?at=3")).await;
     browser.press("set-ask").await;
-    browser.wait_text("Choose the rig first").await;
+    // Before a rig is taken it is of the one the station opened on.
+    browser.wait_text("Reckoned: flow against pressure").await;
     pick_rig(&browser, &base, &book, DEMO_RIG).await;
     browser.wait("[name='guide-backed_off']:not(:disabled)").await;
     browser.press("set-ask").await;

@@ -189,7 +189,7 @@ async fn coats_and_a_pair(db: PgPool) {
     browser.fill("recoat_max_s", "3 d").await;
     browser.press("save-pair").await;
     browser.gone("[role='dialog']").await;
-    browser.wait_text("8 h 00 to 3.0 d").await;
+    browser.wait_text("8 h 00 to 72 h").await;
     drop(browser);
     shop.close().await;
 }
