@@ -58,7 +58,7 @@ async fn the_line_answers_both_ways(db: PgPool) {
     }
     assert!(narrow > wide, "{narrow} psi through 1.2 mm, {wide} through 1.8");
     browser.fill("nozzle_mm", "0").await;
-    browser.wait_text("Nozzle 0.000 in is outside").await;
+    browser.wait_text("Nozzle 0.0 mm is outside").await;
     browser.fill("nozzle_mm", "").await;
     browser.fill("pot_kpa", "90 psi").await;
     browser.wait_text("Never over it").await;
