@@ -1,5 +1,5 @@
 // Keys of the whole application. They never fire while typing.
-import { useEffect } from "react";
+import { useEffect, useRef } from "react";
 
 export const KEYS: [string, string][] = [
   ["1 – 6", "stations of the open batch"],
@@ -11,15 +11,31 @@ export const KEYS: [string, string][] = [
   ["?", "this list"],
 ];
 
+/** Longest pause between two keys of a scanner, in milliseconds; a hand is slower. */
+export const SCANNER_MS = 40;
+
+/** A key acts once no other follows at the speed of a scanner: a scanned code stamps no pass and opens no station. */
 export function useKeys(act: (key: string) => boolean) {
+  const latest = useRef(act);
   useEffect(() => {
+    latest.current = act;
+  });
+  useEffect(() => {
+    let pending: ReturnType<typeof setTimeout> | undefined;
     const listen = (e: KeyboardEvent) => {
       const target = e.target as HTMLElement;
       const typing = target.closest("input, textarea, select, [contenteditable]");
       if (typing || e.ctrlKey || e.metaKey || e.altKey) return;
-      if (act(e.key)) e.preventDefault();
+      clearTimeout(pending);
+      if (e.key.length !== 1) return;
+      // Some browsers have a search of their own behind it.
+      if (e.key === "/") e.preventDefault();
+      pending = setTimeout(() => latest.current(e.key), SCANNER_MS);
     };
     window.addEventListener("keydown", listen);
-    return () => window.removeEventListener("keydown", listen);
-  });
+    return () => {
+      window.removeEventListener("keydown", listen);
+      clearTimeout(pending);
+    };
+  }, []);
 }

@@ -1,9 +1,8 @@
 // A wedge scanner types like a keyboard, faster than any hand, and ends with Enter. Where no field has the focus, its line
 // goes to the finder; in a field it is typed there, as it should be.
 import { useEffect, useRef } from "react";
+import { SCANNER_MS } from "./keys";
 
-/** Longest pause between two keys of a scanner, in milliseconds; a hand is slower. */
-const PAUSE_MS = 40;
 /** Fewer keys than this are somebody at the keyboard. */
 const LEAST = 6;
 
@@ -21,7 +20,7 @@ export function useWedge(take: (line: string) => void) {
         line = "";
         return;
       }
-      const fast = e.timeStamp - last <= PAUSE_MS;
+      const fast = e.timeStamp - last <= SCANNER_MS;
       last = e.timeStamp;
       if (e.key === "Enter") {
         const whole = fast && line.length >= LEAST ? line : "";
@@ -34,8 +33,6 @@ export function useWedge(take: (line: string) => void) {
         }
       } else if (e.key.length === 1) {
         line = fast ? line + e.key : e.key;
-        // Keys of a line under way are not shortcuts of the page.
-        if (line.length > 1) e.stopPropagation();
       }
     };
     window.addEventListener("keydown", listen, true);

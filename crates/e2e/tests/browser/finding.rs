@@ -54,6 +54,16 @@ async fn anything_is_found_and_a_label_opens_what_it_names(db: PgPool) {
     assert_eq!(path(&browser).await, format!("/stores/{lot}"));
     browser.fill("find-all", "javascript:alert(1)").await;
     browser.wait_text("Nothing here goes by that.").await;
+    // A code that begins with the key of a stamp, or a station, stamps nothing and opens the lot.
+    let book = browser.batch("Buoy 7").await;
+    browser.go(&format!("{}/batches/{book}?at=5", shop.address)).await;
+    browser.wait("[name='stamp-pass']").await;
+    let entries = async || browser.read(&format!("/api/v1/batches/{book}?station=spray")).await["head_seq"].clone();
+    let before = entries().await;
+    scan(&browser, "p-2207").await;
+    browser.wait(".lot-page").await;
+    assert_eq!(entries().await, before, "no pass was stamped");
+    browser.press("find").await;
     // In a field the scanner types there, as it should.
     browser.fill("find-all", "buoy 8").await;
     browser.wait_text("batch in work").await;
