@@ -31,7 +31,8 @@ pub struct RigAtHand {
 /// use level_keel_core::batch::rig_proposed::suits;
 /// use level_keel_core::coat_system::Method;
 /// use level_keel_core::rigs::RigKind;
-/// # let sheet: level_keel_core::sheets::Sheet = serde_json::from_value(serde_json::json!({ "name": "Primer", "charge": "pot",
+/// # let sheet: level_keel_core::sheets::Sheet = serde_json::from_value(serde_json::json!({ "name": "Primer",
+/// #     "label": "Primer", "has_hardener": false, "charge": "pot",
 /// #     "base_density_kg_l": 1.4, "solids_pct": 60.0, "wet_um": 100.0, "wet_min_um": 75.0, "wet_max_um": 125.0,
 /// #     "temp_min_c": 10.0, "temp_max_c": 35.0, "stream": "industrial" })).unwrap();
 /// assert!(suits(RigKind::Airless, Some(Method::Airless), &sheet));
