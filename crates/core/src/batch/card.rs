@@ -149,6 +149,27 @@ pub fn in_todays_names(mut stored: Value) -> Value {
     stored
 }
 
+/// Every verdict a card shows: the label and the word of each of its levels, in their order, wherever they stand.
+///
+/// **Rule:** two cards judge alike when these are the same; figures and units may differ, words may not. **Source:** ours.
+///
+/// ```
+/// use level_keel_core::batch::card::verdicts;
+/// let card = serde_json::json!({ "ready": { "levels": [{ "label": "Air", "word": "out", "shown": {} }] } });
+/// assert_eq!(verdicts(&card), [("Air".to_string(), "out".to_string())]);
+/// ```
+pub fn verdicts(card: &Value) -> Vec<(String, String)> {
+    match card {
+        Value::Array(all) => all.iter().flat_map(verdicts).collect(),
+        Value::Object(map) => {
+            let text = |field: &str| map.get(field).and_then(Value::as_str).map(String::from);
+            let own = text("label").zip(text("word")).into_iter();
+            own.chain(map.values().flat_map(verdicts)).collect()
+        }
+        Value::Null | Value::Bool(_) | Value::Number(_) | Value::String(_) => Vec::new(),
+    }
+}
+
 fn renamed(value: &mut Value, was: &str, is: &str) {
     if let Some(map) = value.as_object_mut()
         && let Some(it) = map.remove(was)

@@ -10,7 +10,7 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::beside::{Beside, Neighbour};
-use level_keel_core::batch::card::{Card, card, in_todays_names};
+use level_keel_core::batch::card::{Card, card, in_todays_names, verdicts};
 use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::log_line::{LogLine, lines_for};
 use level_keel_core::batch::view::{BatchView, view, whole};
@@ -171,11 +171,7 @@ async fn in_own_units(state: &State, person: &Person, id: Uuid, signed: &Value) 
     let as_signed =
         own.document.as_ref() == Some(&kept) && same("core_version", &own.core_version) && same("head_hash", &own.head_hash);
     let own = serde_json::to_value(own)?;
-    let words = |card: &Value| -> Vec<Value> {
-        let levels = card["view"]["close"]["levels"].as_array().into_iter().flatten();
-        levels.map(|level| level["word"].clone()).collect()
-    };
-    Ok((as_signed && words(&own) == words(signed)).then_some(own))
+    Ok((as_signed && verdicts(&own["view"]) == verdicts(&signed["view"])).then_some(own))
 }
 
 /// The document of a card: as it was stored with the signature, or as it stands.

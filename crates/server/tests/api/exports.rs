@@ -76,6 +76,16 @@ async fn a_signed_card_is_read_in_ones_own_units(db: PgPool) {
             card["view"]["close"]["levels"].as_array().unwrap().iter().map(|level| level["word"].clone()).collect()
         };
         assert_eq!(words(&metric), words(&us), "what was judged");
+        // A verdict that was signed as another than the book gives now is read as it was signed: no card turns to go by itself.
+        let verdict = |word: &str| {
+            let set = format!(
+                "update batch set signed_card = jsonb_set(signed_card, '{{view,ready,levels,0,word}}', '\"{word}\"') where id = $1::uuid"
+            );
+            sqlx::AssertSqlSafe(set)
+        };
+        sqlx::query(verdict("out")).bind(&id).execute(&shop.state.db).await.unwrap();
+        assert_eq!(read("us").await["view"]["ready"]["levels"][0]["word"], "out", "as it was signed");
+        sqlx::query(verdict("in")).bind(&id).execute(&shop.state.db).await.unwrap();
         // Another figure in what was stored: that is what was signed, and it is sent as it was.
         let other = "update batch set signed_card = jsonb_set(signed_card, '{document,wet_aim_um}', '77') where id = $1::uuid";
         sqlx::query(other).bind(&id).execute(&shop.state.db).await.unwrap();
