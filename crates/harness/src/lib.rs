@@ -17,11 +17,15 @@ use level_keel_server::settings::Settings;
 use level_keel_server::state::{State, VERSION};
 use snapshot::Snapshot;
 use sqlx::PgPool;
+use sqlx::postgres::PgPoolOptions;
 use std::net::TcpListener;
 use tokio::task::JoinHandle;
 
 /// When a test's shop opens: the same morning whenever the tests run, so that no day's end falls into one of them.
 pub const MORNING: &str = "2026-11-16T09:40:00Z";
+
+/// Connections of one server.
+const CONNECTIONS: u32 = 5;
 
 /// A running shop.
 pub struct Shop {
@@ -85,7 +89,11 @@ impl Shop {
         }
     }
 
+    /// A server with connections of its own: one opened by a worker dies with that worker's runtime, so two servers, or a
+    /// test and a server it stops, must not share them.
     async fn serve(state: State, bind: &str, workers: usize) -> Shop {
+        let options = PgPoolOptions::new().max_connections(CONNECTIONS);
+        let state = State { db: options.connect_lazy_with((*state.db.connect_options()).clone()), ..state };
         let listener = TcpListener::bind(bind).expect("a free port");
         let address = format!("http://{}", listener.local_addr().expect("a bound address"));
         let server = serve::server(state.clone(), listener, workers).expect("the server starts");
@@ -107,9 +115,7 @@ impl Shop {
         let settings = Settings { web_dir: self.state.settings.web_dir.clone(), ..settings };
         let state =
             State { settings, version: version.into(), live: Live::default(), books: Caches::default(), ..self.state.clone() };
-        self.listening.abort();
-        self.stop.stop(false).await;
-        let _ = self.task.await;
+        self.close().await;
         Self::serve(state, &bind, 1).await
     }
 
@@ -119,14 +125,7 @@ impl Shop {
         Self::serve(state, "127.0.0.1:0", 1).await
     }
 
-    /// Stops this server alone; the database stays for the others.
-    pub async fn leave(self) {
-        self.listening.abort();
-        self.stop.stop(false).await;
-        let _ = self.task.await;
-    }
-
-    /// Stops server and listener, so that the test's database can be dropped.
+    /// Stops this server, its listener and its connections; another one over the same database goes on.
     pub async fn close(self) {
         self.listening.abort();
         self.stop.stop(false).await;

@@ -30,6 +30,22 @@ async fn the_cookie_is_http_only_strict_and_secure_behind_tls(db: PgPool) {
     shop.close().await;
 }
 
+/// A connection dies with the runtime of the worker that opened it, so each server of a test has connections of its own.
+#[sqlx::test]
+async fn a_server_that_stops_takes_no_connection_of_another(db: PgPool) {
+    let shop = Shop::open(db.clone()).await;
+    // While those that stand open are held, whatever the worker needs it opens itself.
+    let held: Vec<_> = std::iter::from_fn(|| db.try_acquire()).collect();
+    assert_eq!(applicator(&shop).await.get("/board").await.0, 200);
+    drop(held);
+    let mut standing: Vec<_> = std::iter::from_fn(|| db.try_acquire()).collect();
+    shop.close().await;
+    for connection in &mut standing {
+        let one = sqlx::query_scalar::<_, i32>("select 1").fetch_one(&mut **connection).await;
+        assert_eq!(one.unwrap(), 1);
+    }
+}
+
 #[sqlx::test]
 async fn a_change_comes_from_our_own_page_only(db: PgPool) {
     let shop = Shop::open(db).await;

@@ -184,7 +184,7 @@ async fn a_record_kept_in_memory_is_never_an_old_one(db: PgPool) {
         assert_eq!(writer.get(&format!("/batches/{book}")).await.1["head_hash"], seen["head_hash"]);
     }
     assert!(check_log(&shop.state.db).await.unwrap().faults.is_empty());
-    other.leave().await;
+    other.close().await;
     shop.close().await;
 }
 
