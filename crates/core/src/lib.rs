@@ -46,6 +46,7 @@ pub mod conditions;
 pub mod delivery;
 pub mod film;
 pub mod forms;
+pub mod labels;
 pub mod limits;
 pub mod lists;
 pub mod mixing;

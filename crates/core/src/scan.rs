@@ -35,6 +35,9 @@ pub enum ThingKind {
     /// A person.
     #[strum(serialize = "person")]
     Person,
+    /// A mixed pot.
+    #[strum(serialize = "pot")]
+    Pot,
 }
 
 impl Worded for ThingKind {}
@@ -44,6 +47,8 @@ impl Worded for ThingKind {}
 pub enum Scanned {
     /// The address of a thing, of this kind, by its id. Whether it is kept here only the stores know.
     Label(ThingKind, Uuid),
+    /// The address of a pot: its batch and its charge.
+    Pot(Uuid, Uuid),
     /// Words to look for.
     Words(String),
 }
@@ -73,23 +78,68 @@ pub fn read(line: &str) -> Result<Scanned, Refusal> {
     if line.chars().any(char::is_control) {
         return refuse("scan-unreadable", "This cannot be read. Scan it again, or type the code under it.");
     }
-    let lower = line.to_ascii_lowercase();
-    if !lower.starts_with("http://") && !lower.starts_with("https://") {
+    if !is_address(line) {
         return Ok(Scanned::Words(line.into()));
     }
+    address(line).map_or_else(|| refuse("foreign-label", "This label is not of this shop. Nothing was opened."), Ok)
+}
+
+/// The line is an address, whoever's it is: no name or code looks like one.
+pub fn is_address(line: &str) -> bool {
+    let lower = line.trim_start().to_ascii_lowercase();
+    lower.starts_with("http://") || lower.starts_with("https://")
+}
+
+/// What an address names; nothing when its path is none that a label is printed with.
+fn address(line: &str) -> Option<Scanned> {
     let path = line.split_once("://").and_then(|(_, rest)| rest.split_once('/')).map_or("", |(_, path)| path);
     let path = path.split(['?', '#']).next().unwrap_or_default().trim_end_matches('/');
-    let named = match path.split('/').collect::<Vec<_>>()[..] {
-        ["stores", id] => Some((ThingKind::Lot, id)),
-        ["parts", id] => Some((ThingKind::Part, id)),
-        ["batches", id] => Some((ThingKind::Batch, id)),
-        ["batches", id, "card"] => Some((ThingKind::Card, id)),
-        ["sheets", id] => Some((ThingKind::Sheet, id)),
-        ["rigs", id] => Some((ThingKind::Rig, id)),
-        _ => None,
+    let (named, id) = match path.split('/').collect::<Vec<_>>()[..] {
+        ["batches", batch, "pots", pot] => return Some(Scanned::Pot(Uuid::parse_str(batch).ok()?, Uuid::parse_str(pot).ok()?)),
+        ["stores", id] => (ThingKind::Lot, id),
+        ["parts", id] => (ThingKind::Part, id),
+        ["batches", id] => (ThingKind::Batch, id),
+        ["batches", id, "card"] => (ThingKind::Card, id),
+        ["sheets", id] => (ThingKind::Sheet, id),
+        ["rigs", id] => (ThingKind::Rig, id),
+        _ => return None,
     };
-    match named.and_then(|(named, id)| Some((named, Uuid::parse_str(id).ok()?))) {
-        Some((named, id)) => Ok(Scanned::Label(named, id)),
-        None => refuse("foreign-label", "This label is not of this shop. Nothing was opened."),
+    Some(Scanned::Label(named, Uuid::parse_str(id).ok()?))
+}
+
+/// The path of the address that a label of a thing is printed with; of a pot, `of` is its batch and `pot` its charge.
+///
+/// **Rule:** [`read`] of any address with this path gives the thing again. **Source:** ours. Nothing for what no label is printed of.
+///
+/// ```
+/// use level_keel_core::scan::{Scanned, ThingKind, path, read};
+/// let id = uuid::Uuid::from_u128(7);
+/// let line = format!("http://127.0.0.1:7070{}", path(ThingKind::Rig, id, None).expect("rigs have labels"));
+/// assert_eq!(read(&line), Ok(Scanned::Label(ThingKind::Rig, id)));
+/// ```
+pub fn path(is: ThingKind, of: Uuid, pot: Option<Uuid>) -> Option<String> {
+    match (is, pot) {
+        (ThingKind::Lot, None) => Some(format!("/stores/{of}")),
+        (ThingKind::Part, None) => Some(format!("/parts/{of}")),
+        (ThingKind::Rig, None) => Some(format!("/rigs/{of}")),
+        (ThingKind::Pot, Some(pot)) => Some(format!("/batches/{of}/pots/{pot}")),
+        _ => None,
     }
+}
+
+/// The id of the thing of this kind whose label was scanned into `field`; nothing when the text is no address.
+///
+/// **Errors:** those of [`read`] that an address meets, and `other-label` for a label of something else, each at `field`.
+pub fn scanned_into(field: &str, text: &str, wanted: ThingKind) -> Result<Option<Uuid>, Refusal> {
+    if !is_address(text) {
+        return Ok(None);
+    }
+    let at_field = |refusal: Refusal| Refusal { field: Some(field.into()), ..refusal };
+    let is = match read(text).map_err(at_field)? {
+        Scanned::Label(is, id) if is == wanted => return Ok(Some(id)),
+        Scanned::Label(is, _) => is,
+        _ => ThingKind::Pot,
+    };
+    let text = format!("This is the label of a {}. Scan that of a {}.", is.word(), wanted.word());
+    Err(Refusal::bad_input("other-label", field, text))
 }

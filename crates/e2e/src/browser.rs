@@ -94,6 +94,16 @@ impl Browser {
         self.cdp("Emulation.setDeviceMetricsOverride", params).await;
     }
 
+    /// Shows the page as it is printed.
+    pub async fn as_printed(&self) {
+        self.cdp("Emulation.setEmulatedMedia", json!({ "media": "print" })).await;
+    }
+
+    /// Runs before any script of every page that is opened from now on.
+    pub async fn before_every_page(&self, source: &str) {
+        self.cdp("Page.addScriptToEvaluateOnNewDocument", json!({ "source": source })).await;
+    }
+
     /// Makes it a touch screen.
     pub async fn touch(&self) {
         self.cdp("Emulation.setTouchEmulationEnabled", json!({ "enabled": true, "maxTouchPoints": 5 })).await;
@@ -124,7 +134,7 @@ impl Browser {
                 return answer;
             }};"
         );
-        self.cdp("Page.addScriptToEvaluateOnNewDocument", json!({ "source": source })).await;
+        self.before_every_page(&source).await;
     }
 
     /// A tap as a finger gives it: nothing waits for the button to be ready, and one that is off swallows it.

@@ -24,7 +24,7 @@ pub fn headers(state: &State) -> DefaultHeaders {
         .add(("Referrer-Policy", "no-referrer"))
         .add(("Cross-Origin-Opener-Policy", "same-origin"))
         .add(("Cross-Origin-Resource-Policy", "same-origin"))
-        .add(("Permissions-Policy", "camera=(), geolocation=(), microphone=(), payment=(), usb=()"))
+        .add(("Permissions-Policy", "camera=(self), geolocation=(), microphone=(), payment=(), usb=()"))
         // What a person may see is theirs alone; built assets say otherwise for themselves.
         .add(("Cache-Control", "no-store"))
         .add(("X-Level-Keel-Version", state.version.clone()));

@@ -17,6 +17,7 @@ pub mod film;
 pub mod find;
 pub mod house;
 pub mod instruments;
+pub mod labels;
 pub mod lists;
 pub mod live;
 pub mod mixing;

@@ -3,8 +3,8 @@
 use crate::problem::Problem;
 use crate::state::State;
 use crate::{
-    atomizing, board, books, conditions, delivery, film, find, instruments, lists, live, mixing, openapi, parts, people, records,
-    rigs, scales, sheets, shop, stores,
+    atomizing, board, books, conditions, delivery, film, find, instruments, labels, lists, live, mixing, openapi, parts, people,
+    records, rigs, scales, sheets, shop, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -81,7 +81,6 @@ fn stores_routes(config: &mut ServiceConfig) {
         .service(stores::http::receive)
         .service(stores::http::one)
         .service(stores::http::append)
-        .service(stores::labels::qr)
         .service(stores::places::list)
         .service(stores::places::create)
         .service(stores::places::change)
@@ -122,6 +121,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(board::csv)
         .service(records::list)
         .service(find::find)
+        .service(labels::labels)
         .service(records::csv)
         .service(live::http::stream)
         .service(books::hand_over::hand_over)

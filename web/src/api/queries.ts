@@ -98,6 +98,11 @@ export const scalesQuery = queryOptions({
   queryFn: () => ask(api.GET("/api/v1/scales")),
   refetchInterval: 5000,
 });
+export const labelsQuery = (of: string) =>
+  queryOptions({
+    queryKey: ["labels", of],
+    queryFn: () => ask(api.GET("/api/v1/labels", { params: { query: { of } } })),
+  });
 export const cardQuery = (id: string) =>
   queryOptions({
     queryKey: ["batch", id, "card"],

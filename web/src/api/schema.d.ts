@@ -492,6 +492,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels of lots, pots, parts and rigs. */
+        get: operations["labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lists": {
         parameters: {
             query?: never;
@@ -607,23 +624,6 @@ export interface paths {
         put?: never;
         /** Writes in the book of a lot: counted, moved, quarantined, freed, damaged, certified, note, strike. */
         post: operations["lots_append"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/lots/{id}/qr.svg": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The QR code of a lot as a picture: the address of its page on this server. */
-        get: operations["lots_qr"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2187,6 +2187,12 @@ export interface components {
             /** @description Where the times of that window come from: `pair` or `sheet`. */
             window_by?: string | null;
         };
+        /** @description A code as a drawing: dark dots of one unit on a square of `dots` by `dots`, margin included. */
+        CodeDrawn: {
+            dots: number;
+            /** @description An SVG path. */
+            path: string;
+        };
         /** @description A comb as it is typed. */
         CombInWords: {
             /** @description Its name. */
@@ -3210,6 +3216,39 @@ export interface components {
             name: string;
             retired: boolean;
             role: components["schemas"]["Role"];
+        };
+        /** @description What stands on a label. */
+        Label: {
+            /** @description What endangers, in the words of the sheet. */
+            caution?: string | null;
+            /** @description Read from two steps away. */
+            heading: string;
+            /** @description Of what it is. */
+            is: components["schemas"]["ThingKind"];
+            /** @description Under it, the most needed first. */
+            lines: string[];
+            /** @description Instants, for a pot. */
+            times: components["schemas"]["LabelTime"][];
+        };
+        /**
+         * @description Paper that labels are printed on.
+         * @enum {string}
+         */
+        LabelPaper: "sheet" | "roll";
+        /** @description Labels to print, and the papers they fit. */
+        LabelSheet: {
+            labels: components["schemas"]["PrintedLabel"][];
+            papers: components["schemas"]["PaperSize"][];
+        };
+        /** @description An instant on a label, read in the time of the shop. */
+        LabelTime: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description What happened or ends then. */
+            word: string;
         };
         /**
          * @description A school of climbing.
@@ -4637,6 +4676,20 @@ export interface components {
             to: string;
             to_name: string;
         };
+        /** @description A paper with its measures. */
+        PaperSize: {
+            /**
+             * Format: double
+             * @description Edge of the code with its quiet margin.
+             */
+            code_mm: number;
+            /** Format: double */
+            height_mm: number;
+            paper: components["schemas"]["LabelPaper"];
+            /** Format: double */
+            width_mm: number;
+            word: string;
+        };
         /** @description A part by name. */
         Part: {
             /** @description Its coats, in order. */
@@ -5113,6 +5166,13 @@ export interface components {
             received: string;
             row: number;
         };
+        /** @description A label with its code. */
+        PrintedLabel: {
+            /** @description What the code holds. */
+            address: string;
+            code: components["schemas"]["CodeDrawn"];
+            label: components["schemas"]["Label"];
+        };
         /**
          * @description Why a probe is not believed.
          * @enum {string}
@@ -5175,6 +5235,8 @@ export interface components {
             };
             /** @description Planned coats that come next, newest part first, at most eight. */
             next: components["schemas"]["ComesNext"][];
+            /** @description Name of the part whose label was scanned where its name is typed. */
+            part?: string | null;
         };
         /** @description The Prove station. */
         ProveView: {
@@ -6877,7 +6939,7 @@ export interface components {
          * @description What a label may name.
          * @enum {string}
          */
-        ThingKind: "batch" | "card" | "part" | "lot" | "sheet" | "rig" | "person";
+        ThingKind: "batch" | "card" | "part" | "lot" | "sheet" | "rig" | "person" | "pot";
         /**
          * @description What the thinner percentage is of, by volume.
          * @enum {string}
@@ -9107,6 +9169,56 @@ export interface operations {
             };
         };
     };
+    labels: {
+        parameters: {
+            query?: {
+                /** @description Things apart by commas: `lot:ID`, `part:ID`, `rig:ID`, `pot:BATCH:CHARGE`. */
+                of?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelSheet"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     lists_read: {
         parameters: {
             query?: never;
@@ -9508,46 +9620,6 @@ export interface operations {
             };
             /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-            /** @description It was refused, or broke; the problem says why. */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
-    lots_qr: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description The answer. */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "image/svg+xml": unknown;
-                };
-            };
-            /** @description There is no such thing. */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,11 +1,13 @@
 // One box that finds parts, batches, cards, lots, sheets, rigs and people; a scanned label is opened at once.
-import { Dialog, TextField } from "@mui/material";
+import { Button, Dialog, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
 import { useEffect, useRef, useState } from "react";
 import { Refused, type Schemas } from "../api/client";
 import { useDebounced } from "../api/entry";
 import { findQuery } from "../api/queries";
+import { Camera, cameraReads } from "./Camera";
+import { taken } from "./takes";
 
 type Row = Schemas["FoundRow"];
 
@@ -15,6 +17,8 @@ function useOpen() {
   return ({ is, id, label }: Row) => {
     const params = { id };
     switch (is) {
+      case "pot":
+        return void navigate({ to: "/batches/$id", params, search: { at: 5 } });
       case "batch":
         return void navigate({ to: "/batches/$id", params, search: {} });
       case "card":
@@ -36,15 +40,19 @@ function useOpen() {
 /** `begin`: what stands in it at first; a line of a scanner opens the one thing it names. */
 export function Finder({ begin, close }: { begin: string; close: () => void }) {
   const [text, setText] = useState(begin);
+  // A line that was scanned, by a scanner or the camera; what is typed over it is typed.
+  const [scanned, setScanned] = useState(begin);
+  const [looking, setLooking] = useState(false);
   const held = useDebounced(text.trim(), 120);
   const found = useQuery(findQuery(held));
   const open = useOpen();
   const rows = held === text.trim() ? (found.data?.rows ?? []) : [];
   const go = (row: Row) => {
-    open(row);
+    const byScan = text === scanned || found.data?.by_label === true;
+    if (!byScan || !taken(row)) open(row);
     close();
   };
-  const one = begin !== "" && text === begin && rows.length === 1 ? rows[0] : undefined;
+  const one = scanned !== "" && text === scanned && rows.length === 1 ? rows[0] : undefined;
   const went = useRef(false);
   useEffect(() => {
     if (!one || went.current) return;
@@ -82,6 +90,21 @@ export function Finder({ begin, close }: { begin: string; close: () => void }) {
           helperText={said}
           slotProps={{ htmlInput: { autoComplete: "off", spellCheck: false } }}
         />
+        {looking ? (
+          <Camera
+            take={(line) => {
+              setText(line);
+              setScanned(line);
+              setLooking(false);
+            }}
+          />
+        ) : (
+          cameraReads() && (
+            <Button variant="outlined" name="scan-camera" onClick={() => setLooking(true)}>
+              Scan with the camera
+            </Button>
+          )
+        )}
         <ul aria-label="Found" aria-busy={found.isFetching}>
           {rows.map((row) => (
             <li key={`${row.is} ${row.id}`}>

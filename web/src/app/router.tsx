@@ -1,5 +1,11 @@
 // The whole map of views. Every view is loaded when first opened.
-import { createRootRoute, createRoute, createRouter, lazyRouteComponent } from "@tanstack/react-router";
+import {
+  createRootRoute,
+  createRoute,
+  createRouter,
+  lazyRouteComponent,
+  redirect,
+} from "@tanstack/react-router";
 import { FINDS, type Find } from "../api/queries";
 import { Broken, Nowhere } from "../ui/states";
 import { Shell } from "./Shell";
@@ -40,6 +46,21 @@ const routes = [
     path: "/batches/$id/card",
     component: lazyRouteComponent(() => import("../stations/close/CardView"), "CardView"),
   }),
+  // Addresses on labels: a pot opens where it is sprayed from, a rig among the rigs.
+  createRoute({
+    getParentRoute: () => root,
+    path: "/batches/$id/pots/$pot",
+    beforeLoad: ({ params }) => {
+      throw redirect({ to: "/batches/$id", params: { id: params.id }, search: { at: 5 }, replace: true });
+    },
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/rigs/$id",
+    beforeLoad: ({ params }) => {
+      throw redirect({ to: "/rigs", search: { rig: params.id }, replace: true });
+    },
+  }),
   createRoute({
     getParentRoute: () => root,
     path: "/stores",
@@ -52,10 +73,12 @@ const routes = [
   }),
   createRoute({
     getParentRoute: () => root,
-    path: "/stores/labels",
-    validateSearch: (search: Record<string, unknown>): { ids?: string } =>
-      typeof search.ids === "string" ? { ids: search.ids } : {},
-    component: lazyRouteComponent(() => import("../stores/LabelsView"), "LabelsView"),
+    path: "/labels",
+    validateSearch: (search: Record<string, unknown>): { of?: string; paper?: string } => ({
+      ...(typeof search.of === "string" ? { of: search.of } : {}),
+      ...(typeof search.paper === "string" ? { paper: search.paper } : {}),
+    }),
+    component: lazyRouteComponent(() => import("../labels/LabelsView"), "LabelsView"),
   }),
   createRoute({
     getParentRoute: () => root,

@@ -1,7 +1,7 @@
 // A wedge scanner types like a keyboard, faster than any hand, and ends with Enter. Where no field has the focus, its line
 // goes to the finder; in a field it is typed there, as it should be.
 import { useEffect, useRef } from "react";
-import { SCANNER_MS } from "./keys";
+import { scannedUntil, SCANNER_MS } from "./keys";
 
 /** Fewer keys than this are somebody at the keyboard. */
 const LEAST = 6;
@@ -25,6 +25,7 @@ export function useWedge(take: (line: string) => void) {
       if (e.key === "Enter") {
         const whole = fast && line.length >= LEAST ? line : "";
         line = "";
+        if (fast) scannedUntil.timeStamp = e.timeStamp;
         if (whole) {
           // The Enter of a scanner presses no button.
           e.preventDefault();

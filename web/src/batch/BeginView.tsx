@@ -6,6 +6,7 @@ import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask, Refused } from "../api/client";
 import { useDebounced } from "../api/entry";
+import { useTakes } from "../app/takes";
 import { proposedQuery, sheetsQuery } from "../api/queries";
 import { useForms } from "../api/forms";
 import { pieces, TakeOff, type PieceForm } from "../stations/mix/TakeOff";
@@ -33,6 +34,13 @@ export function BeginView() {
   // Until the answer is of what is typed now, nothing is begun: it may be filled for another part.
   const settled = !proposed.isPlaceholderData && part === (typed.part ?? "") && coat === (typed.coat ?? "");
   const form = filledBy(typed, fields);
+  // A label scanned into the field of the part becomes the name of the part.
+  const scannedPart = settled ? proposed.data?.part : null;
+  if (scannedPart && typed.part !== scannedPart) setTyped({ ...typed, part: scannedPart });
+  useTakes((row) => {
+    if (row.is === "part") setTyped((t) => ({ ...t, part: row.label }));
+    return row.is === "part";
+  });
   const takeoff = pieces(shapes, known);
   const said = wanted(form, takeoff);
   const held = useDebounced(JSON.stringify(said));
@@ -70,7 +78,14 @@ export function BeginView() {
   if (sheets.error) return <Failed error={sheets.error} again={() => void sheets.refetch()} />;
   if (sheets.data.length === 0)
     return <Empty>No sheet is entered yet. A batch begins with its product sheet.</Empty>;
-  const refusals = begin.error instanceof Refused ? begin.error.problem.fields : said ? dry?.refusals : [];
+  const unread = proposed.error instanceof Refused ? proposed.error.problem.fields : null;
+  const refusals = unread
+    ? unread
+    : begin.error instanceof Refused
+      ? begin.error.problem.fields
+      : said
+        ? dry?.refusals
+        : [];
   const view = said ? dry?.view : undefined;
   const lacks = missing(form, takeoff !== null);
   return (

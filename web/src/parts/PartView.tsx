@@ -40,6 +40,9 @@ export function PartView() {
         <Link to="/parts" className="export">
           All parts
         </Link>
+        <Link to="/labels" search={{ of: `part:${p.id}` }} className="export">
+          Its label
+        </Link>
         {p.may_edit && (
           <>
             <Button variant="outlined" name="clone-part" onClick={() => setCloning(true)}>

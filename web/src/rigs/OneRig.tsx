@@ -1,6 +1,7 @@
 // One rig: its line, then its shut-down, its care, its book and how its tip wears.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { rigFormsQuery, rigQuery } from "../api/queries";
@@ -33,6 +34,9 @@ export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => v
       <div className="board-head">
         <h2>{one.rig.name}</h2>
         {one.under_pressure && <span className="word-out">under pressure</span>}
+        <Link to="/labels" search={{ of: `rig:${one.id}` }} className="export">
+          Its label
+        </Link>
         {props.mayEdit && (
           <Button variant="outlined" name="edit-rig" onClick={() => props.edit(one)}>
             Change it

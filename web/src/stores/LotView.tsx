@@ -53,7 +53,7 @@ export function LotView() {
         <Link to="/stores" className="export">
           All lots
         </Link>
-        <Link to="/stores/labels" search={{ ids: l.id }} className="export">
+        <Link to="/labels" search={{ of: `lot:${l.id}` }} className="export">
           Its label
         </Link>
       </div>

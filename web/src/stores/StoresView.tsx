@@ -58,7 +58,9 @@ export function StoresView() {
           variant="outlined"
           name="print-labels"
           disabled={picked.length === 0}
-          onClick={() => void navigate({ to: "/stores/labels", search: { ids: picked.join(",") } })}
+          onClick={() =>
+            void navigate({ to: "/labels", search: { of: picked.map((id) => `lot:${id}`).join(",") } })
+          }
         >
           Labels{picked.length > 0 ? ` (${picked.length})` : ""}
         </Button>

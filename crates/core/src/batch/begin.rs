@@ -8,6 +8,7 @@ use crate::lists::Substrate;
 use crate::mixing::{check_thinner, finished_solids_pct};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
+use crate::scan::is_address;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::takeoff::{self, TakeOffShape};
 use crate::worded::Worded;
@@ -156,6 +157,10 @@ pub struct FilmAim {
 /// **Errors:** a refusal naming the field.
 pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<FilmAim, Refusal> {
     limits::check_name("part", &wanted.part)?;
+    if is_address(&wanted.part) {
+        let text = "This is the address on a label. Wait until the name of the part stands here, or type it.";
+        return Err(Refusal::bad_input("address-as-name", "part", text));
+    }
     limits::check_text("coat", &wanted.coat, limits::LABEL_CHARS)?;
     for zone in &wanted.zones {
         limits::check_text("zones", zone.name(), limits::LABEL_CHARS)?;

@@ -13,6 +13,7 @@ mod gates;
 mod hands_next;
 mod judgements;
 mod kinds;
+mod labels;
 mod level;
 mod limits_of_advice;
 mod lists;

@@ -62,7 +62,7 @@ async fn main() {
     let lots = browser.read("/api/v1/lots?find=P-2207").await;
     let lot = lots["lots"][0]["id"].as_str().unwrap_or_default().to_string();
     camera.view("lot", &format!("stores/{lot}"), ".lot-page").await;
-    camera.view("labels", &format!("stores/labels?ids={lot}"), ".lot-label img").await;
+    camera.view("labels", &format!("labels?of=lot:{lot}"), ".thing-label svg").await;
     camera.view("lists", "lists", ".rows").await;
     camera.view("parts", "parts", ".part-row").await;
     let parts = browser.read("/api/v1/parts").await;

@@ -33,7 +33,7 @@ async fn views(browser: &Browser, part: &str) -> Vec<(String, &'static str)> {
         ("stores".into(), ".rows"),
         ("stores/import".into(), "button[name='choose-table']"),
         (format!("stores/{lot}"), ".lot-page"),
-        (format!("stores/labels?ids={lot}"), ".lot-label"),
+        (format!("labels?of=lot:{lot}"), ".thing-label"),
         ("parts".into(), ".part-row"),
         (format!("parts/{piece}"), ".layer"),
         ("lists".into(), ".rows"),

@@ -16,6 +16,96 @@ async fn scan(browser: &Browser, line: &str) {
     browser.client.execute(type_it, vec![line.into()]).await.expect("a script");
 }
 
+/// A browser that reads codes, as some do: this one always sees the same line, once its camera runs.
+const READS_CODES: &str = "
+    window.BarcodeDetector = class { async detect(seen) { return seen.srcObject ? [{ rawValue: window.seenByCamera }] : []; } };
+    navigator.mediaDevices.getUserMedia = async () => {
+        if (window.noCamera) throw new DOMException('not allowed', 'NotAllowedError');
+        const sheet = document.createElement('canvas');
+        sheet.getContext('2d').fillRect(0, 0, 9, 9);
+        return (window.ran = sheet.captureStream(5));
+    };";
+
+/// Where the browser reads codes its camera is a scanner too; elsewhere it is not offered. A foreign code opens nothing.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn the_camera_reads_a_label_where_the_browser_can(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.before_every_page(READS_CODES).await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    browser.wait(".next").await;
+    let lot = browser.read("/api/v1/lots?find=H-118").await["lots"][0]["id"].as_str().expect("a lot").to_string();
+    let sees = async |line: &str| {
+        browser.client.execute("window.seenByCamera = arguments[0]", vec![line.into()]).await.expect("a script")
+    };
+    sees("https://example.com/x").await;
+    browser.press("find").await;
+    browser.press("scan-camera").await;
+    browser.wait_text("This label is not of this shop. Nothing was opened.").await;
+    sees(&format!("{}/stores/{lot}", shop.address)).await;
+    browser.press("scan-camera").await;
+    browser.wait(".lot-page").await;
+    assert_eq!(path(&browser).await, format!("/stores/{lot}"));
+    let running = "return window.ran.getTracks().some((t) => t.readyState === 'live')";
+    assert_eq!(browser.client.execute(running, vec![]).await.expect("a script"), false, "the camera is let go");
+    // A camera that is not given says what else can be done.
+    browser.client.execute("window.noCamera = true", vec![]).await.expect("a script");
+    browser.press("find").await;
+    browser.press("scan-camera").await;
+    browser.wait_text("The camera does not open. Allow it for this page in the browser, or type the code.").await;
+    // This browser reads no codes by itself: nothing is offered that would not work.
+    browser.before_every_page("delete window.BarcodeDetector").await;
+    browser.client.refresh().await.expect("a reload");
+    browser.press("find").await;
+    browser.wait("input[name='find-all']").await;
+    browser.gone("[name='scan-camera']").await;
+    drop(browser);
+    shop.close().await;
+}
+
+/// A scanned thing is taken where one of its kind is wanted: a part where a batch is begun, a lot at Ready, a rig at Set.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_scan_is_taken_where_its_kind_is_wanted(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    browser.wait(".next").await;
+    let parts = browser.read("/api/v1/parts").await;
+    let part = parts.as_array().expect("parts").iter().find(|p| p["name"] == "Buoy 8").expect("the part").clone();
+    let address = format!("{}/parts/{}", shop.address, part["id"].as_str().expect("an id"));
+    browser.go(&format!("{}/begin", shop.address)).await;
+    browser.wait("input[name='part']").await;
+    let named = async || {
+        browser.client.find(fantoccini::Locator::Css("input[name='part']")).await.expect("the field").prop("value").await
+    };
+    scan(&browser, &address).await;
+    browser.until("the part of the label", async || named().await.expect("a value").as_deref() == Some("Buoy 8")).await;
+    // Into the field itself the whole address is typed; its name takes its place.
+    browser.go(&format!("{}/begin", shop.address)).await;
+    browser.fill("part", &address).await;
+    browser.until("the name in the field", async || named().await.expect("a value").as_deref() == Some("Buoy 8")).await;
+    // A lot, at the item of its component; another kind of thing is opened as ever.
+    browser
+        .begin(
+            &shop.address,
+            "Island epoxy primer",
+            &[("part", "Buoy 21"), ("coat", "primer"), ("area_m2", "120 ft2"), ("film_um", "4 mil")],
+        )
+        .await;
+    browser.wait("[name='take-lot']").await;
+    let book = browser.batch("Buoy 21").await;
+    scan(&browser, "P-2204").await;
+    browser
+        .until("the lot on the batch", async || {
+            let seen = browser.read(&format!("/api/v1/batches/{book}?station=ready")).await;
+            seen["ready"].to_string().contains("P-2204")
+        })
+        .await;
+    assert!(path(&browser).await.starts_with("/batches/"), "it was taken, not opened");
+    drop(browser);
+    shop.close().await;
+}
+
 #[sqlx::test(migrations = "../server/migrations")]
 async fn anything_is_found_and_a_label_opens_what_it_names(db: PgPool) {
     let shop = Shop::open(db).await;
@@ -63,7 +153,12 @@ async fn anything_is_found_and_a_label_opens_what_it_names(db: PgPool) {
     scan(&browser, "p-2207").await;
     browser.wait(".lot-page").await;
     assert_eq!(entries().await, before, "no pass was stamped");
-    browser.press("find").await;
+    // Nor does one that ends with such a key: the Enter of the scanner follows it at once.
+    browser.go(&format!("{}/batches/{book}?at=5", shop.address)).await;
+    browser.wait("[name='stamp-pass']").await;
+    scan(&browser, "ZZ-22p").await;
+    browser.wait_text("Nothing here goes by that.").await;
+    assert_eq!(entries().await, before, "no pass was stamped");
     // In a field the scanner types there, as it should.
     browser.fill("find-all", "buoy 8").await;
     browser.wait_text("batch in work").await;

@@ -124,10 +124,8 @@ async fn a_place_a_paper_and_a_label(db: PgPool) {
     assert_eq!(kept[1], "%PDF-");
 
     // The label is looked at as a scanner would: from the pixels of the page.
-    browser.go(&format!("{base}/stores/labels?ids={id}")).await;
-    browser.wait(".lot-label img").await;
-    let loaded = "const d = arguments[0]; const i = document.querySelector('.lot-label img'); i.decode().then(() => d(true), () => d(false))";
-    assert_eq!(browser.client.execute_async(loaded, vec![]).await.expect("a script"), true);
+    browser.go(&format!("{base}/labels?of=lot:{id}")).await;
+    browser.wait(".thing-label svg").await;
     // A telephone sees a label with more dots than a screen has.
     browser.sharpness(3).await;
     let png = browser.client.screenshot().await.expect("a picture");
@@ -139,6 +137,7 @@ async fn a_place_a_paper_and_a_label(db: PgPool) {
     assert_eq!(address, format!("{base}/stores/{id}"));
     browser.go(&address).await;
     browser.wait_text(code).await;
+    labels_in_true_size(&browser, &base).await;
     drop(browser);
     shop.close().await;
 }
@@ -254,4 +253,36 @@ async fn a_drum_is_stirred_and_rests_and_a_mock_up_is_approved(db: PgPool) {
     browser.wait_text("Mock-up panel approved: approved, Control 4").await;
     drop(browser);
     shop.close().await;
+}
+
+/// A label is as large on paper as its paper, none of its words is cut, and the code of a pot opens the pot.
+async fn labels_in_true_size(browser: &Browser, base: &str) {
+    let board = browser.read("/api/v1/board").await;
+    let pot = board["pots"].as_array().expect("pots").iter().find(|p| p["vessel"] == "pot").expect("a live pot").clone();
+    let (batch, charge) = (pot["batch"].as_str().expect("a batch"), pot["id"].as_str().expect("a charge"));
+    let id = async |path: &str| browser.read(path).await[0]["id"].as_str().expect("an id").to_string();
+    let (part, rig) = (id("/api/v1/parts").await, id("/api/v1/rigs").await);
+    browser.as_printed().await;
+    for (paper, wide_mm, high_mm) in [("sheet", 70.0, 36.0), ("roll", 100.0, 50.0)] {
+        browser.go(&format!("{base}/labels?of=pot:{batch}:{charge},part:{part},rig:{rig}&paper={paper}")).await;
+        browser.wait(".thing-label.rig").await;
+        let measure = "return [...document.querySelectorAll('.thing-label')].map((l) => {
+            const box = l.getBoundingClientRect(), words = l.lastElementChild;
+            return [box.width, box.height, words.scrollHeight > l.clientHeight || words.scrollWidth > words.clientWidth, words.innerText];
+        })";
+        let labels = browser.client.execute(measure, vec![]).await.expect("a script");
+        for label in labels.as_array().expect("labels") {
+            let mm = |i: usize| label[i].as_f64().expect("a length") * 25.4 / 96.0;
+            assert!((mm(0) - wide_mm).abs() < 0.1 && (mm(1) - high_mm).abs() < 0.1, "{paper}: {} by {} mm", mm(0), mm(1));
+            assert_eq!(label[2], false, "words are cut: {label}");
+        }
+        assert!(labels[0][3].as_str().is_some_and(|t| t.contains("use by")), "{labels}");
+    }
+    browser.go(&format!("{base}/batches/{batch}/pots/{charge}")).await;
+    browser
+        .until("the pot where it is sprayed", async || {
+            let at = browser.client.execute("return location.pathname + location.search", vec![]).await.expect("a script");
+            at == format!("/batches/{batch}?at=5")
+        })
+        .await;
 }

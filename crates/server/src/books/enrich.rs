@@ -10,6 +10,7 @@ use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::limits::check_text;
 use level_keel_core::mixing::Component;
 use level_keel_core::refusal::Refusal;
+use level_keel_core::scan::{ThingKind, is_address, scanned_into};
 use level_keel_core::stores::check::CODE_CHARS;
 use serde_json::{Map, Value, json};
 use sqlx::PgConnection;
@@ -93,6 +94,7 @@ async fn lot(
     let Some(of) = map.get("component").cloned().and_then(|c| serde_json::from_value::<Component>(c).ok()) else { return Ok(()) };
     let typed = map.get("lot").and_then(Value::as_str).map(|c| c.trim().to_string()).filter(|c| !c.is_empty());
     let code = match typed {
+        Some(code) if is_address(&code) => code_on_label(tx, &code).await?,
         Some(code) => check_text("lot", &code, CODE_CHARS)?,
         None if kind == EntryKind::TakeLot => return Err(Refusal::bad_input("missing", "lot", "Which lot?").into()),
         None => {
@@ -109,6 +111,13 @@ async fn lot(
     let (id, known) = known(tx, w.state, (book, record), of, &code, w.now).await?;
     map.insert("lot".into(), json!({ "id": id, "code": code, "stand": known }));
     Ok(())
+}
+
+/// The code of the lot whose label was scanned where its code is typed.
+async fn code_on_label(tx: &mut PgConnection, text: &str) -> Result<String, Problem> {
+    let id = scanned_into("lot", text, ThingKind::Lot)?;
+    let code = sqlx::query_scalar!("select code from lot where id = $1", id).fetch_optional(tx).await?;
+    Ok(code.ok_or_else(|| Refusal::bad_input("unknown-lot", "lot", "This label names no lot that is kept here."))?)
 }
 
 /// The next pot number of the shop day.

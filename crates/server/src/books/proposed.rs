@@ -9,6 +9,8 @@ use level_keel_core::batch::entries::Begin;
 use level_keel_core::batch::proposal::{Filled, Known, proposal};
 use level_keel_core::book::without_typed;
 use level_keel_core::coat_system::CoatPlan;
+use level_keel_core::refusal::Refusal;
+use level_keel_core::scan::{ThingKind, scanned_into};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::PgConnection;
@@ -46,6 +48,8 @@ pub struct Proposed {
     pub fields: BTreeMap<String, Filled>,
     /// Planned coats that come next, newest part first, at most eight.
     pub next: Vec<ComesNext>,
+    /// Name of the part whose label was scanned where its name is typed.
+    pub part: Option<String>,
 }
 
 /// What is known of a batch before it is begun.
@@ -53,6 +57,14 @@ pub struct Proposed {
 #[get("/batches/proposed")]
 pub async fn proposed(state: web::Data<State>, person: Person, named: web::Query<Named>) -> Answer<Proposed> {
     let mut db = state.db.acquire().await?;
+    let mut named = named.into_inner();
+    let part_scanned = match scanned_into("part", &named.part, ThingKind::Part)? {
+        None => None,
+        Some(id) => Some(name_on_label(&mut db, id).await?),
+    };
+    if let Some(name) = &part_scanned {
+        named.part.clone_from(name);
+    }
     let plan = planned(&mut db, &named).await?;
     let named_sheet = named.sheet.or_else(|| plan.as_ref()?.sheet);
     let only_sheet = if named_sheet.is_none() { only_sheet(&mut db).await? } else { None };
@@ -69,7 +81,13 @@ pub async fn proposed(state: web::Data<State>, person: Person, named: web::Query
         coat_before: coat.as_ref(),
         product_before: product.as_ref(),
     };
-    Ok(web::Json(Proposed { fields: proposal(&known, person.prefs), next: come_next(&mut db).await? }))
+    let fields = proposal(&known, person.prefs);
+    Ok(web::Json(Proposed { fields, next: come_next(&mut db).await?, part: part_scanned }))
+}
+
+async fn name_on_label(db: &mut PgConnection, part: Uuid) -> Result<String, Problem> {
+    let name = sqlx::query_scalar!("select name from part where id = $1", part).fetch_optional(db).await?;
+    Ok(name.ok_or_else(|| Refusal::bad_input("unknown-part", "part", "This label names no part that is kept here."))?)
 }
 
 /// The sheet of a shop that has one.

@@ -1,10 +1,12 @@
 //! One box that finds parts, batches, cards, lots, sheets, rigs and people; and what a scanned label names.
 
 use crate::auth::Person;
-use crate::problem::Answer;
+use crate::books::http::looked;
+use crate::problem::{Answer, Problem};
 use crate::records::anywhere;
 use crate::state::State;
 use actix_web::{get, web};
+use level_keel_core::labels;
 use level_keel_core::scan::{Scanned, ThingKind, read};
 use level_keel_core::worded::{VariantArray, Worded};
 use serde::{Deserialize, Serialize};
@@ -52,6 +54,9 @@ pub async fn find(state: web::Data<State>, _person: Person, asked: web::Query<As
     let (words, label) = match read(&asked.q)? {
         Scanned::Words(words) => (Some(anywhere(&words)), None),
         Scanned::Label(_, id) => (None, Some(id)),
+        Scanned::Pot(batch, pot) => {
+            return Ok(web::Json(Found { rows: found_pot(&state, batch, pot).await?.into_iter().collect(), by_label: true }));
+        }
     };
     let number = asked.q.trim().trim_start_matches('#').parse::<i64>().ok();
     let found = sqlx::query_file!("src/find/find.sql", words.as_deref(), number, label, OF_A_KIND).fetch_all(&state.db).await?;
@@ -60,4 +65,14 @@ pub async fn find(state: web::Data<State>, _person: Person, asked: web::Query<As
         Some(FoundRow { is: *is, word: is.word(), id: r.id, label: r.label, facts: r.facts })
     });
     Ok(web::Json(Found { rows: rows.collect(), by_label: label.is_some() }))
+}
+
+/// A pot of a batch that is kept here.
+async fn found_pot(state: &State, batch: Uuid, pot: Uuid) -> Result<Option<FoundRow>, Problem> {
+    let looked = match looked(state, batch).await {
+        Err(Problem::NotFound(_)) => return Ok(None),
+        looked => looked?,
+    };
+    let label = labels::of_pot(&looked.case(), pot, state.clock.now());
+    Ok(label.map(|l| FoundRow { is: l.is, word: l.is.word(), id: batch, label: l.heading, facts: l.lines.join(", ") }))
 }

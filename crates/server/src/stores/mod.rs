@@ -1,11 +1,10 @@
-//! Stores: lots in their own books, what is left of each, where they stand, tables in and out, papers, labels.
+//! Stores: lots in their own books, what is left of each, where they stand, tables in and out, papers.
 
 pub mod append;
 pub mod files;
 pub mod http;
 pub mod import;
 mod known;
-pub mod labels;
 mod left;
 pub mod list;
 mod lot;

@@ -12,6 +12,7 @@ mod entries;
 mod exports;
 mod find;
 mod kill;
+mod labels;
 mod log;
 mod mixing;
 mod people;

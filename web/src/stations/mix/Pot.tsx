@@ -1,6 +1,7 @@
 // A pot under way: the next hand on it, what is in, and how it stands.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
+import { Link } from "@tanstack/react-router";
 import { useState, type ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { useWrite } from "../../api/entry";
@@ -54,7 +55,12 @@ export function Pot({ view, pot, more }: StationProps<"mix"> & { pot: Schemas["M
         {more}
       </div>
       <div className="see">
-        <span className="label">The cup, pot {pot.no}</span>
+        <span className="label spread">
+          The cup, pot {pot.no}
+          <Link to="/labels" search={{ of: `pot:${view.id}:${pot.id}` }} className="export">
+            Its label
+          </Link>
+        </span>
         <Cup marks={seen.marks} />
         {seen.ratio && <Level level={seen.ratio} />}
         <WorkingSheet working={seen.working} last={4} />

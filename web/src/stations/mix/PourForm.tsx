@@ -3,6 +3,7 @@ import { Button, TextField } from "@mui/material";
 import type { Schemas } from "../../api/client";
 import { useWrite } from "../../api/entry";
 import { useEntryForm } from "../../api/useEntryForm";
+import { useTakes } from "../../app/takes";
 import type { Seen, StationProps } from "../../batch/station";
 import { Check } from "../../ui/Check";
 import { EntryField } from "../../ui/EntryField";
@@ -34,6 +35,10 @@ type Props = StationProps<"mix"> & {
 
 export function PourForm({ view, pot, seen, pour, live, byScale }: Props) {
   const { tared, lot, reading_g } = pour.form;
+  useTakes((row) => {
+    if (row.is === "lot") pour.put({ lot: row.label });
+    return row.is === "lot";
+  });
   return (
     <form style={{ display: "grid", gap: 8 }} onSubmit={pour.submit}>
       <span className="label">
@@ -60,7 +65,7 @@ export function PourForm({ view, pot, seen, pour, live, byScale }: Props) {
           onChange={(e) => pour.put({ lot: e.target.value })}
           error={Boolean(pour.error("lot"))}
           helperText={pour.error("lot") ?? " "}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 40 } }}
+          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 200 } }}
         />
       </div>
       <div className="level-slot">

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { at, useWrite } from "../../api/entry";
 import { lotsQuery } from "../../api/queries";
+import { useTakes } from "../../app/takes";
 import type { StationProps } from "../../batch/station";
 import { LotCan } from "../../stores/LotCan";
 import type { Item } from "./ReadyLists";
@@ -24,6 +25,10 @@ export function TakeLot({ view, item, after }: StationProps<"ready"> & { item: I
       ...(reason.trim() ? { reason } : {}),
     }).then((ok) => ok && after());
   };
+  useTakes((row) => {
+    if (row.is === "lot") take(row.label);
+    return row.is === "lot";
+  });
   return (
     <form
       style={{ display: "grid", gap: 8 }}
@@ -66,7 +71,7 @@ export function TakeLot({ view, item, after }: StationProps<"ready"> & { item: I
             forget();
             setCode(text);
           }}
-          most={40}
+          most={200}
           mono
           wrong={at("lot", refused?.fields)}
         />

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useWrite } from "../../api/entry";
 import { rigsQuery } from "../../api/queries";
+import { useTakes } from "../../app/takes";
 import type { StationProps } from "../../batch/station";
 import { RigDrawing } from "../../rigs/RigDrawing";
 import { Choice } from "../../ui/Choice";
@@ -24,6 +25,10 @@ export function ChooseRig({ view, chosen }: StationProps<"set"> & { chosen: () =
   const here = rig || view.set.rig || rigs?.[0]?.id || "";
   const taken = here === view.set.rig && !view.set.rig_proposed;
   const seen = rigs?.find((r) => r.id === here);
+  useTakes((row) => {
+    if (row.is === "rig") setRig(row.id);
+    return row.is === "rig";
+  });
   return (
     <>
       <form
