@@ -104,6 +104,25 @@ impl Browser {
         self.cdp("Page.addScriptToEvaluateOnNewDocument", json!({ "source": source })).await;
     }
 
+    /// Keeps what would be heard and said, and how many locks hold the screen awake: this machine has no loudspeaker and no
+    /// screen, so they are stood in for.
+    pub async fn with_ears(&self) {
+        self.before_every_page(
+            "window.heard = []; window.said = []; window.awake = 0;
+            const start = OscillatorNode.prototype.start;
+            OscillatorNode.prototype.start = function (at) { window.heard.push(Math.round(this.frequency.value)); return start.call(this, at); };
+            speechSynthesis.speak = (u) => window.said.push(u.text);
+            navigator.wakeLock.request = async () => { window.awake += 1; return { release: async () => { window.awake -= 1; } }; };",
+        )
+        .await;
+    }
+
+    /// Hertz of all that was heard on this page since it was opened.
+    pub async fn heard(&self) -> Vec<i64> {
+        let heard = self.client.execute("return window.heard", vec![]).await.expect("a script");
+        heard.as_array().expect("tones").iter().filter_map(Value::as_i64).collect()
+    }
+
     /// Makes it a touch screen.
     pub async fn touch(&self) {
         self.cdp("Emulation.setTouchEmulationEnabled", json!({ "enabled": true, "maxTouchPoints": 5 })).await;

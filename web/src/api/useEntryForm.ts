@@ -1,6 +1,6 @@
 // The form of an entry: its texts, what they would do, its refusals at their fields, and the one press that writes it.
 import { useState, type FormEvent } from "react";
-import type { Shown } from "./client";
+import type { BatchView, Shown } from "./client";
 import { at, useDry, useWrite } from "./entry";
 import type { Kind, PayloadOf } from "./outbox";
 import { emptying } from "./turns";
@@ -16,6 +16,8 @@ type How<K extends Kind, F> = {
   keep?: (form: F) => Partial<F>;
   /** Written first, with the same press; where it is refused nothing more is. */
   before?: (() => Promise<boolean>) | undefined;
+  /** Once it is stored, with the batch as it is then. */
+  then?: (view: BatchView) => void;
   /** Ask while typing; missing: always. A form whose answer shows nothing does without. */
   asks?: (form: F) => boolean;
 };
@@ -32,7 +34,12 @@ export function useEntryForm<K extends Kind, F extends object>(
   const dry = useDry(book, kind, (how.asks?.(form) ?? true) ? payload : null);
   const refusals = refused?.fields ?? dry?.refusals;
   const ready = payload !== null && (how.full?.(form) ?? true);
-  const send = async (said: PayloadOf<K>) => (how.before && !(await how.before()) ? null : write(kind, said));
+  const send = async (said: PayloadOf<K>) => {
+    if (how.before && !(await how.before())) return null;
+    const written = await write(kind, said);
+    if (written?.view) how.then?.(written.view);
+    return written;
+  };
   const take = () =>
     ready && payload !== null
       ? emptying(form, { ...empty, ...how.keep?.(form) }, setForm, send(payload))

@@ -16,7 +16,9 @@ import { formsQuery } from "../api/forms";
 import { useLive } from "../api/live";
 import { boardQuery, meQuery } from "../api/queries";
 import { SignIn } from "../people/SignIn";
-import { mute, muted } from "../rack/chime";
+import { HandsDialog } from "../hands/HandsDialog";
+import { usePedal } from "../hands/pedal";
+import { say } from "../hands/say";
 import { Rack } from "../rack/Rack";
 import { shopTime, useElapsed } from "../ui/clock";
 import { Failed, Loading } from "../ui/states";
@@ -77,15 +79,17 @@ export function Shell() {
 function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
   const board = useQuery(boardQuery).data;
   const elapsed = useElapsed(me.received, me.clock_rate);
-  const [dialog, setDialog] = useState<"person" | "keys" | null>(null);
+  const [dialog, setDialog] = useState<"person" | "keys" | "hands" | null>(null);
   // What the finder opens with: nothing typed yet, or a line a scanner wrote.
   const [finding, setFinding] = useState<string | null>(null);
   const navigate = useNavigate();
   useWedge(setFinding);
+  usePedal();
   useKeys((key) => {
     if (key === "b") void navigate({ to: "/" });
     else if (key === "?") setDialog("keys");
     else if (key === "/") setFinding("");
+    else if (key === "h") say();
     else return false;
     return true;
   });
@@ -145,8 +149,14 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
         {me.name}
       </Button>
       {dialog === "person" && (
-        <PersonDialog me={me} close={() => setDialog(null)} keys={() => setDialog("keys")} />
+        <PersonDialog
+          me={me}
+          close={() => setDialog(null)}
+          keys={() => setDialog("keys")}
+          hands={() => setDialog("hands")}
+        />
       )}
+      {dialog === "hands" && <HandsDialog close={() => setDialog(null)} />}
       <Dialog open={dialog === "keys"} onClose={() => setDialog(null)} aria-labelledby="keys-title">
         <div style={{ padding: 24, minWidth: 340 }}>
           <h2 id="keys-title">Keys</h2>
@@ -166,7 +176,17 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
   );
 }
 
-function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => void; keys: () => void }) {
+function PersonDialog({
+  me,
+  close,
+  keys,
+  hands,
+}: {
+  me: Schemas["Me"];
+  close: () => void;
+  keys: () => void;
+  hands: () => void;
+}) {
   const client = useQueryClient();
   const theme = useContext(ThemeChoice);
   const set = useReads();
@@ -204,10 +224,6 @@ function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => voi
           <MenuItem value="day">Day</MenuItem>
           <MenuItem value="booth">Booth, dark</MenuItem>
         </TextField>
-        <label className="tick">
-          <input type="checkbox" defaultChecked={!muted()} onChange={(e) => mute(!e.target.checked)} />
-          Chime at last call
-        </label>
         <div className="actions">
           <Button variant="contained" onClick={() => void leave()}>
             Sign out
@@ -224,6 +240,9 @@ function PersonDialog({ me, close, keys }: { me: Schemas["Me"]; close: () => voi
           </Button>
           <Button variant="outlined" onClick={keys}>
             Keys
+          </Button>
+          <Button variant="outlined" name="hands-and-ears" onClick={hands}>
+            Hands and ears
           </Button>
           <Link to="/people" onClick={close}>
             Where you are signed in

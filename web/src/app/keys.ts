@@ -6,6 +6,7 @@ export const KEYS: [string, string][] = [
   ["n", "new entry of this station"],
   ["p", "stamp a pass"],
   ["s", "stopwatch of the catch: start, stop"],
+  ["h", "hear the live figure"],
   ["/", "find anything"],
   ["b", "board"],
   ["?", "this list"],

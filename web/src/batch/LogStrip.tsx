@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { BatchView, Schemas } from "../api/client";
 import { useWaiting, waitingWord } from "../api/outbox";
 import { logQuery, meQuery } from "../api/queries";
+import { say, useSayable } from "../hands/say";
 import { shopTime } from "../ui/clock";
 import { Failed, Loading } from "../ui/states";
 import { InHand } from "./InHand";
@@ -18,6 +19,7 @@ const LINES = 2;
 export function LogStrip({ view }: { view: BatchView }) {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
   const waiting = useWaiting().filter((w) => w.book === view.id);
+  const sayable = useSayable();
   const [open, setOpen] = useState(false);
   const [striking, setStriking] = useState<Line | null>(null);
   const [noting, setNoting] = useState(false);
@@ -42,6 +44,11 @@ export function LogStrip({ view }: { view: BatchView }) {
         ))}
         {view.log_count + waiting.length < LINES &&
           Array.from({ length: LINES - view.log_count - waiting.length }, (_, i) => <div key={i} />)}
+        {sayable && (
+          <Button variant="text" sx={{ px: 0, color: "text.primary" }} name="say-it" onClick={say}>
+            Say it
+          </Button>
+        )}
         <InHand view={view} />
         <Button
           variant="text"

@@ -5,7 +5,7 @@ import { useEffect } from "react";
 import type { PotView } from "../api/client";
 import { boardQuery } from "../api/queries";
 import { minutes, useElapsed } from "../ui/clock";
-import { chime } from "./chime";
+import { sound } from "../hands/sounds";
 
 const TONE: Record<PotView["state"], string> = {
   filling: "slate",
@@ -76,7 +76,7 @@ export function Rack() {
   }, [calling]);
   const call = calling?.id;
   useEffect(() => {
-    if (call) chime();
+    if (call) sound("last_call");
   }, [call]);
   return (
     <aside className="rack" aria-label="Pot rack">

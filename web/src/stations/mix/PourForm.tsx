@@ -4,6 +4,8 @@ import type { Schemas } from "../../api/client";
 import { useWrite } from "../../api/entry";
 import { useEntryForm } from "../../api/useEntryForm";
 import { useTakes } from "../../app/takes";
+import { useAwake } from "../../hands/awake";
+import { soundOf } from "../../hands/sounds";
 import type { Seen, StationProps } from "../../batch/station";
 import { Check } from "../../ui/Check";
 import { EntryField } from "../../ui/EntryField";
@@ -16,7 +18,9 @@ const EMPTY = { reading_g: "", lot: "", tared: false };
 /** The pour in hand of a pot, as it is typed. */
 export function usePour(view: Seen<"mix">, pot: Schemas["MixPot"]) {
   const scale = useScale("bench");
+  useAwake(pot.hand !== null);
   const entry = useEntryForm(view.id, "pour", EMPTY, {
+    then: (now) => soundOf(now.mix?.pots.find((p) => p.id === pot.id)?.ratio),
     says: (f) =>
       pot.hand && f.reading_g.trim() && (pot.hand !== "hardener" || pot.combined) && scale.instrument
         ? { ...f, charge: pot.id, component: pot.hand, instrument: scale.instrument }

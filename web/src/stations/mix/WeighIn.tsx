@@ -5,14 +5,16 @@ import { useEffect, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../../api/client";
 import { useWrite } from "../../api/entry";
 import type { StationProps } from "../../batch/station";
-import { chime } from "../../rack/chime";
+import { useAwake } from "../../hands/awake";
+import { useStamp } from "../../hands/pedal";
+import { useSay } from "../../hands/say";
+import { sound } from "../../hands/sounds";
 import { Check } from "../../ui/Check";
 import { Level } from "../../ui/Level";
 import { useWeighIn } from "./useWeighIn";
 import { Act } from "../../ui/Act";
 
 const AUTO = "level-keel-take-by-itself";
-const SOUND = "level-keel-pour-sound";
 
 /** Sets a choice and keeps it in this browser. */
 const keep = (key: string, set: (on: boolean) => void) => (on: boolean) => {
@@ -30,7 +32,6 @@ export function WeighIn({
   const weigh = said?.weigh;
   const { write, busy, refused } = useWrite(view.id);
   const [auto, setAuto] = useState(() => localStorage.getItem(AUTO) !== "no");
-  const [sound, setSound] = useState(() => localStorage.getItem(SOUND) === "yes");
   // An id is sent once: the server has it, and says no to another content of it. A press for what comes next is never lost:
   // it waits its turn behind the answer that is under way.
   const sent = useRef("");
@@ -51,7 +52,6 @@ export function WeighIn({
       },
       weigh.entry,
     );
-    if (sound) chime();
   };
   const combine = () => {
     if (busy && sent.current === `combine ${pot.id}`) return;
@@ -64,7 +64,23 @@ export function WeighIn({
     else if (weigh.accept && sent.current !== weigh.entry) take();
   });
   const slow = weigh?.pace === "slow";
+  const pace = weigh?.begun ? weigh.pace : null;
+  useEffect(() => {
+    if (pace === "slow") sound("slow");
+    else if (pace === "stop") sound("in");
+    else if (pace === "over") sound("out");
+  }, [pace]);
+  useAwake(weigh?.begun ?? false);
   const weighable = weigh?.component && weigh.stable && !(weigh.notice && !weigh.tared);
+  useStamp(() => {
+    if (weigh?.combines) combine();
+    else if (weighable) take();
+  });
+  useSay(() =>
+    weigh
+      ? [weigh.load.text, weigh.word, weigh.to_go && `${weigh.to_go.text} to go`].filter(Boolean).join(", ")
+      : null,
+  );
   return (
     <div style={{ display: "grid", gap: 8 }}>
       <span className="label">
@@ -114,7 +130,6 @@ export function WeighIn({
           </Button>
         )}
         <Check name="auto" word="take it by itself" on={auto} set={keep(AUTO, setAuto)} />
-        <Check name="sound" word="sound" on={sound} set={keep(SOUND, setSound)} />
         <button type="button" className="link" onClick={typeIt} name="type-it">
           Type a reading
         </button>

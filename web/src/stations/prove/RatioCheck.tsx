@@ -2,6 +2,10 @@
 import { Button } from "@mui/material";
 import { useEntryForm } from "../../api/useEntryForm";
 import { useKeys } from "../../app/keys";
+import { useAwake } from "../../hands/awake";
+import { useStamp } from "../../hands/pedal";
+import { levelSaid, useSay } from "../../hands/say";
+import { soundOf } from "../../hands/sounds";
 import type { StationProps } from "../../batch/station";
 import { EntryField } from "../../ui/EntryField";
 import { stopwatch } from "../../ui/clock";
@@ -26,6 +30,7 @@ export function RatioCheck({ view, charge }: StationProps<"prove"> & { charge: s
     },
     // Pressures and lift stay as they were until somebody moves them.
     keep: (f) => ({ a_kpa: f.a_kpa, b_kpa: f.b_kpa, lift_mm: f.lift_mm }),
+    then: (view) => soundOf(view.prove?.proofs[0]?.level),
     says: (f) =>
       f.a_g.trim() && f.b_g.trim() && scale.instrument
         ? { ...f, charge, instrument: scale.instrument }
@@ -37,8 +42,11 @@ export function RatioCheck({ view, charge }: StationProps<"prove"> & { charge: s
     if (seconds !== null) entry.put({ caught_watch_s: `${seconds.toFixed(1)} s` });
   };
   useKeys((key) => (key === "s" ? (toggle(), true) : false));
+  useStamp(toggle);
+  useAwake(watch.running);
   const prove = entry.view?.prove ?? view.prove;
   const newest = prove.proofs[0];
+  useSay(() => (watch.running ? stopwatch(watch.seconds) : newest ? levelSaid(newest.level) : null));
   const f = { of: entry };
   return (
     <>

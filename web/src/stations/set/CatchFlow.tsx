@@ -3,6 +3,9 @@ import { Button } from "@mui/material";
 import { offered, useWords } from "../../api/forms";
 import { useEntryForm } from "../../api/useEntryForm";
 import { useKeys } from "../../app/keys";
+import { useAwake } from "../../hands/awake";
+import { useStamp } from "../../hands/pedal";
+import { useSay } from "../../hands/say";
 import type { Schemas } from "../../api/client";
 import type { StationProps } from "../../batch/station";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
@@ -98,6 +101,9 @@ function Stopwatch({ take }: { take: (seconds: string) => void }) {
     if (ran !== null) take(`${ran.toFixed(1)} s`);
   };
   useKeys((key) => (key === "s" ? (press(), true) : false));
+  useStamp(press);
+  useAwake(watch.running);
+  useSay(() => stopwatch(watch.seconds));
   return (
     <div className="actions">
       <Button variant="outlined" size="large" name="stopwatch" onClick={press} sx={{ minWidth: 160 }}>

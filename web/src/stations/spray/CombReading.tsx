@@ -2,6 +2,7 @@
 import { Button } from "@mui/material";
 import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
+import { soundOf } from "../../hands/sounds";
 import type { Seen, StationProps } from "../../batch/station";
 import { Choice } from "../../ui/Choice";
 import { Comb } from "./Comb";
@@ -14,6 +15,7 @@ export function useComb(view: Seen<"spray">, zone: string | null, of: Schemas["C
     "comb",
     { tooth_um: null as number | null },
     {
+      then: (now) => soundOf(now.spray?.total),
       says: (f) => (f.tooth_um === null ? null : { zone, tooth_um: f.tooth_um || null, teeth_um, of }),
     },
   );

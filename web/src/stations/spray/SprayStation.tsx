@@ -7,7 +7,8 @@ import { useWrite } from "../../api/entry";
 import { meQuery } from "../../api/queries";
 import type { StationProps } from "../../batch/station";
 import { PotPicture } from "../../rack/Rack";
-import { useElapsed } from "../../ui/clock";
+import { levelSaid, useSay } from "../../hands/say";
+import { stopwatch, useElapsed } from "../../ui/clock";
 import { Level } from "../../ui/Level";
 import { ToStation } from "../../ui/ToStation";
 import { BeforeThePass } from "../../ui/pictures/BeforeThePass";
@@ -37,6 +38,13 @@ export function SprayStation({ view }: StationProps<"spray">) {
   const since = spray.last_pass
     ? (new Date(view.as_of).getTime() - new Date(spray.last_pass).getTime()) / 1000 + elapsed
     : null;
+  useSay(() => {
+    const passes = `${String(spray.passes.length)} passes`;
+    const watch = since === null ? null : `${stopwatch(since)} since the last`;
+    return [passes, watch, seen.total && levelSaid({ ...seen.total, advice: seen.advice })]
+      .filter(Boolean)
+      .join(", ");
+  });
   if (!spray.charge && !start && spray.passes.length === 0) {
     return (
       <>

@@ -4,6 +4,8 @@ import { offered, useWords } from "../../api/forms";
 import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
 import { useKeys } from "../../app/keys";
+import { useAwake } from "../../hands/awake";
+import { useStamp } from "../../hands/pedal";
 import type { StationProps } from "../../batch/station";
 import { stopwatch } from "../../ui/clock";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
@@ -41,6 +43,8 @@ export function StampPass({ view, charge, zone, since, combing }: Props) {
     asks: (f) => Boolean(f.used_ml.trim() || f.sprayed_watch_s.trim()),
   });
   useKeys((key) => (key === "p" ? (void entry.take(), true) : false));
+  useStamp(() => void entry.take());
+  useAwake(true);
   const f = { of: entry };
   const steps = spray.steps ?? [];
   const fields = 2 + Number(spray.by_time ?? false) + Number(steps.length > 0);
