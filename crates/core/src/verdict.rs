@@ -1,6 +1,6 @@
 //! A value with its uncertainty against a tolerance: in, out, or cannot tell; and the level that shows it.
 
-use crate::quantity::{Prefs, QuantityKind, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_live};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -215,7 +215,7 @@ impl Level {
         let verdict = tol.judge(m);
         Level {
             label: label.into(),
-            shown: show(m.value, kind, prefs),
+            shown: show_live(m.value, kind, prefs),
             from: place(m.lo),
             to: place(m.hi),
             off,
@@ -256,7 +256,7 @@ impl Level {
 
     /// Shows an interval (`16–18 mil`) as the figure instead of one value.
     pub fn as_interval(mut self, m: Measured, kind: QuantityKind, prefs: Prefs) -> Level {
-        let (lo, hi) = (show(m.lo, kind, prefs), show(m.hi, kind, prefs));
+        let (lo, hi) = (show_live(m.lo, kind, prefs), show_live(m.hi, kind, prefs));
         if lo.unit == hi.unit && lo.figure != hi.figure {
             // Whole figures read quicker, but only when both ends are whole: `2.4–3.0`, `16–18`.
             let whole = |f: &str| f.strip_suffix(".0").or(f.strip_suffix(",0")).map(String::from);

@@ -1,6 +1,6 @@
 //! A sum as one would write it on paper. The result of a working *is* the value of its last line.
 
-use crate::quantity::{Prefs, QuantityKind, show};
+use crate::quantity::{Prefs, QuantityKind, show_live};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -38,7 +38,7 @@ impl Working {
     ///
     /// **Rule:** the value goes through unchanged. **Units:** the base unit of `kind`. **Source:** ours.
     pub fn line(&mut self, label: &str, figures: impl Into<String>, value: f64, kind: QuantityKind, prefs: Prefs) -> f64 {
-        let result = show(value, kind, prefs).text;
+        let result = show_live(value, kind, prefs).text;
         self.lines.push(Line { label: label.into(), figures: figures.into(), result, value });
         value
     }

@@ -10,7 +10,7 @@ mod units;
 
 pub use parse::{ParseError, parse};
 pub use resolve::{form_texts, resolve, understood};
-pub use show::{Shown, edit_text, show, show_duration, show_to};
+pub use show::{Shown, edit_text, show, show_duration, show_live, show_to};
 
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};

@@ -22,17 +22,44 @@ pub const FIGURE_CHARS: usize = 8;
 
 /// Shows `value` (in the base unit of `kind`) in the person's units.
 ///
-/// **Formula:** `(value − offset) / factor`, rounded to the digits of the unit chosen.
-/// **Errors:** none; a value that is not finite shows as `–`.
+/// **Formula:** `(value − offset) / factor`, rounded to the digits of the unit chosen; fewer where the value has no more: a pot rated
+/// 80 psi is not said to be rated 80.0. **Errors:** none; a value that is not finite shows as `–`.
 ///
 /// ```
 /// use level_keel_core::quantity::{show, QuantityKind, Prefs};
 /// assert_eq!(show(6.1, QuantityKind::TempDiff, Prefs::METRIC).text, "6.1\u{a0}°C");
-/// assert_eq!(show(68.94757, QuantityKind::Pressure, Prefs::default()).figure, "10.0");
+/// assert_eq!(show(4.0, QuantityKind::Ratio, Prefs::METRIC).text, "4\u{a0}: 1");
+/// assert_eq!(show(68.947_572_9, QuantityKind::Pressure, Prefs::default()).figure, "10");
 /// assert_eq!(show(9.525, QuantityKind::Bore, Prefs::default()).text, "3/8\u{a0}in");
 /// assert_eq!(show(1.8, QuantityKind::Nozzle, Prefs::default()).text, "1.8\u{a0}mm");
 /// ```
 pub fn show(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
+    shown(value, kind, prefs, Digits::OfTheValue)
+}
+
+/// As [`show`], with all the digits of its unit, so that a figure that moves or carries an uncertainty keeps its form.
+///
+/// ```
+/// use level_keel_core::quantity::{show_live, QuantityKind, Prefs};
+/// assert_eq!(show_live(22.0, QuantityKind::Temperature, Prefs::METRIC).figure, "22.0");
+/// ```
+pub fn show_live(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
+    shown(value, kind, prefs, Digits::OfTheUnit)
+}
+
+/// How many digits a figure has after its point.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Digits {
+    /// Those of its unit.
+    OfTheUnit,
+    /// Those, less zeros that say nothing.
+    OfTheValue,
+}
+
+/// So far a value may lie off a shorter figure and still be it, as a part of it: what conversion between units leaves.
+const SAME: f64 = 1e-7;
+
+fn shown(value: f64, kind: QuantityKind, prefs: Prefs, digits: Digits) -> Shown {
     if !value.is_finite() {
         return Shown { figure: "–".into(), unit: String::new(), text: "–".into() };
     }
@@ -47,7 +74,15 @@ pub fn show(value: f64, kind: QuantityKind, prefs: Prefs) -> Shown {
     let (symbol, decimals) = choose(value, kind, prefs.units);
     let unit = by_symbol(kind, symbol);
     let (factor, offset) = unit.map_or((1.0, 0.0), |u| (u.factor, u.offset));
-    let figure = typeset(fitted((value - offset) / factor, decimals), prefs.numbers);
+    let in_unit = (value - offset) / factor;
+    let said =
+        |d: &usize| (in_unit - (in_unit * 10_f64.powi(*d as i32)).round() / 10_f64.powi(*d as i32)).abs() <= SAME * in_unit.abs();
+    let decimals = match digits {
+        Digits::OfTheUnit => decimals,
+        // A nozzle is stamped 2.0.
+        Digits::OfTheValue => (usize::from(kind == QuantityKind::Nozzle)..decimals).find(said).unwrap_or(decimals),
+    };
+    let figure = typeset(fitted(in_unit, decimals), prefs.numbers);
     if kind == QuantityKind::Count {
         return Shown { text: figure.clone(), figure, unit: String::new() };
     }
@@ -204,8 +239,7 @@ fn choose(value: f64, kind: QuantityKind, set: UnitSet) -> (&'static str, usize)
         QuantityKind::Mass => step(&[(10.0, "g", 2), (1000.0, "g", 1), (10_000.0, "g", 0), (1e7, "kg", 2), (REST, "t", 2)]),
         QuantityKind::Volume if us => step(&[(1893.0, "fl oz", 1), (REST, "gal", 2)]),
         QuantityKind::Volume => step(&[(100.0, "mL", 1), (1000.0, "mL", 0), (1e8, "L", 2), (REST, "m³", 1)]),
-        // As it is stamped on it: a hundredth only where it has one.
-        QuantityKind::Nozzle => ("mm", if (value * 10.0 - (value * 10.0).round()).abs() < 1e-6 { 1 } else { 2 }),
+        QuantityKind::Nozzle => ("mm", 2),
         QuantityKind::Length | QuantityKind::Bore if gun => step(&[(25.4, "in", 3), (2540.0, "in", 1), (REST, "ft", 1)]),
         QuantityKind::Bore => step(&[(10.0, "mm", 2), (REST, "mm", 1)]),
         QuantityKind::Length => step(&[(25.0, "mm", 2), (1000.0, "mm", 0), (1e7, "m", 2), (REST, "km", 2)]),

@@ -2,7 +2,7 @@
 
 use super::{Notice, Pan};
 use crate::mixing::{Component, PlannedPour, Weighed, b_per_a, is_done, pour_state, said, slack_g, to_go, total_g};
-use crate::quantity::{Prefs, QuantityKind, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_live};
 use crate::sheets::Sheet;
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use serde::{Deserialize, Serialize};
@@ -91,7 +91,7 @@ impl WeighIn {
     fn waiting(pan: &Pan, entry: Uuid, prefs: Prefs) -> WeighIn {
         let over = || Shown { text: "over".into(), figure: "over".into(), unit: String::new() };
         WeighIn {
-            load: pan.load_g.map_or_else(over, |g| show(g, QuantityKind::Mass, prefs)),
+            load: pan.load_g.map_or_else(over, |g| show_live(g, QuantityKind::Mass, prefs)),
             load_g: pan.load_g,
             stable: pan.stable,
             component: None,
@@ -171,7 +171,7 @@ pub fn weigh_in(pot: &Pouring<'_>, pan: &Pan, d: f64, prefs: Prefs) -> WeighIn {
         Pace::Slow => "slow down".into(),
         Pace::Pour | Pace::Wait => "pour".into(),
     };
-    out.to_go = (poured < target).then(|| show(target - poured, QuantityKind::Mass, prefs));
+    out.to_go = (poured < target).then(|| show_live(target - poured, QuantityKind::Mass, prefs));
     let level = Level::draw(&format!("{} in the cup", out.name), stand.poured_g, stand.tolerance, 1.0, QuantityKind::Mass, prefs);
     let pouring = matches!(out.pace, Pace::Pour | Pace::Slow);
     out.level = Some(match stand.verdict {

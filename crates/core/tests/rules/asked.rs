@@ -126,12 +126,12 @@ fn what_cannot_be_asked_is_refused_at_its_field() {
 fn what_a_pressure_brings_with_it_is_said() {
     let book = Book::with_rig(plain(), pot_rig());
     let over = asked(&book, json!({ "pot_kpa": 90.0 * PSI })).unwrap();
-    assert!(over.stop.as_deref().is_some_and(|s| s.contains("80.0")), "{:?}", over.stop);
+    assert!(over.stop.as_deref().is_some_and(|s| s.contains("80\u{a0}psi")), "{:?}", over.stop);
     let note = |psi: f64| asked(&book, json!({ "pot_kpa": psi * PSI })).unwrap().note.map(|n| n.replace('\u{a0}', " "));
     assert_eq!(note(20.0), None, "twenty is not over twenty");
     let small = note(25.0).expect("over twenty");
-    assert!(small.starts_with("Over 20.0 psi on a fine-finish gun"), "{small}");
-    assert!(note(51.0).expect("over fifty").starts_with("Past 50.0 psi look for a small nozzle"));
+    assert!(small.starts_with("Over 20 psi on a fine-finish gun"), "{small}");
+    assert!(note(51.0).expect("over fifty").starts_with("Past 50 psi look for a small nozzle"));
 }
 
 /// Fluid pressure falls along the line, the air's falls along its own hose; each stands at its piece.
@@ -160,7 +160,7 @@ fn the_rig_is_drawn_with_the_pressures_along_it() {
     let mut book = Book::with_rig(plain(), airless);
     book.write(EntryKind::SetUp, json!({ "pot_kpa": 40.0 * PSI, "pattern": "even" })).unwrap();
     let points = set(&book.record(), &book).points;
-    assert_eq!(points.iter().filter_map(|p| p.kpa.as_ref()).map(|k| k.figure.as_str()).collect::<Vec<_>>(), ["40.0"]);
+    assert_eq!(points.iter().filter_map(|p| p.kpa.as_ref()).map(|k| k.figure.as_str()).collect::<Vec<_>>(), ["40"]);
 }
 
 /// A pump stands 30 to 40 psi over a fluid regulated under 20, or its change-over is seen in the fan.
@@ -175,7 +175,7 @@ fn a_pump_too_near_its_regulator_pulses() {
         book.write(EntryKind::SetUp, json!({ "pot_kpa": psi * PSI, "stream_mm": 260.0 })).unwrap();
         set(&book.record(), &book).notes.join(" ").replace('\u{a0}', " ")
     };
-    assert!(notes(22.0, 12.0).contains("30.0 to 40.0 psi"), "{}", notes(22.0, 12.0));
+    assert!(notes(22.0, 12.0).contains("30 to 40 psi"), "{}", notes(22.0, 12.0));
     assert!(!notes(30.0, 12.0).contains("pulse") && !notes(38.0, 12.0).contains("pulse"));
     assert!(!notes(22.0, 21.0).contains("pulse the fan. 30"), "over twenty it is no such rig");
 }
@@ -192,12 +192,12 @@ fn catalyst_air_is_judged_by_the_sheet_first() {
     };
     let tight = changed(plain(), json!({ "catalyst_air_min_kpa": 21.0 * PSI, "catalyst_air_max_kpa": 24.0 * PSI }));
     for (body, psi, wants) in [
-        (plain(), 17.0, "under 20.0 psi: droplets"),
+        (plain(), 17.0, "under 20 psi: droplets"),
         (plain(), 22.0, ""),
-        (plain(), 30.0, "over 25.0 psi is for long hoses only"),
-        (plain(), 41.0, "over 40.0 psi: fog"),
-        (tight.clone(), 20.0, "under 21.0 psi: droplets"),
-        (tight.clone(), 25.0, "over 24.0 psi is for long hoses only"),
+        (plain(), 30.0, "over 25 psi is for long hoses only"),
+        (plain(), 41.0, "over 40 psi: fog"),
+        (tight.clone(), 20.0, "under 21 psi: droplets"),
+        (tight.clone(), 25.0, "over 24 psi is for long hoses only"),
         (tight, 23.0, ""),
     ] {
         let said = says(body, psi);

@@ -83,10 +83,10 @@ fn thinner_of_another_basis_is_named() {
         said.into_iter().find(|j| j.code == "thinner-of-what").map(|j| j.text.replace('\u{a0}', " "))
     };
     for (basis, right, wrong, word) in [
-        ("of_base", 120.0, 150.0, "150 mL is 15.0 % of mixed"),
-        ("of_mixed", 150.0, 176.5, "176 mL is 15.0 % of finished"),
-        ("of_mixed", 150.0, 120.0, "120 mL is 15.0 % of base"),
-        ("of_finished", 176.5, 150.0, "150 mL is 15.0 % of mixed"),
+        ("of_base", 120.0, 150.0, "150 mL is 15 % of mixed"),
+        ("of_mixed", 150.0, 176.5, "176 mL is 15 % of finished"),
+        ("of_mixed", 150.0, 120.0, "120 mL is 15 % of base"),
+        ("of_finished", 176.5, 150.0, "150 mL is 15 % of mixed"),
     ] {
         assert_eq!(named(basis, right), None, "{basis} {right}");
         let said = named(basis, wrong).unwrap_or_else(|| panic!("{basis} {wrong}: nothing said"));
@@ -139,8 +139,8 @@ fn a_scale_that_cannot_tell_says_what_could() {
     let bench = Bench::of(gel, 72.0, 0.0);
     let said = bench.says(&[(Base, 100.0), (Hardener, 2.0)]);
     let text = said.iter().find(|j| j.code == "scale-too-coarse").expect("it cannot tell").text.replace('\u{a0}', " ");
-    assert!(text.contains("tare before the hardener: 150.0 g base with 3.00 g hardener"), "{text}");
-    assert!(text.contains("250.0 g base with 5.00 g hardener") && text.ends_with("a finer scale."), "{text}");
+    assert!(text.contains("tare before the hardener: 150 g base with 3 g hardener"), "{text}");
+    assert!(text.contains("250 g base with 5 g hardener") && text.ends_with("a finer scale."), "{text}");
     // Between the two: tared it is proved, as a running total not. 150 g with 3 g.
     let middle = Bench::of(bench.sheet.clone(), 150.0 / 1.42 + 3.0 / 0.98, 0.0);
     assert_eq!(middle.codes(&[]), ["tare-before-hardener"]);

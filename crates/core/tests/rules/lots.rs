@@ -270,9 +270,9 @@ fn the_log_of_a_lot_says_what_was_done() {
     let (kind, payload, hash) = (LotKind::Counted, json!({ "left": 1 }), "hash 10".to_string());
     book.kept.entries.push(Entry { id: Uuid::from_u128(1), seq: 10, kind, payload, hash, ..last });
     insta::assert_snapshot!(book.lines().join("\n"), @r"
-    Received 3 × 20.00 kg, Shelf
+    Received 3 × 20 kg, Shelf
     stands at the back
-    Counted 30.00 kg
+    Counted 30 kg
     Moved to Cage
     Quarantined: seen today
     Freed: seen today

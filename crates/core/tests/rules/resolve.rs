@@ -38,9 +38,9 @@ fn what_was_understood_is_shown_in_the_persons_set() {
         let shown = understood(&value, Prefs { units, numbers: NumberFormat::Point });
         shown.values().map(|s| s.text.replace('\u{a0}', " ")).collect::<Vec<_>>()
     };
-    assert_eq!(text(UnitSet::Us), ["10.0 psi", "68.0 °F", "4.0 mil"]);
-    assert_eq!(text(UnitSet::Metric), ["68.9 kPa", "20.0 °C", "102 µm"]);
-    assert_eq!(text(UnitSet::Mixed), ["10.0 psi", "20.0 °C", "4.0 mil"]);
+    assert_eq!(text(UnitSet::Us), ["10 psi", "68 °F", "4 mil"]);
+    assert_eq!(text(UnitSet::Metric), ["68.9 kPa", "20 °C", "102 µm"]);
+    assert_eq!(text(UnitSet::Mixed), ["10 psi", "20 °C", "4 mil"]);
 }
 
 #[test]

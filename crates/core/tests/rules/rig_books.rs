@@ -229,7 +229,7 @@ fn steps_and_items_keep_their_words_for_ever() {
     let machine = rig(json!({}));
     let step = entry(RigEntryKind::ShutStep, json!({ "step": "zero", "gauge_kpa": 0.0 })).filled(&at_rest(&machine));
     let words = step.words(Prefs { units: UnitSet::Us, ..Prefs::METRIC });
-    assert!(words.starts_with("Look at the gauge") && words.contains("0.0"), "{words}");
+    assert!(words.starts_with("Look at the gauge") && words.contains("(0\u{a0}psi)"), "{words}");
     let cared = entry(RigEntryKind::Cared, json!({ "item": "traps" })).filled(&at_rest(&machine));
     assert_eq!(cared.words(Prefs::METRIC), "Water traps at supply and gun drained");
     assert!(entry(RigEntryKind::Cared, json!({ "item": "sing" })).may(&at_rest(&machine), &[], Prefs::METRIC).is_err());

@@ -133,7 +133,7 @@ fn the_film_is_told_with_its_thinner_and_in_the_readers_units() {
     // 62 % of 4 mil; thinned 62/1.1 = 56.36 % of it; 1604.2 mil·ft² in a gallon ÷ 4 mil.
     assert_eq!(
         film.text.replace('\u{a0}', " "),
-        "4.0 mil wet dries to 2.5 mil, with 10.0 % thinner to 2.3 mil; it covers 401 ft²/gal with nothing lost"
+        "4 mil wet dries to 2.5 mil, with 10 % thinner to 2.3 mil; it covers 401 ft²/gal with nothing lost"
     );
     assert!((film.dry_part - 0.62).abs() < 1e-9);
 }
@@ -188,7 +188,7 @@ fn a_life_is_drawn_only_at_the_temperature_it_is_stated_at() {
     assert!(clocks(life(json!("warm"))).is_empty(), "unread is not given");
     assert_eq!(clocks(life(json!("21"))), ["Pot life", "Induction"]);
     let stated = work(&life(json!("21"))).clocks[0].points.iter().find(|p| p.stated).unwrap().clone();
-    assert_eq!((stated.time.as_str(), stated.at.text.as_str()), ("4\u{a0}h\u{a0}00", "21.0\u{a0}°C"));
+    assert_eq!((stated.time.as_str(), stated.at.text.as_str()), ("4\u{a0}h\u{a0}00", "21\u{a0}°C"));
     // What another kind left behind has no clock: one can does not age.
     let mut one_can = life(json!("21"));
     one_can["has_hardener"] = json!(false);
@@ -204,8 +204,8 @@ fn thinner_of_the_base_waits_for_the_ratio() {
         work(&form).film.unwrap().text.replace('\u{a0}', " ")
     };
     // 1 : 1 with half a part of thinner to the base: 60 % of 2 / 2.5 is 48 µm; of mixed: 60 % of 2 / 3 is 40 µm.
-    assert!(film(json!("1:1"), "of_base").contains("with 50.0 % thinner to 48 µm"));
-    assert!(film(json!("1:1"), "of_mixed").contains("with 50.0 % thinner to 40 µm"));
+    assert!(film(json!("1:1"), "of_base").contains("with 50 % thinner to 48 µm"));
+    assert!(film(json!("1:1"), "of_mixed").contains("with 50 % thinner to 40 µm"));
     assert!(!film(Value::Null, "of_base").contains("thinner"), "without the ratio it would be told as of one can");
     assert!(film(Value::Null, "of_base").contains("100 µm wet dries to 60 µm"), "the rest stands");
 }

@@ -162,7 +162,7 @@ fn fills_empty_the_pot_and_the_next_dose_matches() {
     book.write(EntryKind::Fill, fill(600.0, json!(9.0))).unwrap();
     near(left(&book), mixed - 600.0, 1e-6);
     let pot = seen(&book).mix.pots[0].clone();
-    assert_eq!(pot.dose_for_litre.map(|d| d.text.replace('\u{a0}', " ")), Some("15.00 g/L".into()));
+    assert_eq!(pot.dose_for_litre.map(|d| d.text.replace('\u{a0}', " ")), Some("15 g/L".into()));
     refused(book.write(EntryKind::Fill, fill(5000.0, Value::Null)), "more-than-left");
     // A thousandth and half a millilitre are rounding, not more than is left: 1,072.7 mL are.
     refused(book.write(EntryKind::Fill, fill(mixed - 600.0 + 1.7, Value::Null)), "more-than-left");

@@ -72,7 +72,7 @@ fn classes_and_what_they_say() {
     let says = |class, r| air_notes(class, r, Prefs::default()).join(" ").replace('\u{a0}', " ");
     assert_eq!(says(GunClass::Conventional, read(45.0 * PSI)), "");
     assert!(says(GunClass::TwinFeed, read(30.0 * PSI)).contains("do not blend"));
-    assert!(says(GunClass::Hvlp, read(35.0 * PSI)).contains("30.0 psi at most"));
+    assert!(says(GunClass::Hvlp, read(35.0 * PSI)).contains("30 psi at most"));
     // What is printed on the gun rules over the class.
     assert_eq!(says(GunClass::Hvlp, AirRead { printed_kpa: Some(40.0 * PSI), ..read(35.0 * PSI) }), "");
     assert!(says(GunClass::Hvlp, AirRead { printed_kpa: Some(29.0 * PSI), ..read(35.0 * PSI) }).contains("printed on this gun"));

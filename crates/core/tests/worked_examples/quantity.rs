@@ -113,12 +113,12 @@ fn shown_in_the_persons_units() {
     let text = |v, k, p| show(v, k, p).text.replace('\u{a0}', " ");
     assert_eq!(text(2240.0, QuantityKind::Mass, Prefs::METRIC), "2240 g");
     assert_eq!(text(12_340.0, QuantityKind::Mass, Prefs::METRIC), "12.34 kg");
-    assert_eq!(text(101.6, QuantityKind::Film, Prefs::default()), "4.0 mil");
+    assert_eq!(text(101.6, QuantityKind::Film, Prefs::default()), "4 mil");
     assert_eq!(text(101.6, QuantityKind::Film, Prefs::METRIC), "102 µm");
     assert_eq!(text(-0.001, QuantityKind::Temperature, Prefs::METRIC), "0.0 °C");
     assert_eq!(text(96.8, QuantityKind::Viscosity, Prefs::METRIC), "96.8 mPa·s");
     assert_eq!(text(0.245, QuantityKind::Speed, Prefs::default()), "9.6 in/s");
-    assert_eq!(text(2_450_000.0, QuantityKind::Mass, Prefs::METRIC), "2450.00 kg");
+    assert_eq!(text(2_450_000.0, QuantityKind::Mass, Prefs::METRIC), "2450 kg");
     assert_eq!(text(12_345_678.9, QuantityKind::Area, Prefs::METRIC), "12345679 m²");
     assert_eq!(text(1e15, QuantityKind::Area, Prefs::METRIC), "1.0e15 m²");
     assert_eq!(text(f64::NAN, QuantityKind::Mass, Prefs::METRIC), "–");
@@ -199,7 +199,30 @@ fn a_form_opened_and_saved_changes_nothing() {
     let text = |v, k| level_keel_core::quantity::edit_text(v, k, Prefs::default());
     assert_eq!((text(170.0, QuantityKind::Time), text(288_000.0, QuantityKind::Time)), ("170 s".into(), "80 h".into()));
     let four = parse("4 mil", QuantityKind::Film, Prefs::default()).unwrap();
-    assert_eq!((text(four, QuantityKind::Film), text(100.0, QuantityKind::Film)), ("4.0 mil".into(), "100 µm".into()));
+    assert_eq!((text(four, QuantityKind::Film), text(100.0, QuantityKind::Film)), ("4 mil".into(), "100 µm".into()));
+}
+
+/// No digit is said that the figure never had: common practice on plates and sheets. What moves keeps its form.
+#[test]
+fn a_figure_has_the_digits_it_was_given() {
+    let said = |text: &str, kind, prefs| show(parse(text, kind, prefs).unwrap(), kind, prefs).text.replace('\u{a0}', " ");
+    for (text, kind, wanted) in [
+        ("80 psi", QuantityKind::Pressure, "80 psi"),
+        ("10.5 psi", QuantityKind::Pressure, "10.5 psi"),
+        ("25 ft", QuantityKind::Length, "25 ft"),
+        ("4 : 1", QuantityKind::Ratio, "4 : 1"),
+        ("4.5 : 1", QuantityKind::Ratio, "4.5 : 1"),
+        ("20 L", QuantityKind::Volume, "20 L"),
+        ("2.0 mm", QuantityKind::Nozzle, "2.0 mm"),
+        ("1.8 mm", QuantityKind::Nozzle, "1.8 mm"),
+    ] {
+        assert_eq!(said(text, kind, Prefs::default()), wanted, "{text}");
+    }
+    // In another unit it has the digits of that unit, and no more of its own.
+    assert_eq!(show(551.580_583, QuantityKind::Pressure, Prefs::METRIC).figure, "551.6");
+    assert_eq!(show(9.98, QuantityKind::Ratio, Prefs::METRIC).figure, "9.98");
+    let live = |v| level_keel_core::quantity::show_live(v, QuantityKind::Temperature, Prefs::METRIC).figure;
+    assert_eq!((live(22.0), live(22.14)), ("22.0".into(), "22.1".into()));
 }
 
 /// Bores are sold by fractions of an inch and nozzles stamped in millimetres: common practice in the trade. The arithmetic is exact.

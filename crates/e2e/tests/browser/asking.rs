@@ -99,7 +99,7 @@ async fn a_worn_tip_and_a_finer_scale(db: PgPool) {
     browser.wait_text("now 1272 mL/min").await;
     browser.gone("[name='pot_kpa']:not([value=''])").await;
     browser.press("rig-book").await;
-    browser.wait_text("The tip let through 1272 mL/min at 40.0 psi").await;
+    browser.wait_text("The tip let through 1272 mL/min at 40 psi").await;
     browser.press("rigs-scales").await;
     browser.fill("name", "Gold scale").await;
     browser.fill("resolution_g", "furlong").await;

@@ -28,7 +28,7 @@ async fn a_rig_is_shut_down_and_never_opened_under_pressure(db: PgPool) {
     choose(&browser, &base, &book, DEMO_RIG).await;
     // The live figure beside the typed one, and taken into it.
     browser.wait("[data-gauge='pot']").await;
-    browser.wait_text("Take 10.0 psi").await;
+    browser.wait_text("Take 10 psi").await;
     browser.press("take-gauge").await;
     browser.fill("stream_mm", "9 in").await;
     browser.press("take-try").await;
@@ -172,7 +172,7 @@ async fn pieces_on_the_shelf_and_codes_in_the_table(db: PgPool) {
     browser.fill("piece-fluid_hose", hose.as_str().expect("an id")).await;
     browser.press("save-rig").await;
     browser.gone("[role='dialog']").await;
-    browser.wait_text("50.0 ft").await;
+    browser.wait_text("50 ft").await;
     // Cut shorter: the rig with it.
     browser.press("rigs-pieces").await;
     browser.press("piece-Long hose").await;
@@ -182,7 +182,7 @@ async fn pieces_on_the_shelf_and_codes_in_the_table(db: PgPool) {
     browser.gone("[role='dialog']").await;
     browser.press("rigs-rigs").await;
     browser.press(&format!("rig-{DEMO_RIG}")).await;
-    browser.wait_text("40.0 ft").await;
+    browser.wait_text("40 ft").await;
     // Codes: the common rule, one that is none, one of the shop's own.
     browser.press("rigs-tips").await;
     browser.wait_text("11.2 in by geometry").await;
@@ -220,7 +220,7 @@ async fn vented_by_the_book(browser: &Browser, shop: &Shop, plant: &Plant) {
     browser.press("step-zero").await;
     browser.wait_text("is outside").await;
     plant.hand("vent").expect("a vent");
-    browser.wait_text("0.0 psi").await;
+    browser.wait_text("0 psi").await;
     browser
         .until("the gauge never fell", async || {
             shop.state.gauges(DEMO_RIG, shop.clock.now()).pot_kpa.is_some_and(|kpa| kpa < ZERO_KPA / 2.0)

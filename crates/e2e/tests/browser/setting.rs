@@ -131,11 +131,11 @@ async fn up_the_ladder_to_the_lowest_full_pattern(db: PgPool) {
     choose(&browser, &base, &book, "Flume gel-coat machine").await;
     browser.wait_text("Catalyst air first").await;
     for (psi, pattern, then) in [
-        ("20", "round_fingers", "30.0 psi at the pump"),
+        ("20", "round_fingers", "30 psi at the pump"),
         // The last small fingers ask for refinement air, not for more pressure.
         ("30", "oval_fingers", "half a turn of refinement air"),
         ("35", "lopsided", "turn the cap half round"),
-        ("35", "even", "35.0 psi is the lowest full pattern"),
+        ("35", "even", "35 psi is the lowest full pattern"),
     ] {
         browser.fill("pot_kpa", &format!("{psi} psi")).await;
         browser.fill("catalyst_kpa", "22 psi").await;
@@ -199,7 +199,7 @@ async fn twin_pots_say_both_pressures(db: PgPool) {
     browser.press("take-try").await;
     browser.wait_text("Pot B").await;
     let tries = set(&browser, &book).await["set_ups"].clone();
-    assert_eq!((&tries[0]["pot"]["figure"], &tries[0]["b"]["figure"]), (&"12.0".into(), &"8.0".into()), "{tries}");
+    assert_eq!((&tries[0]["pot"]["figure"], &tries[0]["b"]["figure"]), (&"12".into(), &"8".into()), "{tries}");
     drop(browser);
     shop.close().await;
 }

@@ -45,7 +45,7 @@ async fn the_next_pressure_is_said_and_the_next_catch_is_in(db: PgPool) {
     let browser = Browser::start().await;
     browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
     open(&browser, &shop, "Float", 4).await;
-    browser.wait_text("Raise A from 13.0 psi to 15.6 psi").await;
+    browser.wait_text("Raise A from 13 psi to 15.6 psi").await;
     for (field, text) in [("a_kpa", "15.5 psi"), ("a_g", "48.6 g"), ("b_g", "6.1 g")] {
         browser.fill(field, text).await;
     }

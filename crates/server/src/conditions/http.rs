@@ -6,7 +6,7 @@ use crate::state::State;
 use actix_web::{get, web};
 use jiff::Timestamp;
 use level_keel_core::conditions::probe::{ProbeFault, ProbeOf};
-use level_keel_core::quantity::{Shown, show};
+use level_keel_core::quantity::{Shown, show_live};
 use level_keel_core::worded::Worded;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -40,7 +40,7 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<ProbeVi
             name,
             of: probe.of(),
             reading: probe.of().reading(),
-            shown: probe.last().map(|(_, v)| show(v, probe.of().kind(), person.prefs)),
+            shown: probe.last().map(|(_, v)| show_live(v, probe.of().kind(), person.prefs)),
             at: probe.last().map(|(at, _)| at),
             fresh: probe.fresh(now).is_some(),
             word: fault.map_or("fresh", ProbeFault::word).into(),

@@ -144,7 +144,7 @@ async fn a_batch_is_proposed_from_what_is_known(db: PgPool) {
     for field in ["sheet", "method", "film_um", "film_is"] {
         assert_eq!(from(field), "by the plan of the coat", "{field}");
     }
-    assert_eq!(known["film_um"]["text"], "4.0 mil");
+    assert_eq!(known["film_um"]["text"], "4 mil");
     assert_eq!((from("area_m2"), from("substrate")), ("as in batch 0001".into(), "over batch 0001".into()));
     assert!(from("transfer_pct").starts_with("as in batch"), "{known}");
 

@@ -95,7 +95,7 @@ async fn figures_of_a_rig_change_with_an_entry_that_says_who(db: PgPool) {
     let book = one["book"].as_array().unwrap();
     assert_eq!(book.len(), 2);
     let said = book[0]["text"].as_str().unwrap().replace('\u{a0}', " ");
-    assert!(said.contains("relief 80.0 psi to 70.0 psi") && said.contains("unflushed yes to no"), "{said}");
+    assert!(said.contains("relief 80 psi to 70 psi") && said.contains("unflushed yes to no"), "{said}");
     assert!(book[0]["by"].as_str().is_some_and(|by| !by.is_empty()));
     // Struck, the plate is what it was; and a piece of its line exchanged is written down too.
     let strike = json!({ "id": Uuid::now_v7(), "kind": "strike", "payload": { "entry": book[0]["entry"], "reason": "mis-read plate" }, "ago_s": 0 });
@@ -182,7 +182,7 @@ async fn last_good_set_ups_stand_beside_the_next_one(db: PgPool) {
     assert_eq!(view["set"]["presets"], hand.get(&format!("/batches/{book}")).await.1["set"]["presets"]);
     let presets = view["set"]["presets"].as_array().unwrap();
     assert_eq!(presets.len(), 2, "{presets:?}");
-    assert_eq!(presets[0]["pot"]["figure"], "10.0");
+    assert_eq!(presets[0]["pot"]["figure"], "10");
     hand.wrote(&book, "set_up", json!({ "pot_kpa": "14 psi", "stream_mm": "10 in" })).await;
     let (_, view) = hand.get(&format!("/batches/{book}")).await;
     assert!(view["set"]["drift"].as_str().unwrap().contains("more than last time"), "{}", view["set"]["drift"]);
@@ -203,7 +203,7 @@ async fn laps_and_tips(db: PgPool) {
     );
     let (status, body) = hand.post("/compute/film/laps", json!({ "lap": { "transfer_pct": 65 } })).await;
     assert_eq!((status.as_u16(), refused(&body).0), (422, "leave-one-out".into()));
-    assert_eq!(hand.get("/compute/tips/517").await.1["angle"]["figure"], "50.0");
+    assert_eq!(hand.get("/compute/tips/517").await.1["angle"]["figure"], "50");
     assert_eq!(hand.get("/compute/tips/52").await.0, 422);
     shop.close().await;
 }

@@ -42,7 +42,7 @@ async fn the_line_is_asked_in_any_unit_and_keeps_nothing(db: PgPool) {
     let (_, by_stream) = ask(json!({ "stream_mm": "10 in" })).await;
     assert_eq!(by_stream["level"]["word"], "in");
     let (_, over) = ask(json!({ "pot_kpa": "100 psi" })).await;
-    assert!(over["stop"].as_str().unwrap().contains("80.0"), "{over}");
+    assert!(over["stop"].as_str().unwrap().contains("80\u{a0}psi"), "{over}");
     for (line, code, field) in [
         (json!({ "pot_kpa": "5 oz" }), "wrong-unit", "pot_kpa"),
         (json!({ "pot_kpa": "0,8" }), "comma", "pot_kpa"),

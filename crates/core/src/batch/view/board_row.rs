@@ -5,7 +5,7 @@ use crate::batch::case::Case;
 use crate::batch::gates;
 use crate::batch::stations::{self, Station};
 use crate::conditions::dew_point_c;
-use crate::quantity::{QuantityKind, Shown, show};
+use crate::quantity::{QuantityKind, Shown, show_live};
 use crate::verdict::Level;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -100,9 +100,9 @@ pub fn on_board(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> O
         pots: pots(id, case, now, prefs),
         air: read.map(|r| AirNow {
             at: r.at,
-            air: show(r.it.air_c, QuantityKind::Temperature, prefs),
-            humidity: show(r.it.rh_pct, QuantityKind::Percent, prefs),
-            dew_point: show(dew_point_c(r.it.air_c, r.it.rh_pct), QuantityKind::Temperature, prefs),
+            air: show_live(r.it.air_c, QuantityKind::Temperature, prefs),
+            humidity: show_live(r.it.rh_pct, QuantityKind::Percent, prefs),
+            dew_point: show_live(dew_point_c(r.it.air_c, r.it.rh_pct), QuantityKind::Temperature, prefs),
         }),
     })
 }
