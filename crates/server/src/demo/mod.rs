@@ -7,6 +7,7 @@ mod crew;
 mod rigs;
 mod scenario;
 mod sheets;
+mod shift;
 mod stores;
 
 pub use stores::make_ready;

@@ -23,6 +23,9 @@ pub const FLUME_MACHINE: &str = "rig/flume machine";
 /// Two pots for adhesive and activator.
 pub const COLLAR_POTS: &str = "rig/collar pots";
 
+/// A gun with its own cup.
+pub const SIGN_GUN: &str = "rig/sign gun";
+
 /// Kind, name and figures of each piece.
 fn shelf() -> Vec<(&'static str, &'static str, Value)> {
     vec![
@@ -47,6 +50,9 @@ fn shelf() -> Vec<(&'static str, &'static str, Value)> {
         ),
         ("gun", "Flume gun", json!({ "class": "air_assisted", "air_nl_min": "6 scfm" })),
         ("gun", "Collar gun", json!({ "class": "twin_feed", "air_nl_min": "10 scfm" })),
+        ("gun", "Sign gun", json!({ "class": "hvlp", "air_nl_min": "11 scfm" })),
+        ("nozzle", "Sign 1.3", json!({ "nozzle_mm": 1.3, "spare_mm": [1.5] })),
+        ("air_hose", "Sign air", json!({ "air_bore_mm": "5/16 in", "air_length_mm": "20 ft" })),
         ("nozzle", "Bench 1.8", json!({ "nozzle_mm": 1.8, "spare_mm": [1.2, 1.4, 2.2] })),
         ("nozzle", "Collar 2.2", json!({ "nozzle_mm": 2.2 })),
         ("tip", "Flume 521", json!({ "tip_code": "521" })),
@@ -57,8 +63,13 @@ fn shelf() -> Vec<(&'static str, &'static str, Value)> {
 }
 
 /// Key, name, kind, lift, and the names of its pieces.
-fn built() -> [(&'static str, Value, &'static [&'static str]); 3] {
+fn built() -> [(&'static str, Value, &'static [&'static str]); 4] {
     [
+        (
+            SIGN_GUN,
+            json!({ "name": "Sign gun, its own cup", "kind": "gun_cup" }),
+            &["Shed compressor", "Sign gun", "Sign 1.3", "Sign air"],
+        ),
         (
             BUOY_POT,
             json!({ "name": "Buoy pot, two litres", "kind": "pot", "lift_mm": "500 mm" }),

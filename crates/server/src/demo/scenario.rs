@@ -3,6 +3,7 @@
 use super::crew::{Crew, Job, id};
 use super::rigs::{BUOY_POT, COLLAR_POTS, FLUME_MACHINE};
 use super::sheets::{ADHESIVE, FINISH, GEL_COAT, PRIMER};
+use super::shift;
 use crate::problem::Problem;
 use jiff::SignedDuration;
 use jiff::Timestamp;
@@ -16,7 +17,7 @@ use serde_json::{Value, json};
 use uuid::Uuid;
 
 const FINISH_GUARDS: [&str; 3] = ["isocyanate", "solvent", "pressure_vessel"];
-const PRIMER_GUARDS: [&str; 2] = ["solvent", "pressure_vessel"];
+pub(super) const PRIMER_GUARDS: [&str; 2] = ["solvent", "pressure_vessel"];
 
 /// A part as asked for: name, coat, zones, area.
 type Asked<'a> = (&'a str, &'a str, &'a [&'a str], f64);
@@ -32,7 +33,7 @@ fn wanted(sheet: &str, (part, coat, zones, area_m2): Asked<'_>, film: &str, tran
             "transfer_pct": transfer_pct, "thinner_pct": thinner_pct, "substrate": substrate, "method": method })
 }
 
-fn read(air_c: f64, surface_c: f64, material_c: f64, rh_pct: f64) -> Readings {
+pub(super) fn read(air_c: f64, surface_c: f64, material_c: f64, rh_pct: f64) -> Readings {
     Readings { air_c, surface_c, material_c, rh_pct }
 }
 
@@ -175,7 +176,8 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     let caught = |a_kpa: &str, a_g: f64, b_g: f64| json!({ "charge": gun, "a_g": a_g, "b_g": b_g, "resolution_g": 0.1, "a_kpa": a_kpa, "b_kpa": "8 psi", "caught_watch_s": "15 s" });
     collar.wait(4.0).write("ratio_check", caught("9 psi", 24.8, 6.2)).await?;
     collar.wait(5.0).write("ratio_check", caught("13 psi", 40.5, 6.3)).await?;
-    collar.done().await
+    collar.done().await?;
+    shift::every_kind(crew, &key, now).await
 }
 
 /// The crew finishes what the old shift left: sprays what may be sprayed, discards the rest, signs.
@@ -190,6 +192,9 @@ pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
         let mut job = Job::resume(crew, &name, row.id, Timestamp::default()).await?;
         job.at = job.record().log.iter().map(|l| l.at).max().unwrap_or_default();
         job.wait(21.0);
+        if job.record().charges.is_empty() {
+            Box::pin(shift::warm_up(&mut job)).await?;
+        }
         let left = job.record().clone();
         close(&mut job, &left).await?;
         job.done().await?;
@@ -198,7 +203,9 @@ pub async fn close_old_shift(crew: &Crew<'_>) -> Result<(), Problem> {
 }
 
 async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
-    let mut wet_mil = if record.passes.is_empty() { 2.0 } else { 3.0 };
+    let combed = usize::from(record.film_proof() == FilmProof::Comb);
+    let wanted_mil = record.aim().map_or(4.0, |b| (b.wet_um / 25.4).round());
+    let mut wet_mil = wanted_mil * if record.passes.is_empty() { 0.5 } else { 0.75 };
     for charge in record.charges.iter().filter(|c| c.closed.is_none()) {
         if charge.kind == ChargeKind::AtGun && charge.started.is_none() {
             prove(job, record, charge.id).await?;
@@ -208,9 +215,9 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
         }
         let started = charge.started.is_some() || job.write("start_spraying", json!({ "charge": charge.id })).await.is_ok();
         if started && record.clock(charge, job.at).is_none_or(|c| c.age < 1.0) {
-            job.wait(2.0).pass(charge.id, None, wet_mil, 1).await?;
-            wet_mil = 4.0;
-            job.wait(2.0).pass(charge.id, None, wet_mil, 3).await?;
+            job.wait(2.0).pass(charge.id, None, wet_mil, combed).await?;
+            wet_mil = wanted_mil;
+            job.wait(2.0).pass(charge.id, None, wet_mil, 3 * combed).await?;
         }
         job.wait(1.0)
             .write(

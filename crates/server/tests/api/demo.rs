@@ -14,10 +14,36 @@ async fn words(shop: &Shop) -> Vec<String> {
     words
 }
 
+/// The rack of a shift: a hose that holds paint, pots at every age, and one can that does not age.
+const ALIVE: [&str; 7] = ["Flush by", "Inducting", "Last call", "Open", "Ready", "Ready", "Ready"];
+
+/// Every kind of work stands on the board, each on its way, and one is held.
+#[sqlx::test]
+async fn the_shift_shows_every_kind_of_work(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let (_, board) = client.get("/board").await;
+    let mut kinds = std::collections::BTreeMap::new();
+    let mut held = Vec::new();
+    for row in board["batches"].as_array().unwrap() {
+        let id = row["id"].as_str().unwrap();
+        let begun: (String,) =
+            sqlx::query_as("select method from batch where id = $1::uuid").bind(id).fetch_one(&shop.state.db).await.unwrap();
+        *kinds.entry(begun.0).or_insert(0) += 1;
+        if row["stations"].as_array().unwrap().iter().any(|s| s["state"] == "hold" && s["name"] == "Ready") {
+            held.push(row["label"].as_str().unwrap().to_string());
+        }
+    }
+    let kinds: Vec<(&str, i32)> = kinds.iter().map(|(k, n)| (k.as_str(), *n)).collect();
+    assert_eq!(kinds, [("brush", 1), ("gel-coat machine", 1), ("gun cup", 1), ("pressure pot", 4), ("twin feed", 1)]);
+    assert_eq!(held, ["Buoy 9 · primer"], "one waits for warmth");
+    shop.close().await;
+}
+
 #[sqlx::test]
 async fn the_demo_is_alive_whenever_it_is_started(db: PgPool) {
     let shop = Shop::open(db).await;
-    assert_eq!(words(&shop).await, ["Flush by", "Inducting", "Last call", "Ready"]);
+    assert_eq!(words(&shop).await, ALIVE);
     let records = async || applicator(&shop).await.get("/records").await.1["rows"].as_array().unwrap().len();
     assert_eq!(records().await, 3);
     // Started again an hour later: nothing is added.
@@ -27,10 +53,10 @@ async fn the_demo_is_alive_whenever_it_is_started(db: PgPool) {
     // The next morning: the crew has closed the old shift, and a new one is on.
     shop.clock.advance(SignedDuration::from_hours(15));
     demo::bring_up(&shop.state).await.unwrap();
-    assert_eq!(words(&shop).await, ["Flush by", "Inducting", "Last call", "Ready"]);
-    assert_eq!(records().await, 6);
+    assert_eq!(words(&shop).await, ALIVE);
+    assert_eq!(records().await, 11, "all eight are closed by the crew, the one that was held too");
     let (_, board) = applicator(&shop).await.get("/board").await;
-    assert_eq!(board["batches"].as_array().unwrap().len(), 3);
+    assert_eq!(board["batches"].as_array().unwrap().len(), 8);
     assert!(check_log(&shop.state.db).await.unwrap().faults.is_empty());
     shop.close().await;
 }
