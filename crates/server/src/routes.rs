@@ -47,6 +47,7 @@ fn shop_routes(config: &mut ServiceConfig) {
         .service(instruments::keep_scale)
         .service(instruments::keep_comb)
         .service(parts::list)
+        .service(parts::csv)
         .service(parts::system::one)
         .service(parts::system::plan)
         .service(parts::system::clone)

@@ -147,6 +147,9 @@ export const lotsQuery = (find: FindLots) =>
     queryKey: ["lots", find],
     queryFn: () => ask(api.GET("/api/v1/lots", { params: { query: { ...find } } })),
   });
+/** What the stores are asked by. */
+export const LOT_ASKS = ["find", "sheet", "component", "state", "sort"] as const;
+export type LotAsks = Partial<Record<(typeof LOT_ASKS)[number], string>>;
 export const lotPagesQuery = (find: FindLots) =>
   infiniteQueryOptions({
     queryKey: ["lots", "pages", find],
@@ -191,14 +194,33 @@ export const schoolsQuery = queryOptions({
   queryFn: () => ask(api.GET("/api/v1/sheets/schools")),
   staleTime: Infinity,
 });
-export const partsQuery = queryOptions({ queryKey: ["parts"], queryFn: () => ask(api.GET("/api/v1/parts")) });
+/** Parts of one page of the server. */
+const PARTS = 100;
+/** The newest parts of that name, for a field. */
+export const partsQuery = (find: string) =>
+  queryOptions({
+    queryKey: ["parts", "named", find],
+    queryFn: () => ask(api.GET("/api/v1/parts", { params: { query: { find } } })),
+    placeholderData: keepPreviousData,
+  });
+export const partPagesQuery = (find: string) =>
+  infiniteQueryOptions({
+    queryKey: ["parts", "pages", find],
+    queryFn: ({ pageParam }) =>
+      ask(
+        api.GET("/api/v1/parts", { params: { query: { find, ...(pageParam ? { after: pageParam } : {}) } } }),
+      ),
+    initialPageParam: "",
+    getNextPageParam: (page) => (page.length < PARTS ? undefined : page.at(-1)?.id),
+    placeholderData: keepPreviousData,
+  });
 export const instrumentsQuery = queryOptions({
   queryKey: ["instruments"],
   queryFn: () => ask(api.GET("/api/v1/instruments")),
   staleTime: 300_000,
 });
 /** What the records are asked by. */
-export const FINDS = ["find", "part", "product", "lot", "person", "from", "to"] as const;
+export const FINDS = ["find", "part", "product", "lot", "person", "from", "to", "sort"] as const;
 export type Find = Record<(typeof FINDS)[number], string>;
 export const recordsQuery = (find: Find) =>
   infiniteQueryOptions({

@@ -688,8 +688,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Parts, newest first, for the name field of Begin. */
+        /** Parts, newest first, a hundred at a time. */
         get: operations["parts_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same list whole, as a table. */
+        get: operations["parts_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -932,7 +949,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Signed and accepted batches, newest first, a page at a time. */
+        /** Signed and accepted batches, newest first or by a column, a page at a time. */
         get: operations["records_list"];
         put?: never;
         post?: never;
@@ -5424,7 +5441,7 @@ export interface components {
         RecordPage: {
             /** @description Given back as `after` for the next page; missing at the end. */
             next?: string | null;
-            /** @description Newest first. */
+            /** @description Newest first, or by the column asked for. */
             rows: components["schemas"]["RecordRow"][];
         };
         /** @description A finished batch in the list. */
@@ -6479,6 +6496,8 @@ export interface components {
             ratio: string;
             /** Format: int32 */
             shelf_life_days?: number | null;
+            /** @description What the columns are sorted by: parts of A to one of B, seconds, micrometres. */
+            sorts: components["schemas"]["SheetSorts"];
             /** @description Most thinner, and what it is a per cent of. */
             thinner?: string | null;
             /** Format: uuid */
@@ -6511,6 +6530,17 @@ export interface components {
             /** Format: date-time */
             written: string;
             written_by: string;
+        };
+        /** @description The figures of a line, bare. */
+        SheetSorts: {
+            /** Format: double */
+            a_per_b?: number | null;
+            /** Format: double */
+            induction_s?: number | null;
+            /** Format: double */
+            pot_life_s?: number | null;
+            /** Format: double */
+            wet_um: number;
         };
         /** @description A product sheet. One flat form, so that every refusal names its field. */
         SheetTyped: {
@@ -8329,7 +8359,12 @@ export interface operations {
     };
     board_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description In part, coat, product, or the name of who is on it. */
+                find?: string;
+                /** @description Only what the reader is on. */
+                mine?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9350,6 +9385,8 @@ export interface operations {
                 place?: string | null;
                 /** @description `fit`, `soon`, `expired`, `quarantined`, `empty`; empty: all that are not used up. */
                 state?: string;
+                /** @description By which column: `code`, `left`, `expires` or `place`; with a minus before it from the end. Missing: the oldest first. */
+                sort?: string;
                 /** @description Where the page before ended. */
                 after?: string;
             };
@@ -9448,6 +9485,8 @@ export interface operations {
                 place?: string | null;
                 /** @description `fit`, `soon`, `expired`, `quarantined`, `empty`; empty: all that are not used up. */
                 state?: string;
+                /** @description By which column: `code`, `left`, `expires` or `place`; with a minus before it from the end. Missing: the oldest first. */
+                sort?: string;
                 /** @description Where the page before ended. */
                 after?: string;
             };
@@ -9750,7 +9789,12 @@ export interface operations {
     };
     parts_list: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description In the name or the label. */
+                find?: string;
+                /** @description The id of the last part of the page before. */
+                after?: string | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -9764,6 +9808,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Part"][];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    parts_csv: {
+        parameters: {
+            query?: {
+                /** @description In the name or the label. */
+                find?: string;
+                /** @description The id of the last part of the page before. */
+                after?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
                 };
             };
             /** @description It was refused, or broke; the problem says why. */
@@ -10540,6 +10618,8 @@ export interface operations {
                 from?: string;
                 /** @description Last shop day. */
                 to?: string;
+                /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
+                sort?: string;
                 /** @description The `next` of the page before. */
                 after?: string;
             };
@@ -10595,6 +10675,8 @@ export interface operations {
                 from?: string;
                 /** @description Last shop day. */
                 to?: string;
+                /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
+                sort?: string;
                 /** @description The `next` of the page before. */
                 after?: string;
             };
@@ -11406,7 +11488,10 @@ export interface operations {
     };
     sheets_csv: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description In the name or the label. */
+                find?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

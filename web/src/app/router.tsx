@@ -6,7 +6,8 @@ import {
   lazyRouteComponent,
   redirect,
 } from "@tanstack/react-router";
-import { FINDS, type Find } from "../api/queries";
+import { FINDS, LOT_ASKS, type Find, type LotAsks } from "../api/queries";
+import { asksOf, type Asks } from "../ui/table";
 import { Broken, Nowhere } from "../ui/states";
 import { Shell } from "./Shell";
 
@@ -22,8 +23,10 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/",
-    validateSearch: (search: Record<string, unknown>): { mine?: boolean } =>
-      search.mine === true ? { mine: true } : {},
+    validateSearch: (search: Record<string, unknown>): Asks & { mine?: boolean } => ({
+      ...asksOf(search),
+      ...(search.mine === true ? { mine: true } : {}),
+    }),
     component: lazyRouteComponent(() => import("../board/BoardView"), "BoardView"),
   }),
   createRoute({
@@ -64,6 +67,10 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/stores",
+    validateSearch: (search: Record<string, unknown>): LotAsks =>
+      Object.fromEntries(
+        LOT_ASKS.flatMap((name) => (typeof search[name] === "string" ? [[name, search[name]]] : [])),
+      ),
     component: lazyRouteComponent(() => import("../stores/StoresView"), "StoresView"),
   }),
   createRoute({
@@ -88,6 +95,7 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/parts",
+    validateSearch: asksOf,
     component: lazyRouteComponent(() => import("../parts/PartsView"), "PartsView"),
   }),
   createRoute({
@@ -103,6 +111,7 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/sheets",
+    validateSearch: asksOf,
     component: lazyRouteComponent(() => import("../sheets/SheetsView"), "SheetsView"),
   }),
   createRoute({

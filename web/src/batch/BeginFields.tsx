@@ -2,7 +2,7 @@
 import { Autocomplete, Button, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import type { Refusal, Schemas } from "../api/client";
-import { at } from "../api/entry";
+import { at, useDebounced } from "../api/entry";
 import { offered, useWords } from "../api/forms";
 import { partQuery, partsQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";
@@ -23,7 +23,7 @@ type Props = {
 
 export function BeginFields({ sheets, form, put, from, understood, refusals, byShapes }: Props) {
   const words = useWords();
-  const parts = useQuery(partsQuery);
+  const parts = useQuery(partsQuery(useDebounced(form.part.trim(), 150)));
   const part = parts.data?.find((p) => p.name.toLowerCase() === form.part.trim().toLowerCase());
   // The coat as it is planned for this part fills what is not typed yet.
   const known = useQuery({ ...partQuery(part?.id ?? ""), enabled: Boolean(part) }).data;

@@ -1,5 +1,5 @@
 // The board: what needs hands next, and where each batch stands.
-import { Button } from "@mui/material";
+import { Button, TextField } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import type { Schemas } from "../api/client";
@@ -9,6 +9,7 @@ import { ExportLink } from "../ui/ExportLink";
 import { Level } from "../ui/Level";
 import { Empty, Failed, Loading } from "../ui/states";
 import { FirstSteps } from "./FirstSteps";
+import { asksOf, SortHead, sorted, type Asks, type Column } from "../ui/table";
 import { SmallWaterline } from "../ui/Waterline";
 
 const TONES = { urgent: "oxide", watch: "ochre", calm: "verdigris", quiet: "slate" } as const;
@@ -18,13 +19,21 @@ export function BoardView() {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
   const elapsed = useElapsed(board.data?.received ?? 0, board.data?.clock_rate ?? 1);
   const navigate = useNavigate();
-  const mine = useSearch({ from: "/" }).mine === true;
+  const { mine, find = "", sort } = useSearch({ from: "/" });
+  const asks = (change: Asks & { mine?: boolean }) => {
+    const { mine: own, ...rest } = { find, sort, mine, ...change };
+    void navigate({ to: "/", search: { ...asksOf(rest), ...(own ? { mine: true } : {}) }, replace: true });
+  };
   if (board.isPending) return <Loading what="the board" />;
   if (board.error && !board.data) return <Failed error={board.error} again={() => void board.refetch()} />;
   const { as_of } = board.data;
   const yours = new Set(board.data.batches.filter((b) => b.mine).map((b) => b.id));
-  const batches = mine ? board.data.batches.filter((b) => b.mine) : board.data.batches;
-  const next = mine ? board.data.next.filter((n) => yours.has(n.batch)) : board.data.next;
+  const word = find.trim().toLowerCase();
+  const said = (b: Schemas["BoardRow"]) => `${b.label}\n${b.product}\n${b.on_it ?? ""}`.toLowerCase();
+  const wanted = board.data.batches.filter((b) => (!mine || b.mine) && said(b).includes(word));
+  const shown = new Set(wanted.map((b) => b.id));
+  const batches = sorted(wanted, COLUMNS, sort);
+  const next = board.data.next.filter((n) => shown.has(n.batch));
   const empty = board.data.batches.length === 0 && board.data.next.length === 0;
   return (
     <>
@@ -37,9 +46,9 @@ export function BoardView() {
           <Button
             variant="outlined"
             name="mine"
-            aria-pressed={mine}
+            aria-pressed={mine === true}
             sx={{ ml: "auto" }}
-            onClick={() => void navigate({ to: "/", search: mine ? {} : { mine: true } })}
+            onClick={() => asks({ mine: !mine })}
           >
             {mine ? "Show all" : `Mine · ${yours.size}`}
           </Button>
@@ -56,7 +65,7 @@ export function BoardView() {
       <div className="hands-list">
         {empty && <FirstSteps />}
         {next.length === 0 && !empty && (
-          <Empty>{mine ? "Nothing of yours waits for hands." : "Nothing waits for hands."}</Empty>
+          <Empty>{mine || find ? "Nothing of these waits for hands." : "Nothing waits for hands."}</Empty>
         )}
         {next.map((n, i) => {
           const left = n.in_s - elapsed;
@@ -89,21 +98,22 @@ export function BoardView() {
       <div className="board-head" style={{ marginTop: 18 }}>
         <h2>In work</h2>
         <span className="slate">{batches.length === 1 ? "1 batch" : `${batches.length} batches`}</span>
-        <ExportLink href="/api/v1/board.csv" />
+        <TextField
+          size="small"
+          label="Find in work"
+          name="find-batch"
+          value={find}
+          onChange={(e) => asks({ find: e.target.value })}
+          sx={{ width: 220 }}
+          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+        />
+        <ExportLink
+          href={`/api/v1/board.csv?${new URLSearchParams({ find, mine: String(mine === true) }).toString()}`}
+        />
       </div>
       <div style={{ overflow: "auto", minHeight: 120 }}>
         <table className="rows board-rows">
-          <thead>
-            <tr>
-              <th>Part and coat</th>
-              <th>Product</th>
-              <th>In hand</th>
-              <th>Time left</th>
-              <th>Where it stands</th>
-              <th>Ratio</th>
-              <th>Film, wet</th>
-            </tr>
-          </thead>
+          <SortHead columns={COLUMNS} sort={sort} set={(sort) => asks({ sort })} />
           <tbody>
             {batches.map((b) => (
               <tr
@@ -130,7 +140,9 @@ export function BoardView() {
             ))}
           </tbody>
         </table>
-        {batches.length === 0 && <Empty>No batch is in work.</Empty>}
+        {batches.length === 0 && (
+          <Empty>{find || mine ? "No batch in work fits." : "No batch is in work."}</Empty>
+        )}
       </div>
       <span className="small slate" style={{ padding: "6px 0" }}>
         as of {shopTime(as_of, zone)}
@@ -138,6 +150,16 @@ export function BoardView() {
     </>
   );
 }
+
+const COLUMNS: Column<Schemas["BoardRow"]>[] = [
+  { key: "part", head: "Part and coat", by: (b) => b.label },
+  { key: "product", head: "Product", by: (b) => b.product },
+  { key: "hand", head: "In hand", by: (b) => b.on_it },
+  { key: "left", head: "Time left", by: (b) => b.loses?.in_s },
+  { key: "stands", head: "Where it stands", by: (b) => b.hands_at },
+  { key: "ratio", head: "Ratio" },
+  { key: "film", head: "Film, wet" },
+];
 
 /** What is lost first in a batch, with the minutes until it is. */
 function TimeLeft({ loses, elapsed }: { loses: Schemas["LosesNext"]; elapsed: number }) {

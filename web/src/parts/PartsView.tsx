@@ -1,31 +1,36 @@
 // Parts, newest first, and the pairs of products with a window of their own.
 import { Button, TextField } from "@mui/material";
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Link } from "@tanstack/react-router";
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../api/client";
-import { at } from "../api/entry";
-import { meQuery, pairsQuery, partsQuery, sheetsQuery } from "../api/queries";
+import { at, useDebounced } from "../api/entry";
+import { meQuery, pairsQuery, partPagesQuery, sheetsQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Empty, Failed, Loading } from "../ui/states";
 import { Words } from "../ui/Words";
+import { ExportLink } from "../ui/ExportLink";
+import { asksOf } from "../ui/table";
 
 export function PartsView() {
-  const parts = useQuery(partsQuery);
+  const navigate = useNavigate();
+  const { find = "" } = useSearch({ from: "/parts" });
+  const held = useDebounced(find.trim(), 150);
+  const parts = useInfiniteQuery(partPagesQuery(held));
   const pairs = useQuery(pairsQuery).data ?? [];
   const me = useQuery(meQuery).data;
   const [editing, setEditing] = useState<Schemas["PairView"] | "new" | null>(null);
-  const [find, setFind] = useState("");
   if (parts.isPending) return <Loading what="the parts" />;
   if (parts.error && !parts.data) return <Failed error={parts.error} again={() => void parts.refetch()} />;
-  const shown = parts.data.filter((p) => p.name.toLowerCase().includes(find.trim().toLowerCase()));
+  const shown = parts.data.pages.flat();
   return (
     <>
       <div className="board-head" style={{ marginBottom: 8 }}>
         <h1>Parts</h1>
-        <span className="slate">each with its coats, and what comes next</span>
+        <span className="slate">each with its coats, and what comes next; newest first</span>
+        <ExportLink href={`/api/v1/parts.csv?${new URLSearchParams({ find: held }).toString()}`} />
       </div>
       <div className="station">
         <div className="do">
@@ -33,7 +38,9 @@ export function PartsView() {
             label="Find a part"
             name="find-part"
             value={find}
-            onChange={(e) => setFind(e.target.value)}
+            onChange={(e) =>
+              void navigate({ to: "/parts", search: asksOf({ find: e.target.value }), replace: true })
+            }
             slotProps={{ inputLabel: { shrink: true } }}
           />
           {shown.length === 0 && <Empty>No part of that name. A part begins with its first batch.</Empty>}
@@ -44,6 +51,17 @@ export function PartsView() {
                 <span className="slate ellipsis">{p.coats.join(" → ")}</span>
               </Link>
             ))}
+            {parts.hasNextPage && (
+              <Button
+                variant="outlined"
+                name="more-parts"
+                sx={{ my: 1 }}
+                disabled={parts.isFetchingNextPage}
+                onClick={() => void parts.fetchNextPage()}
+              >
+                {parts.isFetchingNextPage ? "Reading more …" : "Show older ones"}
+              </Button>
+            )}
           </div>
         </div>
         <div className="see">

@@ -8,8 +8,9 @@ import { meQuery, recordsQuery, type Find } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
 import { Empty, Failed, Loading } from "../ui/states";
+import { SortHead, type Column } from "../ui/table";
 
-const ALL: Find = { find: "", part: "", product: "", lot: "", person: "", from: "", to: "" };
+const ALL: Find = { find: "", part: "", product: "", lot: "", person: "", from: "", to: "", sort: "" };
 const FIELDS: [keyof Find, string][] = [
   ["find", "Find anything"],
   ["part", "Part"],
@@ -18,6 +19,17 @@ const FIELDS: [keyof Find, string][] = [
   ["person", "Person"],
   ["from", "From day"],
   ["to", "To day"],
+];
+
+const COLUMNS: Column<never>[] = [
+  { key: "number", head: "Batch", sorts: true },
+  { key: "part", head: "Part and coat", sorts: true },
+  { key: "product", head: "Product", sorts: true },
+  { key: "lots", head: "Lots" },
+  { key: "people", head: "People" },
+  { key: "begun", head: "Begun", sorts: true },
+  { key: "state", head: "State" },
+  { key: "card", head: "Card" },
 ];
 
 export function RecordsView() {
@@ -35,7 +47,7 @@ export function RecordsView() {
   const records = useInfiniteQuery({ ...recordsQuery(held), placeholderData: keepPreviousData });
   const me = useQuery(meQuery).data;
   const refusals = records.error instanceof Refused ? records.error.problem.fields : [];
-  const asked = Object.values(find).some((v) => v !== "");
+  const asked = FIELDS.some(([name]) => find[name] !== "");
   if (records.isPending) return <Loading what="the records" />;
   if (records.error && !records.data && !refusals?.length)
     return <Failed error={records.error} again={() => void records.refetch()} />;
@@ -45,7 +57,7 @@ export function RecordsView() {
     <>
       <div className="board-head" style={{ marginBottom: 10 }}>
         <h1>Records</h1>
-        <span className="slate">signed and accepted batches, newest first</span>
+        <span className="slate">signed and accepted batches</span>
         <ExportLink href={`/api/v1/records.csv?${new URLSearchParams(given).toString()}`} />
       </div>
       <div className="finds" role="search">
@@ -64,7 +76,7 @@ export function RecordsView() {
           />
         ))}
         {asked && (
-          <Button variant="outlined" onClick={() => setFind(ALL)}>
+          <Button variant="outlined" onClick={() => setFind({ ...ALL, sort: find.sort })}>
             Show all
           </Button>
         )}
@@ -74,18 +86,7 @@ export function RecordsView() {
       ) : (
         <div className="list" aria-busy={records.isFetching}>
           <table className="rows">
-            <thead>
-              <tr>
-                <th>Batch</th>
-                <th>Part and coat</th>
-                <th>Product</th>
-                <th>Lots</th>
-                <th>People</th>
-                <th>Begun</th>
-                <th>State</th>
-                <th>Card</th>
-              </tr>
-            </thead>
+            <SortHead columns={COLUMNS} sort={find.sort} set={(sort) => setFind({ ...find, sort })} />
             <tbody>
               {rows.map((r) => (
                 <tr key={r.id}>
@@ -117,7 +118,7 @@ export function RecordsView() {
               disabled={records.isFetchingNextPage}
               onClick={() => void records.fetchNextPage()}
             >
-              {records.isFetchingNextPage ? "Reading more …" : "Show older ones"}
+              {records.isFetchingNextPage ? "Reading more …" : "Show more"}
             </Button>
           )}
         </div>

@@ -2,13 +2,14 @@
 import { Choice } from "../ui/Choice";
 import { Button, TextField } from "@mui/material";
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { Link, useNavigate } from "@tanstack/react-router";
+import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import { useDebounced } from "../api/entry";
 import { offered, useWords } from "../api/forms";
-import { lotPagesQuery, sheetsQuery } from "../api/queries";
+import { lotPagesQuery, sheetsQuery, type LotAsks } from "../api/queries";
 import { ExportLink } from "../ui/ExportLink";
 import { Empty, Failed, Loading } from "../ui/states";
+import { SortHead, type Column } from "../ui/table";
 import { LotCan } from "./LotCan";
 import { Places } from "./Places";
 import { ReceiveDialog } from "./ReceiveDialog";
@@ -22,10 +23,30 @@ const TONE: Record<string, string> = {
   quarantined: "word-out",
 };
 
+const COLUMNS: Column<never>[] = [
+  { key: "label", head: "For a label", unseen: true },
+  { key: "picture", head: "Picture", unseen: true },
+  { key: "code", head: "Lot", sorts: true },
+  { key: "product", head: "Product" },
+  { key: "left", head: "Left", sorts: true },
+  { key: "received", head: "Came in", sorts: true },
+  { key: "expires", head: "Good until", sorts: true },
+  { key: "place", head: "Place", sorts: true },
+  { key: "state", head: "State" },
+];
+
 export function StoresView() {
   const words = useWords();
   const navigate = useNavigate();
-  const [find, setFind] = useState({ find: "", sheet: "", component: "", state: "" });
+  // What is asked stands in the address, as in every list.
+  const asks = useSearch({ from: "/stores" });
+  const find = { find: "", sheet: "", component: "", state: "", sort: "", ...asks };
+  const setFind = (change: LotAsks) =>
+    void navigate({
+      to: "/stores",
+      search: Object.fromEntries(Object.entries({ ...find, ...change }).filter(([, v]) => v !== "")),
+      replace: true,
+    });
   const [picked, setPicked] = useState<string[]>([]);
   const [receiving, setReceiving] = useState(false);
   const held = useDebounced(find, 150);
@@ -35,13 +56,13 @@ export function StoresView() {
   if (lots.isPending) return <Loading what="the stores" />;
   if (lots.error && !lots.data) return <Failed error={lots.error} again={() => void lots.refetch()} />;
   const rows = lots.data?.pages.flatMap((p) => p.lots) ?? [];
-  const asked = Object.keys(given).length > 0;
+  const asked = Object.keys(given).some((name) => name !== "sort");
   const choose = (name: "sheet" | "component" | "state", label: string, options: [string, string][]) => (
     <Choice
       name={`find-${name}`}
       label={label}
       value={find[name]}
-      set={(v) => setFind((f) => ({ ...f, [name]: v }))}
+      set={(v) => setFind({ [name]: v })}
       options={options}
     />
   );
@@ -49,7 +70,7 @@ export function StoresView() {
     <>
       <div className="board-head" style={{ marginBottom: 8 }}>
         <h1>Stores</h1>
-        <span className="slate">oldest first; take from the top</span>
+        <span className="slate">take the oldest that is fit</span>
         <ExportLink href={`/api/v1/lots.csv?${new URLSearchParams(given).toString()}`} />
         <Button variant="outlined" name="import-lots" onClick={() => void navigate({ to: "/stores/import" })}>
           Import
@@ -74,7 +95,7 @@ export function StoresView() {
           label="Find a lot"
           name="find-find"
           value={find.find}
-          onChange={(e) => setFind((f) => ({ ...f, find: e.target.value }))}
+          onChange={(e) => setFind({ find: e.target.value })}
           placeholder="code, maker’s lot, product"
           slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
         />
@@ -94,23 +115,11 @@ export function StoresView() {
       ) : (
         <div className="list" aria-busy={lots.isFetching} tabIndex={0}>
           <table className="rows">
-            <thead>
-              <tr>
-                <th>
-                  <span className="unseen">For a label</span>
-                </th>
-                <th>
-                  <span className="unseen">Picture</span>
-                </th>
-                <th>Lot</th>
-                <th>Product</th>
-                <th>Left</th>
-                <th>Came in</th>
-                <th>Good until</th>
-                <th>Place</th>
-                <th>State</th>
-              </tr>
-            </thead>
+            <SortHead
+              columns={COLUMNS}
+              sort={find.sort}
+              set={(sort) => setFind({ sort: sort.endsWith("received") ? "" : sort })}
+            />
             <tbody>
               {rows.map((l) => (
                 <tr key={l.id} className={l.first ? "now" : ""}>
@@ -157,7 +166,7 @@ export function StoresView() {
               disabled={lots.isFetchingNextPage}
               onClick={() => void lots.fetchNextPage()}
             >
-              {lots.isFetchingNextPage ? "Reading more …" : "Show younger ones"}
+              {lots.isFetchingNextPage ? "Reading more …" : "Show more"}
             </Button>
           )}
         </div>

@@ -165,3 +165,80 @@ async fn anything_is_found_and_a_label_opens_what_it_names(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// First cells of a table, in their order.
+async fn first_cells(browser: &Browser, column: usize) -> Vec<String> {
+    let read =
+        "return [...document.querySelectorAll('table.rows tbody tr')].map((r) => r.children[arguments[0]].innerText.trim())";
+    let cells = browser.client.execute(read, vec![column.into()]).await.expect("a script");
+    cells.as_array().expect("cells").iter().map(|c| c.as_str().unwrap_or_default().replace('\u{a0}', " ")).collect()
+}
+
+/// Every list sorts by its columns and is filtered; both stand in the address, hold over a reload, and go with what is taken along.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn tables_sort_by_their_columns_and_keep_it_in_the_address(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    browser.wait(".next").await;
+    // Sheets by pot life: three hours, four, four, and those that have none at the end, whichever way.
+    browser.go(&format!("{}/sheets", shop.address)).await;
+    browser.press("sort-life").await;
+    browser
+        .until("the shortest life first", async || {
+            first_cells(&browser, 2).await.first().is_some_and(|c| c.starts_with("3 h 00"))
+        })
+        .await;
+    assert!(first_cells(&browser, 2).await.ends_with(&["–".into(), "–".into()]), "what has none stands last");
+    browser.press("sort-life").await;
+    browser
+        .until("the longest first", async || first_cells(&browser, 2).await.first().is_some_and(|c| c.starts_with("4 h 00")))
+        .await;
+    assert!(first_cells(&browser, 2).await.ends_with(&["–".into(), "–".into()]), "also from the end");
+    browser.fill("find-sheet", "finish").await;
+    browser
+        .until("the two finishes", async || {
+            first_cells(&browser, 0).await == ["Marker urethane finish", "Sign finish, waterborne"]
+        })
+        .await;
+    assert_eq!(path(&browser).await, "/sheets?find=finish&sort=-life");
+    browser.client.refresh().await.expect("a reload");
+    browser
+        .until("the same after a reload", async || {
+            first_cells(&browser, 0).await == ["Marker urethane finish", "Sign finish, waterborne"]
+        })
+        .await;
+    let export = browser.wait("a[href*='sheets.csv']").await.attr("href").await.expect("an attribute").expect("an address");
+    assert!(export.ends_with("find=finish"), "{export}");
+    // The board by who loses first, and by a word.
+    browser.go(&format!("{}/?sort=left", shop.address)).await;
+    browser
+        .until("the shortest time left first", async || {
+            first_cells(&browser, 0).await.first().is_some_and(|c| c == "Buoy 7 · finish")
+        })
+        .await;
+    browser.fill("find-batch", "flume").await;
+    browser.until("one row", async || first_cells(&browser, 0).await == ["Flume 12 · gel coat"]).await;
+    browser.fill("find-batch", "nothing at all").await;
+    browser.wait_text("No batch in work fits.").await;
+    // Stores and records are sorted where they are kept.
+    browser.go(&format!("{}/stores", shop.address)).await;
+    browser.press("sort-code").await;
+    browser.until("by code", async || first_cells(&browser, 2).await.first().is_some_and(|c| c == "C-0412")).await;
+    browser.press("sort-code").await;
+    browser.until("by code from the end", async || first_cells(&browser, 2).await.first().is_some_and(|c| c == "X-0030")).await;
+    assert_eq!(path(&browser).await, "/stores?sort=-code");
+    browser.go(&format!("{}/records", shop.address)).await;
+    browser.press("sort-part").await;
+    let labels = ["Buoy 3 · primer", "Buoy 7 · primer", "Flume section 11 · gel coat"];
+    browser.until("by part", async || first_cells(&browser, 1).await == labels).await;
+    browser.fill("find-part", "buoy").await;
+    browser.until("the buoys", async || first_cells(&browser, 1).await == labels[..2]).await;
+    assert_eq!(path(&browser).await, "/records?part=buoy&sort=part");
+    // Parts: found by the server, kept in the address.
+    browser.go(&format!("{}/parts?find=sign", shop.address)).await;
+    browser.wait_text("Harbour sign 4").await;
+    assert!(!browser.text().await.contains("Float collar"), "only what was asked for");
+    drop(browser);
+    shop.close().await;
+}

@@ -79,7 +79,7 @@ async fn a_newcomer_weighs_the_first_cup(db: PgPool) {
     new.hands.set(new.hands.get() + 1);
     browser.click("input[name='hazard-solvent']").await;
     browser.wait_text("One quart of it").await;
-    browser.wait_text("4.0\u{a0}mil wet dries to 2.5\u{a0}mil").await;
+    browser.wait_text("4\u{a0}mil wet dries to 2.5\u{a0}mil").await;
     new.tap("save-sheet").await;
 
     new.tap("first-batch").await;

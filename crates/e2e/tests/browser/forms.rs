@@ -249,7 +249,7 @@ async fn a_batch_begun_wrong_is_not_begun(db: PgPool) {
             script(&browser, chosen).await.as_str().is_some_and(|name| name.starts_with("Marker urethane finish"))
         })
         .await;
-    assert_eq!(script(&browser, "return document.querySelector('[name=film_um]').value").await, "4.0\u{a0}mil");
+    assert_eq!(script(&browser, "return document.querySelector('[name=film_um]').value").await, "4\u{a0}mil");
     drop(browser);
     shop.close().await;
 }

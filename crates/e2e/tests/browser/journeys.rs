@@ -288,11 +288,11 @@ async fn a_sheet_with_a_mistake(browser: &Browser, base: &str) {
     fill(browser, &more).await;
     browser.press("sheet-more").await;
     browser.click("input[name='hazard-solvent']").await;
-    browser.wait_text("is outside 0.500 kg/L to 3.500 kg/L").await;
+    browser.wait_text("is outside 0.5 kg/L to 3.5 kg/L").await;
     browser.press("save-sheet").await;
     browser.wait_text("Density of A: Density").await;
     browser.fill("base_density_kg_l", "1.3 g/mL").await;
-    browser.wait_text("= 1.300 kg/L").await;
+    browser.wait_text("= 1.3 kg/L").await;
     browser.press("save-sheet").await;
     browser.wait_text("Harbour two-pack 3 : 1 by volume").await;
 }

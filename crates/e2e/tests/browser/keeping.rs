@@ -98,7 +98,7 @@ async fn a_place_a_paper_and_a_label(db: PgPool) {
     browser.fill("temp_c", "31").await;
     browser.press("save-reading").await;
     browser.gone("[role='dialog']").await;
-    browser.wait_text("31 °C").await;
+    browser.wait_text("31.0 °C").await;
 
     // A lot without a certificate: the paper is not what it says, then a real one.
     let lots = browser.read("/api/v1/lots").await;

@@ -28,7 +28,7 @@ async fn a_rig_is_shut_down_and_never_opened_under_pressure(db: PgPool) {
     choose(&browser, &base, &book, DEMO_RIG).await;
     // The live figure beside the typed one, and taken into it.
     browser.wait("[data-gauge='pot']").await;
-    browser.wait_text("Take 10 psi").await;
+    browser.wait_text("Take 10.0 psi").await;
     browser.press("take-gauge").await;
     browser.fill("stream_mm", "9 in").await;
     browser.press("take-try").await;

@@ -79,7 +79,7 @@ async fn a_stream_in_two_tries_with_a_rig_of_ones_own(db: PgPool) {
         browser.client.execute(script, vec![]).await.expect("a script").as_f64().expect("a number")
     };
     browser.fill("pot_kpa", "10 psi").await;
-    browser.wait_text("Pot pressure = 10.0 psi").await;
+    browser.wait_text("Pot pressure = 10 psi").await;
     let before = top().await;
     browser.fill("stream_mm", &format!("{:.1} in", sees(10.0))).await;
     browser.wait_text("in short: a little more pot pressure").await;

@@ -14,9 +14,9 @@ use level_keel_core::batch::view::{AirNow, BoardRow, Next, PotView, on_board, or
 use level_keel_core::batch::{Case, Record};
 use level_keel_core::quantity::Shown;
 use level_keel_core::worded::VariantArray;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 
 /// The board.
 #[derive(Debug, Serialize, ToSchema)]
@@ -42,11 +42,33 @@ pub async fn whole(state: web::Data<State>, person: Person) -> Answer<Board> {
     Ok(web::Json(read(&state, &person).await?))
 }
 
+/// Which of the board is wanted.
+#[derive(Debug, Default, Deserialize, IntoParams)]
+#[serde(default, deny_unknown_fields)]
+pub struct FindBoard {
+    /// In part, coat, product, or the name of who is on it.
+    find: String,
+    /// Only what the reader is on.
+    mine: bool,
+}
+
+/// The board with the batches that are wanted.
+fn only(mut board: Board, find: &FindBoard) -> Board {
+    let word = find.find.trim().to_lowercase();
+    board.batches.retain(|b| {
+        let said = format!("{}\n{}\n{}", b.label, b.product, b.on_it.as_deref().unwrap_or_default()).to_lowercase();
+        (!find.mine || b.mine) && said.contains(&word)
+    });
+    let kept: std::collections::BTreeSet<uuid::Uuid> = board.batches.iter().map(|b| b.id).collect();
+    board.next.retain(|n| kept.contains(&n.batch));
+    board
+}
+
 /// What needs hands next and where each batch stands, as a table.
-#[utoipa::path(operation_id = "board_csv", tag = "board", responses((status = 200, content_type = "text/csv")))]
+#[utoipa::path(operation_id = "board_csv", tag = "board", params(FindBoard), responses((status = 200, content_type = "text/csv")))]
 #[get("/board.csv")]
-pub async fn csv(state: web::Data<State>, person: Person) -> Result<HttpResponse, Problem> {
-    let board = read(&state, &person).await?;
+pub async fn csv(state: web::Data<State>, person: Person, find: web::Query<FindBoard>) -> Result<HttpResponse, Problem> {
+    let board = only(read(&state, &person).await?, &find);
     let mut table = Table::new(&["list", "at", "part_and_coat", "what", "why", "in_hand", "batch"])?;
     for n in board.next {
         table.row(["hands next", &n.at.to_string(), &n.part, &n.text, &n.why, "", &n.batch.to_string()])?;

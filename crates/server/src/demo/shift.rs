@@ -37,9 +37,10 @@ pub async fn every_kind(crew: &Crew<'_>, key: &str, now: Timestamp) -> Result<()
     let ago = |minutes: f64| after(now, -minutes * 60.0);
     Box::pin(ready_to_use(crew, &format!("{key}/deck"), [ago(150.0), ago(14.0)])).await?;
     Box::pin(gel_coat(crew, &format!("{key}/flume"), [ago(110.0), ago(24.0)])).await?;
-    Box::pin(held(crew, &format!("{key}/held"), ago(95.0))).await?;
     Box::pin(gun_cup(crew, &format!("{key}/sign"), [ago(85.0), ago(23.0)])).await?;
-    Box::pin(by_brush(crew, &format!("{key}/ladder"), [ago(75.0), ago(18.0)])).await
+    Box::pin(by_brush(crew, &format!("{key}/ladder"), [ago(75.0), ago(18.0)])).await?;
+    // Last, so that the newest batch of the primer is one by pot: it is what the next one is proposed by.
+    Box::pin(held(crew, &format!("{key}/held"), ago(35.0))).await
 }
 
 /// Air and surface do not stay what they were: read again a while ago.

@@ -7,16 +7,18 @@ pub mod system;
 pub use beside::{Opened, beside};
 
 use crate::auth::Person;
+use crate::export::Table;
 use crate::problem::{Answer, Problem};
+use crate::records::anywhere;
 use crate::state::State;
-use actix_web::{get, web};
+use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::batch::entries::Zone;
 use level_keel_core::sheets::propose_label;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use sqlx::PgConnection;
-use utoipa::ToSchema;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 /// A part by name.
@@ -32,20 +34,57 @@ pub struct Part {
     pub coats: Vec<String>,
 }
 
-/// Parts, newest first, for the name field of Begin.
-#[utoipa::path(operation_id = "parts_list", tag = "parts", responses((status = 200, body = [Part])))]
+/// Parts of one page.
+const PAGE: i64 = 100;
+/// Most rows of an export.
+const EXPORT: i64 = 200_000;
+
+/// Which parts are wanted.
+#[derive(Debug, Default, Deserialize, IntoParams)]
+#[serde(default, deny_unknown_fields)]
+pub struct FindParts {
+    /// In the name or the label.
+    find: String,
+    /// The id of the last part of the page before.
+    after: Option<Uuid>,
+}
+
+/// Parts, newest first, a hundred at a time.
+#[utoipa::path(operation_id = "parts_list", tag = "parts", params(FindParts), responses((status = 200, body = [Part])))]
 #[get("/parts")]
-pub async fn list(state: web::Data<State>, _person: Person) -> Answer<Vec<Part>> {
+pub async fn list(state: web::Data<State>, _person: Person, find: web::Query<FindParts>) -> Answer<Vec<Part>> {
+    Ok(web::Json(found(&state, &find, PAGE).await?))
+}
+
+/// The same list whole, as a table.
+#[utoipa::path(operation_id = "parts_csv", tag = "parts", params(FindParts), responses((status = 200, content_type = "text/csv")))]
+#[get("/parts.csv")]
+pub async fn csv(state: web::Data<State>, _person: Person, find: web::Query<FindParts>) -> Result<HttpResponse, Problem> {
+    let mut table = Table::new(&["part", "label", "coats", "zones", "id"])?;
+    for p in found(&state, &find, EXPORT).await? {
+        table.row([p.name, p.label, p.coats.join("; "), p.zones.join("; "), p.id.to_string()])?;
+    }
+    table.download(&format!("level-keel-parts-{}.csv", state.shop_day()))
+}
+
+async fn found(state: &State, find: &FindParts, most: i64) -> Result<Vec<Part>, Problem> {
+    let word = Some(find.find.as_str()).filter(|w| !w.trim().is_empty()).map(anywhere);
     let rows = sqlx::query!(
         r#"select p.id, p.name, p.label,
              coalesce((select array_agg(z.name order by z.place, z.id) from zone z where z.part_id = p.id), '{}') as "zones!",
              coalesce((select array_agg(c.name order by c.place) from coat c where c.part_id = p.id and not c.retired), '{}') as "coats!"
-           from part p order by p.created desc limit 200"#
+           from part p
+           where ($1::text is null or p.name ilike $1 or p.label ilike $1)
+             and ($2::uuid is null or (p.created, p.id) < (select a.created, a.id from part a where a.id = $2))
+           order by p.created desc, p.id desc limit $3"#,
+        word,
+        find.after,
+        most,
     )
     .fetch_all(&state.db)
     .await?;
     let parts = rows.into_iter().map(|r| Part { id: r.id, name: r.name, label: r.label, zones: r.zones, coats: r.coats });
-    Ok(web::Json(parts.collect()))
+    Ok(parts.collect())
 }
 
 /// The part, coat and zones of these names, made when they are new.

@@ -56,6 +56,8 @@ pub struct SheetLine {
     pub pot_life: Option<String>,
     pub induction: Option<String>,
     pub wet: String,
+    /// What the columns are sorted by: parts of A to one of B, seconds, micrometres.
+    pub sorts: SheetSorts,
     /// Most thinner, and what it is a per cent of.
     pub thinner: Option<String>,
     /// What comes in cans: what may be received of it.
@@ -63,6 +65,16 @@ pub struct SheetLine {
     pub shelf_life_days: Option<i32>,
     pub written: Timestamp,
     pub written_by: String,
+}
+
+/// The figures of a line, bare.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct SheetSorts {
+    pub a_per_b: Option<f64>,
+    pub pot_life_s: Option<f64>,
+    pub induction_s: Option<f64>,
+    pub wet_um: f64,
 }
 
 /// A component by its name in a sheet.
@@ -90,6 +102,12 @@ impl SheetLine {
             }),
             induction: sheet.induction_s.map(time),
             wet: say(sheet.wet_um, QuantityKind::Film),
+            sorts: SheetSorts {
+                a_per_b: sheet.hardener().map(|h| 1.0 / h.b_per_a),
+                pot_life_s: sheet.pot_life_s,
+                induction_s: sheet.induction_s,
+                wet_um: sheet.wet_um,
+            },
             thinner: sheet.thinner_max_pct.map(|pct| format!("{basis}, at most {}", say(pct, QuantityKind::Thinner))),
             components: of.into_iter().map(|c| ComponentName { component: c, name: sheet.component_name(c) }).collect(),
             shelf_life_days: sheet.shelf_life_days,
@@ -161,10 +179,18 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<SheetLi
     Ok(web::Json(rows.into_iter().map(|row| SheetLine::of(row, person.prefs)).collect()))
 }
 
+/// Which sheets are wanted.
+#[derive(Debug, Default, Deserialize, IntoParams)]
+#[serde(default, deny_unknown_fields)]
+pub struct FindSheets {
+    /// In the name or the label.
+    find: String,
+}
+
 /// The list of sheets as a table, in base units.
-#[utoipa::path(operation_id = "sheets_csv", tag = "sheets", responses((status = 200, content_type = "text/csv")))]
+#[utoipa::path(operation_id = "sheets_csv", tag = "sheets", params(FindSheets), responses((status = 200, content_type = "text/csv")))]
 #[get("/sheets.csv")]
-pub async fn csv(state: web::Data<State>, _person: Person) -> Result<HttpResponse, Problem> {
+pub async fn csv(state: web::Data<State>, _person: Person, find: web::Query<FindSheets>) -> Result<HttpResponse, Problem> {
     let heads = [
         "name",
         "label",
@@ -188,7 +214,9 @@ pub async fn csv(state: web::Data<State>, _person: Person) -> Result<HttpRespons
     ];
     let mut table = Table::new(&heads)?;
     let figure = |v: Option<f64>| v.map_or(String::new(), |v| v.to_string());
-    for r in newest_of_all(&state, Prefs::METRIC).await? {
+    let word = find.find.trim().to_lowercase();
+    let named = |s: &Sheet| s.name.to_lowercase().contains(&word) || s.label.to_lowercase().contains(&word);
+    for r in newest_of_all(&state, Prefs::METRIC).await?.into_iter().filter(|r| named(&r.sheet)) {
         let s = r.sheet;
         let figures = [
             Some(s.base_density_kg_l),

@@ -11,6 +11,7 @@ use jiff::civil::Date;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::mixing::Component;
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, show};
+use level_keel_core::refusal::Refusal;
 use level_keel_core::stores::fifo::{LotState, SOON_DAYS, Waiting, first};
 use level_keel_core::stores::import::COLUMNS;
 use level_keel_core::worded::Worded;
@@ -38,8 +39,23 @@ pub struct Find {
     pub place: Option<Uuid>,
     /// `fit`, `soon`, `expired`, `quarantined`, `empty`; empty: all that are not used up.
     pub state: String,
+    /// By which column: `code`, `left`, `expires` or `place`; with a minus before it from the end. Missing: the oldest first.
+    pub sort: String,
     /// Where the page before ended.
     pub after: String,
+}
+
+/// Columns lots are sorted by, beside their age.
+const SORTS: [&str; 4] = ["code", "left", "expires", "place"];
+
+/// The column and whether from its end; nothing: the oldest first.
+fn sorted(text: &str) -> Result<Option<(&str, bool)>, Refusal> {
+    let (down, name) = text.trim().strip_prefix('-').map_or((false, text.trim()), |name| (true, name));
+    match name {
+        "" => Ok(None),
+        name if SORTS.contains(&name) => Ok(Some((name, down))),
+        _ => Err(Refusal::bad_input("unknown-sort", "sort", "Lots are not sorted by this.")),
+    }
 }
 
 /// A lot in the list.
@@ -87,7 +103,11 @@ struct Raw {
 
 async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result<Vec<Raw>, Problem> {
     let today = state.shop_day();
-    let (after_day, after_code, after_id) = cursor(&find.after);
+    let sort = sorted(&find.sort)?;
+    // By age a page begins where the last one ended; by a column it begins after so many rows: the lots of a shop are some thousands.
+    let (after_day, after_code, after_id) = if sort.is_none() { cursor(&find.after) } else { (None, None, None) };
+    let skip = if sort.is_some() { find.after.parse().unwrap_or(0) } else { 0_i64 };
+    let (column, down) = sort.map_or((None, false), |(column, down)| (Some(column), down));
     let words = Some(find.find.trim().to_lowercase()).filter(|w| !w.is_empty());
     let kind = Some(find.component.trim().to_string()).filter(|c| !c.is_empty());
     let soon = today.checked_add(jiff::Span::new().days(SOON_DAYS)).unwrap_or(today);
@@ -121,7 +141,12 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
                when 'all' then true
                else l.left_g > 0 end
              and ($12::uuid is null or l.sheet_id = (select sheet_id from sheet_version where id = $12))
-           order by l.received, l.code, l.id limit $11"#,
+           order by
+             case when $14 = 'code' and not $15 then lower(l.code) when $14 = 'place' and not $15 then lower(p.name) end,
+             case when $14 = 'code' and $15 then lower(l.code) when $14 = 'place' and $15 then lower(p.name) end desc nulls last,
+             case when $14 = 'left' then case when $15 then -l.left_g else l.left_g end end,
+             case when $14 = 'expires' then case when $15 then date '2000-01-01' - l.expires else l.expires - date '2000-01-01' end end,
+             l.received, l.code, l.id limit $11 offset $16"#,
         after_day.map(|d| d.to_sqlx()) as _,
         after_code,
         after_id,
@@ -135,6 +160,9 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
         limit,
         find.version,
         &named,
+        column,
+        down,
+        skip,
     )
     .fetch_all(&state.db)
     .await?;
@@ -231,7 +259,10 @@ pub async fn list(state: web::Data<State>, person: Person, find: web::Query<Find
     let mut raws = read(&state, &person, &find, PAGE + 1).await?;
     let more = raws.len() > PAGE as usize;
     raws.truncate(PAGE as usize);
-    let next = raws.last().filter(|_| more).map(|r| format!("{}|{}|{}", r.row.received, r.row.code, r.row.id));
+    let next = raws.last().filter(|_| more).map(|r| match sorted(&find.sort) {
+        Ok(None) => format!("{}|{}|{}", r.row.received, r.row.code, r.row.id),
+        _ => (find.after.parse().unwrap_or(0) + PAGE).to_string(),
+    });
     let today = state.shop_day();
     let mut db = state.db.acquire().await?;
     let mut firsts: HashMap<(Uuid, Component), Option<String>> = HashMap::new();

@@ -1,6 +1,6 @@
 //! What leaves the shop: cards as JSON by their schema and as CSV, lists as CSV.
 
-use super::client::{Client, applicator};
+use super::client::{Client, applicator, lead};
 use level_keel_harness::Shop;
 use serde_json::{Value, json};
 use sqlx::PgPool;
@@ -112,11 +112,62 @@ async fn tables_never_carry_a_formula(db: PgPool) {
     for row in &rows {
         assert!(!row.iter().any(formula), "{row:?}");
     }
-    for path in ["/records.csv", "/board.csv", "/sheets.csv"] {
+    for path in ["/records.csv", "/board.csv", "/sheets.csv", "/parts.csv"] {
         let (name, text) = client.file(path).await;
         assert!(name.starts_with("attachment"), "{path}");
         let rows = csv::Reader::from_reader(text.as_bytes()).into_records().map(Result::unwrap).count();
         assert!(rows >= 2, "{path}: {text}");
     }
+    shop.close().await;
+}
+
+/// What is taken along is what was asked for, and no more.
+#[sqlx::test]
+async fn exports_take_the_filter(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let rows = async |path: &str| client.file(path).await.1.lines().skip(1).map(String::from).collect::<Vec<_>>();
+    for (path, word) in [
+        ("/sheets.csv?find=gel", "gel coat"),
+        ("/parts.csv?find=buoy", "buoy"),
+        ("/board.csv?find=flume", "flume"),
+        ("/records.csv?part=buoy", "buoy"),
+    ] {
+        let (some, all) = (rows(path).await, rows(path.split_once('?').unwrap().0).await);
+        assert!(!some.is_empty() && some.len() < all.len(), "{path}: {} of {}", some.len(), all.len());
+        for row in some {
+            assert!(row.to_lowercase().contains(word), "{path}: {row}");
+        }
+    }
+    assert_eq!(rows("/board.csv?mine=true").await.len(), rows("/board.csv").await.len(), "Ansa is on all of the demo");
+    let lead = lead(&shop).await;
+    assert_eq!(lead.file("/board.csv?mine=true").await.1.lines().count(), 1, "the lead is on none");
+    shop.close().await;
+}
+
+/// Parts come a hundred at a time, newest first, and are found by name beyond the first page.
+#[sqlx::test]
+async fn parts_come_a_page_at_a_time(db: PgPool) {
+    let shop = Shop::open(db).await;
+    sqlx::query("insert into part (id, name, label, created) select gen_random_uuid(), 'Copy part ' || n, 'Copy ' || n, now() - n * interval '1 second' from generate_series(1, 240) n")
+        .execute(&shop.state.db)
+        .await
+        .unwrap();
+    let client = applicator(&shop).await;
+    let (mut all, mut after) = (Vec::new(), String::new());
+    loop {
+        let (_, page) = client.get(&format!("/parts?find=copy{after}")).await;
+        let page = page.as_array().unwrap().clone();
+        let last = page.last().map(|p| p["id"].as_str().unwrap().to_string());
+        all.extend(page.iter().map(|p| p["name"].as_str().unwrap().to_string()));
+        match last.filter(|_| page.len() == 100) {
+            Some(last) => after = format!("&after={last}"),
+            None => break,
+        }
+    }
+    let wanted: Vec<String> = (1..=240).map(|n| format!("Copy part {n}")).collect();
+    assert_eq!(all, wanted);
+    let (_, one) = client.get("/parts?find=part 240").await;
+    assert_eq!(one[0]["name"], "Copy part 240");
     shop.close().await;
 }

@@ -268,6 +268,27 @@ async fn lots_are_found_and_read_page_by_page_oldest_first(db: PgPool) {
     }
     assert_eq!(seen.len(), 230);
     assert!(seen.is_sorted(), "oldest first, then by code");
+    // By a column, both ways, a page at a time.
+    for (sort, field) in [("code", "code"), ("expires", "expires")] {
+        for down in ["", "-"] {
+            let (mut said, mut after) = (Vec::new(), String::new());
+            loop {
+                let (_, page) = client.get(&format!("/lots?find=Q-&sort={down}{sort}&after={after}")).await;
+                said.extend(page["lots"].as_array().unwrap().iter().map(|l| l[field].as_str().unwrap().to_string()));
+                match page["next"].as_str() {
+                    Some(next) => after = next.into(),
+                    None => break,
+                }
+            }
+            if down == "-" {
+                said.reverse();
+            }
+            assert!(said.len() == 230 && said.is_sorted(), "{down}{sort}: {said:?}");
+        }
+    }
+    let heaviest = client.get("/lots?sort=-left").await.1;
+    assert_eq!(heaviest["lots"][0]["code"], "G-3122", "two drums");
+    assert_eq!(client.get("/lots?sort=colour").await.1["field"], "sort");
     let firsts = client.get("/lots?component=base&find=Deck").await.1;
     let marked: Vec<_> = firsts["lots"].as_array().unwrap().iter().filter(|l| l["first"] == true).collect();
     assert_eq!(marked.len(), 1, "one lot is first in");

@@ -1,9 +1,9 @@
 // What is left of a pot goes to another batch of the same sheet: both books at once.
-import { Button } from "@mui/material";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
 import { api, ask } from "../../api/client";
+import { Act } from "../../ui/Act";
 import { Choice } from "../../ui/Choice";
 import type { PotProps } from "./PotWork";
 
@@ -35,14 +35,13 @@ export function HandOver({ view, pot }: PotProps) {
         set={setTo}
         options={[["", " "], ...view.mix.hand_to.map((h) => [h.id, h.label] as const)]}
       />
-      <Button
-        variant="outlined"
-        disabled={!to || hand.isPending}
+      <Act
         name="hand-over"
-        onClick={() => hand.mutate()}
-      >
-        Hand it over
-      </Button>
+        word="Hand it over"
+        needs={!to ? "choose the batch it goes to" : hand.isPending && "on its way"}
+        press={() => hand.mutate()}
+        quiet
+      />
       {hand.error && <span className="refusal">{hand.error.message}</span>}
     </div>
   );
