@@ -65,7 +65,13 @@ export function BoardView() {
       <div className="hands-list">
         {empty && <FirstSteps />}
         {next.length === 0 && !empty && (
-          <Empty>{mine || find ? "Nothing of these waits for hands." : "Nothing waits for hands."}</Empty>
+          <Empty>
+            {mine
+              ? "Nothing of yours waits for hands."
+              : find
+                ? "Nothing of these waits for hands."
+                : "Nothing waits for hands."}
+          </Empty>
         )}
         {next.map((n, i) => {
           const left = n.in_s - elapsed;

@@ -57,7 +57,7 @@ function OneLabel({ printed, size }: { printed: Schemas["PrintedLabel"]; size: S
   const before = label.times.slice(0, -1);
   return (
     <div
-      className={`thing-label ${label.is} on-${size.paper}`}
+      className={`thing-label of-${label.is} on-${size.paper}`}
       style={{ width: `${String(size.width_mm)}mm`, height: `${String(size.height_mm)}mm` }}
     >
       <svg

@@ -262,10 +262,11 @@ async fn labels_in_true_size(browser: &Browser, base: &str) {
     let (batch, charge) = (pot["batch"].as_str().expect("a batch"), pot["id"].as_str().expect("a charge"));
     let id = async |path: &str| browser.read(path).await[0]["id"].as_str().expect("an id").to_string();
     let (part, rig) = (id("/api/v1/parts").await, id("/api/v1/rigs").await);
+    let lot = browser.read("/api/v1/lots").await["lots"][0]["id"].as_str().expect("a lot").to_string();
     browser.as_printed().await;
     for (paper, wide_mm, high_mm) in [("sheet", 70.0, 36.0), ("roll", 100.0, 50.0)] {
-        browser.go(&format!("{base}/labels?of=pot:{batch}:{charge},part:{part},rig:{rig}&paper={paper}")).await;
-        browser.wait(".thing-label.rig").await;
+        browser.go(&format!("{base}/labels?of=pot:{batch}:{charge},part:{part},lot:{lot},rig:{rig}&paper={paper}")).await;
+        browser.wait(".thing-label.of-rig").await;
         let measure = "return [...document.querySelectorAll('.thing-label')].map((l) => {
             const box = l.getBoundingClientRect(), words = l.lastElementChild;
             return [box.width, box.height, words.scrollHeight > l.clientHeight || words.scrollWidth > words.clientWidth, words.innerText];

@@ -102,7 +102,7 @@ async fn a_stream_in_two_tries_with_a_rig_of_ones_own(db: PgPool) {
     browser.fill("caught_ml", &format!("{:.0} mL", line.at(&really, to * PSI).flow_ml_min)).await;
     browser.press("take-catch").await;
     // The book says so: the page alone says it while typing.
-    browser.wait_text("in 60.0 s at").await;
+    browser.wait_text("in 60 s at").await;
     let view = set(&browser, &book).await;
     // The eye of this person and this gun, now that the speed is known: about the inch it was reckoned with.
     assert!(view["notes"].to_string().contains("call it bent at"), "{}", view["notes"]);
