@@ -23,6 +23,7 @@ pub mod live;
 pub mod mixing;
 pub mod openapi;
 pub mod parts;
+pub mod patterns;
 pub mod people;
 pub mod problem;
 pub mod records;

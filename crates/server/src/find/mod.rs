@@ -2,8 +2,8 @@
 
 use crate::auth::Person;
 use crate::books::http::looked;
+use crate::patterns::anywhere;
 use crate::problem::{Answer, Problem};
-use crate::records::anywhere;
 use crate::state::State;
 use actix_web::{get, web};
 use level_keel_core::labels;

@@ -8,8 +8,8 @@ pub use beside::{Opened, beside};
 
 use crate::auth::Person;
 use crate::export::Table;
+use crate::patterns::anywhere;
 use crate::problem::{Answer, Problem};
-use crate::records::anywhere;
 use crate::state::State;
 use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;

@@ -2,6 +2,7 @@
 
 use crate::auth::Person;
 use crate::export::Table;
+use crate::patterns::anywhere;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, get, web};
@@ -105,12 +106,6 @@ impl Sort {
         let unknown = || Refusal::bad_input("unknown-sort", "sort", "The records are not sorted by this.");
         found.map(|(_, column, key)| Sort { column, key, down }).ok_or_else(unknown)
     }
-}
-
-/// A pattern that finds a word anywhere; the signs of patterns are taken as they are.
-pub(crate) fn anywhere(word: &str) -> String {
-    let plain = word.trim().replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_");
-    format!("%{plain}%")
 }
 
 fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
