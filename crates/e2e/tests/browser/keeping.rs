@@ -151,6 +151,13 @@ async fn coats_and_a_pair(db: PgPool) {
     browser.sign_in(&base, "Brok Tarn", "2468").await;
     browser.go(&format!("{base}/parts")).await;
     browser.fill("find-part", "Buoy 3").await;
+    // The server finds it: until it answered, the rows are those of before.
+    browser
+        .until("the part alone", async || {
+            let rows = "return [...document.querySelectorAll('.part-row b')].map((b) => b.innerText).join()";
+            browser.client.execute(rows, vec![]).await.expect("a script") == "Buoy 3"
+        })
+        .await;
     browser.click(".part-row").await;
     browser.press("edit-coats").await;
     browser.press("add-coat").await;
