@@ -298,6 +298,18 @@ impl Browser {
         self.press("begin-batch").await;
     }
 
+    /// Opens a part by its whole name. The server finds it: until it answered, the rows are those of before.
+    pub async fn open_part(&self, base: &str, name: &str) {
+        self.go(&format!("{base}/parts")).await;
+        self.fill("find-part", name).await;
+        self.until("the part alone", async || {
+            let rows = "return [...document.querySelectorAll('.part-row b')].map((b) => b.innerText).join()";
+            self.client.execute(rows, vec![]).await.expect("a script") == name
+        })
+        .await;
+        self.click(".part-row").await;
+    }
+
     /// Signs in by name and PIN.
     pub async fn sign_in(&self, address: &str, name: &str, pin: &str) {
         self.go(address).await;

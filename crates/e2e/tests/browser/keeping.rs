@@ -149,16 +149,7 @@ async fn coats_and_a_pair(db: PgPool) {
     let browser = Browser::start().await;
     let base = shop.address.clone();
     browser.sign_in(&base, "Brok Tarn", "2468").await;
-    browser.go(&format!("{base}/parts")).await;
-    browser.fill("find-part", "Buoy 3").await;
-    // The server finds it: until it answered, the rows are those of before.
-    browser
-        .until("the part alone", async || {
-            let rows = "return [...document.querySelectorAll('.part-row b')].map((b) => b.innerText).join()";
-            browser.client.execute(rows, vec![]).await.expect("a script") == "Buoy 3"
-        })
-        .await;
-    browser.click(".part-row").await;
+    browser.open_part(&base, "Buoy 3").await;
     browser.press("edit-coats").await;
     browser.press("add-coat").await;
     let count = "return document.querySelectorAll('.coat-row').length";

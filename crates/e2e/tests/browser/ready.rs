@@ -146,9 +146,7 @@ async fn a_sheet_carried_in_and_a_part_cloned(db: PgPool) {
     browser.wait_text("Strain").await;
     browser.wait_text("Its clocks over temperature").await;
 
-    browser.go(&format!("{base}/parts")).await;
-    browser.fill("find-part", "Buoy 3").await;
-    browser.click(".part-row").await;
+    browser.open_part(&base, "Buoy 3").await;
     browser.wait_text("abrade first").await;
     browser.press("clone-part").await;
     browser.fill("clone-name", "Buoy 41").await;
