@@ -100,7 +100,7 @@ fn stores_routes(config: &mut ServiceConfig) {
         .service(sheets::versions)
         .service(sheets::create)
         .service(sheets::edit)
-        .service(sheets::csv);
+        .service(sheets::table::csv);
 }
 
 /// Books, board and records: what is done; and the sums asked while it is done.

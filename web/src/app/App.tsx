@@ -1,9 +1,9 @@
 import { StyledEngineProvider, ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { router } from "./router";
-import { applyTheme, muiTheme, storedTheme, type ThemeName } from "./theme";
+import { applyTheme, dress, muiTheme, storedTheme, type ThemeName } from "./theme";
 import { ThemeChoice } from "./themeChoice";
 
 // "always": the browser's own idea of being online says nothing about a server on the shop's net; we ask it.
@@ -26,6 +26,13 @@ export function App() {
     }),
     [name],
   );
+  // Paper is white: what is printed from a dark booth is printed by day.
+  useEffect(() => {
+    const print = window.matchMedia("print");
+    const turn = () => dress(print.matches ? "day" : name);
+    print.addEventListener("change", turn);
+    return () => print.removeEventListener("change", turn);
+  }, [name]);
   return (
     <ThemeChoice.Provider value={choice}>
       <StyledEngineProvider enableCssLayer>

@@ -10,11 +10,16 @@ export function storedTheme(): ThemeName {
   return localStorage.getItem(KEY) === "booth" ? "booth" : "day";
 }
 
-export function applyTheme(name: ThemeName) {
+/** Puts its colours on, and keeps nothing. */
+export function dress(name: ThemeName) {
   for (const [token, colour] of Object.entries(tokens[name])) {
     document.documentElement.style.setProperty(`--${token}`, colour);
   }
   document.documentElement.dataset.theme = name;
+}
+
+export function applyTheme(name: ThemeName) {
+  dress(name);
   localStorage.setItem(KEY, name);
 }
 

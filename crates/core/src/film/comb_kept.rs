@@ -28,7 +28,8 @@ impl Worded for UsualComb {}
 impl UsualComb {
     /// Its teeth.
     ///
-    /// **Units:** µm. **Source:** common practice in the trade.
+    /// **Rule:** each step from 1 to 10, then each second to 30; a step is a mil, or 25 µm. **Units:** µm. **Source:** common practice in
+    /// the trade.
     ///
     /// ```
     /// use level_keel_core::film::UsualComb;

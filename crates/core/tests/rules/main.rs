@@ -25,6 +25,7 @@ mod purity;
 mod refusals;
 mod resolve;
 mod rig_books;
+mod rig_proposed;
 mod set;
 mod sheet_form;
 mod shop;

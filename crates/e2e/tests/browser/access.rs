@@ -315,3 +315,33 @@ async fn the_head_leaves_the_room_to_the_work(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// Paper is white: a card printed from a dark booth is dark on white, and the screen stays as it was.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn what_is_printed_is_printed_by_day(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.go(&shop.address).await;
+    browser.client.execute("localStorage.setItem('level-keel-theme', 'booth')", vec![]).await.expect("a script");
+    browser.sign_in(&shop.address, "Celo Wick", "3579").await;
+    let record = browser.read("/api/v1/records").await["rows"][0]["id"].as_str().expect("a record").to_string();
+    browser.go(&format!("{}/batches/{record}/card", shop.address)).await;
+    browser.wait(".card .rows").await;
+    let ink = async || {
+        let light = "const c = getComputedStyle(document.querySelector('.card h1')).color.match(/[0-9.]+/g).map(Number); return (c[0] + c[1] + c[2]) / 765";
+        browser.client.execute(light, vec![]).await.expect("a script").as_f64().expect("a number")
+    };
+    assert!(ink().await > 0.6, "light on a dark booth");
+    browser.as_printed().await;
+    browser.until("dark ink", async || ink().await < 0.3).await;
+    let seen = "return ['.top', '.rack'].map((c) => document.querySelector(c).getBoundingClientRect().height)";
+    assert_eq!(
+        browser.client.execute(seen, vec![]).await.expect("a script"),
+        serde_json::json!([0, 0]),
+        "neither header nor rack"
+    );
+    let kept = browser.client.execute("return localStorage.getItem('level-keel-theme')", vec![]).await.expect("a script");
+    assert_eq!(kept, "booth");
+    drop(browser);
+    shop.close().await;
+}
