@@ -1,6 +1,7 @@
 //! What a printed label says, and how large it is. Its code holds the address of the thing on this server.
 
 use crate::batch::Case;
+use crate::pot_life::PotState;
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::rigs::Rig;
 use crate::scan::ThingKind;
@@ -45,7 +46,7 @@ pub struct PaperSize {
 }
 
 impl LabelPaper {
-    /// Its measures in millimetres, and those of the code on it.
+    /// Its measures, and those of the code on it. **Units:** mm. **Source:** papers as they are sold, common practice; the code ours.
     pub fn size(self) -> PaperSize {
         let (width_mm, height_mm, code_mm) = match self {
             LabelPaper::Sheet => (70.0, 36.0, 25.0),
@@ -135,7 +136,7 @@ pub fn of_rig(rig: &Rig, prefs: Prefs) -> Label {
 /// The label of a mixed pot, to be tied to it: what is in it, when it was mixed and when it dies as it stands now.
 ///
 /// **Rule:** the end of its life is what the clock says at `now`. A warmer pot dies earlier, so the label says that the rack rules.
-/// A pot that is still filled has no times, and says so. Nothing for a charge that is not there. **Source:** ours.
+/// A pot that is still filled, not stirred, spent or closed has no times, and says so first. Nothing for a charge that is not there. **Source:** ours.
 pub fn of_pot(case: &Case<'_>, charge: Uuid, now: Timestamp) -> Option<Label> {
     let aim = case.aim()?;
     let charge = case.charges.iter().find(|c| c.id == charge)?;
@@ -146,15 +147,19 @@ pub fn of_pot(case: &Case<'_>, charge: Uuid, now: Timestamp) -> Option<Label> {
         }
     }
     let clock = case.clock(charge, now);
-    let first = match (&charge.closed, clock) {
-        (Some(_), _) => "closed: not to be used",
-        (None, None) if aim.sheet.has_hardener => "not mixed yet",
-        _ => "",
+    let usable = clock.filter(|_| charge.closed.is_none());
+    let (first, usable) = match (&charge.closed, clock.map(|c| c.state)) {
+        (Some(_), _) => ("closed: not to be used", None),
+        (None, Some(PotState::Filling) | None) if aim.sheet.has_hardener => ("not mixed yet", None),
+        (None, Some(PotState::Mixing)) => ("not stirred yet: not to be used", None),
+        (None, Some(PotState::Spent)) => ("spent: not to be used", None),
+        (None, Some(PotState::Inducting | PotState::Ready | PotState::Watch | PotState::LastCall)) => ("", usable),
+        (None, Some(PotState::Filling | PotState::Open) | None) => ("", None),
     };
     let lots = if codes.is_empty() { String::new() } else { format!("lots {}", codes.join(", ")) };
     let lines = vec![first.into(), format!("{} · {}", aim.part_label, aim.coat_name), aim.sheet.name.clone(), lots];
     let mut label = Label::new(ThingKind::Pot, format!("Pot {}", charge.no), lines);
-    if let (Some(clock), Some(mixed), None) = (clock, charge.combined(), &charge.closed) {
+    if let (Some(clock), Some(mixed)) = (usable, charge.combined()) {
         label.times.push(LabelTime { word: "mixed", at: mixed });
         label.times.extend(clock.induction_ends.map(|at| LabelTime { word: "not before", at }));
         label.times.push(LabelTime { word: "use by", at: clock.spent_at });

@@ -138,7 +138,7 @@ pub fn scanned_into(field: &str, text: &str, wanted: ThingKind) -> Result<Option
     let is = match read(text).map_err(at_field)? {
         Scanned::Label(is, id) if is == wanted => return Ok(Some(id)),
         Scanned::Label(is, _) => is,
-        _ => ThingKind::Pot,
+        Scanned::Pot(..) | Scanned::Words(_) => ThingKind::Pot,
     };
     let text = format!("This is the label of a {}. Scan that of a {}.", is.word(), wanted.word());
     Err(Refusal::bad_input("other-label", field, text))

@@ -31,6 +31,9 @@ fn a_pot_says_when_it_was_mixed_and_when_it_dies() {
     let mixed_at = book.now;
     book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 2228.0).unwrap();
+    // Hardener is in and nobody stirred: without a word the label would let it be sprayed.
+    let unstirred = pot(&book);
+    assert_eq!((unstirred.lines[0].as_str(), times(&unstirred).len()), ("not stirred yet: not to be used", 0));
     book.write(EntryKind::Stirred, on()).unwrap();
     let mixed = pot(&book);
     let record = book.record();
@@ -41,6 +44,11 @@ fn a_pot_says_when_it_was_mixed_and_when_it_dies() {
     assert!(clock.induction_ends.is_some(), "this sheet has an induction");
     assert!(!mixed.lines.iter().any(|l| l == "not mixed yet"), "{mixed:?}");
     assert_eq!(mixed.lines.last().map(String::as_str), Some("sooner if warm: see the rack"));
+    let now = book.now;
+    book.now = clock.spent_at + jiff::SignedDuration::from_mins(1);
+    let spent = pot(&book);
+    assert_eq!((spent.lines[0].as_str(), times(&spent).len()), ("spent: not to be used", 0));
+    book.now = now;
     book.write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "discarded", "reason": "hard" })).unwrap();
     let closed = pot(&book);
     assert_eq!((closed.lines[0].as_str(), times(&closed).len()), ("closed: not to be used", 0));

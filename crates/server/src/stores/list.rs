@@ -48,6 +48,12 @@ pub struct Find {
 /// Columns lots are sorted by, beside their age.
 const SORTS: [&str; 4] = ["code", "left", "expires", "place"];
 
+/// Rows of the pages before, where lots are sorted by a column.
+fn skipped(after: &str) -> Result<i64, Refusal> {
+    let lost = |_| Refusal::bad_input("not-understood", "after", "This is no page of the list.");
+    if after.is_empty() { Ok(0) } else { after.parse::<u32>().map(i64::from).map_err(lost) }
+}
+
 /// The column and whether from its end; nothing: the oldest first.
 fn sorted(text: &str) -> Result<Option<(&str, bool)>, Refusal> {
     let (down, name) = text.trim().strip_prefix('-').map_or((false, text.trim()), |name| (true, name));
@@ -106,7 +112,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
     let sort = sorted(&find.sort)?;
     // By age a page begins where the last one ended; by a column it begins after so many rows: the lots of a shop are some thousands.
     let (after_day, after_code, after_id) = if sort.is_none() { cursor(&find.after) } else { (None, None, None) };
-    let skip = if sort.is_some() { find.after.parse().unwrap_or(0) } else { 0_i64 };
+    let skip = if sort.is_some() { skipped(&find.after)? } else { 0 };
     let (column, down) = sort.map_or((None, false), |(column, down)| (Some(column), down));
     let words = Some(find.find.trim().to_lowercase()).filter(|w| !w.is_empty());
     let kind = Some(find.component.trim().to_string()).filter(|c| !c.is_empty());
@@ -261,7 +267,7 @@ pub async fn list(state: web::Data<State>, person: Person, find: web::Query<Find
     raws.truncate(PAGE as usize);
     let next = raws.last().filter(|_| more).map(|r| match sorted(&find.sort) {
         Ok(None) => format!("{}|{}|{}", r.row.received, r.row.code, r.row.id),
-        _ => (find.after.parse().unwrap_or(0) + PAGE).to_string(),
+        _ => (skipped(&find.after).unwrap_or_default() + PAGE).to_string(),
     });
     let today = state.shop_day();
     let mut db = state.db.acquire().await?;

@@ -289,6 +289,10 @@ async fn lots_are_found_and_read_page_by_page_oldest_first(db: PgPool) {
     let heaviest = client.get("/lots?sort=-left").await.1;
     assert_eq!(heaviest["lots"][0]["code"], "G-3122", "two drums");
     assert_eq!(client.get("/lots?sort=colour").await.1["field"], "sort");
+    for after in ["-5", "x", "P-1"] {
+        let (status, body) = client.get(&format!("/lots?sort=code&after={after}")).await;
+        assert_eq!((status.as_u16(), body["field"].as_str()), (422, Some("after")), "{after}");
+    }
     let firsts = client.get("/lots?component=base&find=Deck").await.1;
     let marked: Vec<_> = firsts["lots"].as_array().unwrap().iter().filter(|l| l["first"] == true).collect();
     assert_eq!(marked.len(), 1, "one lot is first in");
