@@ -34,5 +34,6 @@ pub mod serve;
 pub mod settings;
 pub mod sheets;
 pub mod shop;
+pub mod sorted;
 pub mod state;
 pub mod stores;

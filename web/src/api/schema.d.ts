@@ -3093,6 +3093,8 @@ export interface components {
             stations: components["schemas"]["Station"][];
             subtitle: string;
             title: string;
+            /** @description Facts that broke a rule and that nobody has answered; a signed batch has none. */
+            to_answer?: components["schemas"]["Deviation"][];
             wet: components["schemas"]["Shown"];
             zones: components["schemas"]["Zone"][];
         };

@@ -1,23 +1,40 @@
-// One strip for what holds the work and what can hurt: the hold's words first; a tap opens all of it.
+// One strip for what holds the work, what is to be answered and what can hurt: the hold's words first; a tap opens all of it.
 import { Button } from "@mui/material";
+import { useNavigate } from "@tanstack/react-router";
 import { useState } from "react";
 import type { BatchView, Schemas } from "../api/client";
 import { ReasonDialog } from "./ReasonDialog";
 
 type Hold = Schemas["Hold"];
+type Deviation = Schemas["Deviation"];
 
 /** What stands now before what was released; a stop before a hold. */
 const rank = (h: Hold) => (h.released ? 2 : h.severity === "stop" ? 0 : 1);
 const word = (h: Hold) => (h.released ? "Released" : h.severity === "stop" ? "Stop" : "Hold");
-const look = (h: Hold | undefined) => (!h ? "" : h.released ? "released" : "held");
+
+/** What the line says: a hold that stands, then what is to be answered, then what a lead released. */
+type Said = { hold: Hold } | { deviation: Deviation };
+const look = (said: Said | undefined) =>
+  !said || "deviation" in said ? "" : said.hold.released ? "released" : "held";
+const key = (said: Said) =>
+  "deviation" in said
+    ? `${said.deviation.entry} ${said.deviation.code}`
+    : `${said.hold.gate} ${said.hold.charge ?? ""} ${said.hold.item ?? ""} ${said.hold.trouble}`;
+
+function allSaid(view: BatchView): Said[] {
+  // What is merely not done yet is said at its station; the strip is for what is held.
+  const holds = view.holds.filter((h) => h.reached || h.released).sort((a, b) => rank(a) - rank(b));
+  const standing = holds.filter((h) => !h.released).map((hold) => ({ hold }));
+  const released = holds.filter((h) => h.released).map((hold) => ({ hold }));
+  return [...standing, ...(view.to_answer ?? []).map((deviation) => ({ deviation })), ...released];
+}
 
 export function Strip({ view }: { view: BatchView }) {
   const [open, setOpen] = useState(false);
   const [asked, setAsked] = useState<{ hold: Hold; deny: boolean } | null>(null);
   const [seen, see] = useSeen(view);
-  // What is merely not done yet is said at its station; the strip is for what is held.
-  const holds = view.holds.filter((h) => h.reached || h.released).sort((a, b) => rank(a) - rank(b));
-  const [first, ...others] = holds;
+  const all = allSaid(view);
+  const [first, ...others] = all;
   const { cautions } = view;
   if (!first && cautions.length === 0) return null;
   const toggle = () => {
@@ -39,7 +56,7 @@ export function Strip({ view }: { view: BatchView }) {
       >
         {first ? (
           <span className="ellipsis" role="status">
-            <b>{word(first)}</b> {first.text} {first.released && <i>{first.released}</i>}
+            <Words said={first} />
           </span>
         ) : (
           <span className="ellipsis">
@@ -48,7 +65,7 @@ export function Strip({ view }: { view: BatchView }) {
         )}
         {others.length > 0 && <span className="nowrap slate">and {others.length} more</span>}
       </button>
-      {first && <WayOut hold={first} view={view} ask={ask} />}
+      {first && <WayOut said={first} view={view} ask={ask} />}
       {cautions.length > 0 && (
         <button
           type="button"
@@ -62,12 +79,12 @@ export function Strip({ view }: { view: BatchView }) {
       )}
       {open && (
         <div className="strip-all">
-          {holds.map((h) => (
-            <div key={`${h.gate} ${h.charge ?? ""} ${h.item ?? ""} ${h.trouble}`} className="strip-hold">
+          {all.map((said) => (
+            <div key={key(said)} className="strip-hold">
               <span>
-                <b>{word(h)}</b> {h.text} {h.released && <i>{h.released}</i>}
+                <Words said={said} />
               </span>
-              <WayOut hold={h} view={view} ask={ask} />
+              <WayOut said={said} view={view} ask={ask} />
             </div>
           ))}
           {cautions.map((c) => (
@@ -83,10 +100,27 @@ export function Strip({ view }: { view: BatchView }) {
   );
 }
 
-type WayOutProps = { hold: Hold; view: BatchView; ask: (hold: Hold, deny: boolean) => void };
+function Words({ said }: { said: Said }) {
+  if ("deviation" in said)
+    return (
+      <>
+        <b>To answer</b> {said.deviation.text}
+      </>
+    );
+  const { hold } = said;
+  return (
+    <>
+      <b>{word(hold)}</b> {hold.text} {hold.released && <i>{hold.released}</i>}
+    </>
+  );
+}
 
-/** What a lead may do about it; for others, who may. */
-function WayOut({ hold, view, ask }: WayOutProps) {
+type WayOutProps = { said: Said; view: BatchView; ask: (hold: Hold, deny: boolean) => void };
+
+/** What may be done about it; where only a lead may, for others who that is. */
+function WayOut({ said, view, ask }: WayOutProps) {
+  if ("deviation" in said) return <ToAnswer view={view} />;
+  const { hold } = said;
   if (hold.released) return null;
   const lead = view.can_release;
   return (
@@ -103,6 +137,21 @@ function WayOut({ hold, view, ask }: WayOutProps) {
       )}
       {hold.severity === "hold" && !lead && <span className="slate nowrap">a lead may release</span>}
     </>
+  );
+}
+
+/** Answers are written at Close, where each deviation stands with its own. */
+function ToAnswer({ view }: { view: BatchView }) {
+  const navigate = useNavigate();
+  if (view.close) return null;
+  return (
+    <Button
+      variant="outlined"
+      name="to-answer"
+      onClick={() => void navigate({ to: "/batches/$id", params: { id: view.id }, search: { at: 6 } })}
+    >
+      Answer
+    </Button>
   );
 }
 

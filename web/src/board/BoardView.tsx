@@ -117,7 +117,7 @@ export function BoardView() {
           href={`/api/v1/board.csv?${new URLSearchParams({ find, mine: String(mine === true) }).toString()}`}
         />
       </div>
-      <div style={{ overflow: "auto", minHeight: 120 }}>
+      <div className="board-room">
         <table className="rows board-rows">
           <SortHead columns={COLUMNS} sort={sort} set={(sort) => asks({ sort })} />
           <tbody>

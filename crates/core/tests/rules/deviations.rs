@@ -1,9 +1,10 @@
 //! Facts that broke a rule: stored all the same, marked with their code, answered before the signature.
 
-use level_keel_core::batch::{Entry, EntryKind, gates};
+use level_keel_core::batch::view::{Viewer, view};
+use level_keel_core::batch::{Case, Entry, EntryKind, StationName, gates};
 use level_keel_core::batch::{Payload, gates::GateName};
-use level_keel_core::people::Role;
-use level_keel_core::quantity::Prefs;
+use level_keel_core::people::{Role, Writer};
+use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::refusal::Why;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -254,4 +255,32 @@ fn an_answer_is_given_by_someone_and_can_be_struck() {
     // The pass itself struck, nothing is left of either.
     book.write(EntryKind::Strike, json!({ "entry": pass, "reason": "another pot" })).unwrap();
     assert_eq!(open(&book), Vec::<String>::new());
+}
+
+/// What is to be answered stands at the head of every station, in the reader's own units, until it is answered or signed.
+#[test]
+fn what_is_to_be_answered_is_said_at_every_station() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.mixed(328.0);
+    let texts = |book: &Book, at: StationName| {
+        let writer = Writer { prefs: Prefs { units: UnitSet::Us, ..Prefs::METRIC }, ..writer(Role::Applicator) };
+        let viewer = Viewer { writer, comb_um: Vec::new(), scale_g: 1.0 };
+        let seen = view(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now, Some(at)).unwrap();
+        seen.head.to_answer.into_iter().map(|d| d.text).collect::<Vec<_>>()
+    };
+    assert_eq!(texts(&book, StationName::Mix), Vec::<String>::new());
+    book.pass(25.0).write(EntryKind::StartSpraying, json!({ "charge": POT })).unwrap();
+    let pass = book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1700.0 })).unwrap();
+    for at in [StationName::Ready, StationName::Mix, StationName::Set, StationName::Prove, StationName::Spray, StationName::Close]
+    {
+        let said = texts(&book, at);
+        assert!(said.len() == 1 && said[0].contains("sprayed from pot 1") && !said[0].contains(" L"), "{at:?}: {said:?}");
+    }
+    book.write(
+        EntryKind::Answer,
+        json!({ "entry": pass, "code": "sprayed-more-than-mixed", "text": "a remainder was in the hose" }),
+    )
+    .unwrap();
+    assert_eq!(texts(&book, StationName::Mix), Vec::<String>::new());
 }

@@ -4,6 +4,7 @@ use crate::auth::Person;
 use crate::export::Table;
 use crate::patterns::anywhere;
 use crate::problem::{Answer, Problem};
+use crate::sorted::{self, Column, Key, Sort};
 use crate::state::State;
 use actix_web::{HttpResponse, get, web};
 use jiff::civil::Date;
@@ -82,30 +83,18 @@ pub struct Find {
     pub after: String,
 }
 
-/// A column the list is sorted by: its name outside, what it is in the table, and the type a key of it is read back as. Each has its
-/// index, so that a page of a hundred thousand batches comes as fast as one of a hundred.
-struct Sort {
-    column: &'static str,
-    key: &'static str,
-    down: bool,
-}
+/// Columns of the list. Each has its index, so that a page of a hundred thousand batches comes as fast as one of a hundred.
+const COLUMNS: [Column; 5] = [
+    Column { name: "last", sql: "b.last_happened", key: Key::Instant },
+    Column { name: "number", sql: "b.number", key: Key::Whole },
+    Column { name: "part", sql: "lower(b.label)", key: Key::Text },
+    Column { name: "product", sql: "lower(b.product)", key: Key::Text },
+    Column { name: "begun", sql: "b.begun", key: Key::Instant },
+];
 
-impl Sort {
-    const COLUMNS: [(&'static str, &'static str, &'static str); 5] = [
-        ("last", "b.last_happened", "timestamptz"),
-        ("number", "b.number", "bigint"),
-        ("part", "lower(b.label)", "text"),
-        ("product", "lower(b.product)", "text"),
-        ("begun", "b.begun", "timestamptz"),
-    ];
-
-    fn asked(text: &str) -> Result<Sort, Refusal> {
-        let text = if text.trim().is_empty() { "-last" } else { text.trim() };
-        let (down, name) = text.strip_prefix('-').map_or((false, text), |name| (true, name));
-        let found = Self::COLUMNS.iter().find(|(of, ..)| *of == name);
-        let unknown = || Refusal::bad_input("unknown-sort", "sort", "The records are not sorted by this.");
-        found.map(|(_, column, key)| Sort { column, key, down }).ok_or_else(unknown)
-    }
+fn sorted(text: &str) -> Result<Sort, Refusal> {
+    let text = if text.trim().is_empty() { "-last" } else { text };
+    sorted::asked(text, &COLUMNS, "b.id", "The records are not sorted by this.")
 }
 
 fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
@@ -121,9 +110,10 @@ fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
 /// The query for what is asked: only the conditions given stand in it, so that each finds its index.
 fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgres>, Problem> {
     let mut q = QueryBuilder::new("select b.id, b.number, b.label, b.product, b.state, b.begun, b.last_happened, ");
-    let sort = Sort::asked(&find.sort)?;
-    q.push(sort.column).push(
-        "::text as key,
+    let sort = sorted(&find.sort)?;
+    sort.push_key(&mut q);
+    q.push(
+        " as key,
            array(select distinct l.code from lot_use u join lot l on l.id = u.lot_id where u.batch_id = b.id order by 1) as lots,
            array(select p.name from batch_person w join person p on p.id = w.person_id where w.batch_id = b.id order by 1) as people
          from batch b where b.state <> 'open'",
@@ -159,23 +149,9 @@ fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgre
         let end = to.checked_add(1.day()).map_err(|_| Refusal::bad_input("not-a-date", "to", "This day is too far off."))?;
         q.push(" and b.begun < ").push_bind(start(end)?.to_sqlx());
     }
-    if !find.after.is_empty() {
-        let lost = || Refusal::bad_input("not-understood", "after", "This is no page of the list.");
-        let (key, id) = find.after.rsplit_once('~').ok_or_else(lost)?;
-        let id = Uuid::parse_str(id).map_err(|_| lost())?;
-        let readable = match sort.key {
-            "bigint" => key.parse::<i64>().is_ok(),
-            "timestamptz" => key.replacen(' ', "T", 1).parse::<Timestamp>().is_ok(),
-            _ => true,
-        };
-        if !readable {
-            return Err(lost().into());
-        }
-        q.push(" and (").push(sort.column).push(if sort.down { ", b.id) < (" } else { ", b.id) > (" });
-        q.push_bind(key.to_string()).push("::").push(sort.key).push(", ").push_bind(id).push(")");
-    }
-    let way = if sort.down { " desc" } else { "" };
-    q.push(" order by ").push(sort.column).push(way).push(", b.id").push(way).push(" limit ").push_bind(most);
+    sort.push_after(&mut q, &find.after)?;
+    sort.push_order(&mut q);
+    q.push(" limit ").push_bind(most);
     Ok(q)
 }
 
@@ -212,7 +188,7 @@ pub async fn list(state: web::Data<State>, _person: Person, find: web::Query<Fin
     let mut rows = find_rows(&state, &find, PAGE + 1).await?;
     let more = rows.len() as i64 > PAGE;
     rows.truncate(PAGE as usize);
-    let next = rows.last().filter(|_| more).map(|(row, key)| format!("{key}~{}", row.id));
+    let next = rows.last().filter(|_| more).map(|(row, key)| sorted::next(key, row.id));
     Ok(web::Json(RecordPage { rows: rows.into_iter().map(|(row, _)| row).collect(), next }))
 }
 

@@ -5,6 +5,7 @@ use super::{column, component};
 use crate::auth::Person;
 use crate::export::Table;
 use crate::problem::{Answer, Problem};
+use crate::sorted::{self, Column, Key, Sort};
 use crate::state::State;
 use actix_web::{HttpResponse, get, web};
 use jiff::civil::Date;
@@ -16,6 +17,7 @@ use level_keel_core::stores::fifo::{LotState, SOON_DAYS, Waiting, first};
 use level_keel_core::stores::import::COLUMNS;
 use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
+use sqlx::{Postgres, QueryBuilder};
 use std::collections::HashMap;
 use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
@@ -45,23 +47,20 @@ pub struct Find {
     pub after: String,
 }
 
-/// Columns lots are sorted by, beside their age.
-const SORTS: [&str; 4] = ["code", "left", "expires", "place"];
+/// Columns lots are sorted by, beside their age. What never expires expires last of all.
+const BY_COLUMN: [Column; 4] = [
+    Column { name: "code", sql: "lower(l.code)", key: Key::Text },
+    Column { name: "left", sql: "coalesce(l.left_g, 0)", key: Key::Float },
+    Column { name: "expires", sql: "coalesce(l.expires, 'infinity'::date)", key: Key::Day },
+    Column { name: "place", sql: "coalesce(lower(p.name), '')", key: Key::Text },
+];
 
-/// Rows of the pages before, where lots are sorted by a column.
-fn skipped(after: &str) -> Result<i64, Refusal> {
-    let lost = |_| Refusal::bad_input("not-understood", "after", "This is no page of the list.");
-    if after.is_empty() { Ok(0) } else { after.parse::<u32>().map(i64::from).map_err(lost) }
-}
-
-/// The column and whether from its end; nothing: the oldest first.
-fn sorted(text: &str) -> Result<Option<(&str, bool)>, Refusal> {
-    let (down, name) = text.trim().strip_prefix('-').map_or((false, text.trim()), |name| (true, name));
-    match name {
-        "" => Ok(None),
-        name if SORTS.contains(&name) => Ok(Some((name, down))),
-        _ => Err(Refusal::bad_input("unknown-sort", "sort", "Lots are not sorted by this.")),
+/// The column; nothing: the oldest first.
+fn sorted(text: &str) -> Result<Option<Sort>, Refusal> {
+    if text.trim().is_empty() {
+        return Ok(None);
     }
+    sorted::asked(text, &BY_COLUMN, "l.id", "Lots are not sorted by this.").map(Some)
 }
 
 /// A lot in the list.
@@ -101,6 +100,7 @@ pub struct LotPage {
 
 struct Raw {
     row: LotRow,
+    key: String,
     waiting: Waiting,
     made: Option<Date>,
     container_g: f64,
@@ -109,14 +109,6 @@ struct Raw {
 
 async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result<Vec<Raw>, Problem> {
     let today = state.shop_day();
-    let sort = sorted(&find.sort)?;
-    // By age a page begins where the last one ended; by a column it begins after so many rows: the lots of a shop are some thousands.
-    let (after_day, after_code, after_id) = if sort.is_none() { cursor(&find.after) } else { (None, None, None) };
-    let skip = if sort.is_some() { skipped(&find.after)? } else { 0 };
-    let (column, down) = sort.map_or((None, false), |(column, down)| (Some(column), down));
-    let words = Some(find.find.trim().to_lowercase()).filter(|w| !w.is_empty());
-    let kind = Some(find.component.trim().to_string()).filter(|c| !c.is_empty());
-    let soon = today.checked_add(jiff::Span::new().days(SOON_DAYS)).unwrap_or(today);
     // The sheets are few and named once, not with every lot.
     let sheets = sqlx::query!(
         r#"select distinct on (sheet_id) sheet_id, name, body -> 'additives' as additives from sheet_version order by sheet_id, edition desc"#
@@ -127,55 +119,85 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
     let named: Vec<Uuid> = sheets.iter().filter(|s| s.name.to_lowercase().contains(&word)).map(|s| s.sheet_id).collect();
     let sheets: HashMap<Uuid, (String, Option<String>)> =
         sheets.into_iter().map(|s| (s.sheet_id, (s.name, s.additives.map(|a| a.to_string())))).collect();
-    let rows = sqlx::query_as!(
-        Found,
-        r#"select l.id, l.code, l.sheet_id, l.component, l.makers_lot, l.colour, l.received as "received!: jiff_sqlx::Date",
-             l.made as "made: jiff_sqlx::Date", l.expires as "expires: jiff_sqlx::Date", l.container_g, l.containers, l.left_g,
-             l.quarantined, l.damaged, l.certified, p.name as "place?"
-           from lot l
-           left join place p on p.id = l.place_id
-           where l.received is not null
-             and ($1::date is null or (l.received, l.code, l.id) > ($1, $2, $3))
-             and ($4::text is null or l.sheet_id = any($13) or position($4 in l.words) > 0)
-             and ($5::uuid is null or l.sheet_id = $5) and ($6::text is null or l.component = $6) and ($7::uuid is null or l.place_id = $7)
-             and case $8::text
-               when 'fit' then l.quarantined is null and l.damaged is null and l.left_g > 0 and (l.expires is null or l.expires >= $9)
-               when 'soon' then l.quarantined is null and l.left_g > 0 and l.expires between $9 and $10
-               when 'expired' then l.expires < $9 and l.left_g > 0
-               when 'quarantined' then l.quarantined is not null
-               when 'empty' then l.left_g <= 0
-               when 'all' then true
-               else l.left_g > 0 end
-             and ($12::uuid is null or l.sheet_id = (select sheet_id from sheet_version where id = $12))
-           order by
-             case when $14 = 'code' and not $15 then lower(l.code) when $14 = 'place' and not $15 then lower(p.name) end,
-             case when $14 = 'code' and $15 then lower(l.code) when $14 = 'place' and $15 then lower(p.name) end desc nulls last,
-             case when $14 = 'left' then case when $15 then -l.left_g else l.left_g end end,
-             case when $14 = 'expires' then case when $15 then date '2000-01-01' - l.expires else l.expires - date '2000-01-01' end end,
-             l.received, l.code, l.id limit $11 offset $16"#,
-        after_day.map(|d| d.to_sqlx()) as _,
-        after_code,
-        after_id,
-        words,
-        find.sheet,
-        kind,
-        find.place,
-        find.state,
-        today.to_sqlx() as _,
-        soon.to_sqlx() as _,
-        limit,
-        find.version,
-        &named,
-        column,
-        down,
-        skip,
-    )
-    .fetch_all(&state.db)
-    .await?;
+    let mut tx = state.db.begin().await?;
+    // What is asked differs each time, and so does its best plan.
+    sqlx::query("set local plan_cache_mode = force_custom_plan").execute(&mut *tx).await?;
+    let mut q = query(find, &named, today)?;
+    q.push(" limit ").push_bind(limit);
+    let rows: Vec<Found> = q.build_query_as().persistent(false).fetch_all(&mut *tx).await?;
+    tx.rollback().await?;
     rows.into_iter().map(|found| found.raw(&sheets, today, person.prefs)).collect()
 }
 
+/// The query for what is asked: only the conditions given stand in it, so that each finds its index. `named` are the sheets whose
+/// name holds the words.
+fn query(find: &Find, named: &[Uuid], today: Date) -> Result<QueryBuilder<Postgres>, Refusal> {
+    let sort = sorted(&find.sort)?;
+    let mut q = QueryBuilder::new(
+        "select l.id, l.code, l.sheet_id, l.component, l.makers_lot, l.colour, l.received, l.made, l.expires, l.container_g,
+           l.containers, l.left_g, l.quarantined, l.damaged, l.certified, p.name as place, ",
+    );
+    match &sort {
+        Some(sort) => sort.push_key(&mut q),
+        None => drop(q.push("''")),
+    }
+    q.push(" as key from lot l left join place p on p.id = l.place_id where l.received is not null");
+    let words = find.find.trim().to_lowercase();
+    if !words.is_empty() {
+        q.push(" and (l.sheet_id = any(")
+            .push_bind(named.to_vec())
+            .push(") or position(")
+            .push_bind(words)
+            .push(" in l.words) > 0)");
+    }
+    if let Some(sheet) = find.sheet {
+        q.push(" and l.sheet_id = ").push_bind(sheet);
+    }
+    if let Some(version) = find.version {
+        q.push(" and l.sheet_id = (select sheet_id from sheet_version where id = ").push_bind(version).push(")");
+    }
+    if !find.component.trim().is_empty() {
+        q.push(" and l.component = ").push_bind(find.component.trim().to_string());
+    }
+    if let Some(place) = find.place {
+        q.push(" and l.place_id = ").push_bind(place);
+    }
+    let soon = today.checked_add(jiff::Span::new().days(SOON_DAYS)).unwrap_or(today);
+    let (today, soon) = (today.to_sqlx(), soon.to_sqlx());
+    match find.state.as_str() {
+        "fit" => {
+            q.push(" and l.left_g > 0 and l.quarantined is null and l.damaged is null and (l.expires is null or l.expires >= ");
+            q.push_bind(today).push(")");
+        }
+        "soon" => {
+            q.push(" and l.left_g > 0 and l.quarantined is null and l.expires between ").push_bind(today);
+            q.push(" and ").push_bind(soon);
+        }
+        "expired" => drop(q.push(" and l.left_g > 0 and l.expires < ").push_bind(today)),
+        "quarantined" => drop(q.push(" and l.quarantined is not null")),
+        "empty" => drop(q.push(" and l.left_g <= 0")),
+        "all" => {}
+        _ => drop(q.push(" and l.left_g > 0")),
+    }
+    match &sort {
+        Some(sort) => {
+            sort.push_after(&mut q, &find.after)?;
+            sort.push_order(&mut q);
+        }
+        None => {
+            // By age, as the index gives them, from where the page before ended.
+            if let (Some(day), Some(code), Some(id)) = cursor(&find.after) {
+                q.push(" and (l.received, l.code, l.id) > (").push_bind(day.to_sqlx()).push(", ");
+                q.push_bind(code).push(", ").push_bind(id).push(")");
+            }
+            q.push(" order by l.received, l.code, l.id");
+        }
+    }
+    Ok(q)
+}
+
 /// A row of the table.
+#[derive(sqlx::FromRow)]
 struct Found {
     id: Uuid,
     code: String,
@@ -193,6 +215,8 @@ struct Found {
     damaged: Option<String>,
     certified: bool,
     place: Option<String>,
+    /// What it is sorted by, as text.
+    key: String,
 }
 
 impl Found {
@@ -236,7 +260,7 @@ impl Found {
             first: false,
             certified: self.certified,
         };
-        Ok(Raw { row, waiting, made: self.made.map(|d| d.to_jiff()), container_g, containers })
+        Ok(Raw { row, key: self.key, waiting, made: self.made.map(|d| d.to_jiff()), container_g, containers })
     }
 }
 
@@ -265,9 +289,10 @@ pub async fn list(state: web::Data<State>, person: Person, find: web::Query<Find
     let mut raws = read(&state, &person, &find, PAGE + 1).await?;
     let more = raws.len() > PAGE as usize;
     raws.truncate(PAGE as usize);
-    let next = raws.last().filter(|_| more).map(|r| match sorted(&find.sort) {
-        Ok(None) => format!("{}|{}|{}", r.row.received, r.row.code, r.row.id),
-        _ => (skipped(&find.after).unwrap_or_default() + PAGE).to_string(),
+    let by_age = sorted(&find.sort)?.is_none();
+    let next = raws.last().filter(|_| more).map(|r| match by_age {
+        true => format!("{}|{}|{}", r.row.received, r.row.code, r.row.id),
+        false => sorted::next(&r.key, r.row.id),
     });
     let today = state.shop_day();
     let mut db = state.db.acquire().await?;

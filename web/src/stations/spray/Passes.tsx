@@ -4,7 +4,7 @@ import { shopTime } from "../../ui/clock";
 
 export function Passes({ view, zone }: StationProps<"spray"> & { zone: string }) {
   return (
-    <div style={{ overflow: "auto", maxHeight: 150 }}>
+    <div className="passes-room">
       <table className="rows">
         <thead>
           <tr>

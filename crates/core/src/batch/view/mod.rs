@@ -26,12 +26,14 @@ pub use set::{
 pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
 
 use super::case::Case;
+use super::deviations;
 use super::entries::{Begin, EntryKind, Zone};
 use super::gates::{self, Hold};
 use super::log_line::{self, LogLine};
+use super::record::Deviation;
 use super::stations::{self, Station, StationName};
 use crate::people::{May, Writer};
-use crate::quantity::{QuantityKind, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Level;
 use crate::worded::Worded;
@@ -87,6 +89,9 @@ pub struct Head {
     /// The station that wants hands, 1 to 6.
     pub hands_at: u8,
     pub holds: Vec<Hold>,
+    /// Facts that broke a rule and that nobody has answered; a signed batch has none.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub to_answer: Vec<Deviation>,
     /// This person may release holds.
     pub can_release: bool,
     pub cautions: Vec<Caution>,
@@ -240,9 +245,19 @@ fn head(id: Uuid, case: &Case<'_>, holds: Vec<Hold>, viewer: &Viewer, now: Times
         at_gun: aim.sheet.charge == ChargeKind::AtGun,
         pots: pots(id, case, now, prefs),
         holds,
+        to_answer: to_answer(case, prefs),
         need: say(case.need_ml(), QuantityKind::Volume),
         wet,
     })
+}
+
+/// What the book marks is found when it is added up; its words are made again, in the reader's units, only where there are any.
+fn to_answer(case: &Case<'_>, prefs: Prefs) -> Vec<Deviation> {
+    let open = |d: &Deviation| d.answer.is_none();
+    if case.signature.is_some() || !case.deviations.iter().any(open) {
+        return Vec::new();
+    }
+    deviations::find(case, prefs).into_iter().filter(open).collect()
 }
 
 /// Short: part · coat.
