@@ -140,7 +140,8 @@ async fn answer(
     session.fetch_optional(db).await.expect("a session");
     let mut one = db.acquire().await.expect("a connection");
     let most = sql(&asked.sql.beside).bind(vec![*id]).bind(LEARN_NEWEST as i64).bind(5_i64).bind(20_i64).bind(12_i64);
-    let beside = most.bind(true).bind(true).bind(true).bind(true);
+    // As a read at Mix asks: all but what only Set shows.
+    let beside = most.bind(true).bind(true).bind(true).bind(true).bind(true).bind(false);
     beside.fetch_all(&mut *one).await.expect("what stands beside it");
     HttpResponse::Ok().content_type("application/json").body(body.to_string())
 }

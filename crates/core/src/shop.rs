@@ -146,7 +146,7 @@ pub fn first_steps(has: PutDown, works_alone: bool) -> Vec<FirstStep> {
     let mut steps = vec![
         step(
             FirstThing::Sheet,
-            "Put down the first product sheet",
+            "Write down the first product sheet",
             "its ratio, densities, pot life and film, from the maker's data sheet",
             has.sheet,
             true,

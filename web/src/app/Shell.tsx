@@ -44,7 +44,7 @@ export function Shell() {
     if (me.error instanceof Refused && me.error.problem.status === 401) return <SignIn />;
     return <Failed error={me.error} again={() => void me.refetch()} />;
   }
-  if (forms.isPending) return <Loading what="its words" />;
+  if (forms.isPending) return <Loading what="the words of the page" />;
   if (!forms.data) return <Failed error={forms.error} again={() => void forms.refetch()} />;
   return (
     <div className="shell">

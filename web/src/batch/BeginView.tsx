@@ -118,6 +118,7 @@ export function BeginView() {
               Begin
             </Button>
             {lacks.length > 0 && <span className="slate">Still needed: {lacks.join(", ")}.</span>}
+            {lacks.length === 0 && !settled && <span className="slate">Looking up this part …</span>}
             {begin.error && (
               <span className="refusal" role="alert">
                 {begin.error.message}

@@ -172,7 +172,7 @@ function Asked({
         view={view}
         title="Hardener never met base then"
         text={hold.text}
-        action="Deny that birth"
+        action="It never happened"
         kind="birth_denied"
         payload={(reason) => ({ charge: hold.charge ?? "", reason })}
         close={close}

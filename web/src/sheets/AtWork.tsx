@@ -1,4 +1,4 @@
-// The sheet at work while it is typed: a litre of it, its life over temperature, its film from wet to dry; what contradicts.
+// The sheet at work while it is typed: a cup of it, its life over temperature, its film from wet to dry; what contradicts.
 import type { ReactNode } from "react";
 import type { Schemas } from "../api/client";
 import { spread } from "../ui/spread";
@@ -48,7 +48,7 @@ function Litre({ cup }: { cup: Work["cup"] | null }) {
   );
   return (
     <figure>
-      <figcaption className="label">{cup?.title ?? "A litre of it, once the ratio stands"}</figcaption>
+      <figcaption className="label">{cup?.title ?? "A cup of it, once the ratio stands"}</figcaption>
       <Picture
         viewBox="0 0 300 150"
         aria-label={cup ? layers.map((l) => `${l.name} ${l.amount.text}`).join(", ") : "an empty cup"}

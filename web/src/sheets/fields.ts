@@ -89,7 +89,7 @@ export const GROUPS: Group[] = [
       figure("temp_min_c", "Coldest"),
       figure("temp_max_c", "Hottest"),
       figure("margin_min_dk", "Above dew point", "at least; empty: not asked"),
-      figure("rh_max_pct", "Most humidity", "empty: not applicable"),
+      figure("rh_max_pct", "Humidity, at most", "empty: not applicable"),
     ],
   },
   {
@@ -152,7 +152,7 @@ export const GROUPS: Group[] = [
       words("flush_with", "Flush with", "solvent", 80),
       words("price_minor_l", "Price of a litre, in cents", "for the cost of waste", 9),
       words("excludes", "Not for", "service the sheet excludes", 300),
-      words("least_rig", "Least rig", "hose bores, rating, nozzle and cap", 300),
+      words("least_rig", "Rig it needs", "hose bores, rating, nozzle and cap", 300),
     ],
   },
   {

@@ -233,7 +233,7 @@ pub fn air_notes(class: GunClass, read: AirRead, prefs: Prefs) -> Vec<String> {
     }
     if read.figure() == AirFigure::NotKnown {
         notes.push(format!(
-            "{} at the wall: what reaches the gun is not known. Read it at the gun, or put down the air hose and its flow on the rig.",
+            "{} at the wall: what reaches the gun is not known. Read it at the gun, or write the air hose and its flow down at the rig.",
             say(read.kpa)
         ));
     }

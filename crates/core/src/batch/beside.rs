@@ -3,10 +3,12 @@
 use crate::batch::case::Case;
 use crate::batch::record::Record;
 use crate::batch::rig_proposed::RigAtHand;
+use crate::batch::stations::StationName;
 use crate::batch::stream::SeenBend;
 use crate::mixing::Learned;
 use crate::recoat::{CoatBeneath, CoatLink, RecoatWindow, SurfaceRange, recoat};
 use crate::stores::LotKnown;
+use crate::worded::VariantArray;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
@@ -32,15 +34,33 @@ pub enum Neighbour {
     Beneath,
     /// What the stores know of the lots in use.
     Lots,
-    /// What was exchanged on its rig; where it has none, which are at hand.
+    /// What was exchanged on its rig.
     Rig,
-    /// What is only shown: the coat that follows, what such coats took, good set-ups, bends, where a remainder may go.
+    /// What every station shows: the coat that follows, what people called a bend.
     Shown,
+    /// For Mix: what such coats took, where a remainder may go.
+    Mix,
+    /// For Set: good set-ups, and the rigs at hand where it has none.
+    Set,
 }
 
 impl Neighbour {
     /// Those that gates ask.
     pub const OF_THE_GATES: &'static [Neighbour] = &[Neighbour::Beneath, Neighbour::Lots, Neighbour::Rig];
+
+    /// Those that the head of every view and a row of the board ask.
+    pub const OF_THE_HEAD: &'static [Neighbour] = &[Neighbour::Beneath, Neighbour::Lots, Neighbour::Rig, Neighbour::Shown];
+
+    /// Those a view asks at a station; `None`: at all of them.
+    pub fn of_view(at: Option<StationName>) -> &'static [Neighbour] {
+        use Neighbour::{Beneath, Lots, Mix, Rig, Set, Shown};
+        match at {
+            None => Self::VARIANTS,
+            Some(StationName::Mix) => &[Beneath, Lots, Rig, Shown, Mix],
+            Some(StationName::Set) => &[Beneath, Lots, Rig, Shown, Set],
+            Some(StationName::Ready | StationName::Prove | StationName::Spray | StationName::Close) => Self::OF_THE_HEAD,
+        }
+    }
 }
 
 /// A piece of the rig that was exchanged since.

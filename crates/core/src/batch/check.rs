@@ -68,7 +68,7 @@ pub fn permitted(record: &Record, kind: EntryKind, voids: Option<Uuid>, writer: 
         May::NotAlone if writer.works_alone || record.workers.iter().any(|w| *w != writer.id) => Ok(()),
         May::NotAlone => no("You did this work alone. Someone else accepts it.".into()),
         May::OwnEntry if record.log.iter().any(|l| Some(l.entry) == voids && l.who != writer.id) => {
-            no("This is another's entry. They or a lead may strike it.".into())
+            no("Somebody else wrote this. They or a lead may strike it.".into())
         }
         May::OwnEntry => Ok(()),
     }

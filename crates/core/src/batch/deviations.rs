@@ -277,8 +277,10 @@ fn of_plate(rig: Option<&Rig>, put: PutOn, kpa: f64, say: impl Fn(f64) -> String
     };
     match most {
         None => {
-            let text =
-                format!("{} {what} is not put down on the rig. Read its plate, put it down, choose the rig again.", say(kpa));
+            let text = format!(
+                "{} {what} is not written down. Read its plate, write it down at the rig, choose the rig again.",
+                say(kpa)
+            );
             Some((unknown, text))
         }
         Some(most) if is_over(kpa, most) => Some((over, format!("{} is over the {} {bears}.", say(kpa), say(most)))),

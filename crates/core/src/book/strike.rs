@@ -48,5 +48,5 @@ pub(crate) fn own_or_lead<K, S>(line: &Line<K, S>, writer: &Writer) -> Result<()
     if line.who == writer.id || matches!(writer.role, Role::Lead | Role::Owner) {
         return Ok(());
     }
-    Err(Refusal::forbidden("not-your-role", "This is another's entry. They or a lead may strike it."))
+    Err(Refusal::forbidden("not-your-role", "Somebody else wrote this. They or a lead may strike it."))
 }

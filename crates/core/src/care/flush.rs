@@ -17,7 +17,7 @@ const HOSES: f64 = 3.0;
 #[serde(rename_all = "snake_case")]
 pub enum FlushSchool {
     /// About a quart, whatever the hose.
-    #[strum(serialize = "about a quart")]
+    #[strum(serialize = "whatever the hose")]
     Quart,
     /// What the hose holds, three times.
     #[strum(serialize = "three times what the hose holds")]

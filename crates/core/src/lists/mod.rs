@@ -204,7 +204,7 @@ pub enum Has {
     #[strum(serialize = "the sheet states a gun filter")]
     GunFilter,
     /// The sheet states a least rig.
-    #[strum(serialize = "the sheet states a least rig")]
+    #[strum(serialize = "the sheet states the rig it needs")]
     LeastRig,
     /// The sheet excludes some service.
     #[strum(serialize = "the sheet excludes some service")]

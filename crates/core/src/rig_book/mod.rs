@@ -224,7 +224,7 @@ impl RigEntry {
                 format!("Fitted {}", [nozzle, tip].into_iter().flatten().collect::<Vec<_>>().join(", "))
             }
             RigEntry::Exchanged(e) => format!("The {} exchanged{}", e.piece.word(), with(&e.text)),
-            RigEntry::Changed(c) if c.before.is_none() => format!("Put down as {}", c.rig.name),
+            RigEntry::Changed(c) if c.before.is_none() => format!("Written down as {}", c.rig.name),
             RigEntry::Changed(c) => {
                 let figures = c.figures();
                 let said: Vec<String> = figures.iter().map(|(field, had, is)| changed_words(field, had, is, prefs)).collect();

@@ -158,7 +158,7 @@ impl Ledger for PlaceBook {
 
     fn words(&self, said: &PlacePayload, prefs: Prefs) -> String {
         match said {
-            PlacePayload::Changed(PlaceChanged { place, before: None }) => format!("Put down as {}", place.name),
+            PlacePayload::Changed(PlaceChanged { place, before: None }) => format!("Written down as {}", place.name),
             PlacePayload::Changed(PlaceChanged { place, .. }) => format!("Changed: {}", place.name),
             PlacePayload::Temperature(t) => format!("Read {}", show(t.temp_c, QuantityKind::Temperature, prefs).text),
             PlacePayload::Strike(s) => format!("Struck an entry: {}", s.reason),

@@ -289,7 +289,7 @@ fn a_plate_nobody_wrote_is_marked_and_nothing_is_advised_without_it() {
     // A pump is driven to no pressure of which nobody knows whether it bears it; a gun's cup has no vessel and no plate.
     let other = |kind: &str| with(pot_rig(), json!({ "kind": kind, "rating_kpa": null, "relief_kpa": null }));
     let mut pump = Book::with_rig(thick(), other("pump"));
-    assert!(seen(&pump).set.advice.unwrap().to.is_none() && says(&pump).contains("not put down"), "{}", says(&pump));
+    assert!(seen(&pump).set.advice.unwrap().to.is_none() && says(&pump).contains("not written down"), "{}", says(&pump));
     pump.write(EntryKind::SetUp, json!({ "pot_kpa": psi(9.0), "stream_mm": 9.0 * IN })).unwrap();
     assert_eq!(marked(&pump).len(), 1);
     let mut cup = Book::with_rig(thick(), other("gun_cup"));

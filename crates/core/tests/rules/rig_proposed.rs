@@ -1,8 +1,12 @@
 //! Which rig Set opens on: of those the method can use, the one this product had last.
 
-use level_keel_core::batch::EntryKind;
+use level_keel_core::batch::beside::{GoodSetUp, HandTo, Neighbour};
 use level_keel_core::batch::rig_proposed::{RigAtHand, suits};
+use level_keel_core::batch::view::{Viewer, view};
+use level_keel_core::batch::{Case, EntryKind, StationName};
 use level_keel_core::coat_system::Method;
+use level_keel_core::mixing::{Learned, Took};
+use level_keel_core::people::Role;
 use level_keel_core::rigs::RigKind;
 use level_keel_core::sheets::{ChargeKind, Sheet};
 use level_keel_core::worded::VariantArray;
@@ -96,4 +100,56 @@ fn a_try_is_judged_by_the_rig_that_is_proposed() {
     assert!(book.write_beside(&shop, EntryKind::SetUp, at(12.0)).is_ok());
     let mut alone = begun(thick_sheet());
     assert!(alone.write(EntryKind::SetUp, at(85.0)).is_ok(), "a shop that keeps no rig is asked for none");
+}
+
+/// A view asks of the shop only what it shows: at each station it is the same without what it did not ask for.
+#[test]
+fn a_view_asks_for_what_it_shows() {
+    let mut book = begun(thick_sheet());
+    book.mixed(328.0);
+    book.write(EntryKind::PlanMix, json!({ "more": {}, "rate_ml_min": 300.0, "fill_ml": 2000.0 })).unwrap();
+    let record = book.record();
+    let good = GoodSetUp {
+        number: 3,
+        pot_kpa: 90.0,
+        atomizing_kpa: None,
+        stream_mm: Some(230.0),
+        temp_c: None,
+        nozzle_mm: Some(1.8),
+        tip_code: None,
+    };
+    let full = Beside {
+        learned: Learned::of(vec![Took { used_ml: 1300.0, reckoned_ml: 1000.0 }; 3]),
+        hand_to: vec![HandTo { id: Uuid::from_u128(77), label: "Buoy 9".into() }],
+        last_good: vec![good],
+        ..at_hand(&[(1, "pot", Some(3))])
+    };
+    let viewer = Viewer { writer: writer(Role::Applicator), comb_um: Vec::new(), scale_g: 1.0 };
+    let seen = |beside: &Beside, at| view(Uuid::from_u128(9), &Case::new(&record, beside), &viewer, book.now, at).unwrap();
+    assert!(full.learned.is_some());
+    for (at, mix, set) in [
+        (Some(StationName::Ready), false, false),
+        (Some(StationName::Mix), true, false),
+        (Some(StationName::Set), false, true),
+        (Some(StationName::Prove), false, false),
+        (Some(StationName::Spray), false, false),
+        (Some(StationName::Close), false, false),
+        (None, true, true),
+    ] {
+        let asked = Neighbour::of_view(at);
+        assert_eq!((asked.contains(&Neighbour::Mix), asked.contains(&Neighbour::Set)), (mix, set), "{at:?}");
+        let mut known = full.clone();
+        if !mix {
+            (known.learned, known.hand_to) = (None, Vec::new());
+        }
+        if !set {
+            (known.last_good, known.rigs_at_hand) = (Vec::new(), Vec::new());
+        }
+        assert_eq!(seen(&known, at), seen(&full, at), "{at:?}");
+    }
+    // Each of them is shown where it is asked for.
+    let nothing = Beside::default();
+    for at in [StationName::Mix, StationName::Set] {
+        assert_ne!(seen(&nothing, Some(at)), seen(&full, Some(at)), "{at:?}");
+    }
 }

@@ -260,6 +260,16 @@ const LOW: &str = "const first = (css) => [...document.querySelectorAll(css)].fi
     .filter(e => e && e.getBoundingClientRect().bottom > innerHeight - 61)
     .map(e => e.outerHTML.slice(0, 80) + ' ' + Math.ceil(e.getBoundingClientRect().bottom))";
 
+/// Places of which rows lie below the edge, with no mark at that edge that shows them on a tap.
+const CLIPPED: &str = "const marks = [...document.querySelectorAll('.more-below')].map(b => b.getBoundingClientRect());
+    return [...document.querySelectorAll('body *')].filter(e => {
+        if (e.scrollHeight - e.clientHeight - e.scrollTop < 20 || e.clientHeight < 60 || !e.offsetParent) return false;
+        const how = getComputedStyle(e).overflowY;
+        if (how === 'visible' || e.tagName === 'TEXTAREA' || e.closest('[aria-hidden=true]')) return false;
+        const box = e.getBoundingClientRect(), foot = Math.min(box.bottom, innerHeight);
+        return how === 'hidden' || how === 'clip' || !marks.some(m => Math.abs(m.bottom - foot) < 2 && m.right <= box.right + 1 && m.right > box.left);
+    }).map(e => e.outerHTML.slice(0, 80) + ' ' + (e.scrollHeight - e.clientHeight - e.scrollTop))";
+
 /// Title and waterline in one band, what holds and what can hurt in one strip: the rest of the glass is for the work, at every
 /// station and tab, in both themes, with a hold and cautions there.
 #[sqlx::test(migrations = "../server/migrations")]
@@ -297,6 +307,8 @@ async fn the_head_leaves_the_room_to_the_work(db: PgPool) {
                 let grey = browser.client.execute(GREY, vec![]).await.expect("a script");
                 assert_eq!(grey, serde_json::json!([]), "grey without a reason: {place}");
                 browser.still().await;
+                let clipped = browser.client.execute(CLIPPED, vec![]).await.expect("a script");
+                assert_eq!(clipped, serde_json::json!([]), "rows below the edge that nothing shows: {place}");
                 let small = browser.client.execute(SMALL, vec![]).await.expect("a script");
                 assert_eq!(small, serde_json::json!([]), "text of a picture under 12 px: {place}");
             }

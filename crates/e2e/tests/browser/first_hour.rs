@@ -70,7 +70,7 @@ async fn a_newcomer_weighs_the_first_cup(db: PgPool) {
     new.enter(&[("pin", "2580")]).await;
     new.tap("open-shop").await;
 
-    browser.wait_text("Put down the first product sheet").await;
+    browser.wait_text("Write down the first product sheet").await;
     assert!(!body(&browser).await.contains("Add the others"), "a shop of one adds nobody");
     assert!(!body(&browser).await.contains("demo"), "and this is no demo");
     new.tap("first-sheet").await;

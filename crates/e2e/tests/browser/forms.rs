@@ -344,3 +344,37 @@ async fn a_planned_coat_is_two_taps(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// What is known of a part fills the form; until it is of the part typed now, nothing is begun: another part's area would be taken.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn nothing_is_begun_with_another_parts_figures(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    // What is known of a part comes when the test lets it.
+    let held = "const quick = window.fetch; window.fetch = async (asked, how) => {
+        const answer = await quick(asked, how);
+        if (answer.url.includes('/batches/proposed') && window.held) await new Promise((go) => { window.letGo = go; });
+        return answer;
+    };";
+    browser.before_every_page(held).await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    browser.go(&format!("{}/begin?part=Buoy%207&coat=finish", shop.address)).await;
+    browser.wait("button[name='begin-batch']:not([disabled])").await;
+    script(&browser, "window.held = true").await;
+    browser.fill("part", "Buoy 77").await;
+    browser.wait("button[name='begin-batch'][disabled]").await;
+    browser.wait_text("Looking up this part").await;
+    let area = "return document.querySelector(\"[name='area_m2']\").value";
+    assert_ne!(script(&browser, area).await, "", "the area of Buoy 7 still stands there");
+    browser.tap("begin-batch").await;
+    browser.keys("\u{e007}").await;
+    browser.until("it was asked again", async || script(&browser, "return typeof window.letGo").await == "function").await;
+    assert!(script(&browser, "return location.pathname").await == "/begin", "nothing was begun");
+    script(&browser, "window.held = false; window.letGo()").await;
+    browser.wait_text("Still needed: the area").await;
+    assert_eq!(script(&browser, area).await, "", "nothing is known of Buoy 77");
+    let begun = browser.read("/api/v1/board").await["batches"].to_string();
+    assert!(!begun.contains("Buoy 77"), "{begun}");
+    drop(browser);
+    shop.close().await;
+}

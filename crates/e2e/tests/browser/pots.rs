@@ -111,7 +111,7 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     browser.go(&format!("{}/sheets/{}", shop.address, primer["id"].as_str().expect("an id"))).await;
     browser.press("sheet-more").await;
     crate::journeys::open_group(&browser, "Surface, colour, rig, price").await;
-    browser.wait_text("Least rig").await;
+    browser.wait_text("Rig it needs").await;
     browser.fill("price_minor_l", "2400").await;
     browser.press("save-sheet").await;
     browser.wait_text("version 2").await;

@@ -13,7 +13,6 @@ use level_keel_core::batch::beside::Neighbour;
 use level_keel_core::batch::view::{AirNow, BoardRow, Next, PotView, on_board, order};
 use level_keel_core::batch::{Case, Record};
 use level_keel_core::quantity::Shown;
-use level_keel_core::worded::VariantArray;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 use utoipa::{IntoParams, ToSchema};
@@ -96,7 +95,7 @@ pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
         dew_point: None,
     };
     let mut newest: Option<AirNow> = None;
-    for open in beside(&mut db, &state.shop.zone_name(), None, Neighbour::VARIANTS).await? {
+    for open in beside(&mut db, &state.shop.zone_name(), None, Neighbour::OF_THE_HEAD).await? {
         let record: Arc<Record> = at_head(&mut db, state, open.id, open.head_seq).await?;
         let viewer = viewer(person, open.comb_um, open.scale_g);
         let around = open.beside.remembering(&record);

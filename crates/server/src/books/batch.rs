@@ -65,8 +65,9 @@ impl Kept for Record {
     ) -> Result<Beside, Problem> {
         enrich::enrich(w, tx, (book, self), kind, payload).await?;
         // Its neighbours matter to what is shown, and to the acts that are judged by them.
-        let needs = if w.view { Neighbour::VARIANTS } else { kind.needs() };
-        if needs.is_empty() { Ok(Beside::default()) } else { around(w.state, tx, book, self, needs).await }
+        let shown = if w.view { Neighbour::of_view(w.station) } else { &[] };
+        let needs: Vec<Neighbour> = [shown, kind.needs()].concat();
+        if needs.is_empty() { Ok(Beside::default()) } else { around(w.state, tx, book, self, &needs).await }
     }
 
     fn columns(&self) -> Result<Option<Columns>, Problem> {
@@ -209,7 +210,7 @@ impl Writing<'_> {
         }
         // What stands beside it goes by its row: by its rig, its lots, its end. The answer shows what the next read shows.
         if made.repeated || (made.new && made.before.columns()? != made.book.columns()?) {
-            made.beside = around(self.state, tx, book, &made.book, Neighbour::VARIANTS).await?;
+            made.beside = around(self.state, tx, book, &made.book, Neighbour::of_view(self.station)).await?;
         }
         let view = self.seen(tx, book, &made.book, &made.beside).await?;
         Ok((made, view))

@@ -15,7 +15,6 @@ use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::log_line::{LogLine, lines_for};
 use level_keel_core::batch::view::{BatchView, view, whole};
 use level_keel_core::batch::{Case, Record, StationName};
-use level_keel_core::worded::VariantArray;
 use serde::Deserialize;
 use serde_json::Value;
 use std::sync::Arc;
@@ -91,18 +90,18 @@ impl Looked {
     }
 }
 
-/// A batch and all that stands beside it.
-pub(crate) async fn looked(state: &State, id: Uuid) -> Result<Looked, Problem> {
-    Ok(look(state, id).await?.0)
+/// A batch with what stands beside it, as a station asks it.
+pub(crate) async fn looked(state: &State, id: Uuid, at: StationName) -> Result<Looked, Problem> {
+    Ok(look(state, id, Some(at)).await?.0)
 }
 
 /// Teeth of the comb and digits of the finest scale, where the shop has put them down.
 type AtHand = (Option<Vec<f64>>, Option<f64>);
 
 /// Reads a batch, all that stands beside it, and what the shop has at hand: one statement while its record is in the cache.
-async fn look(state: &State, id: Uuid) -> Result<(Looked, AtHand), Problem> {
+async fn look(state: &State, id: Uuid, at: Option<StationName>) -> Result<(Looked, AtHand), Problem> {
     let mut db = state.db.acquire().await?;
-    let opened = beside(&mut db, &state.shop.zone_name(), Some(&[id]), Neighbour::VARIANTS).await?.pop();
+    let opened = beside(&mut db, &state.shop.zone_name(), Some(&[id]), Neighbour::of_view(at)).await?.pop();
     let Opened { head_seq, comb_um, scale_g, beside, .. } = opened.ok_or(Problem::NotFound("batch"))?;
     let record: Arc<Record> = at_head(&mut db, state, id, head_seq).await?;
     let beside = beside.remembering(&record);
@@ -118,7 +117,7 @@ pub async fn batch(
     id: web::Path<Uuid>,
     at: web::Query<At>,
 ) -> Result<HttpResponse, Problem> {
-    let (looked, (comb_um, scale_g)) = look(&state, *id).await?;
+    let (looked, (comb_um, scale_g)) = look(&state, *id, at.station).await?;
     let view = view(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now(), at.station);
     // Written into room that is there, not into one that doubles ten times.
     let mut body = Vec::with_capacity(VIEW_BYTES);
@@ -151,7 +150,7 @@ pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<U
         let own = in_own_units(&state, &person, *id, &signed).await?;
         return Ok(web::Json(own.unwrap_or_else(|| in_todays_names(signed))));
     }
-    let (looked, (comb_um, scale_g)) = look(&state, *id).await?;
+    let (looked, (comb_um, scale_g)) = look(&state, *id, None).await?;
     let view =
         whole(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
     Ok(web::Json(serde_json::to_value(card(&looked.case(), view, person.prefs))?))
@@ -163,7 +162,7 @@ async fn in_own_units(state: &State, person: &Person, id: Uuid, signed: &Value) 
     let kept = serde_json::from_value::<CardDocument>(signed["document"].clone()).ok();
     let last = [&signed["accepted"]["at"], &signed["signed"]["at"]].into_iter().find_map(Value::as_str);
     let Some((kept, at)) = kept.zip(last.and_then(|at| at.parse().ok())) else { return Ok(None) };
-    let (mut looked, (comb_um, scale_g)) = look(state, id).await?;
+    let (mut looked, (comb_um, scale_g)) = look(state, id, None).await?;
     looked.beside.last_good.clone_from(&kept.last_good);
     let view = whole(id, &looked.case(), &viewer(person, comb_um, scale_g), at).ok_or(Problem::NotFound("batch"))?;
     let own = card(&looked.case(), view, person.prefs);
@@ -183,7 +182,7 @@ async fn open_card(state: &State, id: Uuid) -> Result<CardDocument, Problem> {
     if let Some(document) = stored.and_then(|v| serde_json::from_value(v).ok()) {
         return Ok(document);
     }
-    let looked = looked(state, id).await?;
+    let looked = look(state, id, None).await?.0;
     document(id, &looked.case()).ok_or(Problem::NotFound("batch"))
 }
 

@@ -5,6 +5,7 @@ use crate::books::http::looked;
 use crate::problem::Answer;
 use crate::state::State;
 use actix_web::{post, web};
+use level_keel_core::batch::StationName;
 use level_keel_core::batch::view::{AskLine, LineAsked, ask};
 use level_keel_core::quantity::resolve;
 use level_keel_core::wire::read;
@@ -30,7 +31,7 @@ pub async fn line(state: web::Data<State>, person: Person, id: web::Path<Uuid>, 
     let mut typed = body.into_inner().line;
     resolve(&mut typed, person.prefs)?;
     let asked: AskLine = read(typed)?;
-    let looked = looked(&state, *id).await?;
+    let looked = looked(&state, *id, StationName::Set).await?;
     let case = looked.case();
     let bend_mm = case.bend_mm(person.id);
     Ok(web::Json(ask(&case, &asked, bend_mm, state.clock.now(), person.prefs)?))

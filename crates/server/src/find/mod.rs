@@ -6,6 +6,7 @@ use crate::patterns::anywhere;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, web};
+use level_keel_core::batch::StationName;
 use level_keel_core::labels;
 use level_keel_core::scan::{Scanned, ThingKind, read};
 use level_keel_core::worded::{VariantArray, Worded};
@@ -69,7 +70,7 @@ pub async fn find(state: web::Data<State>, _person: Person, asked: web::Query<As
 
 /// A pot of a batch that is kept here.
 async fn found_pot(state: &State, batch: Uuid, pot: Uuid) -> Result<Option<FoundRow>, Problem> {
-    let looked = match looked(state, batch).await {
+    let looked = match looked(state, batch, StationName::Mix).await {
         Err(Problem::NotFound(_)) => return Ok(None),
         looked => looked?,
     };

@@ -7,6 +7,7 @@ use crate::rigs::pinned;
 use crate::state::State;
 use crate::stores::list::name_of;
 use actix_web::{HttpRequest, get, web};
+use level_keel_core::batch::StationName;
 use level_keel_core::labels::{Label, LabelPaper, LotFacts, MOST_LABELS, PaperSize, of_lot, of_part, of_pot, of_rig};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::scan::{ThingKind, path};
@@ -106,7 +107,7 @@ async fn label(state: &State, person: &Person, (is, of, pot): (ThingKind, Uuid, 
             Ok(of_rig(&rig, person.prefs))
         }
         (_, Some(pot)) => {
-            let looked = looked(state, of).await?;
+            let looked = looked(state, of, StationName::Mix).await?;
             of_pot(&looked.case(), pot, state.clock.now()).ok_or(Problem::NotFound("pot"))
         }
         (_, None) => Err(Problem::NotFound("label")),

@@ -5,6 +5,7 @@ use crate::books::http::looked;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, get, post, web};
+use level_keel_core::batch::StationName;
 use level_keel_core::batch::view::{WayToMix, WhatIf, what_if};
 use level_keel_core::mixing::{Cup, Mark, marks, off_g};
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
@@ -33,7 +34,7 @@ pub async fn try_way(state: web::Data<State>, person: Person, id: web::Path<Uuid
     let mut way = body.into_inner().way;
     resolve(&mut way, person.prefs)?;
     let way: WayToMix = read(way)?;
-    let looked = looked(&state, *id).await?;
+    let looked = looked(&state, *id, StationName::Mix).await?;
     Ok(web::Json(what_if(&looked.case(), &way, person.prefs)?))
 }
 
@@ -131,7 +132,7 @@ pub async fn mark(
     let mut typed = serde_json::json!({ "cup": body.into_inner().cup });
     resolve(&mut typed, person.prefs)?;
     let cup: Cup = read(typed["cup"].take())?;
-    let looked = looked(&state, book).await?;
+    let looked = looked(&state, book, StationName::Mix).await?;
     // A mark is set with a ruler: to the millimetre, whatever the reader's inches round to.
     let view = |(name, m): (String, Mark)| MarkView {
         name,
@@ -164,7 +165,7 @@ pub async fn strip(
 ) -> Result<HttpResponse, Problem> {
     let (book, charge) = path.into_inner();
     let cup = cup.into_inner().cup();
-    let looked = looked(&state, book).await?;
+    let looked = looked(&state, book, StationName::Mix).await?;
     let marks = marked(&looked.case(), charge, &cup, person.prefs)?;
     let no = looked.case().charge(charge).map_or(0, |c| c.no);
     Ok(HttpResponse::Ok().content_type("image/svg+xml").body(drawn(&cup, &marks, no)?))

@@ -41,7 +41,9 @@ pub async fn beside(
     batches: Option<&[Uuid]>,
     needs: &[Neighbour],
 ) -> Result<Vec<Opened>, Problem> {
-    let [beneath, lots, rig, shown] = Neighbour::VARIANTS else { return Err(Problem::Fault("another neighbour".into())) };
+    let [beneath, lots, rig, shown, mix, set] = Neighbour::VARIANTS else {
+        return Err(Problem::Fault("another neighbour".into()));
+    };
     let wants = |one: &Neighbour| needs.contains(one);
     let rows = sqlx::query_file_as!(
         Row,
@@ -54,7 +56,9 @@ pub async fn beside(
         wants(beneath),
         wants(lots),
         wants(rig),
-        wants(shown)
+        wants(shown),
+        wants(mix),
+        wants(set)
     )
     .fetch_all(tx)
     .await?;

@@ -1,5 +1,5 @@
--- What stands beside batches: $1 those (null: all that are not accepted); $2 to $5 most of each list; $6 to $9 what is wanted:
--- the coat beneath, the lots, the rig, and what is only shown.
+-- What stands beside batches: $1 those (null: all that are not accepted); $2 to $5 most of each list; what is wanted:
+-- the coat beneath, the lots, the rig, what every station shows, what Mix and what Set shows: $6 to $11.
 select b.id as "id!", h.head_seq as "head_seq!",
   (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
   (select min(resolution) from instrument where kind = 'scale') as scale_g,
@@ -17,13 +17,13 @@ select b.id as "id!", h.head_seq as "head_seq!",
   n.id as "next?", n.number as "next_number?", n.coat as "next_coat?", n.product as "next_product?",
   (select jsonb_agg(jsonb_build_object('used_ml', o.used_ml, 'reckoned_ml', o.reckoned_ml) order by o.number desc) from (
      select o.number, o.used_ml, o.reckoned_ml from batch o join sheet_version w on w.id = o.sheet_version_id
-     where $9 and w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
+     where $10 and w.sheet_id = v.sheet_id and o.id <> b.id and o.used_ml is not null and o.reckoned_ml > 0
        and o.method is not distinct from b.method and o.substrate is not distinct from b.substrate
        and (b.rig_id is null or o.rig_id = b.rig_id)
      order by o.number desc limit $2) o) as took,
   (select jsonb_agg(o.good_set_up order by o.number desc) from (
      select o.number, o.good_set_up from batch o join sheet_version w on w.id = o.sheet_version_id
-     where $9 and o.rig_id = b.rig_id and o.good_set_up is not null and w.sheet_id = v.sheet_id and o.id <> b.id
+     where $11 and o.rig_id = b.rig_id and o.good_set_up is not null and w.sheet_id = v.sheet_id and o.id <> b.id
      order by o.number desc limit $3) o) as good,
   (select jsonb_agg(o.seen_bend order by o.number desc) from (
      select o.number, o.seen_bend from batch o, rig r
@@ -31,14 +31,14 @@ select b.id as "id!", h.head_seq as "head_seq!",
      order by o.number desc limit $4) o) as bends,
   (select jsonb_agg(jsonb_build_object('id', o.id, 'number', o.number, 'label', o.label) order by o.number desc) from (
      select o.id, o.number, o.label from batch o
-     where $9 and o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id
+     where $10 and o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id
      order by o.number desc limit $5) o) as hand_to,
   (select jsonb_agg(jsonb_build_object('id', a.id, 'rig', a.body, 'last_number', a.last_number) order by a.last_used desc nulls last, a.name) from (
      select r.id, r.name, r.body,
        (select max(o.number) from batch o where o.rig_id = r.id) as last_used,
        (select o.number from batch o join sheet_version w on w.id = o.sheet_version_id
           where o.rig_id = r.id and w.sheet_id = v.sheet_id order by o.number desc limit 1) as last_number
-     from rig r where $8 and b.rig_id is null and b.state = 'open' and not r.retired) a) as rigs_at_hand
+     from rig r where $11 and b.rig_id is null and b.state = 'open' and not r.retired) a) as rigs_at_hand
 from batch b join book h on h.id = b.id join coat c on c.id = b.coat_id join sheet_version v on v.id = b.sheet_version_id
 left join lateral (
   select x.id, x.number, cx.name as coat, x.product, x.ended, x.surface_min_c, x.surface_max_c, vx.sheet_id, vx.body

@@ -238,7 +238,7 @@ pub async fn put_rig(w: &Writing<'_>, tx: &mut PgConnection, id: Uuid, rig: &Rig
     let known = sqlx::query_scalar!("select body from rig where id = $1", id).fetch_optional(tx).await?;
     match known.map(serde_json::from_value::<Rig>).transpose()? {
         Some(same) if same == *rig => Ok(()),
-        Some(_) => Err(Refusal::bad_input("id-taken", "id", "Another rig has this id. Put it down afresh.").into()),
+        Some(_) => Err(Refusal::bad_input("id-taken", "id", "Another rig has this id. Begin it afresh.").into()),
         None => Err(taken().into()),
     }
 }

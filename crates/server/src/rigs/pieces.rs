@@ -179,7 +179,7 @@ pub async fn put_piece(tx: &mut PgConnection, id: Uuid, piece: &Piece, now: jiff
         Some(k) if k.kind == piece.kind.name() && k.name == piece.name && k.figures == Value::Object(piece.figures.clone()) => {
             Ok(())
         }
-        Some(_) => Err(Refusal::bad_input("id-taken", "id", "Another piece has this id. Put it down afresh.").into()),
+        Some(_) => Err(Refusal::bad_input("id-taken", "id", "Another piece has this id. Begin it afresh.").into()),
         None => Err(taken().into()),
     }
 }

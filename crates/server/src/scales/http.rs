@@ -9,6 +9,7 @@ use actix_web::{HttpResponse, Responder, get, post, web};
 use actix_web_lab::sse;
 use jiff::Timestamp;
 use level_keel_core::batch::Case;
+use level_keel_core::batch::StationName;
 use level_keel_core::batch::entries::may_combine;
 use level_keel_core::quantity::{QuantityKind, Shown, show};
 use level_keel_core::weighing::{Pouring, WeighIn, weigh_in};
@@ -86,7 +87,7 @@ pub async fn stream(
 ) -> Result<impl Responder, Problem> {
     let (book, charge) = path.into_inner();
     let scale = state.scales.one(&by.scale).ok_or(Problem::NotFound("scale"))?;
-    let mut kept = looked(&state, book).await?;
+    let mut kept = looked(&state, book, StationName::Mix).await?;
     kept.case().charge(charge).ok_or(Problem::NotFound("pot"))?;
     let (tx, rx) = mpsc::channel(4);
     let (mut heard, mut changes) = (scale.follow(), state.live.0.subscribe());
@@ -101,7 +102,7 @@ pub async fn stream(
                 changed = changes.recv() => match changed {
                     Ok(text) if text != id && text != crate::live::RESYNC => continue,
                     Err(broadcast::error::RecvError::Closed) => return,
-                    _ => match looked(&state, book).await {
+                    _ => match looked(&state, book, StationName::Mix).await {
                         Ok(newer) => kept = newer,
                         Err(_) => return,
                     },

@@ -135,7 +135,7 @@ impl Statement for DenyBirth {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        format!("Birth of {} denied: {}", told.pot(self.charge), self.reason)
+        format!("Hardener never met base then in {}: {}", told.pot(self.charge), self.reason)
     }
 }
 

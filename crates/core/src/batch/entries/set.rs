@@ -197,7 +197,7 @@ impl Statement for ChooseRig {
 impl Statement for SetUp {
     const WAITS_AS: Option<&'static str> = Some("Try of pressure");
     const WHO: fn(Role) -> May = everyone;
-    const NEEDS: &'static [Neighbour] = &[Neighbour::Rig];
+    const NEEDS: &'static [Neighbour] = &[Neighbour::Rig, Neighbour::Set];
 
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
         limits::FLUID_PRESSURE.check("pot_kpa", self.pot_kpa, prefs)?;
@@ -242,7 +242,7 @@ impl Statement for SetUp {
                 )
             } else {
                 let text = format!(
-                    "{air} of air is over the {most} of a {} gun. Where the gun itself allows more, put its printed limit down on the rig.",
+                    "{air} of air is over the {most} of a {} gun. Where the gun itself allows more, write its printed limit down at the rig.",
                     rig.class.word()
                 );
                 ("over-class", text)

@@ -33,7 +33,7 @@ fn birth(case: &Case<'_>, charge: &Charge, now: Timestamp) -> Answer {
     let Some(born) = charge.birth_in_doubt() else { return Answer::Go };
     let ago = show_duration(now.duration_since(born).as_secs_f64().max(0.0));
     let text = format!(
-        "Pot {}: an entry that was struck says hardener met base {ago} ago, and its age counts from then. A lead who knows that it never happened denies that birth; or releases the pot as old as it says.",
+        "Pot {}: an entry that was struck says hardener met base {ago} ago, and its age counts from then. A lead who knows that it never happened says so; or releases the pot as old as it says.",
         charge.no
     );
     let found = Found::hold(GateName::Life, "birth-in-doubt", text);

@@ -119,7 +119,7 @@ fn step(to: &Next, from_kpa: f64, rig: &Rig, prefs: Prefs) -> SetAdvice {
 /// A pressure whose most nobody put down is not advised.
 fn no_plate(rig: &Rig) -> SetAdvice {
     only(format!(
-        "What this {} bears is not put down: read its plate, put it down on the rig, choose the rig again. No pressure is advised without it.",
+        "What this {} bears is not written down: read its plate, write it down at the rig, choose the rig again. No pressure is advised without it.",
         rig.kind.word()
     ))
 }
@@ -204,7 +204,7 @@ pub(super) fn climb(case: &Case<'_>, rig: Option<&Rig>, prefs: Prefs) -> Option<
             let sheet = case.aim().map(|b| (b.sheet.catalyst_air_min_kpa, b.sheet.catalyst_air_max_kpa)).unwrap_or_default();
             let (lo, hi) = (sheet.0.unwrap_or(lo), sheet.1.unwrap_or(hi));
             let Some(most) = rig.and_then(|r| r.catalyst_most_kpa) else {
-                let text = "Catalyst air first; but what its regulator bears is not put down: read its plate, put it down on the rig, choose the rig again. No pressure is advised without it.";
+                let text = "Catalyst air first; but what its regulator bears is not written down: read its plate, write it down at the rig, choose the rig again. No pressure is advised without it.";
                 return Some(only(text));
             };
             let (lo, hi, long) = (lo.min(most), hi.min(most), long.max(hi).min(most));
