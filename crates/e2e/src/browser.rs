@@ -236,7 +236,13 @@ impl Browser {
             match element.click().await {
                 Ok(()) => return,
                 Err(e) if std::time::Instant::now() > end => panic!("cannot click {css}: {e}"),
-                Err(_) => tokio::time::sleep(Duration::from_millis(100)).await,
+                Err(_) => {
+                    // Under a mark at the edge of its place it is brought to the middle, as a finger would.
+                    let middle =
+                        format!("document.querySelector(`{css}`)?.scrollIntoView({{ block: 'center', inline: 'center' }})");
+                    self.client.execute(&middle, vec![]).await.expect("a script");
+                    tokio::time::sleep(Duration::from_millis(100)).await;
+                }
             }
         }
     }

@@ -2,7 +2,7 @@ import { StyledEngineProvider, ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { RouterProvider } from "@tanstack/react-router";
 import { useEffect, useMemo, useState } from "react";
-import { MoreBelow } from "../ui/MoreBelow";
+import { MoreBeyond } from "../ui/MoreBeyond";
 import { router } from "./router";
 import { applyTheme, dress, muiTheme, storedTheme, type ThemeName } from "./theme";
 import { ThemeChoice } from "./themeChoice";
@@ -40,7 +40,7 @@ export function App() {
         <ThemeProvider theme={muiTheme(name)}>
           <QueryClientProvider client={client}>
             <RouterProvider router={router} />
-            <MoreBelow />
+            <MoreBeyond />
           </QueryClientProvider>
         </ThemeProvider>
       </StyledEngineProvider>

@@ -28,7 +28,7 @@ export function UnitSwitch({ me }: { me: Schemas["Me"] }) {
         onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ color: "text.primary", px: 1, minWidth: 0 }}
       >
-        <span className="wide">Units:&nbsp;</span>
+        <span className="units-word">Units:&nbsp;</span>
         {word}
       </Button>
       <Menu anchorEl={anchor} open={Boolean(anchor)} onClose={() => setAnchor(null)}>

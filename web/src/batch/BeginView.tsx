@@ -114,11 +114,20 @@ export function BeginView() {
               variant="contained"
               disabled={!said || !settled || begin.isPending}
               name="begin-batch"
+              aria-describedby="begin-why"
             >
               Begin
             </Button>
-            {lacks.length > 0 && <span className="slate">Still needed: {lacks.join(", ")}.</span>}
-            {lacks.length === 0 && !settled && <span className="slate">Looking up this part …</span>}
+            {lacks.length > 0 && (
+              <span id="begin-why" className="slate">
+                Still needed: {lacks.join(", ")}.
+              </span>
+            )}
+            {lacks.length === 0 && !settled && (
+              <span id="begin-why" className="slate">
+                Looking up this part …
+              </span>
+            )}
             {begin.error && (
               <span className="refusal" role="alert">
                 {begin.error.message}

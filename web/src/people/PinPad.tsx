@@ -2,6 +2,7 @@
 import { TextField } from "@mui/material";
 
 const KEYS = ["1", "2", "3", "4", "5", "6", "7", "8", "9"];
+const SHORTEST = 4;
 const LONGEST = 12;
 
 export function PinPad(props: {
@@ -26,8 +27,9 @@ export function PinPad(props: {
         name="pin"
         onChange={(e) => set(e.target.value.replace(/\D/g, ""))}
         error={Boolean(wrong)}
-        helperText={wrong ?? " "}
+        helperText={wrong ?? (pin.length < SHORTEST ? `${SHORTEST} digits or more` : " ")}
         autoFocus
+        id="pin"
         autoComplete="off"
         slotProps={{ htmlInput: { inputMode: "none", maxLength: LONGEST }, inputLabel: { shrink: true } }}
       />
@@ -37,7 +39,13 @@ export function PinPad(props: {
           ⌫
         </button>
         {key("0")}
-        <button type="submit" name="sign-in" className="go" disabled={pin.length < 4}>
+        <button
+          type="submit"
+          name="sign-in"
+          className="go"
+          disabled={pin.length < SHORTEST}
+          aria-describedby="pin-helper-text"
+        >
           Sign in
         </button>
       </div>

@@ -1,11 +1,11 @@
 // The book of a rig: what was inspected, cleaned and fitted, and every step and tick beside it.
-import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery } from "../api/queries";
 import { emptying } from "../api/turns";
+import { Act } from "../ui/Act";
 import { AskReason } from "../ui/AskReason";
 import { shopTime } from "../ui/clock";
 import { offered, useWords } from "../api/forms";
@@ -47,17 +47,8 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
     word: string,
     payload: RigPayload<K>,
     main = false,
-    off = false,
-  ) => (
-    <Button
-      variant={main ? "contained" : "outlined"}
-      name={name}
-      disabled={off}
-      onClick={() => put(kind, payload)}
-    >
-      {word}
-    </Button>
-  );
+    needs: string | false = false,
+  ) => <Act name={name} word={word} quiet={!main} needs={needs} press={() => put(kind, payload)} />;
   return (
     <>
       <form onSubmit={(e) => e.preventDefault()} className="rig-book">
@@ -87,16 +78,23 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
           {button("inspected", "inspected", "Inspected, sound", { sound: true, ...text }, true)}
           {button("inspected", "not-sound", "Not sound", { sound: false, ...text })}
           {button("cleaned", "cleaned", "Cleaned", text)}
-          {button("fitted", "fitted", "Fitted", fitted, false, Object.keys(fitted).length === 0)}
+          {button(
+            "fitted",
+            "fitted",
+            "Fitted",
+            fitted,
+            false,
+            Object.keys(fitted).length === 0 && "what is fitted now",
+          )}
           {button(
             "exchanged",
             "exchanged",
             "Exchanged",
             { piece: form.piece || "hose", ...text },
             false,
-            !form.piece,
+            !form.piece && "which piece",
           )}
-          {button("note", "note-rig", "Note", { text: form.text }, false, !form.text.trim())}
+          {button("note", "note-rig", "Note", { text: form.text }, false, !form.text.trim() && "its words")}
         </div>
         {refused && !refused.field && <p className="refusal">{refused.detail}</p>}
       </form>

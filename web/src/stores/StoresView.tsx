@@ -1,4 +1,5 @@
 // Stores: lots by age, oldest first, and the places they stand in.
+import { Act } from "../ui/Act";
 import { Choice } from "../ui/Choice";
 import { Button, TextField } from "@mui/material";
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
@@ -75,16 +76,15 @@ export function StoresView() {
         <Button variant="outlined" name="import-lots" onClick={() => void navigate({ to: "/stores/import" })}>
           Import
         </Button>
-        <Button
-          variant="outlined"
+        <Act
           name="print-labels"
-          disabled={picked.length === 0}
-          onClick={() =>
+          word={`Labels${picked.length > 0 ? ` (${picked.length})` : ""}`}
+          quiet
+          needs={picked.length === 0 && "tick the lots"}
+          press={() =>
             void navigate({ to: "/labels", search: { of: picked.map((id) => `lot:${id}`).join(",") } })
           }
-        >
-          Labels{picked.length > 0 ? ` (${picked.length})` : ""}
-        </Button>
+        />
         <Button variant="contained" name="receive-lot" onClick={() => setReceiving(true)}>
           Receive a lot
         </Button>
@@ -114,7 +114,7 @@ export function StoresView() {
         </Empty>
       ) : (
         <div className="list" aria-busy={lots.isFetching} tabIndex={0}>
-          <table className="rows">
+          <table className="rows lot-rows">
             <SortHead
               columns={COLUMNS}
               sort={find.sort}

@@ -8,6 +8,8 @@ use sqlx::PgPool;
 const AXE: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/node_modules/axe-core/axe.min.js");
 
 async fn read(browser: &Browser, view: &str, axe: &str) {
+    let grey = browser.client.execute(GREY, vec![]).await.expect("a script");
+    assert_eq!(grey, serde_json::json!([]), "{view}: grey without a reason");
     browser.client.execute(axe, vec![]).await.expect("axe loads");
     let run = "const d = arguments[0]; axe.run(document, { resultTypes: ['violations'], preload: false }).then(r => d(r.violations.filter(v => ['serious', 'critical'].includes(v.impact)).map(v => v.id + ': ' + v.nodes.map(n => n.html.slice(0, 120)).join(' | '))))";
     let found = browser.client.execute_async(run, vec![]).await.expect("axe runs");
@@ -145,7 +147,7 @@ async fn the_fullest_shop_fits_every_size(db: PgPool) {
         for (path, wait) in &all {
             browser.go(&format!("{base}/{path}")).await;
             browser.wait(wait).await;
-            for (what, script) in [("sticks out", wide), ("is too small", small), ("is covered", covered)] {
+            for (what, script) in [("sticks out", wide), ("is too small", small), ("is covered", covered), ("is cut", CLIPPED)] {
                 let found = browser.client.execute(script, vec![]).await.expect("a script");
                 let found: Vec<String> = serde_json::from_value(found).expect("texts");
                 faults.extend(found.into_iter().map(|f| format!("{w}×{h} /{path} {what}: {f}")));
@@ -251,7 +253,7 @@ const SMALL: &str = "return [...document.querySelectorAll('.station svg text')].
     .map(([px, text]) => text + ' ' + px.toFixed(1))";
 
 /// Buttons that cannot be pressed and do not say beside them what they wait for.
-const GREY: &str = "return [...document.querySelectorAll('.station button.MuiButton-root:disabled')]
+const GREY: &str = "return [...document.querySelectorAll('button.MuiButton-root:disabled, button.go:disabled')]
     .filter(b => b.offsetParent && !b.getAttribute('aria-describedby')).map(b => b.outerHTML.slice(-120))";
 
 /// What is wanted first on a tab and ends below the glass, 61 dots above its foot.
@@ -260,15 +262,26 @@ const LOW: &str = "const first = (css) => [...document.querySelectorAll(css)].fi
     .filter(e => e && e.getBoundingClientRect().bottom > innerHeight - 61)
     .map(e => e.outerHTML.slice(0, 80) + ' ' + Math.ceil(e.getBoundingClientRect().bottom))";
 
-/// Places of which rows lie below the edge, with no mark at that edge that shows them on a tap.
-const CLIPPED: &str = "const marks = [...document.querySelectorAll('.more-below')].map(b => b.getBoundingClientRect());
-    return [...document.querySelectorAll('body *')].filter(e => {
-        if (e.scrollHeight - e.clientHeight - e.scrollTop < 20 || e.clientHeight < 60 || !e.offsetParent) return false;
-        const how = getComputedStyle(e).overflowY;
-        if (how === 'visible' || e.tagName === 'TEXTAREA' || e.closest('[aria-hidden=true]')) return false;
-        const box = e.getBoundingClientRect(), foot = Math.min(box.bottom, innerHeight);
-        return how === 'hidden' || how === 'clip' || !marks.some(m => Math.abs(m.bottom - foot) < 2 && m.right <= box.right + 1 && m.right > box.left);
-    }).map(e => e.outerHTML.slice(0, 80) + ' ' + (e.scrollHeight - e.clientHeight - e.scrollTop))";
+/// Places of which something lies beyond the lower or the right edge, with no mark at that edge that shows it on a tap.
+const CLIPPED: &str = "const boxes = (css) => [...document.querySelectorAll(css)].map(b => b.getBoundingClientRect());
+    const below = boxes('.more-beyond.below'), beside = boxes('.more-beyond.beside');
+    const out = [], say = (e, px) => out.push(e.outerHTML.slice(0, 90) + ' ' + px);
+    for (const e of document.querySelectorAll('body *')) {
+        if (!e.offsetParent || e.tagName === 'TEXTAREA' || e.tagName === 'INPUT' || e.closest('[aria-hidden=true]')) continue;
+        const css = getComputedStyle(e), box = e.getBoundingClientRect();
+        const foot = Math.min(box.bottom, innerHeight), side = Math.min(box.right, innerWidth);
+        const under = e.scrollHeight - e.clientHeight - e.scrollTop, after = e.scrollWidth - e.clientWidth - e.scrollLeft;
+        if (under >= 20 && e.clientHeight >= 60 && css.overflowY !== 'visible') {
+            const marked = /auto|scroll/.test(css.overflowY) && below.some(m => Math.abs(m.bottom - foot) < 3 && m.right <= side + 1 && m.right > box.left);
+            if (!marked) say(e, under + ' below');
+        }
+        // Words that end in an ellipsis are said whole elsewhere.
+        if (after >= 20 && e.clientWidth >= 60 && css.overflowX !== 'visible' && css.textOverflow !== 'ellipsis') {
+            const marked = /auto|scroll/.test(css.overflowX) && beside.some(m => Math.abs(m.right - side) < 3 && m.top < foot && m.bottom > box.top);
+            if (!marked) say(e, after + ' beside');
+        }
+    }
+    return out";
 
 /// Title and waterline in one band, what holds and what can hurt in one strip: the rest of the glass is for the work, at every
 /// station and tab, in both themes, with a hold and cautions there.

@@ -371,7 +371,7 @@ async fn nothing_is_begun_with_another_parts_figures(db: PgPool) {
     browser.until("it was asked again", async || script(&browser, "return typeof window.letGo").await == "function").await;
     assert!(script(&browser, "return location.pathname").await == "/begin", "nothing was begun");
     script(&browser, "window.held = false; window.letGo()").await;
-    browser.wait_text("Still needed: the area").await;
+    browser.wait_text("the area, the film.").await;
     assert_eq!(script(&browser, area).await, "", "nothing is known of Buoy 77");
     let begun = browser.read("/api/v1/board").await["batches"].to_string();
     assert!(!begun.contains("Buoy 77"), "{begun}");

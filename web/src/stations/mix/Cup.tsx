@@ -19,7 +19,7 @@ export function Cup({ marks }: { marks: Schemas["CupMark"][] }) {
   return (
     <Picture
       viewBox="0 0 520 204"
-      style={{ width: "100%", maxHeight: 190 }}
+      style={{ width: "100%", maxHeight: 190, minHeight: 150 }}
       aria-label={`Cup: ${marks.map((m) => m.label).join("; ")}`}
     >
       {poured.map((m, i) =>

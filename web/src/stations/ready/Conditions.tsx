@@ -85,6 +85,7 @@ function FromProbes({ take }: { take: (filled: Partial<Typed>) => void }) {
         variant="outlined"
         name="from-probes"
         disabled={fresh.length === 0}
+        aria-describedby={lost.length > 0 ? "probes-lost" : undefined}
         onClick={() =>
           take(Object.fromEntries(fresh.map((p) => [p.reading, p.shown?.text.replace(" ", " ") ?? ""])))
         }
@@ -92,7 +93,9 @@ function FromProbes({ take }: { take: (filled: Partial<Typed>) => void }) {
         From the probes
       </Button>
       {lost.length > 0 && (
-        <span className="small slate">{lost.map((p) => `${p.name}: ${p.word}`).join(", ")}. Type those.</span>
+        <span id="probes-lost" className="small slate">
+          {lost.map((p) => `${p.name}: ${p.word}`).join(", ")}. Type those.
+        </span>
       )}
     </>
   );

@@ -50,13 +50,26 @@ function Act({ view, item, elapsed, after }: Props) {
       ...(read.trim() ? { read_um: read } : {}),
       ...(photo ? { photo } : {}),
     }).then((ok) => ok && after());
-  const primary = (word: string, did: Schemas["Did"], off = false) => (
-    <Button variant="contained" name={`do-${item.key}`} disabled={off} onClick={() => tick(did)}>
+  // `waits`: the id of the words beside it that say what it waits for.
+  const primary = (word: string, did: Schemas["Did"], waits?: string | false) => (
+    <Button
+      variant="contained"
+      name={`do-${item.key}`}
+      disabled={Boolean(waits)}
+      aria-describedby={waits || undefined}
+      onClick={() => tick(did)}
+    >
       {word}
     </Button>
   );
-  const quiet = (word: string, did: Schemas["Did"], off = false) => (
-    <Button variant="outlined" name={`fail-${item.key}`} disabled={off} onClick={() => tick(did)}>
+  const quiet = (word: string, did: Schemas["Did"], waits?: string | false) => (
+    <Button
+      variant="outlined"
+      name={`fail-${item.key}`}
+      disabled={Boolean(waits)}
+      aria-describedby={waits || undefined}
+      onClick={() => tick(did)}
+    >
       {word}
     </Button>
   );
@@ -78,11 +91,12 @@ function Act({ view, item, elapsed, after }: Props) {
             label="Profile read"
             value={read}
             onChange={setRead}
+            hint="what the gauge or the tape reads"
             understood={dry?.understood}
             error={at("read_um", refused?.fields ?? dry?.refusals)}
             autoFocus
           />
-          {primary("Take it", "done", read.trim() === "")}
+          {primary("Take it", "done", read.trim() === "" && "field-read_um-helper-text")}
         </div>
       );
     case "timer":
@@ -104,6 +118,7 @@ function Act({ view, item, elapsed, after }: Props) {
           <TextField
             label="Control sample"
             name="sample"
+            id="sample"
             value={text}
             onChange={(e) => setText(e.target.value)}
             disabled={!view.can_release}
@@ -114,8 +129,16 @@ function Act({ view, item, elapsed, after }: Props) {
           />
           <FileField label="Photo" accept="image/png,image/jpeg" taken={photo} take={setPhoto} />
           <div className="actions">
-            {primary("Approve and sign", "done", !view.can_release || text.trim() === "")}
-            {quiet("Not approved", "failed", !view.can_release || text.trim() === "")}
+            {primary(
+              "Approve and sign",
+              "done",
+              (!view.can_release || text.trim() === "") && "sample-helper-text",
+            )}
+            {quiet(
+              "Not approved",
+              "failed",
+              (!view.can_release || text.trim() === "") && "sample-helper-text",
+            )}
             {refusal}
           </div>
         </div>
