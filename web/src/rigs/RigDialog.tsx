@@ -130,7 +130,7 @@ function Dialog(props: {
         const shelf = pieces.filter((p) => p.piece.kind === place);
         const here = chosen(place);
         return (
-          <fieldset key={place} className="place">
+          <fieldset key={place} className="rig-place">
             <legend>{kind?.word}</legend>
             {shelf.length > 0 && (
               <Choice

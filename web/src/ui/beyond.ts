@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 /** Every place that scrolls by itself. One that is left out fails `access::the_head_leaves_the_room_to_the_work` and its like. */
 const SCROLLS =
   ".main, .station, .list, .hands-list, .two-ways, .tab-room, .sheet-two, .sheet-typed, .at-work, .deviations, .strip-all, " +
-  ".passes-room, .board-room, .rig-line, .finder ul, .rack, .overlay, .station-tabs, .top nav, .lines, .MuiDialogContent-root, .MuiDialog-paper";
+  ".passes-room, .board-room, .rig-line, .do, .see, .finder ul, .rack, .overlay, .station-tabs, .top nav, .lines, .MuiDialogContent-root, .MuiDialog-paper";
 /** Less than this beyond the edge is no row. */
 const A_ROW_PX = 20;
 /** A place lower than this has no room for a mark at its foot. */
