@@ -301,6 +301,17 @@ async fn cut(browser: &Browser) -> Vec<String> {
     found
 }
 
+/// What each part of a batch may take of the height, in dots.
+#[derive(Clone, Copy)]
+struct Limits {
+    band: i64,
+    strip: i64,
+    /// Where the work begins.
+    from: i64,
+    log: i64,
+    scrolls: bool,
+}
+
 /// Title and waterline in one band, what holds and what can hurt in one strip: the rest of the glass is for the work, at every
 /// station and tab, in both themes, with a hold and cautions there.
 #[sqlx::test(migrations = "../server/migrations")]
@@ -314,8 +325,18 @@ async fn the_head_leaves_the_room_to_the_work(db: PgPool) {
         return { header: of('.top'), band: of('.batch-head'), strip: of('.strip'), tabs: of('.station-tabs'), log: of('.log'),
                  from: Math.ceil(box('.station').top), to: Math.floor(box('.station').bottom), page: innerHeight,
                  beyond: document.documentElement.scrollHeight }";
-    for (name, height) in [("day", 657), ("booth", 657), ("day", 800)] {
-        browser.size(1280, height).await;
+    // Wide, an upright tablet with the pots in a band above, and a phone whose page scrolls as one under a title of its own.
+    let wide = Limits { band: 112, strip: 48, from: 212, log: 50, scrolls: false };
+    let upright = Limits { from: 212 + 96, ..wide };
+    let phone = Limits { band: 150, strip: 130, from: 470, log: 200, scrolls: true };
+    for (name, width, height, most) in [
+        ("day", 1280, 657, wide),
+        ("booth", 1280, 657, wide),
+        ("day", 1280, 800, wide),
+        ("day", 800, 1280, upright),
+        ("booth", 390, 844, phone),
+    ] {
+        browser.size(width, height).await;
         theme(&browser, name).await;
         for station in 1..=6 {
             browser.go(&format!("{}/batches/{id}?at={station}", shop.address)).await;
@@ -326,15 +347,17 @@ async fn the_head_leaves_the_room_to_the_work(db: PgPool) {
                 browser.client.execute(press, vec![tab.into()]).await.expect("a script");
                 let at = browser.client.execute(measure, vec![]).await.expect("a script");
                 let px = |part: &str| at[part].as_i64().expect("a measure");
-                let place = format!("{name}, {height} px, station {station}, tab {tab}: {at}");
-                assert!(px("header") <= 52 && px("band") <= 112 && px("strip") <= 48, "{place}");
+                let place = format!("{name}, {width}×{height}, station {station}, tab {tab}: {at}");
+                assert!(px("header") <= 52 && px("band") <= most.band && px("strip") <= most.strip, "{place}");
                 assert!(px("strip") > 0, "a hold and cautions are there: {place}");
-                assert!(px("tabs") <= 50 && px("log") <= 50, "{place}");
-                assert!(px("from") <= 212 && px("to") >= px("page") - 50, "{place}");
+                assert!(px("tabs") <= 50 && px("log") <= most.log && px("from") <= most.from, "{place}");
                 assert!(px("beyond") <= px("page"), "the page never scrolls: {place}");
-                // The first primary action, the live figure and the large level are seen without scrolling.
-                let low = browser.client.execute(LOW, vec![]).await.expect("a script");
-                assert_eq!(low, serde_json::json!([]), "{place}");
+                if !most.scrolls {
+                    assert!(px("to") >= px("page") - 50, "{place}");
+                    // The first primary action, the live figure and the large level are seen without scrolling.
+                    let low = browser.client.execute(LOW, vec![]).await.expect("a script");
+                    assert_eq!(low, serde_json::json!([]), "{place}");
+                }
                 let grey = browser.client.execute(GREY, vec![]).await.expect("a script");
                 assert_eq!(grey, serde_json::json!([]), "grey without a reason: {place}");
                 browser.still().await;
@@ -344,6 +367,15 @@ async fn the_head_leaves_the_room_to_the_work(db: PgPool) {
             }
         }
     }
+    // On a phone a pass is stamped without scrolling.
+    let sprayed = browser.batch("Buoy 7").await;
+    browser.go(&format!("{}/batches/{sprayed}?at=5", shop.address)).await;
+    let stamp = browser.wait("button[name='stamp-pass']").await;
+    let (_, top, _, height) = stamp.rectangle().await.expect("a place");
+    assert!(top + height <= 844.0 - 48.0, "the stamp ends at {}", top + height);
+    browser.size(1280, 657).await;
+    browser.go(&format!("{}/batches/{id}?at=1", shop.address)).await;
+    browser.wait(".station .do").await;
     // A tap opens all of it over the work, and the work does not move; another closes it.
     let top = "return Math.ceil(document.querySelector('.station').getBoundingClientRect().top)";
     let before = browser.client.execute(top, vec![]).await.expect("a script");
