@@ -232,6 +232,9 @@ async fn listing(shop: &Shop, report: &mut Report) {
         ("records, first page", "/records"),
         ("records by part", "/records?part=Buoy%203"),
         ("records by lot", "/records?lot=P-2204"),
+        ("records sorted by part and coat", "/records?sort=part"),
+        ("records sorted by product, from the end", "/records?sort=-product"),
+        ("anything found by a word", "/find?q=Buoy%203"),
     ] {
         let few = client.median(path, 30).await;
         if what == "records, first page" {
@@ -267,6 +270,7 @@ async fn storing(shop: &Shop, report: &mut Report) {
         ("lots by a word in code or maker's lot", "/lots?find=A-0199".into()),
         ("lots of a product that are fit, with the one first in", format!("/lots?sheet={sheet}&component=base&state=fit")),
         ("expired lots", "/lots?state=expired".into()),
+        ("lots sorted by code", "/lots?sort=code".into()),
     ] {
         let times = client.times(&path, ASKED).await;
         let figure = format!("p50 {}, p95 {} with {LOTS}", times.at(50), times.at(95));

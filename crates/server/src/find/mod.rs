@@ -60,7 +60,11 @@ pub async fn find(state: web::Data<State>, _person: Person, asked: web::Query<As
         }
     };
     let number = asked.q.trim().trim_start_matches('#').parse::<i64>().ok();
-    let found = sqlx::query_file!("src/find/find.sql", words.as_deref(), number, label, OF_A_KIND).fetch_all(&state.db).await?;
+    let mut tx = state.db.begin().await?;
+    // A rare word and a common one want different plans, and which it is only the word tells.
+    sqlx::query("set local plan_cache_mode = force_custom_plan").execute(&mut *tx).await?;
+    let found = sqlx::query_file!("src/find/find.sql", words.as_deref(), number, label, OF_A_KIND).fetch_all(&mut *tx).await?;
+    tx.rollback().await?;
     let rows = found.into_iter().filter_map(|r| {
         let is = ThingKind::VARIANTS.get(usize::try_from(r.place).ok()?)?;
         Some(FoundRow { is: *is, word: is.word(), id: r.id, label: r.label, facts: r.facts })
