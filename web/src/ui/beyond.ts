@@ -9,6 +9,7 @@ const SCROLLS =
 const A_ROW_PX = 20;
 /** A place lower than this has no room for a mark at its foot. */
 const ROOM_PX = 90;
+const LOOK_MS = 400;
 
 export type Way = "below" | "beside";
 
@@ -56,8 +57,9 @@ export function useBeyond(): Beyond[] {
   useEffect(() => {
     let asked = 0;
     const again = () => {
-      cancelAnimationFrame(asked);
+      if (asked) return;
       asked = requestAnimationFrame(() => {
+        asked = 0;
         const now = look();
         setFound((was) => (same(was, now) ? was : now));
       });
@@ -68,9 +70,12 @@ export function useBeyond(): Beyond[] {
     const ended = ["scroll", "transitionend"] as const;
     for (const what of ended) document.addEventListener(what, again, { capture: true, passive: true });
     addEventListener("resize", again);
+    // Places also move without a change of the page that can be watched: a font arrives, a picture finds its size.
+    const nowAndThen = setInterval(again, LOOK_MS);
     again();
     return () => {
       cancelAnimationFrame(asked);
+      clearInterval(nowAndThen);
       changes.disconnect();
       for (const what of ended) document.removeEventListener(what, again, { capture: true });
       removeEventListener("resize", again);

@@ -286,11 +286,12 @@ const CLIPPED: &str = "const boxes = (css) => [...document.querySelectorAll(css)
     }
     return out";
 
-/// What lies beyond an edge unmarked once everything is drawn: a mark follows what it marks by a frame, so it is looked at again.
+/// What lies beyond an edge unmarked once everything is drawn: a mark follows what it marks within half a second, so it is looked at
+/// again.
 async fn cut(browser: &Browser) -> Vec<String> {
     let frames = "const done = arguments[0], next = (n) => n ? requestAnimationFrame(() => next(n - 1)) : done(); next(4)";
     let mut found = Vec::new();
-    for _ in 0..5 {
+    for _ in 0..40 {
         browser.client.execute_async(frames, vec![]).await.expect("frames");
         let seen = browser.client.execute(CLIPPED, vec![]).await.expect("a script");
         found = serde_json::from_value(seen).expect("texts");

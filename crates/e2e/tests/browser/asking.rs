@@ -49,7 +49,7 @@ async fn the_line_answers_both_ways(db: PgPool) {
     browser.fill("nozzle_mm", "1.2 mm").await;
     browser.wait_text("Through another hose").await;
     let mut narrow = wide;
-    for _ in 0..50 {
+    for _ in 0..400 {
         narrow = psi(followed("pot_kpa").await);
         if narrow > wide {
             break;

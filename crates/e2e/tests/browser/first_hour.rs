@@ -120,7 +120,7 @@ async fn a_sheet_by_its_kind(db: PgPool) {
         browser.wait(&format!("[name='kind-{kind}']")).await;
     }
     browser.press("kind-gel_coat").await;
-    browser.wait_text("A litre of it, once the ratio stands").await;
+    browser.wait_text("A cup of it, once the ratio stands").await;
     let count = "return document.querySelectorAll('.sheet-typed > .asked input').length";
     let asked = browser.client.execute(count, vec![]).await.expect("a count").as_u64().unwrap_or(99);
     assert!(asked <= 13, "a name and at most twelve figures: {asked}");

@@ -53,7 +53,7 @@ async fn until(client: &Client, path: &str, mut wanted: impl FnMut(&Value) -> bo
         }
         false
     };
-    let found = tokio::time::timeout(Duration::from_secs(12), looking).await;
+    let found = tokio::time::timeout(Duration::from_secs(40), looking).await;
     assert!(matches!(found, Ok(true)), "never so; last: {last}");
     last
 }
@@ -154,7 +154,7 @@ async fn whatever_a_scale_sends_is_read_or_left(db: PgPool) {
     });
     let tasks = listening(&shop, &address).await;
     let mut seen = String::new();
-    for _ in 0..100 {
+    for _ in 0..800 {
         let (_, all) = client.get("/scales").await;
         seen = all[0]["load"]["text"].as_str().unwrap_or_default().to_string();
         if seen.contains("4.71") || seen.contains("4711") || seen.contains("4,711") {
@@ -314,7 +314,7 @@ async fn a_live_pot_ages_by_the_probe(db: PgPool) {
         Transmitter { name: "t".into(), address: served.address.to_string(), unit: 1, poll_s: 0.05, probes: vec![probe] };
     let tasks = listen(&[transmitter], &shop.state.probes, &shop.state.db, &shop.state.clock);
     let mut written = 0;
-    for _ in 0..100 {
+    for _ in 0..800 {
         written = feed(&shop.state).await.unwrap();
         if written > 0 {
             break;
@@ -325,7 +325,7 @@ async fn a_live_pot_ages_by_the_probe(db: PgPool) {
     assert_eq!(feed(&shop.state).await.unwrap(), 0, "no change, nothing written");
     shop.clock.advance(jiff::SignedDuration::from_mins(11));
     let mut again = 0;
-    for _ in 0..100 {
+    for _ in 0..800 {
         again = feed(&shop.state).await.unwrap();
         if again > 0 {
             break;

@@ -42,10 +42,10 @@ async fn end(tasks: Vec<JoinHandle<()>>) {
     }
 }
 
-/// Asks until the air probe says this, at most ten seconds.
+/// Asks until the air probe says this, at most forty seconds.
 async fn until(shop: &Shop, word: &str) -> Value {
     let client = applicator(shop).await;
-    for _ in 0..200 {
+    for _ in 0..800 {
         let (_, probes) = client.get("/probes").await;
         let air = probes.as_array().unwrap().iter().find(|p| p["name"] == "air").cloned().unwrap();
         if air["word"] == word {
