@@ -49,7 +49,8 @@ const same = (a: Beyond[], b: Beyond[]) =>
   a.length === b.length &&
   a.every((x, i) => {
     const y = b[i];
-    return y && x.place === y.place && x.way === y.way && x.bottom === y.bottom && x.right === y.right;
+    const alike = y && x.place === y.place && x.way === y.way;
+    return alike && x.bottom === y.bottom && x.right === y.right && x.height === y.height;
   });
 
 export function useBeyond(): Beyond[] {
