@@ -203,7 +203,7 @@ impl Writing<'_> {
         let kind = new.kind.parse().ok();
         let mut made = self.write::<Record>(tx, book, new).await?;
         if made.new && matches!(kind, Some(EntryKind::Sign | EntryKind::Accept | EntryKind::Reopen)) {
-            self.keep_card(tx, book, &Case::new(&made.book, &made.beside), kind != Some(EntryKind::Reopen)).await?;
+            self.keep_card(tx, book, &made.book).await?;
         }
         if !self.view {
             return Ok((made, None));
@@ -227,17 +227,16 @@ impl Writing<'_> {
         Ok(level_keel_core::batch::view(book, &Case::new(record, beside), &viewer, self.now, self.station))
     }
 
-    /// Keeps the card of a signed batch that was written whole.
-    pub async fn keep_card_of(&self, tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<(), Problem> {
-        let beside = around(self.state, tx, book, record, Neighbour::VARIANTS).await?;
-        self.keep_card(tx, book, &Case::new(record, &beside), record.signature.is_some()).await
-    }
-
-    /// Keeps the card as it was signed or accepted, with what stood beside it then; a reopening drops it.
-    async fn keep_card(&self, tx: &mut PgConnection, book: Uuid, case: &Case<'_>, signs: bool) -> Result<(), Problem> {
-        let viewer = at_hand(&mut *tx, self.person).await?;
-        let view = if signs { level_keel_core::batch::whole(book, case, &viewer, self.now) } else { None };
-        let kept = view.map(|v| serde_json::to_value(card(case, v, self.person.prefs))).transpose()?;
+    /// Keeps the card as it was signed or accepted, with all that stood beside it then, whatever station was asked for; one that is
+    /// reopened has none.
+    pub async fn keep_card(&self, tx: &mut PgConnection, book: Uuid, record: &Record) -> Result<(), Problem> {
+        let mut kept = None;
+        if record.signature.is_some() {
+            let beside = around(self.state, tx, book, record, Neighbour::VARIANTS).await?;
+            let (case, viewer) = (Case::new(record, &beside), at_hand(&mut *tx, self.person).await?);
+            let view = level_keel_core::batch::whole(book, &case, &viewer, self.now);
+            kept = view.map(|v| serde_json::to_value(card(&case, v, self.person.prefs))).transpose()?;
+        }
         sqlx::query!("update batch set signed_card = $2 where id = $1", book, kept).execute(tx).await?;
         Ok(())
     }

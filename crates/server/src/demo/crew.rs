@@ -121,7 +121,7 @@ impl<'a> Job<'a> {
     pub async fn done(mut self) -> Result<(), Problem> {
         let writing = Writing::of(self.crew.state, self.crew.one(Role::Inspector), self.at);
         Box::pin(self.draft.store(&mut self.tx)).await?;
-        Box::pin(writing.keep_card_of(&mut self.tx, self.book, self.draft.folded())).await?;
+        Box::pin(writing.keep_card(&mut self.tx, self.book, self.draft.folded())).await?;
         Ok(self.tx.commit().await?)
     }
 

@@ -4,6 +4,7 @@ use super::client::{Client, applicator, lead};
 use level_keel_harness::Shop;
 use serde_json::{Value, json};
 use sqlx::PgPool;
+use uuid::Uuid;
 
 async fn finished(client: &Client) -> Vec<String> {
     let (_, page) = client.get("/records").await;
@@ -51,6 +52,28 @@ async fn a_signed_card_is_kept_as_it_was(db: PgPool) {
     assert_eq!(before["document"], after["document"]);
     client.wrote(id, "note", json!({ "text": "found blistered at the weld" })).await;
     assert_eq!(client.get(&format!("/batches/{id}/card")).await.1["core_version"], "0.0.1-old", "a note leaves it");
+    shop.close().await;
+}
+
+/// A card keeps all that stood beside its batch, whichever station it was signed at and whether or not a view was asked back.
+#[sqlx::test]
+async fn a_card_keeps_all_that_stood_beside(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let lead = lead(&shop).await;
+    let mut with_set_ups = 0;
+    for id in finished(&lead).await {
+        for asked in ["station=close", "view=false", "station=ready"] {
+            let head = lead.wrote(&id, "reopen", json!({ "reason": "signed anew" })).await["seq"].clone();
+            let sign = json!({ "id": Uuid::now_v7(), "kind": "sign", "payload": { "seen_seq": head } });
+            let whole = lead.get(&format!("/batches/{id}/card")).await.1["document"]["last_good"].clone();
+            let (status, body) = lead.post(&format!("/books/{id}/entries?{asked}"), sign).await;
+            assert_eq!(status, 200, "{body}");
+            let kept = lead.get(&format!("/batches/{id}/card.json")).await.1["last_good"].clone();
+            assert_eq!(kept, whole, "{asked}");
+            with_set_ups += kept.as_array().unwrap().len();
+        }
+    }
+    assert!(with_set_ups > 0, "the demo has coats that were set up alike");
     shop.close().await;
 }
 
