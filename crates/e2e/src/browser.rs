@@ -228,23 +228,17 @@ impl Browser {
             .join(" ")
     }
 
-    /// Clicks once it can be clicked.
+    /// Clicks once it can be clicked. What lies under a mark at the edge of its place is brought to the middle, as a finger would.
     pub async fn click(&self, css: &str) {
-        let end = std::time::Instant::now() + PATIENCE;
-        loop {
-            let element = self.wait(&format!("{css}:not([disabled])")).await;
-            match element.click().await {
-                Ok(()) => return,
-                Err(e) if std::time::Instant::now() > end => panic!("cannot click {css}: {e}"),
-                Err(_) => {
-                    // Under a mark at the edge of its place it is brought to the middle, as a finger would.
-                    let middle =
-                        format!("document.querySelector(`{css}`)?.scrollIntoView({{ block: 'center', inline: 'center' }})");
-                    self.client.execute(&middle, vec![]).await.expect("a script");
-                    tokio::time::sleep(Duration::from_millis(100)).await;
-                }
+        let middle = format!("document.querySelector(`{css}`)?.scrollIntoView({{ block: 'center', inline: 'center' }})");
+        self.until(&format!("cannot click {css}"), async || {
+            let clicked = self.wait(&format!("{css}:not([disabled])")).await.click().await.is_ok();
+            if !clicked {
+                self.client.execute(&middle, vec![]).await.expect("a script");
             }
-        }
+            clicked
+        })
+        .await;
     }
 
     /// Clicks a button by its name attribute.

@@ -83,7 +83,6 @@ impl Sort {
         if after.is_empty() {
             return Ok(());
         }
-        let lost = || Refusal::bad_input("not-understood", "after", "This is no page of the list.");
         let (key, id) = after.rsplit_once('~').ok_or_else(lost)?;
         let id = Uuid::parse_str(id).map_err(|_| lost())?;
         if !self.column.key.reads(key) {
@@ -100,6 +99,11 @@ impl Sort {
         let way = if self.down { " desc" } else { "" };
         q.push(" order by ").push(self.column.sql).push(way).push(", ").push(self.id).push(way);
     }
+}
+
+/// An `after` that no page ended at.
+pub fn lost() -> Refusal {
+    Refusal::bad_input("not-understood", "after", "This is no page of the list.")
 }
 
 /// Where the page after a row begins.

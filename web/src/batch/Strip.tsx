@@ -8,12 +8,13 @@ import { ReasonDialog } from "./ReasonDialog";
 type Hold = Schemas["Hold"];
 type Deviation = Schemas["Deviation"];
 
-/** What stands now before what was released; a stop before a hold. */
-const rank = (h: Hold) => (h.released ? 2 : h.severity === "stop" ? 0 : 1);
-const word = (h: Hold) => (h.released ? "Released" : h.severity === "stop" ? "Stop" : "Hold");
-
-/** What the line says: a hold that stands, then what is to be answered, then what a lead released. */
+/** What the line says. */
 type Said = { hold: Hold } | { deviation: Deviation };
+
+/** A stop before a hold, both before what is to be answered; last what a lead released. */
+const rank = (said: Said) =>
+  "deviation" in said ? 2 : said.hold.released ? 3 : said.hold.severity === "stop" ? 0 : 1;
+const word = (h: Hold) => (h.released ? "Released" : h.severity === "stop" ? "Stop" : "Hold");
 const look = (said: Said | undefined) =>
   !said || "deviation" in said ? "" : said.hold.released ? "released" : "held";
 const key = (said: Said) =>
@@ -23,10 +24,9 @@ const key = (said: Said) =>
 
 function allSaid(view: BatchView): Said[] {
   // What is merely not done yet is said at its station; the strip is for what is held.
-  const holds = view.holds.filter((h) => h.reached || h.released).sort((a, b) => rank(a) - rank(b));
-  const standing = holds.filter((h) => !h.released).map((hold) => ({ hold }));
-  const released = holds.filter((h) => h.released).map((hold) => ({ hold }));
-  return [...standing, ...(view.to_answer ?? []).map((deviation) => ({ deviation })), ...released];
+  const holds = view.holds.filter((h) => h.reached || h.released).map((hold) => ({ hold }));
+  const asked = (view.to_answer ?? []).map((deviation) => ({ deviation }));
+  return [...holds, ...asked].sort((a, b) => rank(a) - rank(b));
 }
 
 export function Strip({ view }: { view: BatchView }) {

@@ -1,15 +1,14 @@
 // Which places hold more beyond their lower or right edge than is seen.
 import { useEffect, useState } from "react";
 
-/** Every place that scrolls by itself. One that is left out fails `access::the_head_leaves_the_room_to_the_work` and its like. */
+/** Every place that scrolls by itself. One that is left out fails `access::the_fullest_shop_fits_every_size`. */
 const SCROLLS =
   ".main, .station, .list, .hands-list, .two-ways, .tab-room, .sheet-two, .sheet-typed, .at-work, .deviations, .strip-all, " +
-  ".passes-room, .board-room, .rig-line, .do, .see, .finder ul, .rack, .overlay, .station-tabs, .top nav, .lines, .MuiDialogContent-root, .MuiDialog-paper";
+  ".passes-room, .board-room, .rig-line, .do, .see, .finder ul, .rack, .overlay, .station-tabs, .top nav, .MuiDialogContent-root, .MuiDialog-paper";
 /** Less than this beyond the edge is no row. */
 const A_ROW_PX = 20;
 /** A place lower than this has no room for a mark at its foot. */
 const ROOM_PX = 90;
-const LOOK_MS = 400;
 
 export type Way = "below" | "beside";
 
@@ -66,17 +65,20 @@ export function useBeyond(): Beyond[] {
       });
     };
     const changes = new MutationObserver(again);
-    const watched = { childList: true, subtree: true, attributes: true, attributeFilter: ["open", "class"] };
-    changes.observe(document.body, watched);
-    const ended = ["scroll", "transitionend"] as const;
+    changes.observe(document.body, {
+      subtree: true,
+      childList: true,
+      characterData: true,
+      attributeFilter: ["open", "class", "style"],
+    });
+    // A font or a picture that arrives moves places without a change of the page.
+    void document.fonts.ready.then(again);
+    const ended = ["scroll", "transitionend", "load"] as const;
     for (const what of ended) document.addEventListener(what, again, { capture: true, passive: true });
     addEventListener("resize", again);
-    // Places also move without a change of the page that can be watched: a font arrives, a picture finds its size.
-    const nowAndThen = setInterval(again, LOOK_MS);
     again();
     return () => {
       cancelAnimationFrame(asked);
-      clearInterval(nowAndThen);
       changes.disconnect();
       for (const what of ended) document.removeEventListener(what, again, { capture: true });
       removeEventListener("resize", again);

@@ -7,6 +7,7 @@ mod faults;
 mod finding;
 mod first_hour;
 mod forms;
+mod glass;
 mod hands;
 mod journeys;
 mod keeping;

@@ -4,6 +4,7 @@ use super::known::first_in;
 use super::{column, component};
 use crate::auth::Person;
 use crate::export::Table;
+use crate::patterns::planned;
 use crate::problem::{Answer, Problem};
 use crate::sorted::{self, Column, Key, Sort};
 use crate::state::State;
@@ -119,9 +120,7 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
     let named: Vec<Uuid> = sheets.iter().filter(|s| s.name.to_lowercase().contains(&word)).map(|s| s.sheet_id).collect();
     let sheets: HashMap<Uuid, (String, Option<String>)> =
         sheets.into_iter().map(|s| (s.sheet_id, (s.name, s.additives.map(|a| a.to_string())))).collect();
-    let mut tx = state.db.begin().await?;
-    // What is asked differs each time, and so does its best plan.
-    sqlx::query("set local plan_cache_mode = force_custom_plan").execute(&mut *tx).await?;
+    let mut tx = planned(&state.db).await?;
     let mut q = query(find, &named, today)?;
     q.push(" limit ").push_bind(limit);
     let rows: Vec<Found> = q.build_query_as().persistent(false).fetch_all(&mut *tx).await?;
@@ -186,7 +185,8 @@ fn query(find: &Find, named: &[Uuid], today: Date) -> Result<QueryBuilder<Postgr
         }
         None => {
             // By age, as the index gives them, from where the page before ended.
-            if let (Some(day), Some(code), Some(id)) = cursor(&find.after) {
+            if !find.after.is_empty() {
+                let (day, code, id) = cursor(&find.after).ok_or_else(sorted::lost)?;
                 q.push(" and (l.received, l.code, l.id) > (").push_bind(day.to_sqlx()).push(", ");
                 q.push_bind(code).push(", ").push_bind(id).push(")");
             }
@@ -274,12 +274,10 @@ pub fn name_of(of: Component, additives: Option<&str>) -> String {
 }
 
 /// `2026-03-01|P-2204|<id>`.
-fn cursor(text: &str) -> (Option<Date>, Option<String>, Option<Uuid>) {
-    let mut parts = text.splitn(2, '|');
-    let day = parts.next().and_then(|d| d.parse().ok());
-    let (code, id) =
-        parts.next().and_then(|rest| rest.rsplit_once('|')).map_or((None, None), |(c, i)| (Some(c.to_string()), i.parse().ok()));
-    if day.is_some() && id.is_some() { (day, code, id) } else { (None, None, None) }
+fn cursor(text: &str) -> Option<(Date, String, Uuid)> {
+    let (day, rest) = text.split_once('|')?;
+    let (code, id) = rest.rsplit_once('|')?;
+    Some((day.parse().ok()?, code.to_string(), id.parse().ok()?))
 }
 
 /// Lots, oldest first.

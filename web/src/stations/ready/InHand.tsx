@@ -51,28 +51,22 @@ function Act({ view, item, elapsed, after }: Props) {
       ...(photo ? { photo } : {}),
     }).then((ok) => ok && after());
   // `waits`: the id of the words beside it that say what it waits for.
-  const primary = (word: string, did: Schemas["Did"], waits?: string | false) => (
-    <Button
-      variant="contained"
-      name={`do-${item.key}`}
-      disabled={Boolean(waits)}
-      aria-describedby={waits || undefined}
-      onClick={() => tick(did)}
-    >
-      {word}
-    </Button>
-  );
-  const quiet = (word: string, did: Schemas["Did"], waits?: string | false) => (
-    <Button
-      variant="outlined"
-      name={`fail-${item.key}`}
-      disabled={Boolean(waits)}
-      aria-describedby={waits || undefined}
-      onClick={() => tick(did)}
-    >
-      {word}
-    </Button>
-  );
+  const button =
+    (variant: "contained" | "outlined", name: string) =>
+    (word: string, did: Schemas["Did"], waits?: string | false) => (
+      <Button
+        variant={variant}
+        name={`${name}-${item.key}`}
+        disabled={Boolean(waits)}
+        aria-describedby={waits || undefined}
+        onClick={() => tick(did)}
+      >
+        {word}
+      </Button>
+    );
+  const unnamed = (!view.can_release || text.trim() === "") && "sample-helper-text";
+  const primary = button("contained", "do");
+  const quiet = button("outlined", "fail");
   const refusal = refused && <span className="refusal">{refused.detail}</span>;
   switch (what.kind) {
     case "test":
@@ -129,16 +123,8 @@ function Act({ view, item, elapsed, after }: Props) {
           />
           <FileField label="Photo" accept="image/png,image/jpeg" taken={photo} take={setPhoto} />
           <div className="actions">
-            {primary(
-              "Approve and sign",
-              "done",
-              (!view.can_release || text.trim() === "") && "sample-helper-text",
-            )}
-            {quiet(
-              "Not approved",
-              "failed",
-              (!view.can_release || text.trim() === "") && "sample-helper-text",
-            )}
+            {primary("Approve and sign", "done", unnamed)}
+            {quiet("Not approved", "failed", unnamed)}
             {refusal}
           </div>
         </div>

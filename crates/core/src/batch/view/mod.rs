@@ -254,10 +254,8 @@ fn head(id: Uuid, case: &Case<'_>, holds: Vec<Hold>, viewer: &Viewer, now: Times
 /// What the book marks is found when it is added up; its words are made again, in the reader's units, only where there are any.
 fn to_answer(case: &Case<'_>, prefs: Prefs) -> Vec<Deviation> {
     let open = |d: &Deviation| d.answer.is_none();
-    if case.signature.is_some() || !case.deviations.iter().any(open) {
-        return Vec::new();
-    }
-    deviations::find(case, prefs).into_iter().filter(open).collect()
+    let any = case.deviations.iter().any(open);
+    if any { deviations::find(case, prefs).into_iter().filter(open).collect() } else { Vec::new() }
 }
 
 /// Short: part · coat.
