@@ -129,6 +129,7 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
       <Button
         variant="text"
         name="find"
+        aria-haspopup="dialog"
         onClick={() => setFinding("")}
         sx={{ color: "text.primary", px: 1, minWidth: 0 }}
       >
@@ -143,6 +144,7 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
       <Button
         variant="text"
         name="person"
+        aria-haspopup="dialog"
         onClick={() => setDialog("person")}
         sx={{ color: "text.primary", px: 1, minWidth: 0 }}
       >
@@ -158,7 +160,7 @@ function Top({ me }: { me: Schemas["Me"] & { received: number } }) {
       )}
       {dialog === "hands" && <HandsDialog close={() => setDialog(null)} />}
       <Dialog open={dialog === "keys"} onClose={() => setDialog(null)} aria-labelledby="keys-title">
-        <div style={{ padding: 24, minWidth: 340 }}>
+        <div style={{ padding: 24, minWidth: "min(340px, 100%)" }}>
           <h2 id="keys-title">Keys</h2>
           <table className="rows">
             <tbody>
@@ -198,7 +200,7 @@ function PersonDialog({
   };
   return (
     <Dialog open onClose={close} aria-labelledby="person-title">
-      <div style={{ padding: 24, display: "grid", gap: 18, minWidth: 360 }}>
+      <div style={{ padding: 24, display: "grid", gap: 18, minWidth: "min(360px, 100%)" }}>
         <h2 id="person-title">
           {me.name}, {me.role}
         </h2>
@@ -238,10 +240,10 @@ function PersonDialog({
           >
             Someone else
           </Button>
-          <Button variant="outlined" onClick={keys}>
+          <Button variant="outlined" aria-haspopup="dialog" onClick={keys}>
             Keys
           </Button>
-          <Button variant="outlined" name="hands-and-ears" onClick={hands}>
+          <Button variant="outlined" name="hands-and-ears" aria-haspopup="dialog" onClick={hands}>
             Hands and ears
           </Button>
           <Link to="/people" onClick={close}>

@@ -39,7 +39,7 @@ export function Waiting({ me, online }: { me: Schemas["Me"]; online: boolean }) 
         {refused > 0 && `${refused === 1 ? "1 was" : `${refused} were`} refused. `}
       </span>
       {waiting.length > 0 && (
-        <button type="button" name="see-waiting" onClick={() => setOpen(true)}>
+        <button type="button" name="see-waiting" aria-haspopup="dialog" onClick={() => setOpen(true)}>
           See them
         </button>
       )}

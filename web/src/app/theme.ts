@@ -53,7 +53,20 @@ export function muiTheme(name: ThemeName) {
       },
       MuiPaper: { defaultProps: { elevation: 0 }, styleOverrides: { root: { backgroundImage: "none" } } },
       MuiPopover: { styleOverrides: { paper: { border: `2px solid ${t.inkRule}`, boxShadow: "none" } } },
-      MuiDialog: { styleOverrides: { paper: { border: `2px solid ${t.inkRule}` } } },
+      MuiDialog: {
+        styleOverrides: {
+          paper: {
+            border: `2px solid ${t.inkRule}`,
+            // On a phone a dialog has the width of the glass, but for a finger's breadth.
+            "@media (max-width: 600px)": {
+              margin: 10,
+              width: "100%",
+              maxWidth: "calc(100% - 20px)",
+              maxHeight: "calc(100% - 20px)",
+            },
+          },
+        },
+      },
       MuiDrawer: {
         styleOverrides: { paper: { borderLeft: `2px solid ${t.inkRule}`, width: 480, maxWidth: "94vw" } },
       },

@@ -14,6 +14,7 @@ export function InHand({ view }: { view: BatchView }) {
         variant="text"
         name="in-hand"
         sx={{ px: 0, color: "text.primary", justifyContent: "flex-start" }}
+        aria-haspopup="dialog"
         onClick={() => setOpen(true)}
       >
         <span className="ellipsis">In hand: {view.mine ? "you" : (view.on_it ?? "nobody")}</span>
@@ -30,7 +31,7 @@ function Hand({ view, close }: { view: BatchView; close: () => void }) {
   const to = (person: string) => void write("in_hand", { person }).then((ok) => ok && close());
   return (
     <Dialog open onClose={close} aria-labelledby="in-hand-title">
-      <div style={{ padding: 24, display: "grid", gap: 14, minWidth: 320 }}>
+      <div style={{ padding: 24, display: "grid", gap: 14, minWidth: "min(320px, 100%)" }}>
         <h2 id="in-hand-title">Who is on it?</h2>
         <p className="slate">
           {view.title}: now {view.on_it ?? "nobody"}. It stands in the log, and nothing of the work changes.

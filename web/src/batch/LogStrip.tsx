@@ -54,16 +54,28 @@ export function LogStrip({ view }: { view: BatchView }) {
           variant="text"
           sx={{ px: 0, color: "text.primary" }}
           name="open-log"
+          aria-haspopup="dialog"
           onClick={() => setOpen(true)}
         >
           Log {view.log_count}
         </Button>
       </div>
-      <Drawer anchor="right" open={open} onClose={() => setOpen(false)}>
+      <Drawer
+        anchor="right"
+        open={open}
+        onClose={() => setOpen(false)}
+        slotProps={{ paper: { "aria-label": "Log" } }}
+      >
         <div style={{ padding: 20 }}>
           <div className="board-head">
             <h2>Log</h2>
-            <Button variant="contained" sx={{ ml: "auto" }} name="note" onClick={() => setNoting(true)}>
+            <Button
+              variant="contained"
+              sx={{ ml: "auto" }}
+              name="note"
+              aria-haspopup="dialog"
+              onClick={() => setNoting(true)}
+            >
               Write a note
             </Button>
           </div>
@@ -106,7 +118,12 @@ function WholeLog({ view, zone, strike }: { view: BatchView; zone: string; strik
             </td>
             <td>
               {l.may_strike && (
-                <Button variant="text" name={`strike-${l.seq}`} onClick={() => strike(l)}>
+                <Button
+                  variant="text"
+                  name={`strike-${l.seq}`}
+                  aria-haspopup="dialog"
+                  onClick={() => strike(l)}
+                >
                   Strike
                 </Button>
               )}

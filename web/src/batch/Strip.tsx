@@ -126,12 +126,12 @@ function WayOut({ said, view, ask }: WayOutProps) {
   return (
     <>
       {hold.trouble === "birth-in-doubt" && lead && (
-        <Button variant="outlined" name="deny-birth" onClick={() => ask(hold, true)}>
+        <Button variant="outlined" name="deny-birth" aria-haspopup="dialog" onClick={() => ask(hold, true)}>
           It never happened
         </Button>
       )}
       {hold.severity === "hold" && lead && (
-        <Button variant="outlined" name="release" onClick={() => ask(hold, false)}>
+        <Button variant="outlined" name="release" aria-haspopup="dialog" onClick={() => ask(hold, false)}>
           Release
         </Button>
       )}

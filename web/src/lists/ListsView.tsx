@@ -43,7 +43,12 @@ export function ListsView() {
         </span>
         <ExportLink href="/api/v1/lists" word="Take as JSON" />
         {lists.data.may_edit && (
-          <Button variant="contained" name="add-item" onClick={() => setEditing(items.length)}>
+          <Button
+            variant="contained"
+            name="add-item"
+            aria-haspopup="dialog"
+            onClick={() => setEditing(items.length)}
+          >
             Add an item
           </Button>
         )}
@@ -79,6 +84,7 @@ export function ListsView() {
                                 type="button"
                                 className="link"
                                 name={`edit-${item.key}`}
+                                aria-haspopup="dialog"
                                 onClick={() => setEditing(i)}
                               >
                                 Edit

@@ -45,10 +45,20 @@ export function PartView() {
         </Link>
         {p.may_edit && (
           <>
-            <Button variant="outlined" name="clone-part" onClick={() => setCloning(true)}>
+            <Button
+              variant="outlined"
+              name="clone-part"
+              aria-haspopup="dialog"
+              onClick={() => setCloning(true)}
+            >
               Clone it
             </Button>
-            <Button variant="outlined" name="edit-coats" onClick={() => setEditing(true)}>
+            <Button
+              variant="outlined"
+              name="edit-coats"
+              aria-haspopup="dialog"
+              onClick={() => setEditing(true)}
+            >
               Edit the coats
             </Button>
           </>

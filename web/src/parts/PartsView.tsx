@@ -68,7 +68,12 @@ export function PartsView() {
           <div className="board-head">
             <h2>Recoat by pair</h2>
             {me?.may_edit_sheets && (
-              <Button variant="outlined" name="new-pair" onClick={() => setEditing("new")}>
+              <Button
+                variant="outlined"
+                name="new-pair"
+                aria-haspopup="dialog"
+                onClick={() => setEditing("new")}
+              >
                 Add a pair
               </Button>
             )}
@@ -88,7 +93,12 @@ export function PartsView() {
                     </td>
                     <td>
                       {me?.may_edit_sheets && (
-                        <button type="button" className="link" onClick={() => setEditing(p)}>
+                        <button
+                          type="button"
+                          className="link"
+                          aria-haspopup="dialog"
+                          onClick={() => setEditing(p)}
+                        >
                           Edit
                         </button>
                       )}
@@ -140,7 +150,8 @@ function PairDialog({ pair, close }: { pair: Schemas["PairView"] | null; close: 
       title="Recoat of a pair"
       action="Save"
       name="save-pair"
-      busy={save.isPending || !ends.from || !ends.to}
+      busy={save.isPending}
+      needs={(!ends.from || !ends.to) && "both products"}
       submit={() => save.mutate(form)}
       close={close}
     >

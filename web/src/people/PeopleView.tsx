@@ -92,7 +92,12 @@ function Kept({ me }: { me: Schemas["Me"] }) {
                 </td>
                 <td className="mono nowrap">{time(p.last_seen)}</td>
                 <td>
-                  <Button variant="text" name={`pin-${p.name}`} onClick={() => setPinOf(p)}>
+                  <Button
+                    variant="text"
+                    name={`pin-${p.name}`}
+                    aria-haspopup="dialog"
+                    onClick={() => setPinOf(p)}
+                  >
                     Set anew
                   </Button>
                 </td>
@@ -113,7 +118,7 @@ function Kept({ me }: { me: Schemas["Me"] }) {
         </table>
       </div>
       <div className="actions" style={{ margin: "10px 0" }}>
-        <Button variant="contained" name="add-person" onClick={() => setAdding(true)}>
+        <Button variant="contained" name="add-person" aria-haspopup="dialog" onClick={() => setAdding(true)}>
           Add a person
         </Button>
       </div>

@@ -19,7 +19,7 @@ export function ShopLine() {
       <span className="slate">
         {shop.zone}, {shop.works_alone ? "one person works here" : "a crew works here"}
       </span>
-      <Button variant="text" name="edit-shop" onClick={() => setOpen(true)}>
+      <Button variant="text" name="edit-shop" aria-haspopup="dialog" onClick={() => setOpen(true)}>
         Change
       </Button>
       {open && <ShopDialog shop={shop} close={() => setOpen(false)} />}

@@ -38,7 +38,7 @@ export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => v
           Its label
         </Link>
         {props.mayEdit && (
-          <Button variant="outlined" name="edit-rig" onClick={() => props.edit(one)}>
+          <Button variant="outlined" name="edit-rig" aria-haspopup="dialog" onClick={() => props.edit(one)}>
             Change it
           </Button>
         )}

@@ -21,7 +21,12 @@ export function Pieces({ mayEdit }: { mayEdit: boolean }) {
     <>
       <div className="actions">
         {mayEdit && (
-          <Button variant="contained" name="new-piece" onClick={() => setEditing("new")}>
+          <Button
+            variant="contained"
+            name="new-piece"
+            aria-haspopup="dialog"
+            onClick={() => setEditing("new")}
+          >
             A new piece
           </Button>
         )}
@@ -56,6 +61,7 @@ export function Pieces({ mayEdit }: { mayEdit: boolean }) {
                       type="button"
                       className="link"
                       name={`piece-${p.piece.name}`}
+                      aria-haspopup="dialog"
                       onClick={() => setEditing(p)}
                     >
                       {p.piece.name}

@@ -112,7 +112,12 @@ export function RigBook({ rig, tipped }: { rig: Schemas["RigView"]; tipped: bool
               <td className="slate nowrap">{l.by}</td>
               <td>
                 {l.may_strike && (
-                  <button type="button" className="link" onClick={() => setStriking(l)}>
+                  <button
+                    type="button"
+                    className="link"
+                    aria-haspopup="dialog"
+                    onClick={() => setStriking(l)}
+                  >
                     Strike
                   </button>
                 )}

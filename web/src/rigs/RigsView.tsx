@@ -64,7 +64,13 @@ function Rigs({ mayEdit }: { mayEdit: boolean }) {
       <div className="rigs-two">
         <div>
           {mayEdit && (
-            <Button variant="contained" name="new-rig" onClick={() => setEditing("new")} fullWidth>
+            <Button
+              variant="contained"
+              name="new-rig"
+              aria-haspopup="dialog"
+              onClick={() => setEditing("new")}
+              fullWidth
+            >
               A new rig
             </Button>
           )}

@@ -81,31 +81,66 @@ export function LotView() {
           </div>
           {l.is_received ? (
             <div className="actions">
-              <Button variant="contained" name="ask-counted" onClick={() => setAsked("counted")}>
+              <Button
+                variant="contained"
+                name="ask-counted"
+                aria-haspopup="dialog"
+                onClick={() => setAsked("counted")}
+              >
                 Count it
               </Button>
-              <Button variant="outlined" name="ask-moved" onClick={() => setAsked("moved")}>
+              <Button
+                variant="outlined"
+                name="ask-moved"
+                aria-haspopup="dialog"
+                onClick={() => setAsked("moved")}
+              >
                 Move
               </Button>
-              <Button variant="outlined" name="ask-certified" onClick={() => setAsked("certified")}>
+              <Button
+                variant="outlined"
+                name="ask-certified"
+                aria-haspopup="dialog"
+                onClick={() => setAsked("certified")}
+              >
                 Certificate
               </Button>
-              <Button variant="outlined" name="ask-damaged" onClick={() => setAsked("damaged")}>
+              <Button
+                variant="outlined"
+                name="ask-damaged"
+                aria-haspopup="dialog"
+                onClick={() => setAsked("damaged")}
+              >
                 Damaged
               </Button>
               {l.quarantined
                 ? l.may_free && (
-                    <Button variant="outlined" name="ask-freed" onClick={() => setAsked("freed")}>
+                    <Button
+                      variant="outlined"
+                      name="ask-freed"
+                      aria-haspopup="dialog"
+                      onClick={() => setAsked("freed")}
+                    >
                       Free it
                     </Button>
                   )
                 : null}
               {!l.quarantined && (
-                <Button variant="outlined" name="ask-quarantined" onClick={() => setAsked("quarantined")}>
+                <Button
+                  variant="outlined"
+                  name="ask-quarantined"
+                  aria-haspopup="dialog"
+                  onClick={() => setAsked("quarantined")}
+                >
                   Quarantine
                 </Button>
               )}
-              <Button variant="outlined" name="ask-note" onClick={() => setAsked("note")}>
+              <Button
+                variant="outlined"
+                name="ask-note"
+                aria-haspopup="dialog"
+                onClick={() => setAsked("note")}
+              >
                 Note
               </Button>
             </div>
@@ -162,7 +197,12 @@ export function LotView() {
                     </td>
                     <td>
                       {line.may_strike && (
-                        <button type="button" className="link" onClick={() => setStriking(line)}>
+                        <button
+                          type="button"
+                          className="link"
+                          aria-haspopup="dialog"
+                          onClick={() => setStriking(line)}
+                        >
                           Strike
                         </button>
                       )}

@@ -57,11 +57,23 @@ export function Places() {
             </span>
           </p>
           <div className="place-acts">
-            <button type="button" className="link" name={`read-${p.name}`} onClick={() => setReading(p)}>
+            <button
+              type="button"
+              className="link"
+              name={`read-${p.name}`}
+              aria-haspopup="dialog"
+              onClick={() => setReading(p)}
+            >
               Read it
             </button>
             {me?.may_edit_sheets && (
-              <button type="button" className="link" name={`band-${p.name}`} onClick={() => setEditing(p)}>
+              <button
+                type="button"
+                className="link"
+                name={`band-${p.name}`}
+                aria-haspopup="dialog"
+                onClick={() => setEditing(p)}
+              >
                 Its band
               </button>
             )}
@@ -69,7 +81,13 @@ export function Places() {
         </section>
       ))}
       {me?.may_edit_sheets && (
-        <button type="button" className="link" name="new-place" onClick={() => setEditing("new")}>
+        <button
+          type="button"
+          className="link"
+          name="new-place"
+          aria-haspopup="dialog"
+          onClick={() => setEditing("new")}
+        >
           A new place
         </button>
       )}

@@ -71,7 +71,8 @@ export function ReceiveDialog({ close, opened }: { close: () => void; opened: (i
       title="A lot comes in"
       action="Receive it"
       name="save-lot"
-      busy={busy || !started}
+      busy={busy}
+      needs={!started && "the product, and the code on its label"}
       submit={() => void keep("received", given).then((done) => done && opened(done.lot))}
       close={close}
     >

@@ -85,7 +85,12 @@ export function StoresView() {
             void navigate({ to: "/labels", search: { of: picked.map((id) => `lot:${id}`).join(",") } })
           }
         />
-        <Button variant="contained" name="receive-lot" onClick={() => setReceiving(true)}>
+        <Button
+          variant="contained"
+          name="receive-lot"
+          aria-haspopup="dialog"
+          onClick={() => setReceiving(true)}
+        >
           Receive a lot
         </Button>
       </div>

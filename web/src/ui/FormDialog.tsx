@@ -1,12 +1,14 @@
 // A dialog that asks for something and does one thing with it.
 import { Button, Dialog } from "@mui/material";
 import { useId, type ReactNode } from "react";
+import { Act } from "./Act";
 
 export function FormDialog({
   title,
   action,
   name,
   busy,
+  needs,
   submit,
   close,
   beside,
@@ -16,6 +18,8 @@ export function FormDialog({
   action: string;
   name: string;
   busy: boolean;
+  /** What is still wanted before it can be done. */
+  needs?: string | false | undefined;
   submit: () => void;
   close: () => void;
   /** What it comes to, seen beside while it is filled in. */
@@ -42,9 +46,7 @@ export function FormDialog({
           children
         )}
         <div className="actions">
-          <Button type="submit" variant="contained" disabled={busy} name={name}>
-            {action}
-          </Button>
+          <Act name={name} word={action} needs={needs || (busy && "it is being written")} />
           <Button variant="outlined" onClick={close}>
             Leave it
           </Button>

@@ -4,21 +4,11 @@ import { useBeyond, type Beyond } from "./beyond";
 
 /** Of a place a tap goes on by this much, so that the last row seen is the first one then. */
 const A_PAGE = 0.8;
-const BELOW = { width: 106, height: 48 };
-const BESIDE = { width: 32, height: 48 };
-
-const key = (b: Beyond) => `${b.way} ${b.place.className} ${b.right} ${b.bottom}`;
 
 function go({ place, way }: Beyond) {
   const smooth = matchMedia("(prefers-reduced-motion: no-preference)").matches;
   const step = way === "below" ? { top: place.clientHeight * A_PAGE } : { left: place.clientWidth * A_PAGE };
   place.scrollBy({ ...step, behavior: smooth ? "smooth" : "auto" });
-}
-
-function where({ way, bottom, right, height }: Beyond) {
-  if (way === "below") return { ...BELOW, top: bottom - BELOW.height, left: right - BELOW.width - 10 };
-  const high = Math.min(BESIDE.height, height);
-  return { width: BESIDE.width, height: high, top: bottom - (height + high) / 2, left: right - BESIDE.width };
 }
 
 export function MoreBeyond() {
@@ -29,11 +19,11 @@ export function MoreBeyond() {
     <div aria-hidden className="no-print">
       {found.map((b) => (
         <button
-          key={key(b)}
+          key={`${b.way} ${b.left} ${b.top}`}
           type="button"
           tabIndex={-1}
           className={`more-beyond ${b.way}`}
-          style={where(b)}
+          style={{ top: b.top, left: b.left, width: b.width, height: b.height }}
           onClick={() => go(b)}
         >
           <span>

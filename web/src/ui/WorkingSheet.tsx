@@ -22,11 +22,16 @@ export function WorkingSheet({ working, last = 2 }: { working: Working | null | 
   return (
     <div className="working">
       <Lines working={working} last={last} />
-      <button type="button" className="link" onClick={() => setOpen(true)}>
+      <button type="button" className="link" aria-haspopup="dialog" onClick={() => setOpen(true)}>
         Open the working: {working.title}
       </button>
-      <Drawer anchor="right" open={open} onClose={() => setOpen(false)}>
-        <div style={{ padding: 24 }} role="document">
+      <Drawer
+        anchor="right"
+        open={open}
+        onClose={() => setOpen(false)}
+        slotProps={{ paper: { "aria-label": working.title } }}
+      >
+        <div style={{ padding: 24 }}>
           <h2>{working.title}</h2>
           <div style={{ margin: "16px 0" }}>
             <Lines working={working} />

@@ -9,14 +9,19 @@ const SCROLLS =
 const A_ROW_PX = 20;
 /** A place lower than this has no room for a mark at its foot. */
 const ROOM_PX = 90;
+/** How large the marks are. */
+const BELOW = { width: 106, height: 48 };
+const BESIDE = { width: 32, height: 48 };
 
 export type Way = "below" | "beside";
 
 export interface Beyond {
   place: Element;
   way: Way;
-  bottom: number;
-  right: number;
+  /** Where its mark lies, in dots of the window. */
+  top: number;
+  left: number;
+  width: number;
   height: number;
 }
 
@@ -26,31 +31,47 @@ function beyond(place: Element): Beyond[] {
   const box = place.getBoundingClientRect();
   const bottom = Math.round(Math.min(box.bottom, innerHeight));
   const right = Math.round(Math.min(box.right, innerWidth));
-  const height = Math.round(bottom - Math.max(box.top, 0));
-  if (box.width === 0 || height <= 0) return [];
+  const seen = Math.round(bottom - Math.max(box.top, 0));
+  if (box.width === 0 || seen <= 0) return [];
   const under = place.scrollHeight - place.clientHeight - place.scrollTop;
   const after = place.scrollWidth - place.clientWidth - place.scrollLeft;
-  const at = (way: Way): Beyond => ({ place, way, bottom, right, height });
+  const high = Math.min(BESIDE.height, seen);
+  const below = { ...BELOW, top: bottom - BELOW.height, left: right - BELOW.width - 10 };
+  const beside = {
+    width: BESIDE.width,
+    height: high,
+    top: bottom - (seen + high) / 2,
+    left: right - BESIDE.width,
+  };
   return [
-    ...(under >= A_ROW_PX && height >= ROOM_PX && scrolls(how.overflowY) ? [at("below")] : []),
-    ...(after >= A_ROW_PX && scrolls(how.overflowX) ? [at("beside")] : []),
+    ...(under >= A_ROW_PX && seen >= ROOM_PX && scrolls(how.overflowY)
+      ? [{ place, way: "below" as const, ...below }]
+      : []),
+    ...(after >= A_ROW_PX && scrolls(how.overflowX) ? [{ place, way: "beside" as const, ...beside }] : []),
   ];
 }
 
-/** The places with more beyond an edge; while a dialog is open those of the dialog alone. */
+const over = (a: Beyond, b: Beyond) =>
+  a.left < b.left + b.width &&
+  b.left < a.left + a.width &&
+  a.top < b.top + b.height &&
+  b.top < a.top + a.height;
+
+/**
+ * The places with more beyond an edge; while a dialog is open those of the dialog alone. No two marks lie over each other: what is
+ * inside comes before what it stands in, and what is below before what is beside; the other shows once the first is at its end.
+ */
 function look(): Beyond[] {
-  const over = [...document.querySelectorAll(".MuiDialog-root, .overlay")].at(-1);
-  const places = [...document.querySelectorAll(SCROLLS)];
-  return places.filter((p) => !over || over.contains(p)).flatMap(beyond);
+  const above = [...document.querySelectorAll(".MuiDialog-root, .overlay")].at(-1);
+  const places = [...document.querySelectorAll(SCROLLS)].filter((p) => !above || above.contains(p));
+  const found = places.reverse().flatMap(beyond);
+  const belowFirst = [...found.filter((b) => b.way === "below"), ...found.filter((b) => b.way === "beside")];
+  return belowFirst.reduce<Beyond[]>((kept, b) => (kept.some((k) => over(k, b)) ? kept : [...kept, b]), []);
 }
 
+const FIELDS = ["place", "way", "top", "left", "width", "height"] as const;
 const same = (a: Beyond[], b: Beyond[]) =>
-  a.length === b.length &&
-  a.every((x, i) => {
-    const y = b[i];
-    const alike = y && x.place === y.place && x.way === y.way;
-    return alike && x.bottom === y.bottom && x.right === y.right && x.height === y.height;
-  });
+  a.length === b.length && a.every((x, i) => FIELDS.every((f) => x[f] === b[i]?.[f]));
 
 export function useBeyond(): Beyond[] {
   const [found, setFound] = useState<Beyond[]>([]);

@@ -3,6 +3,7 @@
 mod access;
 mod asking;
 mod board;
+mod dialogs;
 mod faults;
 mod finding;
 mod first_hour;

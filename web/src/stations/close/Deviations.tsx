@@ -21,7 +21,7 @@ export function Deviations({ view, answer }: Props) {
               ) : signature ? (
                 <p className="answer slate">not answered</p>
               ) : (
-                <Button variant="outlined" name="answer" onClick={() => answer(d)}>
+                <Button variant="outlined" name="answer" aria-haspopup="dialog" onClick={() => answer(d)}>
                   Answer
                 </Button>
               )}

@@ -73,13 +73,14 @@ export function Sign({ view }: StationProps<"close">) {
               Accept the work
             </Button>
           )}
-          <Button variant="outlined" name="close-note" onClick={() => setNoting(true)}>
+          <Button variant="outlined" name="close-note" aria-haspopup="dialog" onClick={() => setNoting(true)}>
             Write a note
           </Button>
           {close.can_reopen && (
             <Button
               variant="text"
               name="reopen"
+              aria-haspopup="dialog"
               onClick={() => setReopening(true)}
               sx={{ color: "text.primary" }}
             >

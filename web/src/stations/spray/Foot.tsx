@@ -44,6 +44,7 @@ export function Foot({ view, hose, loose, discard }: Props) {
             <Button
               variant="text"
               name="discard"
+              aria-haspopup="dialog"
               onClick={() => discard({ id: charge, no: spray.pot ?? 0 })}
               sx={{ color: "text.primary" }}
             >

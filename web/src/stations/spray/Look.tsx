@@ -21,6 +21,7 @@ export function Look({ view }: StationProps<"spray">) {
         <Button
           variant="text"
           name="film-wrong"
+          aria-haspopup="dialog"
           onClick={() => setAsking(true)}
           sx={{ color: "text.primary" }}
         >

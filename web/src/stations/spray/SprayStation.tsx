@@ -95,7 +95,12 @@ export function SprayStation({ view }: StationProps<"spray">) {
                 <span>
                   <b>Pot {o.no}</b> · {o.word} <span className="slate">· {o.left.text}</span>
                 </span>
-                <Button variant="text" name={`discard-${o.no}`} onClick={() => setDiscarding(o)}>
+                <Button
+                  variant="text"
+                  name={`discard-${o.no}`}
+                  aria-haspopup="dialog"
+                  onClick={() => setDiscarding(o)}
+                >
                   Discard
                 </Button>
               </div>
