@@ -99,6 +99,12 @@ impl Browser {
         self.cdp("Emulation.setEmulatedMedia", json!({ "media": "print" })).await;
     }
 
+    /// As for who asked the system for less motion, or did not.
+    pub async fn motion(&self, less: bool) {
+        let features = json!([{ "name": "prefers-reduced-motion", "value": if less { "reduce" } else { "no-preference" } }]);
+        self.cdp("Emulation.setEmulatedMedia", json!({ "features": features })).await;
+    }
+
     /// Runs before any script of every page that is opened from now on.
     pub async fn before_every_page(&self, source: &str) {
         self.cdp("Page.addScriptToEvaluateOnNewDocument", json!({ "source": source })).await;

@@ -4967,6 +4967,8 @@ export interface components {
         PlanView: {
             /** @description Why they are no larger. */
             because?: string | null;
+            /** @description In the order poured. */
+            each_pot: components["schemas"]["PotPourView"][];
             entered?: components["schemas"]["PlanMix"] | null;
             /** @description The wet film it is reckoned with, and what it dries to where that was asked. */
             film: string;
@@ -5045,6 +5047,14 @@ export interface components {
             running_g: number | string;
             /** @description Its volume; 0 for an additive whose density the sheet does not state. */
             volume_ml: number | string;
+        };
+        /** @description What goes into each pot of the plan; its pots are alike. */
+        PotPourView: {
+            mass: components["schemas"]["Shown"];
+            name: string;
+            /** @description What one tared vessel on the scale shows when it is in. */
+            to_reading: components["schemas"]["Shown"];
+            volume?: components["schemas"]["Shown"] | null;
         };
         /**
          * @description The state of a pot.

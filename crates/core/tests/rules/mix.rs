@@ -1,6 +1,6 @@
 //! Pots from the pour to the part, by the book: rescues chosen, cups changed, pots divided, fills, the line.
 
-use level_keel_core::batch::view::Viewer;
+use level_keel_core::batch::view::{PotPourView, Viewer};
 use level_keel_core::batch::{EntryKind, whole};
 use level_keel_core::people::Role;
 use serde_json::{Value, json};
@@ -120,6 +120,19 @@ fn the_plan_says_how_many_pots_and_when() {
     // The next pot is proposed as planned, not all that is missing.
     near(plan.pots[0].ml, 1693.33 / 3.0, 0.01);
     assert_eq!(seen(&book).mix.propose.text, plan.pots[0].amount.text);
+    // Each of the three: 564.4 mL at 4 : 1 by volume is 451.6 mL of 1.42 kg/L and 112.9 mL of 0.98 kg/L, into one tared vessel.
+    let pour = |p: &PotPourView| {
+        format!("{}: {}, {}, shows {}", p.name, p.volume.as_ref().unwrap().text, p.mass.text, p.to_reading.text)
+            .replace('\u{a0}', " ")
+    };
+    let each: Vec<_> = plan.each_pot.iter().map(pour).collect();
+    assert_eq!(each, ["base: 452 mL, 641.2 g, shows 641.2 g", "hardener: 113 mL, 110.6 g, shows 751.8 g"]);
+    // Two components that meet in the gun go into no pot together.
+    let mut at_gun = sheet();
+    at_gun["charge"] = json!("at_gun");
+    let mut book = Book::begun(at_gun);
+    book.write(EntryKind::PlanMix, json!({ "rate_ml_min": 300.0, "fill_ml": 700.0 })).unwrap();
+    assert_eq!(seen(&book).mix.plan.unwrap().each_pot, []);
 }
 
 /// A pour by the mark of a cup: its mass and its interval are reckoned from the level.

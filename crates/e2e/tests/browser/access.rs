@@ -281,6 +281,40 @@ async fn what_is_printed_is_printed_by_day(db: PgPool) {
     );
     let kept = browser.client.execute("return localStorage.getItem('level-keel-theme')", vec![]).await.expect("a script");
     assert_eq!(kept, "booth");
+    // The plan of the pots is a table of what is poured; what is pressed or typed is not on paper, at no station.
+    let pressed = "return [...document.querySelectorAll('main button:not(.tooth *), main input, .log')].filter(e => e.getBoundingClientRect().height > 0 && getComputedStyle(e).visibility !== 'hidden').map(e => e.outerHTML.slice(0, 90))";
+    let id = browser.batch("Buoy 8").await;
+    browser.go(&format!("{}/batches/{id}?at=2", shop.address)).await;
+    browser.wait("button[name='mix-plan']").await;
+    browser.tap("mix-plan").await;
+    browser.as_printed().await;
+    browser.wait_text("One tared vessel shows").await;
+    assert_eq!(browser.client.execute(pressed, vec![]).await.expect("a script"), serde_json::json!([]));
+    drop(browser);
+    shop.close().await;
+}
+
+/// Who asked the system for less motion gets none: what opens is there at once.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn less_motion_is_none(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    // The longest any element takes to change, in seconds.
+    let longest = async || {
+        browser.press("person").await;
+        browser.wait("#person-title").await;
+        let slowest = "return Math.max(...[...document.querySelectorAll('*')].flatMap((e) => { const c = getComputedStyle(e);
+            return (c.transitionDuration + ',' + c.animationDuration).split(',').map(parseFloat); }).filter((s) => !isNaN(s)))";
+        let found = browser.client.execute(slowest, vec![]).await.expect("a script").as_f64().expect("seconds");
+        browser.keys("\u{e00c}").await;
+        browser.gone("#person-title").await;
+        found
+    };
+    browser.motion(false).await;
+    assert!(longest().await >= 0.1, "what opens is seen to come");
+    browser.motion(true).await;
+    assert!(longest().await <= 0.001);
     drop(browser);
     shop.close().await;
 }

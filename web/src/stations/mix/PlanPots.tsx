@@ -6,6 +6,7 @@ import type { StationProps } from "../../batch/station";
 import { Field } from "../../ui/Field";
 import { SlabPicture } from "../../ui/pictures/SlabPicture";
 import { WorkingSheet } from "../../ui/WorkingSheet";
+import { PlanPaper } from "./PlanPaper";
 import { PotLine } from "./PotLine";
 import { Act } from "../../ui/Act";
 
@@ -71,9 +72,12 @@ export function PlanPots({ view }: StationProps<"mix">) {
   });
   const seen = entry.view?.mix?.plan ?? plan;
   if (!plan || !seen) return null;
+  // On paper a plan that is kept stands as a table; until then the form is not worth its paper.
+  const planned = plan.pots.length > 0;
   return (
     <>
-      <form className="do" onSubmit={entry.submit}>
+      {planned && <PlanPaper view={view} plan={plan} />}
+      <form className={planned ? "do no-print" : "do"} onSubmit={entry.submit}>
         <span className="label">How will it be sprayed?</span>
         <PlanFields
           form={entry.form}
@@ -102,7 +106,7 @@ export function PlanPots({ view }: StationProps<"mix">) {
           </label>
         )}
       </form>
-      <div className="see">
+      <div className={planned ? "see no-print" : "see"}>
         <p>
           To mix <b className="live mono">{seen.need.figure}</b> {seen.need.unit}
           {seen.span && <span className="slate"> between {seen.span} by the area</span>}
@@ -118,6 +122,14 @@ export function PlanPots({ view }: StationProps<"mix">) {
               {seen.because}
               {seen.life ? `; ${seen.life}` : ""}
             </p>
+            {seen.each_pot.length > 0 && (
+              <p>
+                In each: {seen.each_pot.map((p) => `${p.name} ${p.mass.text}`).join(", ")}{" "}
+                <button type="button" className="link" name="print-plan" onClick={() => window.print()}>
+                  Print it
+                </button>
+              </p>
+            )}
           </>
         )}
         {seen.stock.map((s) => (

@@ -15,7 +15,7 @@ pub use board_row::{AirNow, BoardRow, OnBoard, on_board};
 pub use close::CloseView;
 pub use mix::{CupMark, FillView, MixPot, MixView, PourLine, RescueView};
 pub use next::{Next, Tone, Waits, next, order};
-pub use plan::{PlanView, PlannedPotView, WayToMix, WhatIf, what_if};
+pub use plan::{PlanView, PlannedPotView, PotPourView, WayToMix, WhatIf, what_if};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};
 pub use rack::{PotView, Vessel, pots};
 pub use ready::ReadyView;

@@ -6,6 +6,7 @@ use crate::mixing::{self, Component, Learned, PotLimits};
 use crate::pot_life::after;
 use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration};
 use crate::refusal::Refusal;
+use crate::sheets::{ChargeKind, Sheet};
 use crate::verdict::{Measured, is_over};
 use crate::worded::Worded;
 use crate::working::Working;
@@ -44,6 +45,18 @@ pub struct PlannedPotView {
     pub last_call_x: Option<f64>,
 }
 
+/// What goes into each pot of the plan; its pots are alike.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PotPourView {
+    pub name: String,
+    pub mass: Shown,
+    /// Missing: an additive whose density the sheet does not state.
+    pub volume: Option<Shown>,
+    /// What one tared vessel on the scale shows when it is in.
+    pub to_reading: Shown,
+}
+
 /// The plan.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
@@ -62,6 +75,8 @@ pub struct PlanView {
     pub working: Option<Working>,
     pub takeoff: Option<Working>,
     pub pots: Vec<PlannedPotView>,
+    /// In the order poured.
+    pub each_pot: Vec<PotPourView>,
     /// Why they are no larger.
     pub because: Option<String>,
     /// Life reckoned with, and at which temperature.
@@ -153,6 +168,25 @@ fn drawn(pots: &[mixing::PlannedPot], began: Option<Timestamp>, prefs: Prefs) ->
         .collect()
 }
 
+/// What goes into a pot of so much, by the pouring plan. Empty where that is refused (the pour says why), and where the components
+/// meet in the gun.
+fn each_pot(sheet: &Sheet, ml: f64, thinner_pct: f64, prefs: Prefs) -> Vec<PotPourView> {
+    if sheet.charge != ChargeKind::Pot {
+        return Vec::new();
+    }
+    let pours = mixing::plan(sheet, ml, thinner_pct, prefs).unwrap_or_default();
+    let mass = |g| show(g, QuantityKind::Mass, prefs);
+    pours
+        .into_iter()
+        .map(|p| PotPourView {
+            name: sheet.component_name(p.component),
+            mass: mass(p.mass_g),
+            volume: (p.volume_ml > 0.0).then(|| show(p.volume_ml, QuantityKind::Volume, prefs)),
+            to_reading: mass(p.running_g),
+        })
+        .collect()
+}
+
 /// When the gun first started on this coat.
 fn began(case: &Case<'_>) -> Option<Timestamp> {
     case.charges.iter().filter_map(|c| c.started).min()
@@ -185,6 +219,7 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
         working,
         takeoff: crate::takeoff::area(&aim.takeoff, prefs).ok().map(|(_, w)| w),
         pots: Vec::new(),
+        each_pot: Vec::new(),
         because: None,
         life: None,
         refused: None,
@@ -197,6 +232,8 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
                 .life_s
                 .map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(case), QuantityKind::Temperature).text));
             view.pots = drawn(&s.pots, began(case), prefs);
+            let thinner = view.entered.as_ref().and_then(|p| p.thinner_pct).unwrap_or(aim.thinner_pct);
+            view.each_pot = s.pots.first().map_or_else(Vec::new, |p| each_pot(&aim.sheet, p.ml, thinner, prefs));
             view.because = Some(s.because.word().into());
             view.working = Some(s.working);
         }
