@@ -14,8 +14,6 @@ export type Item = Schemas["ChecklistItem"];
 type What = Item["what"];
 /** What an item typed here may ask for: a lot is asked for by the components of the sheet. */
 type Typed = Exclude<What["kind"], "lot">;
-export const word = (text: string) => text.replaceAll("_", " ");
-
 /** What is done for an item, as the form says it. */
 function typed(
   form: { kind: Typed; words: string; least_s: string; most_s: string; window_s: string },

@@ -8,7 +8,7 @@ import { listsQuery, meQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
 import { Failed, Loading } from "../ui/states";
-import { type Item, ItemDialog, word } from "./ItemDialog";
+import { type Item, ItemDialog } from "./ItemDialog";
 
 export function ListsView() {
   const words = useWords();
@@ -73,7 +73,7 @@ export function ListsView() {
                           <div className="small slate">{item.hint}</div>
                         </td>
                         <td className="small">{what(item, lists.data.shown, i, words)}</td>
-                        <td className="small">{when(item)}</td>
+                        <td className="small">{when(item, words)}</td>
                         <td className="small nowrap">
                           before {item.before === "combine" ? "mixing" : "spraying"}
                         </td>
@@ -137,7 +137,7 @@ function what(item: Item, shown: Record<string, Schemas["Shown"]>, i: number, wo
   const w = item.what;
   if (w.kind === "timer")
     return w.by
-      ? `timed, ${word(w.by)} by the sheet`
+      ? "timed, as long as the sheet says"
       : `timed, ${figure("least_s") ?? "–"} to ${figure("most_s") ?? "–"}`;
   if (w.kind === "good_for")
     return w.by ? "good as long as the sheet says" : `good for ${figure("window_s") ?? "–"}`;
@@ -145,9 +145,13 @@ function what(item: Item, shown: Record<string, Schemas["Shown"]>, i: number, wo
   return called(words.what_kind, w.kind);
 }
 
-function when(item: Item) {
+function when(item: Item, words: WordsOf) {
   const w = item.when;
-  const parts = [...(w?.substrates ?? []), ...(w?.methods ?? []), ...(w?.hazards ?? [])].map(word);
-  const has = (w?.has ?? []).map((h) => `has ${word(h)}`);
-  return [...parts, ...has].join(", ") || "always";
+  const parts = [
+    ...(w?.substrates ?? []).map((s) => called(words.substrate, s)),
+    ...(w?.methods ?? []).map((m) => called(words.method, m)),
+    ...(w?.hazards ?? []).map((h) => called(words.hazard, h)),
+  ];
+  const where = (w?.has ?? []).map((h) => called(words.has, h)).join(", and ");
+  return [parts.join(", "), where && `where ${where}`].filter(Boolean).join("; ") || "always";
 }

@@ -26,9 +26,13 @@ export function minutes(seconds: number, inSeconds = false): { figure: string; u
   };
 }
 
+const two = (n: number) => String(n).padStart(2, "0");
+
+/** A watch that runs up: 0:07, 12:30, 1 h 01. */
 export function stopwatch(seconds: number) {
   const s = Math.max(0, Math.floor(seconds));
-  return s < 3600 ? `${Math.floor(s / 60)}:${String(s % 60).padStart(2, "0")}` : minutes(s).figure;
+  const min = Math.floor(s / 60);
+  return min < 60 ? `${min}:${two(s % 60)}` : `${Math.floor(min / 60)} h ${two(min % 60)}`;
 }
 
 /** Shop time, with the date where it is not the day of `as_of`. */

@@ -24,7 +24,7 @@ pub enum KnownFrom {
     #[strum(serialize = "by the cup")]
     Cup,
     /// The sheet.
-    #[strum(serialize = "by the sheet, rougher")]
+    #[strum(serialize = "by the sheet, which is rough")]
     Sheet,
     /// Said for a what-if.
     #[strum(serialize = "as asked")]

@@ -67,9 +67,9 @@ impl Regime {
     pub fn words(self) -> &'static str {
         match self {
             Regime::Still => "nothing flows: the pressure does not lift it to the gun",
-            Regime::Laminar => "laminar",
-            Regime::Join => "between laminar and turbulent: the flow may sit anywhere near this",
-            Regime::Turbulent => "turbulent",
+            Regime::Laminar => "smooth in the hose (laminar)",
+            Regime::Join => "between smooth (laminar) and churning (turbulent): the flow may sit anywhere near this",
+            Regime::Turbulent => "churning in the hose (turbulent)",
         }
     }
 }

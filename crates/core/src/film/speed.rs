@@ -172,7 +172,7 @@ pub fn solve(lap: &Lap, prefs: Prefs) -> Result<(Solved, Working), Refusal> {
         _ => Err(Refusal::bad_input(
             "leave-one-out",
             "gun_speed_m_s",
-            "Leave exactly one of flow, fan, overlap, speed and film empty: that one is solved for.",
+            "Leave exactly one of flow, fan, overlap, speed and film empty: that one is reckoned.",
         )),
     }
 }

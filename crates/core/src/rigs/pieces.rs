@@ -66,6 +66,29 @@ pub struct Asks {
     pub as_a: AskedAs,
 }
 
+impl Asks {
+    /// What stands before its figure where the figures of a piece are said in one line.
+    pub fn said_before(&self) -> &'static str {
+        match self.field {
+            "rating_kpa" => "rated ",
+            "relief_kpa" => "relief ",
+            "fill_ml" => "fill ",
+            "pump_most_kpa" => "to ",
+            "pump_stands_kpa" => "stands at ",
+            "catalyst_most_kpa" => "catalyst air to ",
+            "hose_since" => "since ",
+            "printed_air_kpa" => "air to ",
+            "air_nl_min" => "takes ",
+            "needle_full_count" => "turns of the needle: ",
+            "spare_mm" => "at hand ",
+            "tip_code" => "tip ",
+            "ladder" => "pressure ",
+            "compressor_nl_min" => "gives ",
+            _ => "",
+        }
+    }
+}
+
 const fn quantity(field: &'static str, label: &'static str, hint: &'static str) -> Asks {
     Asks { field, label, hint, as_a: AskedAs::Quantity }
 }

@@ -62,7 +62,7 @@ fn a_pressure_gives_a_flow_and_a_flow_or_stream_takes_it() {
     }
     let ten = asked(&book, json!({ "pot_kpa": 10.0 * PSI })).unwrap();
     assert_eq!((ten.level.word.as_str(), ten.stop, ten.note), ("in", None, None));
-    assert_eq!(ten.modelled.regime, "laminar");
+    assert_eq!(ten.modelled.regime, "smooth in the hose (laminar)");
     // 4·Q·ρ/(π·d·µ) of 564 mL/min in 9.525 mm, worked by hand: 15.1.
     assert!((figure(&ten.reynolds.text) - 15.1).abs() < 0.1, "{}", ten.reynolds.text);
 }

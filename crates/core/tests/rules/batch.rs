@@ -114,6 +114,7 @@ fn signing_wants_answers_closed_pots_and_the_newest_page() {
     refused(book.pour("base", 2500.0), "signed");
     let seen = book.seen();
     refused(book.write(EntryKind::Accept, seen.clone()), "not-your-role");
+    refused(book.write_as(Role::Inspector, EntryKind::Accept, json!({ "seen_seq": 3 })), "seen-older");
     book.write_as(Role::Inspector, EntryKind::Accept, seen).unwrap();
     refused(book.write_as(Role::Lead, EntryKind::Conditions, json!({})), "missing");
     book.write(EntryKind::Note, json!({ "text": "tape pulled" })).unwrap();

@@ -150,6 +150,11 @@ fn who_is_on_a_batch() {
     let twice = book.write(EntryKind::InHand, to(lead, "lead")).unwrap_err();
     assert_eq!((twice.code.as_ref(), twice.text.as_str()), ("in-hand", "lead has it in hand already."));
     assert_eq!(book.write(EntryKind::InHand, to(hand, " ")).unwrap_err().field.as_deref(), Some("person"));
+    // Who began it and never said so may say so; and it is handed on from one who said so.
+    let mut other = Book::begun(sheet());
+    other.write(EntryKind::InHand, to(hand, "hand")).unwrap();
+    other.write(EntryKind::InHand, to(lead, "lead")).unwrap();
+    assert_eq!(on(&other), Some((lead, "lead".into(), true)));
     // A lead who was only handed it has done no work of it, and the line says who has it.
     let record = book.record();
     assert!(!record.workers.contains(&lead));

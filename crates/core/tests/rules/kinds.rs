@@ -3,8 +3,10 @@
 use crate::book::*;
 use level_keel_core::batch::beside::Beside;
 use level_keel_core::batch::{Entry, EntryKind, Payload};
+use level_keel_core::book::Ledger;
 use level_keel_core::book::{Asking, LedgerKind, Wanted, canonical};
 use level_keel_core::people::{May, Role, check_pin};
+use level_keel_core::quantity::Prefs;
 use level_keel_core::worded::VariantArray;
 use serde_json::{Value, json};
 use uuid::Uuid;
@@ -83,6 +85,34 @@ fn fixtures_parse_for_ever() {
             assert_eq!(canonical::text(&serde_json::from_str(&canonical).unwrap()), canonical);
         }
     }
+}
+
+/// Every kind of entry says what it is in one line of the log: its figures, its pot, its place, in the reader's units.
+#[test]
+fn each_kind_says_itself_in_one_line() {
+    let dir = concat!(env!("CARGO_MANIFEST_DIR"), "/tests/fixtures");
+    let mut book = Book::begun(sheet());
+    book.ready();
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1673.0 })).unwrap();
+    let record = book.record();
+    let mut names: Vec<String> =
+        std::fs::read_dir(dir).unwrap().map(|file| file.unwrap().file_name().into_string().unwrap()).collect();
+    names.retain(|name| name.ends_with(".json"));
+    names.sort();
+    let lines: Vec<String> = names
+        .iter()
+        .map(|name| {
+            let (kind, version) = name.split_once(".v").unwrap();
+            let payload = std::fs::read_to_string(format!("{dir}/{name}")).unwrap();
+            let version = version[..1].parse().unwrap();
+            let said =
+                Payload::decode(EntryKind::from_name(kind).unwrap(), version, &serde_json::from_str(&payload).unwrap()).unwrap();
+            let words = record.words(&said, Prefs::METRIC).replace('\u{a0}', " ");
+            assert!(!words.is_empty() && !words.contains('_'), "{name}: {words}");
+            format!("{}: {words}", name.trim_end_matches(".json"))
+        })
+        .collect();
+    insta::assert_snapshot!("lines", lines.join("\n"));
 }
 
 /// A kind that was renamed is read under both names, and an entry is hashed under the one it was written with.

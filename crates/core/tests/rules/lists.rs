@@ -317,6 +317,24 @@ fn an_item_by_a_sheet_that_says_nothing_is_not_done() {
     assert!(book.held("roughness") && !book.held("rest"));
 }
 
+/// A timer counts down to its least, is enough up to its most, and is too long one second after it.
+#[test]
+fn a_timer_says_how_long_to_go_and_when_it_is_enough() {
+    let stir = json!({ "key": "stir", "group": "surface", "text": "stir", "before": "spray",
+        "what": { "kind": "timer", "least_s": 600.0, "most_s": 900.0 } });
+    let lists: ReadyLists = serde_json::from_value(json!({ "items": [stir] })).unwrap();
+    let silent = sheet(json!({}));
+    let choosing = Choosing { sheet: &silent, substrate: None, method: None, area_m2: 5.0, thinner_pct: 0.0 };
+    let chosen = choosing.choose(&lists.validate(Prefs::METRIC).unwrap().items);
+    let mut book = Book::begun(&silent, Substrate::BlastedSteel, 5.0);
+    book.kept.entries[0].payload["items"] = serde_json::to_value(chosen).unwrap();
+    book.tick("stir", "start").unwrap();
+    assert_eq!(book.wait(4.0).item("stir"), (ItemState::Running, "6 min to go".into()));
+    assert_eq!(book.wait(6.0).item("stir"), (ItemState::Running, "enough: stop now".into()));
+    assert_eq!(book.wait(5.0).item("stir").0, ItemState::Running, "the most is not over it");
+    assert_eq!(book.wait(0.1).item("stir").0, ItemState::Held);
+}
+
 #[test]
 fn a_mock_up_is_approved_by_a_lead_who_names_the_sample() {
     let large = sheet(json!({ "mock_up_over_m2": 9.29 }));

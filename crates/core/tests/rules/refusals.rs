@@ -143,6 +143,22 @@ fn passes_and_combs_name_zones_of_the_part() {
     assert_eq!(no(&mut book, Role::Applicator, EntryKind::Answer, answer), ("unknown-deviation".into(), "entry".into()));
 }
 
+/// A pot is opened for an amount, and its temperature is of a pot that is there.
+#[test]
+fn a_pot_is_of_something_and_its_temperature_of_a_pot() {
+    let mut book = Book::begun(sheet());
+    book.ready();
+    for ml in [0.0, -5.0, f64::from(u32::MAX)] {
+        let open = json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": ml });
+        assert_eq!(no(&mut book, Role::Applicator, EntryKind::OpenCharge, open), ("outside-limits".into(), "wanted_ml".into()));
+    }
+    let warm = json!({ "charge": POT, "temp_c": 21.0 });
+    let (code, _) = no(&mut book, Role::Applicator, EntryKind::PotTemperature, warm.clone());
+    assert_eq!(code, "unknown-charge");
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 900.0 })).unwrap();
+    book.write(EntryKind::PotTemperature, warm).unwrap();
+}
+
 #[test]
 fn what_is_not_held_is_not_released_and_what_is_not_signed_not_accepted() {
     let mut book = Book::begun(sheet());

@@ -289,7 +289,7 @@ fn steps_and_sources_have_their_words() {
     assert!(all.iter().all(|w| *w != "A step"), "{all:?}");
     assert!(word("gauge").to_lowercase().contains("gauge") && word("hose_laid").to_lowercase().contains("hose"), "{all:?}");
     let from = [KnownFrom::Catch, KnownFrom::Cup, KnownFrom::Sheet, KnownFrom::Asked].map(KnownFrom::word);
-    assert_eq!(from, ["by the catch", "by the cup", "by the sheet, rougher", "as asked"]);
+    assert_eq!(from, ["by the catch", "by the cup", "by the sheet, which is rough", "as asked"]);
 }
 
 /// A cup's seconds want the cup; its range, a catch and a plate their limits.

@@ -205,8 +205,12 @@ fn nothing_of_a_spent_or_unstirred_pot_goes_to_the_gun() {
     book.ready();
     book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
     book.pour("base", 1900.0).unwrap();
+    // Base alone is one liquid and may be divided; hardener in it and not stirred is two.
+    let part = |n: u128, no: i64| json!({ "charge": POT, "new_charge": Uuid::from_u128(n), "no": no, "part_ml": 300.0 });
+    book.write(EntryKind::Divide, part(81, 8)).unwrap();
     book.write(EntryKind::Combine, on()).unwrap();
     book.pour("hardener", 2228.0).unwrap();
+    refused(book.write(EntryKind::Divide, part(82, 9)), "unstirred");
     let fill = json!({ "charge": POT, "into": "pressure_pot", "fill_ml": 500.0 });
     refused(book.write(EntryKind::Fill, fill.clone()), "unstirred");
     book.write(EntryKind::Stirred, on()).unwrap();

@@ -134,7 +134,7 @@ fn the_step_between_laminar_and_turbulent() {
     assert!(join.len() > 2, "a step of some kilopascal");
     for (_, d) in join {
         near(d.reynolds, 2300.0, 1e-6);
-        assert!(d.regime.words().contains("between laminar and turbulent"));
+        assert!(d.regime.words().contains("between smooth (laminar) and churning (turbulent)"));
     }
 }
 

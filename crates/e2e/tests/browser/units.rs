@@ -34,6 +34,10 @@ async fn the_unit_switch_changes_every_figure_and_no_stored_value(db: PgPool) {
     let after = browser.read(&format!("/api/v1/batches/{id}/card.json")).await;
     assert_eq!(stored["set_ups"], after["set_ups"]);
     assert_eq!(stored["head_hash"], after["head_hash"]);
+    // A watch that ran for an hour says hours: 61 alone would be read as seconds.
+    open(&browser, &shop, "Harbour sign", 5).await;
+    let ran = browser.wait(".station .do .live").await.text().await.expect("a text");
+    assert!(ran.contains(" h ") || ran.contains(':'), "{ran}");
     drop(browser);
     shop.close().await;
 }

@@ -9,11 +9,13 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, get, post, put, web};
 use jiff_sqlx::ToSqlx;
+use level_keel_core::atomizing::classes::GunClass;
+use level_keel_core::atomizing::ladder::LadderSchool;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::Refusal;
 use level_keel_core::rig_book::Changed;
-use level_keel_core::rigs::pieces::{Asks, Piece, PieceKind, assemble};
+use level_keel_core::rigs::pieces::{AskedAs, Asks, Piece, PieceKind, assemble};
 use level_keel_core::rigs::{Rig, RigKind};
 use level_keel_core::wire::read;
 use level_keel_core::worded::VariantArray;
@@ -96,9 +98,16 @@ fn facts(piece: &Piece, texts: &BTreeMap<String, String>) -> String {
     let one = |a: &Asks| match piece.figures.get(a.field)? {
         Value::Bool(true) => Some(a.label.to_lowercase()),
         Value::Bool(false) | Value::Null => None,
-        v => Some(texts.get(a.field).cloned().or(v.as_str().map(|t| t.replace('_', " "))).unwrap_or_default()),
+        v => {
+            let word = match a.as_a {
+                AskedAs::Class => read::<GunClass>(v.clone()).ok().map(|c| c.word().to_string()),
+                AskedAs::Ladder => read::<LadderSchool>(v.clone()).ok().map(|l| l.word().to_string()),
+                _ => texts.get(a.field).cloned().or(v.as_str().map(String::from)),
+            };
+            word.filter(|w| !w.is_empty()).map(|w| format!("{}{w}", a.said_before()))
+        }
     };
-    piece.kind.asks().iter().filter_map(one).filter(|t| !t.is_empty()).collect::<Vec<_>>().join(", ")
+    piece.kind.asks().iter().filter_map(one).collect::<Vec<_>>().join(", ")
 }
 
 /// The pieces of the shop, by kind and name.

@@ -246,3 +246,20 @@ async fn a_rig_is_drawn_while_it_is_put_together(db: PgPool) {
     assert_eq!(drawn(json!({ "kind": "cannon" })).await.0, 422);
     assert_eq!(hand.get("/rigs").await.1, before, "nothing was kept");
 }
+
+/// Each figure of a piece says what it is, in the words of the shop.
+#[sqlx::test]
+async fn the_figures_of_a_piece_say_what_they_are(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let hand = lead(&shop).await;
+    let (_, pieces) = hand.get("/pieces").await;
+    let facts = |name: &str| {
+        let piece = pieces.as_array().unwrap().iter().find(|p| p["piece"]["name"] == name);
+        piece.unwrap_or_else(|| panic!("no piece {name}"))["facts"].as_str().unwrap().replace('\u{a0}', " ")
+    };
+    assert_eq!(facts("Two-litre pot"), "rated 80 psi, relief 80 psi, fill 2 L, valve to vent by");
+    assert_eq!(facts("Pot gun, bench three"), "conventional, air to 60 psi, takes 12 scfm, turns of the needle: 3");
+    assert_eq!(facts("Bench 1.8"), "1.8 mm, at hand 1.2 mm; 1.4 mm; 2.2 mm");
+    assert!(facts("Sign gun").starts_with("high volume, low pressure, "), "{}", facts("Sign gun"));
+    shop.close().await;
+}

@@ -23,8 +23,8 @@ export function MixStation({ view }: StationProps<"mix">) {
       <>
         <div className="do">
           <p>
-            This product is mixed at the gun: there is nothing to weigh together. Open the charge and catch
-            both streams at Prove.
+            This product is mixed at the gun: there is nothing to weigh together. Load the gun and catch both
+            streams at Prove.
           </p>
           <ToStation view={view} at={4} word="To Prove" />
         </div>

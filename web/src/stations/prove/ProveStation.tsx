@@ -34,8 +34,8 @@ export function ProveStation({ view }: StationProps<"prove">) {
       <div className="do">
         {view.prove.by_catch ? (
           <>
-            <span className="label">Charge of the gun</span>
-            <p>Open the charge: both supplies are set, outlets wiped, two clean cups tared.</p>
+            <span className="label">Loading the gun</span>
+            <p>Load both components: supplies set, outlets wiped, two clean cups tared.</p>
             <div className="actions">
               <Button
                 variant="contained"
@@ -44,13 +44,14 @@ export function ProveStation({ view }: StationProps<"prove">) {
                   void write("open_charge", { charge, kind: "at_gun", wanted_ml: view.need.text })
                 }
               >
-                Open the charge
+                The gun is loaded
               </Button>
             </div>
           </>
         ) : (
           <p className="slate">
-            A pot is proved as it is weighed: base and hardener on the scale, each reading with its doubt.
+            A pot is proved as it is weighed: base and hardener on the scale, each reading as surely as the
+            scale shows it.
             {!newest && " Weigh both at Mix; the ratio stands here then."}
           </p>
         )}

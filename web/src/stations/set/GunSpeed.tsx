@@ -39,7 +39,7 @@ export function GunSpeed({ view }: StationProps<"set">) {
   return (
     <>
       <div className="do">
-        <span className="label">Leave one of the five empty: it is solved for</span>
+        <span className="label">Leave one of the five empty: it is reckoned from the others</span>
         <div className="fields">
           {field("gun_speed_m_s", "Gun speed", data?.gun_speed.text)}
           {field("wet_um", "Wet film", data?.wet.text)}

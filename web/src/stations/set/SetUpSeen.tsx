@@ -66,7 +66,8 @@ export function SetUpSeen({ view, entry, seen, stream, tap, toRig }: Props) {
       )}
       {set.rig && !seen.modelled && !set.ladder && (
         <p className="slate">
-          The sheet states no viscosity. Run a cup or catch a flow, and the model knows this paint.
+          The sheet states no viscosity. Run a flow cup or catch a flow: then what each pressure gives is
+          reckoned.
         </p>
       )}
     </div>

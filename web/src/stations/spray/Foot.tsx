@@ -39,7 +39,7 @@ export function Foot({ view, hose, loose, discard }: Props) {
               name="emptied"
               onClick={() => void write("close_charge", { charge, how: "emptied" })}
             >
-              {view.at_gun ? "Charge is done" : `Pot ${spray.pot} is empty`}
+              {view.at_gun ? "Both feeds are off" : `Pot ${spray.pot} is empty`}
             </Button>
             <Button
               variant="text"

@@ -52,7 +52,7 @@ export function SprayStation({ view }: StationProps<"spray">) {
           <p>
             Nothing to spray yet.{" "}
             {view.at_gun
-              ? "Open the charge at Prove."
+              ? "Load the gun at Prove."
               : "Mix a pot at Mix; it stands here when it may be sprayed."}
           </p>
           <ToStation view={view} at={view.at_gun ? 4 : 2} word={view.at_gun ? "To Prove" : "To Mix"} />

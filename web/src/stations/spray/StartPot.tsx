@@ -15,7 +15,7 @@ export function StartPot({
   return (
     <>
       <span className="label">
-        {view.at_gun ? "The gun is charged" : `Pot ${spray.start_pot} stands ready to load`}
+        {view.at_gun ? "The gun is loaded" : `Pot ${spray.start_pot} stands ready to load`}
       </span>
       {time && (
         <div>

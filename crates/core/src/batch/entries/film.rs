@@ -92,6 +92,6 @@ impl Statement for FilmLook {
 
     fn words(&self, _told: &Told<'_>) -> String {
         let why = self.text.as_deref().map_or(String::new(), |t| format!(": {t}"));
-        format!("Film by look {}{why}", if self.good { "right" } else { "not right" })
+        format!("Film looked at: {}{why}", if self.good { "right" } else { "not right" })
     }
 }

@@ -136,7 +136,7 @@ impl Statement for OpenCharge {
 
     fn words(&self, told: &Told<'_>) -> String {
         match self.kind {
-            ChargeKind::AtGun => format!("Charge {} opened at the gun", self.no),
+            ChargeKind::AtGun => format!("Gun loaded with both components, {}", self.no),
             ChargeKind::Pot => format!("Pot {} opened for {}", self.no, told.say(self.wanted_ml, QuantityKind::Volume)),
         }
     }

@@ -250,6 +250,23 @@ fn badness_is_counted_in_widths_of_the_band() {
     let film = one(&book, GateName::Film);
     assert!(film.trouble == "under" && film.reached, "{film:?}");
     near(film.badness, 2.0 / 3.0, 1e-6);
+    // Wet to 8 mil and dry at 9: 6 at the most are asked, (9 − 6) / 3 over. With no width at all it is as bad as any reading may be.
+    let over = |sheet: Value| {
+        let mut book = ready(sheet);
+        book.mixed(328.0);
+        book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+        book.write(EntryKind::Pass, pass_on(&[])).unwrap();
+        book.write(EntryKind::Comb, comb_on(None, 8.0, "total")).unwrap();
+        one(&book, GateName::Film)
+    };
+    let film = over(sheet());
+    assert!(film.trouble == "over" && film.reached, "{film:?}");
+    near(film.badness, (9.0 - 6.0) / 3.0, 1e-6);
+    let narrow = json!({ "wet_um": 4.0 * MIL, "wet_min_um": 4.0 * MIL, "wet_max_um": 4.0 * MIL });
+    assert_eq!(over(with(sheet(), narrow)).badness, 5e5);
+    // Hardener that the scale cannot tell from none is no ratio at all: as bad as any reading may be, and yet read.
+    let endless = ratio(0.4);
+    assert!(endless.reached && endless.badness == 5e5, "{endless:?}");
 }
 
 /// What was never read or done is worse than any reading, and only waits to be done.
@@ -275,6 +292,14 @@ fn what_was_never_read_is_worse_than_any_reading_and_not_reached() {
     let few = one(&book, GateName::Film);
     assert!(few.reached && few.trouble == "too-few", "{few:?}");
     near(few.badness, 1.0, 1e-9);
+    // One of three is worse by one.
+    let mut book = ready(sheet());
+    book.mixed(328.0);
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
+    close(&mut book);
+    book.comb(4.0).unwrap();
+    near(one(&book, GateName::Film).badness, 2.0, 1e-9);
     // Nothing sprayed beneath only waits; too early for the next coat was reckoned.
     let (record, mut beside) = (ready(sheet()).record(), Beside::default());
     let primer: Sheet = serde_json::from_value(sheet()).unwrap();

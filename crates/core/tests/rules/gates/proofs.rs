@@ -33,6 +33,10 @@ fn a_proof_at_the_gun_goes_stale_with_its_reason() {
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-lot"]);
     book.pass(1.0).write(EntryKind::RatioCheck, with(catch(800.0, 16.0), json!({ "a_kpa": 100.0 }))).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
+    // Another can of thinner is no other ratio.
+    let thinner = json!({ "component": "thinner", "lot": { "id": Uuid::from_u128(63), "code": "T-1" } });
+    book.pass(1.0).write(EntryKind::TakeLot, thinner).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
     // A pressure over a tenth off the one it was caught at, entered at Set; a tenth exactly is none.
     for (kpa, stale) in [(110.0, false), (111.0, true), (90.0, false), (89.0, true)] {
         let mut book = proved();
@@ -124,6 +128,12 @@ fn a_proof_goes_stale_by_the_pressure_of_b_too() {
     assert_eq!(troubles(&book, GateName::Ratio), ["stale-pressure-unknown"]);
     held(start(&mut book), "nobody wrote the pressure of B (a try that says it settles that). Catch both streams again.");
     book.pass(1.0).write(EntryKind::SetUp, json!({ "pot_kpa": 100.0, "b_kpa": 50.0 })).unwrap();
+    assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
+    // A try written at the instant of the catch is what it was caught with.
+    let mut book = at_gun(gel(json!({})));
+    book.write(EntryKind::ChooseRig, twin.clone()).unwrap();
+    book.write(EntryKind::SetUp, json!({ "pot_kpa": 100.0 })).unwrap();
+    book.write(EntryKind::RatioCheck, with(catch(800.0, 16.0), both.clone())).unwrap();
     assert_eq!(troubles(&book, GateName::Ratio), Vec::<String>::new());
     // Caught without a pressure of B said: at the one set before, else at none that is known.
     let mut book = proved(json!({ "a_kpa": 100.0 }));
