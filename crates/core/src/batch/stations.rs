@@ -105,9 +105,12 @@ fn ready(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Stat
     use GateName::{Conditions, Guards, Lists, Lots, Recoat};
     let open: Vec<&Hold> = holds.iter().filter(|h| h.released.is_none()).collect();
     let margin = case.conditions.last().map(|c| show(c.it.margin_dk().value, QuantityKind::TempDiff, prefs).text);
-    // What was read or done and is held, worst gate first; then what only waits to be done.
-    for gate in [Lots, Conditions, Lists, Recoat] {
-        let Some(hold) = open.iter().find(|h| h.gate == gate && h.reached) else { continue };
+    // What was read or done and is held: a stop before what a lead could release, then the worst gate; then what only waits to be done.
+    let first = |severity: Severity| {
+        let of = |gate| open.iter().find(|h| h.gate == gate && h.reached && h.severity == severity);
+        [Lots, Conditions, Lists, Recoat].into_iter().find_map(of)
+    };
+    if let Some(hold) = first(Severity::Stop).or_else(|| first(Severity::Hold)) {
         let state = if hold.severity == Severity::Stop { StationState::Stop } else { StationState::Hold };
         let line = hold.line(case, now, prefs).unwrap_or_default();
         return (state, line);

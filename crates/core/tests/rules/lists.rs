@@ -330,6 +330,8 @@ fn a_timer_says_how_long_to_go_and_when_it_is_enough() {
     book.kept.entries[0].payload["items"] = serde_json::to_value(chosen).unwrap();
     book.tick("stir", "start").unwrap();
     assert_eq!(book.wait(4.0).item("stir"), (ItemState::Running, "6 min to go".into()));
+    let now = states(&book.record(), book.now, Prefs::METRIC).into_iter().find(|(i, _)| i.key == "stir").unwrap().1;
+    assert_eq!((now.ran_s, now.changes_s), (Some(240.0), Some(360.0)));
     assert_eq!(book.wait(6.0).item("stir"), (ItemState::Running, "enough: stop now".into()));
     assert_eq!(book.wait(5.0).item("stir").0, ItemState::Running, "the most is not over it");
     assert_eq!(book.wait(0.1).item("stir").0, ItemState::Held);

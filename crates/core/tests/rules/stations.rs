@@ -73,6 +73,9 @@ fn ready_says_the_worst_thing_first() {
     is(&book, "Ready", StationState::Hold, "damaged lot P-1");
     read(&mut book, 20.0, 90.0);
     is(&book, "Ready", StationState::Hold, "damaged lot P-1");
+    // A wet surface is a stop, and a stop is not hidden by what only holds.
+    read(&mut book, 8.0, 90.0);
+    assert_eq!(at(&book, "Ready").0, StationState::Stop);
 }
 
 /// An item that was tried and is not right is named; of several the one that holds.

@@ -87,11 +87,7 @@ impl Looked<'_> {
                 let (item, place) = (zone.item(), zone.name.as_str());
                 let worst = zone.last.iter().map(|r| r.total_um).max_by(|a, b| self.badness(*a).total_cmp(&self.badness(*b)));
                 // Whatever is not known of the rest, this much is on: too much stays too much.
-                if self
-                    .band
-                    .hi
-                    .is_some_and(|hi| self.band.judge(Measured::pm(zone.at_least_um(), 0.0)) == Verdict::High && hi > 0.0)
-                {
+                if self.band.judge(Measured::pm(zone.at_least_um(), 0.0)) == Verdict::High {
                     let on = worst.unwrap_or(Measured::pm(zone.at_least_um(), 0.0));
                     let text = format!("{place}: wet film {} is over the sheet. Let it level; do not add.", self.film(on));
                     return self.held(&item, "over", text, self.badness(on));
