@@ -43,7 +43,11 @@ export function PartsView() {
             }
             slotProps={{ inputLabel: { shrink: true } }}
           />
-          {shown.length === 0 && <Empty>No part of that name. A part begins with its first batch.</Empty>}
+          {shown.length === 0 && (
+            <Empty>
+              {held ? "No part of that name." : "No part is kept yet. A part begins with its first batch."}
+            </Empty>
+          )}
           <div className="list" tabIndex={0}>
             {shown.map((p) => (
               <Link key={p.id} to="/parts/$id" params={{ id: p.id }} className="part-row">

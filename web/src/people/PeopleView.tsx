@@ -268,7 +268,7 @@ function Sessions({ me }: { me: Schemas["Me"] }) {
                 <td className="mono small">{s.opened_from || "–"}</td>
                 <td>
                   {s.this_one ? (
-                    <span className="slate">sign out by your name</span>
+                    <span className="slate">sign out under your name</span>
                   ) : (
                     <Button variant="text" disabled={end.isPending} onClick={() => end.mutate(s.id)}>
                       End

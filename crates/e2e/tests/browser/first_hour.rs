@@ -73,6 +73,11 @@ async fn a_newcomer_weighs_the_first_cup(db: PgPool) {
     browser.wait_text("Write down the first product sheet").await;
     assert!(!body(&browser).await.contains("Add the others"), "a shop of one adds nobody");
     assert!(!body(&browser).await.contains("demo"), "and this is no demo");
+    browser.go(&format!("{}/parts", shop.address)).await;
+    browser.wait_text("No part is kept yet.").await;
+    assert!(!body(&browser).await.contains("of that name"), "nothing was asked for");
+    browser.go(&shop.address).await;
+    browser.wait_text("Write down the first product sheet").await;
     new.tap("first-sheet").await;
     new.tap("kind-two_part").await;
     new.enter(&FIGURES).await;

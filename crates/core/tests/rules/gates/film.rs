@@ -96,6 +96,10 @@ fn film_by_use_is_of_the_zones_that_were_sprayed() {
     };
     let hull = sprayed(false, false);
     assert_eq!(um(&hull), Some((84.0, 117.0)));
+    // 1,672.7 mL, off by a gram of each reading: 1/1.42 + 1/0.98 = 1.72 mL. (1,672.72 − 1.72) × 50 % ÷ 10 m², (… + 1.72) × 70 % ÷ 10 m².
+    let exact = hull.record().film_by_use_um(Prefs::METRIC).unwrap();
+    near(exact.lo, 83.550, 0.002);
+    near(exact.hi, 117.211, 0.002);
     assert_eq!(film(&hull), [("not-proved".to_string(), Some(DECK.to_string()))]);
     // On both zones it is thinner by their 15 m²: 56 to 78 µm, under the band, and every zone was reached.
     let both = sprayed(true, false);

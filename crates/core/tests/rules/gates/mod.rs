@@ -269,6 +269,29 @@ fn badness_is_counted_in_widths_of_the_band() {
     assert!(endless.reached && endless.badness == 5e5, "{endless:?}");
 }
 
+/// What has no band is counted in what it is: a guard, a fault of a lot, seconds of induction, lives of a pot.
+#[test]
+fn what_has_no_band_is_counted_in_itself() {
+    let book = Book::begun(sheet());
+    let guard = one(&book, GateName::Guards);
+    assert!(guard.badness == 1.0 && !guard.reached, "{guard:?}");
+    let unread = one(&book, GateName::Conditions);
+    assert!(unread.badness >= 1e6 && !unread.reached, "{unread:?}");
+    let item = json!([{ "key": "lot_base", "group": "material", "text": "Base lot", "what": { "kind": "lot", "component": "base" }, "before": "combine" }]);
+    let mut book = Book::begun_with(sheet(), json!({ "items": item }));
+    let dented = json!({ "received": true, "expires_at": "2027-01-01T00:00:00Z", "damaged": "lid dented" });
+    let lot = json!({ "id": Uuid::from_u128(61), "code": "P-1", "stand": dented });
+    book.write(EntryKind::TakeLot, json!({ "component": "base", "lot": lot })).unwrap();
+    assert_eq!(one(&book, GateName::Lots).badness, 1.0);
+    // Twenty minutes of induction, five of them gone; five hours of a life of four.
+    let mut book = ready(sheet());
+    book.mixed(328.0);
+    book.pass(5.0);
+    near(one(&book, GateName::Induction).badness, 900.0, 1e-6);
+    book.pass(295.0);
+    near(one(&book, GateName::Life).badness, 1.25, 0.03);
+}
+
 /// What was never read or done is worse than any reading, and only waits to be done.
 #[test]
 fn what_was_never_read_is_worse_than_any_reading_and_not_reached() {
@@ -305,12 +328,14 @@ fn what_was_never_read_is_worse_than_any_reading_and_not_reached() {
     let primer: Sheet = serde_json::from_value(sheet()).unwrap();
     let link = CoatLink { batch: Uuid::from_u128(90), number: 11, coat: "primer".into(), product: "Example primer".into() };
     let now = record.conditions[0].at;
-    for (ended, reached) in [(None, false), (Some(now - SignedDuration::from_hours(1)), true)] {
+    // Six hours are asked and one is over: five hours short.
+    for (ended, reached, badness) in [(None, false, 1e6), (Some(now - SignedDuration::from_hours(1)), true, 18_000.0)] {
         let times = RecoatTimes::of_sheet(&primer);
         beside.beneath = Some(CoatBeneath { link: link.clone(), ended, times, surface: None, prepare: None });
         let all = gates::all(&Case::new(&record, &beside), now, Prefs::METRIC);
         let recoat = all.iter().find(|h| h.gate == GateName::Recoat).expect("held");
         assert_eq!(recoat.reached, reached, "{recoat:?}");
+        near(recoat.badness, badness, 1.0);
     }
 }
 
