@@ -35,18 +35,19 @@ function beyond(place: Element): Beyond[] {
   if (box.width === 0 || seen <= 0) return [];
   const under = place.scrollHeight - place.clientHeight - place.scrollTop;
   const after = place.scrollWidth - place.clientWidth - place.scrollLeft;
-  const high = Math.min(BESIDE.height, seen);
+  const hasBelow = under >= A_ROW_PX && seen >= ROOM_PX && scrolls(how.overflowY);
   const below = { ...BELOW, top: bottom - BELOW.height, left: right - BELOW.width - 10 };
+  // In the middle of the edge; in a low place over the mark at its foot.
+  const high = Math.min(BESIDE.height, seen);
+  const foot = Math.max((seen - high) / 2, hasBelow ? BELOW.height : 0);
   const beside = {
     width: BESIDE.width,
     height: high,
-    top: bottom - (seen + high) / 2,
+    top: bottom - foot - high,
     left: right - BESIDE.width,
   };
   return [
-    ...(under >= A_ROW_PX && seen >= ROOM_PX && scrolls(how.overflowY)
-      ? [{ place, way: "below" as const, ...below }]
-      : []),
+    ...(hasBelow ? [{ place, way: "below" as const, ...below }] : []),
     ...(after >= A_ROW_PX && scrolls(how.overflowX) ? [{ place, way: "beside" as const, ...beside }] : []),
   ];
 }

@@ -52,7 +52,7 @@ async fn the_lists_are_edited_and_a_new_batch_follows_them(db: PgPool) {
     browser.click("input[name='has-hardener']").await;
     browser.press("save-item").await;
     browser.gone("[role='dialog']").await;
-    browser.wait_text("blasted steel, brush, solvent, has hardener").await;
+    browser.wait_text("blasted steel, brush, Flammable solvent; where it has a hardener").await;
 
     for (method, there) in [("brush", true), ("roller", false)] {
         let part = format!("Rail {method}");
