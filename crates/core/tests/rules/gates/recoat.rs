@@ -1,6 +1,7 @@
 //! The coat beneath: too early, too late, and by which temperatures.
 
 use super::*;
+use level_keel_core::batch::beside::surface_since;
 use level_keel_core::batch::beside::window_beneath;
 
 /// Six hours at 20 °C are twelve at 10 °C: read at the part after the coat beneath was signed, the cold counts.
@@ -113,4 +114,21 @@ fn the_clock_of_the_coat_beneath() {
     assert_eq!(clock(7), ("open".into(), Some(17.0 * 3600.0)));
     assert_eq!(clock(25), ("abrade first".into(), None));
     assert!(gates::recoat_clock(&Case::alone(&book.record()), book.now).is_none());
+}
+
+/// A coat dries at the surface it stands on: what was read when it went on, and all that was read since.
+#[test]
+fn a_coat_dries_at_every_surface_read_since() {
+    let mut book = ready(sheet());
+    let since = |book: &Book| surface_since(&book.record()).map(|s| (s.coldest_c, s.hottest_c));
+    assert_eq!(since(&book), None, "nothing is sprayed yet");
+    book.mixed(328.0);
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, pass_on(&[])).unwrap();
+    let (coldest_c, hottest_c) = since(&book).expect("it was read before");
+    assert_eq!(coldest_c, hottest_c);
+    book.pass(60.0).write(EntryKind::Conditions, conditions(coldest_c - 6.0, 40.0)).unwrap();
+    assert_eq!(since(&book), Some((coldest_c - 6.0, coldest_c)));
+    book.pass(60.0).write(EntryKind::Conditions, conditions(coldest_c + 4.0, 40.0)).unwrap();
+    assert_eq!(since(&book), Some((coldest_c - 6.0, coldest_c + 4.0)));
 }
