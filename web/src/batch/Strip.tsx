@@ -87,16 +87,32 @@ export function Strip({ view }: { view: BatchView }) {
               <WayOut said={said} view={view} ask={ask} />
             </div>
           ))}
-          {cautions.map((c) => (
-            <p key={c.hazard}>
-              <b>{c.name}.</b> {c.text}
-            </p>
-          ))}
-          <p className="slate">The data sheet, local codes and licensed practice rule.</p>
+          <Cautions cautions={cautions} />
         </div>
       )}
+      <div className="print-only">
+        {all.map((said) => (
+          <p key={key(said)}>
+            <Words said={said} />
+          </p>
+        ))}
+        <Cautions cautions={cautions} />
+      </div>
       {asked && <Asked view={view} {...asked} close={() => setAsked(null)} />}
     </div>
+  );
+}
+
+function Cautions({ cautions }: Pick<BatchView, "cautions">) {
+  return (
+    <>
+      {cautions.map((c) => (
+        <p key={c.hazard}>
+          <b>{c.name}.</b> {c.text}
+        </p>
+      ))}
+      <p className="slate">The data sheet, local codes and licensed practice rule.</p>
+    </>
   );
 }
 

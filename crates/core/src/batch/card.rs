@@ -124,7 +124,7 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
         Some(number) => format!(", from batch {number:04}"),
         None => format!(", part of pot {}", b.of_no),
     });
-    let kind = if c.kind == ChargeKind::Pot { "Pot" } else { "Gun loaded" };
+    let kind = if c.kind == ChargeKind::Pot { "Pot" } else { "Gun load" };
     CardPot { title: format!("{kind} {}{from}", c.no), lines }
 }
 

@@ -64,37 +64,23 @@ pub struct Asks {
     pub label: &'static str,
     pub hint: &'static str,
     pub as_a: AskedAs,
+    /// What stands before its figure where the figures of a piece are said in one line.
+    #[serde(skip)]
+    pub said: &'static str,
 }
 
 impl Asks {
-    /// What stands before its figure where the figures of a piece are said in one line.
-    pub fn said_before(&self) -> &'static str {
-        match self.field {
-            "rating_kpa" => "rated ",
-            "relief_kpa" => "relief ",
-            "fill_ml" => "fill ",
-            "pump_most_kpa" => "to ",
-            "pump_stands_kpa" => "stands at ",
-            "catalyst_most_kpa" => "catalyst air to ",
-            "hose_since" => "since ",
-            "printed_air_kpa" => "air to ",
-            "air_nl_min" => "takes ",
-            "needle_full_count" => "turns of the needle: ",
-            "spare_mm" => "at hand ",
-            "tip_code" => "tip ",
-            "ladder" => "pressure ",
-            "compressor_nl_min" => "gives ",
-            _ => "",
-        }
+    const fn said(self, said: &'static str) -> Asks {
+        Asks { said, ..self }
     }
 }
 
 const fn quantity(field: &'static str, label: &'static str, hint: &'static str) -> Asks {
-    Asks { field, label, hint, as_a: AskedAs::Quantity }
+    Asks { field, label, hint, as_a: AskedAs::Quantity, said: "" }
 }
 
 const fn tick(field: &'static str, label: &'static str) -> Asks {
-    Asks { field, label, hint: "", as_a: AskedAs::Tick }
+    Asks { field, label, hint: "", as_a: AskedAs::Tick, said: "" }
 }
 
 impl PieceKind {
@@ -137,20 +123,20 @@ impl PieceKind {
     pub fn asks(self) -> Vec<Asks> {
         match self {
             PieceKind::Vessel => vec![
-                quantity("rating_kpa", "Rated for", "on its plate"),
-                quantity("relief_kpa", "Relief opens at", "its own valve"),
-                quantity("fill_ml", "Filled to", ""),
+                quantity("rating_kpa", "Rated for", "on its plate").said("rated "),
+                quantity("relief_kpa", "Relief opens at", "its own valve").said("relief "),
+                quantity("fill_ml", "Filled to", "").said("fill "),
                 tick("vent_valve", "valve to vent by"),
                 tick("agitator", "agitator"),
             ],
             PieceKind::Pump => vec![
-                quantity("pump_most_kpa", "Gives at most", ""),
-                quantity("pump_stands_kpa", "Stands at", "before its fluid regulator"),
+                quantity("pump_most_kpa", "Gives at most", "").said("to "),
+                quantity("pump_stands_kpa", "Stands at", "before its fluid regulator").said("stands at "),
             ],
             PieceKind::Machine => vec![
-                quantity("pump_most_kpa", "Air motor at most", ""),
-                quantity("catalyst_most_kpa", "Catalyst air at most", "its regulator's plate"),
-                Asks { field: "ladder", label: "Pattern ladder", hint: "", as_a: AskedAs::Ladder },
+                quantity("pump_most_kpa", "Air motor at most", "").said("to "),
+                quantity("catalyst_most_kpa", "Catalyst air at most", "its regulator's plate").said("catalyst air to "),
+                Asks { field: "ladder", label: "Pattern ladder", hint: "", as_a: AskedAs::Ladder, said: "pressure " },
             ],
             PieceKind::Regulators => {
                 vec![tick("two_regulators", "a regulator each for fluid and air"), tick("shut_off", "shut-off in the air line")]
@@ -158,25 +144,33 @@ impl PieceKind {
             PieceKind::FluidHose => vec![
                 quantity("hose_bore_mm", "Hose bore", ""),
                 quantity("hose_length_mm", "Hose length", ""),
-                Asks { field: "hose_since", label: "Hose since", hint: "as 2026-03-01", as_a: AskedAs::Day },
+                Asks { field: "hose_since", label: "Hose since", hint: "as 2026-03-01", as_a: AskedAs::Day, said: "since " },
             ],
             PieceKind::Gun => vec![
-                Asks { field: "class", label: "Of the class", hint: "", as_a: AskedAs::Class },
-                quantity("printed_air_kpa", "Air printed on it", "at most"),
-                quantity("air_nl_min", "Air it takes", ""),
-                quantity("needle_full_count", "Needle at full trigger", "turns from shut"),
+                Asks { field: "class", label: "Of the class", hint: "", as_a: AskedAs::Class, said: "" },
+                quantity("printed_air_kpa", "Air printed on it", "at most").said("air to "),
+                quantity("air_nl_min", "Air it takes", "").said("takes "),
+                quantity("needle_full_count", "Needle at full trigger", "turns from shut").said("turns of the needle: "),
                 tick("fixed_air", "its air cannot be set"),
                 tick("internal_mix", "mixes inside its cap"),
             ],
             PieceKind::Nozzle => {
-                vec![quantity("nozzle_mm", "Nozzle fitted", ""), quantity("spare_mm", "Nozzles at hand", "apart by a semicolon")]
+                vec![
+                    quantity("nozzle_mm", "Nozzle fitted", ""),
+                    quantity("spare_mm", "Nozzles at hand", "apart by a semicolon").said("at hand "),
+                ]
             }
-            PieceKind::Tip => vec![Asks { field: "tip_code", label: "Tip fitted", hint: "as 517", as_a: AskedAs::Text }],
+            PieceKind::Tip => {
+                vec![Asks { field: "tip_code", label: "Tip fitted", hint: "as 517", as_a: AskedAs::Text, said: "tip " }]
+            }
             PieceKind::AirHose => {
                 vec![quantity("air_bore_mm", "Air hose bore", ""), quantity("air_length_mm", "Air hose length", "")]
             }
             PieceKind::Compressor => {
-                vec![quantity("supply_kpa", "Supply stands at", ""), quantity("compressor_nl_min", "Compressor gives", "")]
+                vec![
+                    quantity("supply_kpa", "Supply stands at", ""),
+                    quantity("compressor_nl_min", "Compressor gives", "").said("gives "),
+                ]
             }
         }
     }

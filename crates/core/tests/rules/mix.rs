@@ -127,6 +127,15 @@ fn the_plan_says_how_many_pots_and_when() {
     };
     let each: Vec<_> = plan.each_pot.iter().map(pour).collect();
     assert_eq!(each, ["base: 452 mL, 641.2 g, shows 641.2 g", "hardener: 113 mL, 110.6 g, shows 751.8 g"]);
+    // More thinner than the sheet allows is planned into no pot.
+    let thin = json!({ "thinner_max_pct": 10.0, "thinner_basis": "of_mixed", "thinner_density_kg_l": 0.87 });
+    let mut body = sheet();
+    thin.as_object().unwrap().iter().for_each(|(key, value)| body[key] = value.clone());
+    let mut over = Book::begun(body);
+    let most = json!({ "rate_ml_min": 300.0, "fill_ml": 700.0, "thinner_pct": 25.0 });
+    let refusal = over.write(EntryKind::PlanMix, most).unwrap_err();
+    assert_eq!(refusal.field.as_deref(), Some("thinner_pct"));
+    assert_eq!(seen(&over).mix.plan.unwrap().each_pot, []);
     // Two components that meet in the gun go into no pot together.
     let mut at_gun = sheet();
     at_gun["charge"] = json!("at_gun");

@@ -289,6 +289,9 @@ async fn what_is_printed_is_printed_by_day(db: PgPool) {
     browser.tap("mix-plan").await;
     browser.as_printed().await;
     browser.wait_text("One tared vessel shows").await;
+    // What holds it and what can hurt goes along on paper, whole.
+    browser.wait_text("Hold Pot 3 cannot be sprayed yet").await;
+    browser.wait_text("The data sheet, local codes and licensed practice rule.").await;
     assert_eq!(browser.client.execute(pressed, vec![]).await.expect("a script"), serde_json::json!([]));
     drop(browser);
     shop.close().await;

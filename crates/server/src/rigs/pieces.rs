@@ -104,7 +104,7 @@ fn facts(piece: &Piece, texts: &BTreeMap<String, String>) -> String {
                 AskedAs::Ladder => read::<LadderSchool>(v.clone()).ok().map(|l| l.word().to_string()),
                 _ => texts.get(a.field).cloned().or(v.as_str().map(String::from)),
             };
-            word.filter(|w| !w.is_empty()).map(|w| format!("{}{w}", a.said_before()))
+            word.filter(|w| !w.is_empty()).map(|w| format!("{}{w}", a.said))
         }
     };
     piece.kind.asks().iter().filter_map(one).collect::<Vec<_>>().join(", ")

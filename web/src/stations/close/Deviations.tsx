@@ -10,7 +10,7 @@ export function Deviations({ view, answer }: Props) {
   return (
     <>
       <span className="label">Deviations, with their answers</span>
-      {deviations.length === 0 && <p className="slate">None: everything kept to the sheet and the lists.</p>}
+      {deviations.length === 0 && <p className="slate">None that is known.</p>}
       {deviations.length > 0 && (
         <div className="deviations">
           {deviations.map((d) => (

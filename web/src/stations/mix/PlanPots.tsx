@@ -73,7 +73,7 @@ export function PlanPots({ view }: StationProps<"mix">) {
   const seen = entry.view?.mix?.plan ?? plan;
   if (!plan || !seen) return null;
   // On paper a plan that is kept stands as a table; until then the form is not worth its paper.
-  const planned = plan.pots.length > 0;
+  const planned = plan.each_pot.length > 0;
   return (
     <>
       {planned && <PlanPaper view={view} plan={plan} />}

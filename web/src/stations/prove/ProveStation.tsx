@@ -50,8 +50,8 @@ export function ProveStation({ view }: StationProps<"prove">) {
           </>
         ) : (
           <p className="slate">
-            A pot is proved as it is weighed: base and hardener on the scale, each reading as surely as the
-            scale shows it.
+            A pot is proved as it is weighed: base and hardener on the scale, each reading with what its scale
+            may be off.
             {!newest && " Weigh both at Mix; the ratio stands here then."}
           </p>
         )}

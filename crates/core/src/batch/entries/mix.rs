@@ -136,7 +136,7 @@ impl Statement for OpenCharge {
 
     fn words(&self, told: &Told<'_>) -> String {
         match self.kind {
-            ChargeKind::AtGun => format!("Gun loaded with both components, {}", self.no),
+            ChargeKind::AtGun => format!("Gun load {}: both components", self.no),
             ChargeKind::Pot => format!("Pot {} opened for {}", self.no, told.say(self.wanted_ml, QuantityKind::Volume)),
         }
     }

@@ -168,15 +168,16 @@ fn drawn(pots: &[mixing::PlannedPot], began: Option<Timestamp>, prefs: Prefs) ->
         .collect()
 }
 
-/// What goes into a pot of so much, by the pouring plan. Empty where that is refused (the pour says why), and where the components
-/// meet in the gun.
-fn each_pot(sheet: &Sheet, ml: f64, thinner_pct: f64, prefs: Prefs) -> Vec<PotPourView> {
+/// What goes into a pot of so much, by the pouring plan. Nothing where the components meet in the gun.
+///
+/// **Errors:** what the pouring plan refuses, as thinner over the most.
+fn each_pot(sheet: &Sheet, ml: f64, thinner_pct: f64, prefs: Prefs) -> Result<Vec<PotPourView>, Refusal> {
     if sheet.charge != ChargeKind::Pot {
-        return Vec::new();
+        return Ok(Vec::new());
     }
-    let pours = mixing::plan(sheet, ml, thinner_pct, prefs).unwrap_or_default();
+    let pours = mixing::plan(sheet, ml, thinner_pct, prefs)?;
     let mass = |g| show(g, QuantityKind::Mass, prefs);
-    pours
+    Ok(pours
         .into_iter()
         .map(|p| PotPourView {
             name: sheet.component_name(p.component),
@@ -184,7 +185,7 @@ fn each_pot(sheet: &Sheet, ml: f64, thinner_pct: f64, prefs: Prefs) -> Vec<PotPo
             volume: (p.volume_ml > 0.0).then(|| show(p.volume_ml, QuantityKind::Volume, prefs)),
             to_reading: mass(p.running_g),
         })
-        .collect()
+        .collect())
 }
 
 /// When the gun first started on this coat.
@@ -233,7 +234,10 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
                 .map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(case), QuantityKind::Temperature).text));
             view.pots = drawn(&s.pots, began(case), prefs);
             let thinner = view.entered.as_ref().and_then(|p| p.thinner_pct).unwrap_or(aim.thinner_pct);
-            view.each_pot = s.pots.first().map_or_else(Vec::new, |p| each_pot(&aim.sheet, p.ml, thinner, prefs));
+            match s.pots.first().map_or_else(|| Ok(Vec::new()), |p| each_pot(&aim.sheet, p.ml, thinner, prefs)) {
+                Ok(pours) => view.each_pot = pours,
+                Err(r) => view.refused = Some(r.text),
+            }
             view.because = Some(s.because.word().into());
             view.working = Some(s.working);
         }
