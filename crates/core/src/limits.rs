@@ -89,6 +89,8 @@ pub const HUMIDITY: Limit = limit("Relative humidity", QuantityKind::Percent, 1.
 pub const AREA: Limit = limit("Area", QuantityKind::Area, 0.001, 100_000.0);
 /// Film, wet or dry.
 pub const FILM: Limit = limit("Film", QuantityKind::Film, 1.0, 10_000.0);
+/// Price of a litre, in hundredths of the shop's money.
+pub const PRICE: Limit = limit("Price", QuantityKind::Price, 0.0, 100_000_000.0);
 /// What a container holds, what is left of a lot.
 pub const STOCK: Limit = limit("Stock", QuantityKind::Mass, 0.0, 50_000_000.0);
 /// A measure of a take-off.

@@ -6286,8 +6286,8 @@ export interface components {
              */
             pot_life_s?: number | null;
             /**
-             * Format: int64
-             * @description Price of a litre of finished paint, in the hundredth part of the shop's money.
+             * Format: double
+             * @description Price of a litre of finished paint, in hundredths of the shop's money.
              */
             price_minor_l?: number | null;
             /**
@@ -6623,11 +6623,8 @@ export interface components {
             pot_life_mass_g?: number | null | string;
             /** @description Pot life. */
             pot_life_s?: number | null | string;
-            /**
-             * Format: int64
-             * @description Price of a litre of finished paint, in the hundredth part of the shop's money.
-             */
-            price_minor_l?: number | null;
+            /** @description Price of a litre of finished paint, in hundredths of the shop's money. */
+            price_minor_l?: number | null | string;
             /** @description Most profile of a blasted surface. */
             profile_max_um?: number | null | string;
             /** @description Least profile of a blasted surface. */

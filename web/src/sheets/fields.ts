@@ -150,7 +150,7 @@ export const GROUPS: Group[] = [
       figure("profile_max_um", "Profile, most"),
       figure("mock_up_over_m2", "Mock-up over", "area"),
       words("flush_with", "Flush with", "solvent", 80),
-      words("price_minor_l", "Price of a litre, in cents", "for the cost of waste", 9),
+      figure("price_minor_l", "Price", "by litre or gallon, for the cost of waste"),
       words("excludes", "Not for", "service the sheet excludes", 300),
       words("least_rig", "Rig it needs", "hose bores, rating, nozzle and cap", 300),
     ],

@@ -109,8 +109,6 @@ export function wire(form: Form, most: Most): Schemas["SheetTyped"] {
   const out: Record<string, unknown> = { ...Object.fromEntries(given), ...Object.fromEntries(lists) };
   const days = out.shelf_life_days;
   if (typeof days === "string" && /^\d+$/.test(days.trim())) out.shelf_life_days = Number(days);
-  const price = out.price_minor_l;
-  if (typeof price === "string" && /^\d+$/.test(price.trim())) out.price_minor_l = Number(price);
   // The form asks for every field of the sheet by its own name; what is missing the server names.
   return out as Schemas["SheetTyped"];
 }

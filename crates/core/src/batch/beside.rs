@@ -95,6 +95,17 @@ pub struct Beside {
     pub hand_to: Vec<HandTo>,
     /// The shop's rigs in use, where the batch has none: those used last first.
     pub rigs_at_hand: Vec<RigAtHand>,
+    /// What the shop measures with.
+    pub measures: Measures,
+}
+
+/// What the shop measures with, where it has put that down.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Measures {
+    /// Teeth of its comb.
+    pub comb_um: Option<Vec<f64>>,
+    /// Digits of its finest scale.
+    pub scale_g: Option<f64>,
 }
 
 impl Beside {

@@ -102,6 +102,9 @@ pub enum QuantityKind {
     /// litres of free air a minute, at 20 °C and 1 atm
     #[strum(serialize = "air flow")]
     AirFlow,
+    /// hundredths of the shop's money a litre: typed and said in whole money by litre, quart or gallon
+    #[strum(serialize = "price")]
+    Price,
     /// how many: pieces, sides, coats, kits
     #[strum(serialize = "count")]
     Count,
@@ -110,7 +113,8 @@ pub enum QuantityKind {
 impl Worded for QuantityKind {}
 
 /// What a field's name ends in when it holds a quantity. Longest first, so that `_ml_min` is not read as something else.
-const SUFFIXES: [(&str, QuantityKind); 24] = [
+const SUFFIXES: [(&str, QuantityKind); 25] = [
+    ("_minor_l", QuantityKind::Price),
     ("_nl_min", QuantityKind::AirFlow),
     ("_count", QuantityKind::Count),
     ("_index", QuantityKind::Count),
@@ -169,13 +173,14 @@ impl QuantityKind {
     /// assert_eq!(QuantityKind::bare("hazards"), "hazards");
     /// ```
     pub fn bare(field: &str) -> &str {
-        let units = SUFFIXES.iter().map(|(suffix, _)| *suffix).chain(["_days", "_minor_l"]);
+        let units = SUFFIXES.iter().map(|(suffix, _)| *suffix).chain(["_days"]);
         units.into_iter().find_map(|suffix| field.strip_suffix(suffix)).unwrap_or(field)
     }
 }
 
 /// Units offered beside a field, by the end of its name; longer ends first. All of them are read wherever they are typed.
-pub const CHIPS: [(&str, &[&str]); 23] = [
+pub const CHIPS: [(&str, &[&str]); 24] = [
+    ("_minor_l", &["/L", "/gal", "/qt"]),
     ("nozzle_mm", &["mm", "in"]),
     ("spare_mm", &["mm", "in"]),
     ("_mpa_s", &["mPa·s", "cP", "Pa·s"]),

@@ -90,7 +90,10 @@ pub fn parse(text: &str, kind: QuantityKind, prefs: Prefs) -> Result<f64, ParseE
         QuantityKind::MassPerVolume if is_undecided_ounce(&whole) => return Err(ParseError::WhichOunce(text.into())),
         _ => {}
     }
-    let mut rest = whole.as_str();
+    let mut rest = if kind == QuantityKind::Price { without_money(&whole) } else { &whole };
+    if rest.is_empty() {
+        return Err(ParseError::NotANumber(text.into()));
+    }
     let mut total = 0.0;
     let mut last: Option<&Unit> = None;
     while !rest.is_empty() {
@@ -128,6 +131,11 @@ pub fn parse(text: &str, kind: QuantityKind, prefs: Prefs) -> Result<f64, ParseE
         return Err(ParseError::TooSmall(text.into()));
     }
     Ok(total)
+}
+
+/// A price without the sign of its money: a shop has one money.
+fn without_money(text: &str) -> &str {
+    text.strip_prefix(['$', '€', '£']).map_or(text, str::trim_start)
 }
 
 /// An ounce in a gallon that may be of weight or of volume.

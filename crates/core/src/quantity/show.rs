@@ -79,8 +79,7 @@ fn shown(value: f64, kind: QuantityKind, prefs: Prefs, digits: Digits) -> Shown 
         |d: &usize| (in_unit - (in_unit * 10_f64.powi(*d as i32)).round() / 10_f64.powi(*d as i32)).abs() <= SAME * in_unit.abs();
     let decimals = match digits {
         Digits::OfTheUnit => decimals,
-        // A nozzle is stamped 2.0.
-        Digits::OfTheValue => (usize::from(kind == QuantityKind::Nozzle)..decimals).find(said).unwrap_or(decimals),
+        Digits::OfTheValue => (at_least(kind)..decimals).find(said).unwrap_or(decimals),
     };
     let figure = typeset(fitted(in_unit, decimals), prefs.numbers);
     if kind == QuantityKind::Count {
@@ -92,6 +91,15 @@ fn shown(value: f64, kind: QuantityKind, prefs: Prefs, digits: Digits) -> Shown 
     text.push('\u{a0}');
     text.push_str(symbol);
     Shown { text, figure, unit: symbol.into() }
+}
+
+/// Digits after the point that are said even when they are zeros: a nozzle is stamped 2.0, money has its hundredths.
+fn at_least(kind: QuantityKind) -> usize {
+    match kind {
+        QuantityKind::Nozzle => 1,
+        QuantityKind::Price => 2,
+        _ => 0,
+    }
 }
 
 /// How far a bore may lie off a fraction of an inch and still be called by it, in millimetres: hoses are sold by the fraction.
@@ -271,6 +279,7 @@ fn choose(value: f64, kind: QuantityKind, set: UnitSet) -> (&'static str, usize)
         QuantityKind::AreaPerVolume => ("m²/L", 2),
         QuantityKind::AirFlow if gun => ("scfm", 1),
         QuantityKind::AirFlow => ("L/min", 0),
+        QuantityKind::Price => (if us { "/gal" } else { "/L" }, 2),
         QuantityKind::Count => ("×", if value.fract() == 0.0 { 0 } else { 2 }),
     }
 }

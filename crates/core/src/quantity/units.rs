@@ -66,6 +66,7 @@ fn table(kind: QuantityKind) -> Vec<Unit> {
         QuantityKind::VolumePerArea => volume_per_area_units(),
         QuantityKind::AreaPerVolume => area_per_volume_units(),
         QuantityKind::AirFlow => air_flow_units(),
+        QuantityKind::Price => price_units(),
         QuantityKind::Count => vec![plain("×", &["x", "pieces", "pcs", "sides", "coats", "kits", "kit"], 1.0)],
     }
 }
@@ -276,6 +277,16 @@ fn air_flow_units() -> Vec<Unit> {
     ]
 }
 
+/// Money is said whole and kept in hundredths.
+fn price_units() -> Vec<Unit> {
+    let of_whole = 100.0 * litre_ml();
+    vec![
+        plain("/L", &["/l", "/litre", "/liter", "per l", "per litre", "per liter", "a litre", "a liter"], 100.0),
+        plain("/qt", &["/quart", "per qt", "per quart", "a quart"], of_whole / quart_ml()),
+        plain("/gal", &["/gallon", "/us gal", "per gal", "per gallon", "a gallon"], of_whole / gallon_ml()),
+    ]
+}
+
 fn fahrenheit_step() -> f64 {
     use uom::si::temperature_interval::{degree_fahrenheit, kelvin};
     si::TemperatureInterval::new::<degree_fahrenheit>(1.0).get::<kelvin>()
@@ -294,6 +305,11 @@ fn litre_ml() -> f64 {
 fn fluid_ounce_ml() -> f64 {
     use uom::si::volume::{fluid_ounce, milliliter};
     si::Volume::new::<fluid_ounce>(1.0).get::<milliliter>()
+}
+
+fn quart_ml() -> f64 {
+    use uom::si::volume::{milliliter, quart_liquid};
+    si::Volume::new::<quart_liquid>(1.0).get::<milliliter>()
 }
 
 fn gallon_ml() -> f64 {
@@ -345,6 +361,7 @@ pub(super) fn bare_unit(kind: QuantityKind, set: UnitSet) -> &'static str {
         QuantityKind::VolumePerArea => us("fl oz/ft²", "mL/m²"),
         QuantityKind::AreaPerVolume => us("ft²/gal", "m²/L"),
         QuantityKind::AirFlow => gun("scfm", "L/min"),
+        QuantityKind::Price => us("/gal", "/L"),
         QuantityKind::Count => "×",
     }
 }

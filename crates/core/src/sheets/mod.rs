@@ -322,9 +322,9 @@ pub struct Sheet {
     /// Solvent that flushes it.
     #[serde(default)]
     pub flush_with: Option<String>,
-    /// Price of a litre of finished paint, in the hundredth part of the shop's money.
+    /// Price of a litre of finished paint, in hundredths of the shop's money.
     #[serde(default)]
-    pub price_minor_l: Option<i64>,
+    pub price_minor_l: Option<f64>,
     /// Most mass its pot life was measured at.
     #[serde(default)]
     pub pot_life_mass_g: Option<f64>,

@@ -155,9 +155,7 @@ impl Sheet {
             limits::TEMPERATURE.check_optional(field, c, prefs)?;
         }
         pair("store_max_c", self.store_min_c, self.store_max_c, "The warmest store is colder than the coldest.")?;
-        if self.price_minor_l.is_some_and(|p| !(0..=100_000_000).contains(&p)) {
-            return Err(Refusal::bad_input("outside-limits", "price_minor_l", "A price is 0 to 1,000,000.00."));
-        }
+        limits::PRICE.check_optional("price_minor_l", self.price_minor_l, prefs)?;
         if self.shelf_life_days.is_some_and(|d| !(1..=3650).contains(&d)) {
             return Err(Refusal::bad_input("outside-limits", "shelf_life_days", "Shelf life is 1 to 3650 days."));
         }

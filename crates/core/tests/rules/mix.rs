@@ -90,11 +90,14 @@ fn waste_is_what_was_said_of_it() {
     assert_eq!(level_keel_core::batch::entries::cost_words(&priced, 250.0), Some("10.53".into()));
     let free = serde_json::from_value(sheet()).unwrap();
     assert_eq!(level_keel_core::batch::entries::cost_words(&free, 250.0), None);
+    // A gallon of 90.80 wasted costs 90.80, though a litre of it is 23.987: a gallon is 3,785.411784 mL.
+    let by_gallon = serde_json::from_value(with_price(9080.0 / 3.785_411_784)).unwrap();
+    assert_eq!(level_keel_core::batch::entries::cost_words(&by_gallon, 3785.411784), Some("90.80".into()));
 }
 
-fn with_price(minor: i64) -> Value {
+fn with_price(minor_l: impl Into<Value>) -> Value {
     let mut body = sheet();
-    body["price_minor_l"] = json!(minor);
+    body["price_minor_l"] = minor_l.into();
     body
 }
 

@@ -2,7 +2,7 @@
 //! appendix C). `uom` carries some of them rounded to seven digits; the check allows one part in a million.
 
 use super::near;
-use level_keel_core::quantity::{NumberFormat, ParseError, Prefs, QuantityKind, UnitSet, parse, show};
+use level_keel_core::quantity::{NumberFormat, ParseError, Prefs, QuantityKind, UnitSet, edit_text, parse, show};
 
 fn read(text: &str, kind: QuantityKind) -> f64 {
     parse(text, kind, Prefs::METRIC).unwrap_or_else(|e| panic!("{text}: {e}"))
@@ -255,6 +255,39 @@ fn bores_in_fractions_and_nozzles_in_millimetres() {
     assert_eq!(QuantityKind::of_field("hose_bore_mm"), Some(QuantityKind::Bore));
     assert_eq!(QuantityKind::of_field("nozzle_mm"), Some(QuantityKind::Nozzle));
     assert_eq!(QuantityKind::of_field("hose_length_mm"), Some(QuantityKind::Length));
+}
+
+/// A price stands for the volume its reader buys by. 24.00 a litre is 24.00 × 3.785 411 784 = 90.849 9 a US gallon (NIST Handbook 44,
+/// Appendix C: one gallon is 231 cubic inches exactly).
+#[test]
+fn a_price_is_typed_and_said_by_the_readers_own_volume() {
+    let us = Prefs { units: UnitSet::Us, ..Prefs::METRIC };
+    let said = |minor_l: f64, prefs| show(minor_l, QuantityKind::Price, prefs).text.replace('\u{a0}', " ");
+    assert_eq!(QuantityKind::of_field("price_minor_l"), Some(QuantityKind::Price));
+    assert_eq!(said(2400.0, Prefs::METRIC), "24.00 /L", "money keeps its hundredths");
+    assert_eq!(said(2450.0, Prefs::default()), "24.50 /L");
+    assert_eq!(said(2400.0, us), "90.85 /gal");
+    for (text, minor_l) in [
+        ("24", 2400.0),
+        ("24/L", 2400.0),
+        ("24.00 per litre", 2400.0),
+        ("90.8498828 /gal", 2400.0),
+        ("90.8498828 a gallon", 2400.0),
+        ("22.7124707/qt", 2400.0),
+        ("$24", 2400.0),
+        ("€ 24 /l", 2400.0),
+        ("0", 0.0),
+    ] {
+        near(parse(text, QuantityKind::Price, Prefs::METRIC).unwrap(), minor_l, minor_l * 1e-6);
+    }
+    near(parse("90.8498828", QuantityKind::Price, us).unwrap(), 2400.0, 2.4e-3);
+    for wrong in ["24/kg", "24 each", "$", "24 cents"] {
+        assert!(parse(wrong, QuantityKind::Price, Prefs::METRIC).is_err(), "{wrong}");
+    }
+    // A price by the gallon is kept as it was typed, not rounded to hundredths of a litre.
+    let typed = parse("90.80/gal", QuantityKind::Price, us).unwrap();
+    assert_eq!(said(typed, us), "90.80 /gal");
+    assert_eq!(edit_text(typed, QuantityKind::Price, us), "90.80 /gal");
 }
 
 /// A sheet's long life stands in hours, as a sheet writes it; from a hundred hours it is days.

@@ -108,6 +108,7 @@ fn the_further_figures_are_refused_at_theirs() {
         (json!({ "store_min_c": 25.0, "store_max_c": 20.0 }), "store_max_c", "out-of-order"),
         (json!({ "shelf_life_days": 0 }), "shelf_life_days", "outside-limits"),
         (json!({ "price_minor_l": -1 }), "price_minor_l", "outside-limits"),
+        (json!({ "price_minor_l": 100_001_000 }), "price_minor_l", "outside-limits"),
         (json!({ "colour": "c".repeat(200) }), "colour", "too-long"),
         (json!({ "kit_base_g": 4000.0 }), "kit_hardener_g", "missing"),
         (json!({ "kit_base_g": 4000.0, "kit_hardener_g": 1000.0 }), "kit_hardener_g", "kit-off-ratio"),

@@ -112,7 +112,9 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     browser.press("sheet-more").await;
     crate::journeys::open_group(&browser, "Surface, colour, rig, price").await;
     browser.wait_text("Rig it needs").await;
-    browser.fill("price_minor_l", "2400").await;
+    // It is bought by the gallon: so it is typed, and so it is read back in litres.
+    browser.fill("price_minor_l", "90.85/gal").await;
+    browser.wait_text("24.00 /L").await;
     browser.press("save-sheet").await;
     browser.wait_text("version 2").await;
     let first = begun(&shop, &browser, "Buoy 53").await;

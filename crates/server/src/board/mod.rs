@@ -97,7 +97,7 @@ pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let mut newest: Option<AirNow> = None;
     for open in beside(&mut db, &state.shop.zone_name(), None, Neighbour::OF_THE_HEAD).await? {
         let record: Arc<Record> = at_head(&mut db, state, open.id, open.head_seq).await?;
-        let viewer = viewer(person, open.comb_um, open.scale_g);
+        let viewer = viewer(person, &open.beside.measures);
         let around = open.beside.remembering(&record);
         let seen = on_board(open.id, &Case::new(&record, &around), &viewer, now)
             .ok_or_else(|| Problem::Fault(format!("batch {} has no beginning", open.id)))?;

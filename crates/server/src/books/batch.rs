@@ -3,7 +3,7 @@
 use super::cache::Cache;
 use super::kept::{Columns, Kept};
 use super::{Made, NewEntry, Writing, enrich};
-use crate::instruments::at_hand;
+use crate::instruments::viewer;
 use crate::parts::beside;
 use crate::problem::Problem;
 use crate::rigs;
@@ -212,19 +212,13 @@ impl Writing<'_> {
         if made.repeated || (made.new && made.before.columns()? != made.book.columns()?) {
             made.beside = around(self.state, tx, book, &made.book, Neighbour::of_view(self.station)).await?;
         }
-        let view = self.seen(tx, book, &made.book, &made.beside).await?;
+        let view = self.seen(book, &made.book, &made.beside);
         Ok((made, view))
     }
 
-    async fn seen(
-        &self,
-        tx: &mut PgConnection,
-        book: Uuid,
-        record: &Arc<Record>,
-        beside: &Beside,
-    ) -> Result<Option<BatchView>, Problem> {
-        let viewer = at_hand(tx, self.person).await?;
-        Ok(level_keel_core::batch::view(book, &Case::new(record, beside), &viewer, self.now, self.station))
+    fn seen(&self, book: Uuid, record: &Arc<Record>, beside: &Beside) -> Option<BatchView> {
+        let viewer = viewer(self.person, &beside.measures);
+        level_keel_core::batch::view(book, &Case::new(record, beside), &viewer, self.now, self.station)
     }
 
     /// Keeps the card as it was signed or accepted, with all that stood beside it then, whatever station was asked for; one that is
@@ -233,7 +227,7 @@ impl Writing<'_> {
         let mut kept = None;
         if record.signature.is_some() {
             let beside = around(self.state, tx, book, record, Neighbour::VARIANTS).await?;
-            let (case, viewer) = (Case::new(record, &beside), at_hand(&mut *tx, self.person).await?);
+            let (case, viewer) = (Case::new(record, &beside), viewer(self.person, &beside.measures));
             let view = level_keel_core::batch::whole(book, &case, &viewer, self.now);
             kept = view.map(|v| serde_json::to_value(card(&case, v, self.person.prefs))).transpose()?;
         }

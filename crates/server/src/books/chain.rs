@@ -40,6 +40,12 @@ async fn locked(tx: &mut PgConnection, book: Uuid, kind: &str) -> Result<Option<
         .await?)
 }
 
+/// The sequence of a book's head, for readers and dry runs: they store nothing, so they wait for no writer and none waits for
+/// them. `None`: it is not opened yet.
+pub async fn head_of(db: &mut PgConnection, book: Uuid, kind: &str) -> Result<Option<i64>, Problem> {
+    Ok(sqlx::query_scalar!("select head_seq from book where id = $1 and kind = $2", book, kind).fetch_optional(db).await?)
+}
+
 /// The entries of a book, in sequence; none when there is no such book.
 pub async fn load<K: LedgerKind>(tx: &mut PgConnection, book: Uuid) -> Result<Vec<Entry<K>>, Problem> {
     let rows = sqlx::query!(
@@ -71,10 +77,7 @@ pub async fn load<K: LedgerKind>(tx: &mut PgConnection, book: Uuid) -> Result<Ve
 
 /// A book at the head it has now, for readers: what they see is committed, and is kept. An empty one where there is none.
 pub async fn read<L: Kept>(db: &mut PgConnection, state: &State, book: Uuid) -> Result<Arc<L>, Problem> {
-    let head = sqlx::query_scalar!("select head_seq from book where id = $1 and kind = $2", book, L::BOOK)
-        .fetch_optional(&mut *db)
-        .await?;
-    match head {
+    match head_of(db, book, L::BOOK).await? {
         None => Ok(Arc::default()),
         Some(head) => at_head(db, state, book, head).await,
     }

@@ -13,7 +13,7 @@ use level_keel_core::batch::beside::{Beside, Neighbour};
 use level_keel_core::batch::card::{Card, card, in_todays_names, verdicts};
 use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::log_line::{LogLine, lines_for};
-use level_keel_core::batch::view::{BatchView, view, whole};
+use level_keel_core::batch::view::{BatchView, Viewer, view, whole};
 use level_keel_core::batch::{Case, Record, StationName};
 use serde::Deserialize;
 use serde_json::Value;
@@ -88,24 +88,26 @@ impl Looked {
     pub fn case(&self) -> Case<'_> {
         Case::new(&self.record, &self.beside)
     }
+
+    /// Who looks at it, with what the shop measures with.
+    fn viewer(&self, person: &Person) -> Viewer {
+        viewer(person, &self.beside.measures)
+    }
 }
 
 /// A batch with what stands beside it, as a station asks it.
 pub(crate) async fn looked(state: &State, id: Uuid, at: StationName) -> Result<Looked, Problem> {
-    Ok(look(state, id, Some(at)).await?.0)
+    look(state, id, Some(at)).await
 }
 
-/// Teeth of the comb and digits of the finest scale, where the shop has put them down.
-type AtHand = (Option<Vec<f64>>, Option<f64>);
-
-/// Reads a batch, all that stands beside it, and what the shop has at hand: one statement while its record is in the cache.
-async fn look(state: &State, id: Uuid, at: Option<StationName>) -> Result<(Looked, AtHand), Problem> {
+/// Reads a batch and all that stands beside it: one statement while its record is in the cache.
+async fn look(state: &State, id: Uuid, at: Option<StationName>) -> Result<Looked, Problem> {
     let mut db = state.db.acquire().await?;
     let opened = beside(&mut db, &state.shop.zone_name(), Some(&[id]), Neighbour::of_view(at)).await?.pop();
-    let Opened { head_seq, comb_um, scale_g, beside, .. } = opened.ok_or(Problem::NotFound("batch"))?;
+    let Opened { head_seq, beside, .. } = opened.ok_or(Problem::NotFound("batch"))?;
     let record: Arc<Record> = at_head(&mut db, state, id, head_seq).await?;
     let beside = beside.remembering(&record);
-    Ok((Looked { record, beside }, (comb_um, scale_g)))
+    Ok(Looked { record, beside })
 }
 
 /// A batch as the reader sees it now.
@@ -117,8 +119,8 @@ pub async fn batch(
     id: web::Path<Uuid>,
     at: web::Query<At>,
 ) -> Result<HttpResponse, Problem> {
-    let (looked, (comb_um, scale_g)) = look(&state, *id, at.station).await?;
-    let view = view(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now(), at.station);
+    let looked = look(&state, *id, at.station).await?;
+    let view = view(*id, &looked.case(), &looked.viewer(&person), state.clock.now(), at.station);
     // Written into room that is there, not into one that doubles ten times.
     let mut body = Vec::with_capacity(VIEW_BYTES);
     serde_json::to_writer(&mut body, &view.ok_or(Problem::NotFound("batch"))?)?;
@@ -150,9 +152,8 @@ pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<U
         let own = in_own_units(&state, &person, *id, &signed).await?;
         return Ok(web::Json(own.unwrap_or_else(|| in_todays_names(signed))));
     }
-    let (looked, (comb_um, scale_g)) = look(&state, *id, None).await?;
-    let view =
-        whole(*id, &looked.case(), &viewer(&person, comb_um, scale_g), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
+    let looked = look(&state, *id, None).await?;
+    let view = whole(*id, &looked.case(), &looked.viewer(&person), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
     Ok(web::Json(serde_json::to_value(card(&looked.case(), view, person.prefs))?))
 }
 
@@ -162,9 +163,9 @@ async fn in_own_units(state: &State, person: &Person, id: Uuid, signed: &Value) 
     let kept = serde_json::from_value::<CardDocument>(signed["document"].clone()).ok();
     let last = [&signed["accepted"]["at"], &signed["signed"]["at"]].into_iter().find_map(Value::as_str);
     let Some((kept, at)) = kept.zip(last.and_then(|at| at.parse().ok())) else { return Ok(None) };
-    let (mut looked, (comb_um, scale_g)) = look(state, id, None).await?;
+    let mut looked = look(state, id, None).await?;
     looked.beside.last_good.clone_from(&kept.last_good);
-    let view = whole(id, &looked.case(), &viewer(person, comb_um, scale_g), at).ok_or(Problem::NotFound("batch"))?;
+    let view = whole(id, &looked.case(), &looked.viewer(person), at).ok_or(Problem::NotFound("batch"))?;
     let own = card(&looked.case(), view, person.prefs);
     let same = |field: &str, own: &str| signed[field].as_str() == Some(own);
     let as_signed =
@@ -182,7 +183,7 @@ async fn open_card(state: &State, id: Uuid) -> Result<CardDocument, Problem> {
     if let Some(document) = stored.and_then(|v| serde_json::from_value(v).ok()) {
         return Ok(document);
     }
-    let looked = look(state, id, None).await?.0;
+    let looked = look(state, id, None).await?;
     document(id, &looked.case()).ok_or(Problem::NotFound("batch"))
 }
 

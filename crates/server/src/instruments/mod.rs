@@ -4,6 +4,7 @@ use crate::auth::Person;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, put, web};
+use level_keel_core::batch::beside::Measures;
 use level_keel_core::batch::view::Viewer;
 use level_keel_core::film::{CombInWords, UsualComb, teeth_text};
 use level_keel_core::people::{Duty, has_duty};
@@ -59,23 +60,12 @@ pub async fn comb_um(db: impl PgExecutor<'_>) -> Result<Vec<f64>, Problem> {
     Ok(row.map_or_else(|| UsualComb::Mil.teeth_um(), |r| r.teeth_um))
 }
 
-/// What a person has at hand, for what is shown to them: the teeth of the comb, the digits of the finest scale.
-pub async fn at_hand(db: impl PgExecutor<'_>, person: &Person) -> Result<Viewer, Problem> {
-    let row = sqlx::query!(
-        "select (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
-           (select min(resolution) from instrument where kind = 'scale') as scale_g"
-    )
-    .fetch_one(db)
-    .await?;
-    Ok(viewer(person, row.comb_um, row.scale_g))
-}
-
-/// The same of what was read with something else; what a shop has not put down is the usual.
-pub fn viewer(person: &Person, comb_um: Option<Vec<f64>>, scale_g: Option<f64>) -> Viewer {
+/// Who looks, with what the shop measures with; what it has not put down is the usual.
+pub fn viewer(person: &Person, measures: &Measures) -> Viewer {
     Viewer {
         writer: person.writer(),
-        comb_um: comb_um.unwrap_or_else(|| UsualComb::Mil.teeth_um()),
-        scale_g: scale_g.unwrap_or(USUAL_SCALE_G),
+        comb_um: measures.comb_um.clone().unwrap_or_else(|| UsualComb::Mil.teeth_um()),
+        scale_g: measures.scale_g.unwrap_or(USUAL_SCALE_G),
     }
 }
 

@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
-use level_keel_core::batch::beside::{Beside, Exchanged, HandTo, Neighbour};
+use level_keel_core::batch::beside::{Beside, Exchanged, HandTo, Measures, Neighbour};
 use level_keel_core::book::LedgerKind;
 use level_keel_core::mixing::{LEARN_NEWEST, Learned};
 use level_keel_core::recoat::{CoatBeneath, CoatLink, PairTimes, RecoatTimes, SurfaceRange};
@@ -121,8 +121,9 @@ impl Row {
             lots: listed::<LotNow>(self.lots)?.into_iter().map(|l| l.known(zone)).collect(),
             hand_to: listed::<Open>(self.hand_to)?.into_iter().map(Open::offered).collect(),
             rigs_at_hand: listed(self.rigs_at_hand)?,
+            measures: Measures { comb_um: self.comb_um, scale_g: self.scale_g },
         };
-        Ok(Opened { id: self.id, head_seq: self.head_seq, comb_um: self.comb_um, scale_g: self.scale_g, beside })
+        Ok(Opened { id: self.id, head_seq: self.head_seq, beside })
     }
 }
 
@@ -130,16 +131,12 @@ fn link(batch: Option<Uuid>, number: Option<i64>, coat: Option<String>, product:
     Some(CoatLink { batch: batch?, number: number?, coat: coat?, product: product? })
 }
 
-/// A batch as it is opened: its head, and what stands beside it and at hand.
+/// A batch as it is opened: its head, and what stands beside it.
 pub struct Opened {
     /// Which.
     pub id: Uuid,
     /// Sequence of its head.
     pub head_seq: i64,
-    /// Teeth of the shop's comb, where one is put down.
-    pub comb_um: Option<Vec<f64>>,
-    /// Digits of its finest scale, where one is put down.
-    pub scale_g: Option<f64>,
     /// What stands beside it.
     pub beside: Beside,
 }

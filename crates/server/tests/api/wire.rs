@@ -1,14 +1,18 @@
 use super::client::{Client, applicator, lead};
+use level_keel_core::batch::{EntryKind, StationName};
 use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_harness::{ReadSql, Shop};
 use level_keel_server::auth::Person;
 use level_keel_server::board;
+use level_keel_server::books::{NewEntry, Writing};
 use serde_json::{Value, json};
 use sqlx::PgPool;
 use std::collections::BTreeSet;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicUsize, Ordering};
+use std::time::Duration;
+use tracing::Dispatch;
 use tracing::instrument::WithSubscriber;
 use tracing_subscriber::layer::{Context, Layer, SubscriberExt};
 use tracing_subscriber::registry::Registry;
@@ -201,9 +205,8 @@ async fn the_board_of_forty_batches_is_one_statement(db: PgPool) {
         works_alone: false,
     };
     let counted = async || {
-        let asked = Asked::default();
-        let seen = board::read(&shop.state, &person).with_subscriber(Registry::default().with(asked.clone())).await.unwrap();
-        (seen.batches.len(), asked.0.load(Ordering::Relaxed))
+        let (seen, statements) = counting(board::read(&shop.state, &person)).await;
+        (seen.unwrap().batches.len(), statements)
     };
     let (_, cold) = counted().await;
     assert!(cold >= 1, "statements are counted");
@@ -215,11 +218,59 @@ async fn the_board_of_forty_batches_is_one_statement(db: PgPool) {
     shop.close().await;
 }
 
+/// What is typed asks the database for the head of its book and for what stands beside it, and is rolled back: nothing more.
+#[sqlx::test]
+async fn a_dry_run_asks_little_and_waits_for_no_writer(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let book = client.begun().await;
+    let book = Uuid::parse_str(&book).unwrap();
+    let person = sqlx::query_scalar("select id from person where name = 'Ansa Reef'").fetch_one(&shop.state.db).await.unwrap();
+    let person = Person {
+        id: person,
+        name: "Ansa Reef".into(),
+        role: Role::Applicator,
+        prefs: Prefs::METRIC,
+        session: Uuid::nil(),
+        works_alone: false,
+    };
+    let air = json!({ "air_c": 21.0, "rh_pct": 50.0, "surface_c": 20.0, "material_c": 20.0 });
+    let typed = async || {
+        let station = Some(StationName::Mix);
+        let writing = Writing { dry_run: true, view: true, station, ..Writing::of(&shop.state, &person, shop.state.clock.now()) };
+        let entry = NewEntry::now(Uuid::now_v7(), EntryKind::Conditions, air.clone());
+        let (written, statements) = counting(writing.append(book, entry)).await;
+        let written = written.unwrap();
+        assert!(written.refusals.is_empty() && !written.stored, "{:?}", written.refusals);
+        let shown = serde_json::to_value(written.view.unwrap()).unwrap();
+        assert!(shown["mix"].is_object(), "the answer shows the station");
+        statements
+    };
+    assert_eq!(typed().await, 3);
+    // Another hand is writing in this very book, and is not done.
+    let mut writer = shop.state.db.begin().await.unwrap();
+    sqlx::query("select head_seq from book where id = $1 for update").bind(book).execute(&mut *writer).await.unwrap();
+    // A bound against hanging, not a measure: it would wait until the writer is done, which is never.
+    let answered = tokio::time::timeout(Duration::from_secs(20), typed()).await;
+    assert_eq!(answered.expect("an answer while somebody writes"), 3);
+    writer.rollback().await.unwrap();
+    shop.close().await;
+}
+
 /// The load sends the server's own SQL bare, to have something to stand beside: every statement of it is still one of the server's.
 #[test]
 fn the_load_finds_the_sql_by_which_a_batch_is_read() {
     let sql = ReadSql::prepared();
     assert!(sql.session.contains("from session") && sql.beside.contains("from batch b join book"), "{}", sql.beside);
+}
+
+/// What comes of some work, and how many statements it sent.
+async fn counting<T>(work: impl Future<Output = T>) -> (T, usize) {
+    let asked = Asked::default();
+    // A second one that listens to nothing: with one alone, a test beside this one decides by its own thread that nobody listens.
+    let _second = Dispatch::new(Registry::default().with(Asked::default()));
+    let done = work.with_subscriber(Registry::default().with(asked.clone())).await;
+    (done, asked.0.load(Ordering::Relaxed))
 }
 
 /// Counts the statements that are sent while it listens.

@@ -293,9 +293,9 @@ impl Statement for CloseCharge {
 
 /// What a waste costs, in words; nothing where the sheet states no price.
 ///
-/// **Formula:** `price of a litre × waste`, rounded to the hundredth. **Units:** hundredths of the shop's money, mL.
+/// **Formula:** `price of a litre × waste`, rounded to the hundredth. **Units:** hundredths of the shop's money a litre, mL.
 pub fn cost_words(sheet: &Sheet, waste_ml: f64) -> Option<String> {
-    let minor = (sheet.price_minor_l? as f64 * waste_ml / 1000.0).round();
+    let minor = (sheet.price_minor_l? * waste_ml / 1000.0).round();
     Some(format!("{:.2}", minor / 100.0))
 }
 
