@@ -11,6 +11,7 @@ use level_keel_server::conditions::Probes;
 use level_keel_server::demo;
 use level_keel_server::house::{FirstCode, ShopKept};
 use level_keel_server::live::Live;
+use level_keel_server::patterns::planned;
 use level_keel_server::scales::Scales;
 use level_keel_server::serve::{self, ServerHandle};
 use level_keel_server::settings::Settings;
@@ -77,6 +78,7 @@ impl Shop {
     async fn state(db: PgPool, settings: Settings) -> State {
         State {
             shop: ShopKept::read(&db, &settings).await.expect("what the shop says of itself"),
+            searches: planned(&db),
             db,
             clock: Clock::at(MORNING.parse().expect("an instant"), 1.0),
             first_code: FirstCode::new(),
@@ -93,7 +95,8 @@ impl Shop {
     /// test and a server it stops, must not share them.
     async fn serve(state: State, bind: &str, workers: usize) -> Shop {
         let options = PgPoolOptions::new().max_connections(CONNECTIONS);
-        let state = State { db: options.connect_lazy_with((*state.db.connect_options()).clone()), ..state };
+        let db = options.connect_lazy_with((*state.db.connect_options()).clone());
+        let state = State { searches: planned(&db), db, ..state };
         let listener = TcpListener::bind(bind).expect("a free port");
         let address = format!("http://{}", listener.local_addr().expect("a bound address"));
         let server = serve::server(state.clone(), listener, workers).expect("the server starts");
@@ -130,6 +133,7 @@ impl Shop {
         self.listening.abort();
         self.stop.stop(false).await;
         let _ = self.task.await;
+        self.state.searches.close().await;
         self.state.db.close().await;
     }
 }

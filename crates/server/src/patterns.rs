@@ -1,6 +1,10 @@
 //! What is typed, as a pattern of the database, and searches that are planned for it.
 
-use sqlx::{PgPool, Postgres, Transaction};
+use sqlx::PgPool;
+use sqlx::postgres::PgPoolOptions;
+
+/// Connections that only search: a search takes tens of milliseconds at the most, and two cores run no more of them at once.
+const SEARCHES: u32 = 4;
 
 /// A pattern that finds a word anywhere; the signs of patterns are taken as they are.
 pub fn anywhere(word: &str) -> String {
@@ -8,10 +12,9 @@ pub fn anywhere(word: &str) -> String {
     format!("%{plain}%")
 }
 
-/// A transaction whose statements are planned for what is asked: a rare word and a common one want different plans, and which it is
-/// only the word tells. Everywhere else a statement is planned once (`serve`).
-pub async fn planned(db: &PgPool) -> Result<Transaction<'static, Postgres>, sqlx::Error> {
-    let mut tx = db.begin().await?;
-    sqlx::query("set local plan_cache_mode = force_custom_plan").execute(&mut *tx).await?;
-    Ok(tx)
+/// Connections of their own for lists and searches, opened when the first is asked: their statements are planned for what is asked,
+/// since a rare word and a common one, many rows and few want different plans. Everywhere else a statement is planned once (`serve`).
+pub fn planned(db: &PgPool) -> PgPool {
+    let options = (*db.connect_options()).clone().options([("plan_cache_mode", "force_custom_plan")]);
+    PgPoolOptions::new().max_connections(SEARCHES).connect_lazy_with(options)
 }

@@ -4,6 +4,7 @@ use crate::clock::Clock;
 use crate::conditions::{self, Probes};
 use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
+use crate::patterns::planned;
 use crate::scales::{self, Scales};
 use crate::settings::Settings;
 use crate::shop::door::nobody_here;
@@ -82,6 +83,7 @@ pub async fn state(settings: Settings) -> Result<State, StartError> {
     let clock = Clock::at(jiff::Timestamp::now(), settings.clock_rate);
     let shop = ShopKept::read(&db, &settings).await?;
     Ok(State {
+        searches: planned(&db),
         db,
         clock,
         shop,
@@ -142,7 +144,7 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     }
     let listener = bind(&state.settings)?;
     let address = listener.local_addr()?;
-    let (live, db) = (state.live.clone(), state.db.clone());
+    let (live, db, searches) = (state.live.clone(), state.db.clone(), state.searches.clone());
     let (empty, code) = (nobody_here(&db).await?, state.first_code.clone());
     let listening = actix_web::rt::spawn(live.listen(db.clone()));
     let probing = conditions::listen(&state.settings.all_transmitters(), &state.probes, &db, &state.clock);
@@ -161,6 +163,7 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
         task.abort();
         let _ = task.await;
     }
+    searches.close().await;
     db.close().await;
     Ok(())
 }

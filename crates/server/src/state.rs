@@ -14,6 +14,8 @@ use sqlx::PgPool;
 pub struct State {
     /// Database.
     pub db: PgPool,
+    /// The same, where something is searched.
+    pub searches: PgPool,
     /// Time.
     pub clock: Clock,
     /// Live updates.

@@ -2,7 +2,7 @@
 
 use crate::auth::Person;
 use crate::export::Table;
-use crate::patterns::{anywhere, planned};
+use crate::patterns::anywhere;
 use crate::problem::{Answer, Problem};
 use crate::sorted::{self, Column, Key, Sort};
 use crate::state::State;
@@ -158,9 +158,7 @@ fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgre
 /// The rows, each with the key it is sorted by.
 async fn find_rows(state: &State, find: &Find, most: i64) -> Result<Vec<(RecordRow, String)>, Problem> {
     let zone = state.shop.zone();
-    let mut tx = planned(&state.db).await?;
-    let rows: Vec<PgRow> = query(find, &zone, most)?.build().persistent(false).fetch_all(&mut *tx).await?;
-    tx.rollback().await?;
+    let rows: Vec<PgRow> = query(find, &zone, most)?.build().fetch_all(&state.searches).await?;
     rows.iter()
         .map(|r| {
             let row = RecordRow {

@@ -4,7 +4,6 @@ use super::known::first_in;
 use super::{column, component};
 use crate::auth::Person;
 use crate::export::Table;
-use crate::patterns::planned;
 use crate::problem::{Answer, Problem};
 use crate::sorted::{self, Column, Key, Sort};
 use crate::state::State;
@@ -120,11 +119,9 @@ async fn read(state: &State, person: &Person, find: &Find, limit: i64) -> Result
     let named: Vec<Uuid> = sheets.iter().filter(|s| s.name.to_lowercase().contains(&word)).map(|s| s.sheet_id).collect();
     let sheets: HashMap<Uuid, (String, Option<String>)> =
         sheets.into_iter().map(|s| (s.sheet_id, (s.name, s.additives.map(|a| a.to_string())))).collect();
-    let mut tx = planned(&state.db).await?;
     let mut q = query(find, &named, today)?;
     q.push(" limit ").push_bind(limit);
-    let rows: Vec<Found> = q.build_query_as().persistent(false).fetch_all(&mut *tx).await?;
-    tx.rollback().await?;
+    let rows: Vec<Found> = q.build_query_as().fetch_all(&state.searches).await?;
     rows.into_iter().map(|found| found.raw(&sheets, today, person.prefs)).collect()
 }
 

@@ -188,6 +188,7 @@ async fn a_grammar_that_cannot_be_read_is_said_at_the_start() {
         unit: None,
     };
     let state = State {
+        searches: db.clone(),
         db,
         clock: level_keel_server::clock::Clock::wall(),
         shop: Default::default(),

@@ -1,9 +1,12 @@
 //! Finding finished batches: by every way asked, a page at a time.
 
 use super::client::{Client, applicator};
+use level_keel_core::batch::StationName;
+use level_keel_core::batch::beside::Neighbour;
 use level_keel_harness::Shop;
+use level_keel_server::parts::beside;
 use serde_json::Value;
-use sqlx::PgPool;
+use sqlx::{Connection, PgPool};
 
 async fn found(client: &Client, query: &str) -> Vec<String> {
     let (status, page) = client.get(&format!("/records?{query}")).await;
@@ -135,6 +138,34 @@ async fn every_column_sorts_a_page_at_a_time(db: PgPool) {
     let (_, csv) = client.file("/records.csv?sort=-number&part=buoy").await;
     let seven = csv.find("Buoy 7").unwrap();
     assert!(seven < csv.find("Buoy 3").unwrap());
+    shop.close().await;
+}
+
+/// What is typed at Mix asks for the open batches of its sheet: it reads those, and not the thousands that are done.
+#[sqlx::test]
+async fn thousands_of_finished_batches_are_not_read_at_a_key(db: PgPool) {
+    const DONE: i64 = 20_000;
+    let shop = Shop::open(db).await;
+    let client = applicator(&shop).await;
+    let book = client.begun().await.parse().unwrap();
+    let mut conn = shop.state.db.acquire().await.unwrap();
+    // Ten coats of each of two thousand parts; the oldest four hundred were left open.
+    let copies = "with books as (insert into book (id, kind, created) select gen_random_uuid(), 'batch', now() from generate_series(1, $1) returning id),
+         parts as (insert into part (id, name, label, created) select gen_random_uuid(), 'Copy ' || n, 'Copy', now() from generate_series(1, $1 / 10) n returning id),
+         k as (select id, row_number() over () as n from books), p as (select id, row_number() over () as n from parts)
+         insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened)
+         select k.id, 100000 + k.n, b.sheet_version_id, p.id, b.coat_id, b.label, b.product, case when k.n <= 400 then 'open' else 'accepted' end, b.begun, b.last_happened
+         from k join p on p.n = 1 + k.n % ($1 / 10), (select * from batch where state = 'accepted' order by number limit 1) b";
+    sqlx::query(copies).bind(DONE).execute(&mut *conn).await.unwrap();
+    sqlx::raw_sql("analyze; set plan_cache_mode = force_generic_plan").execute(&mut *conn).await.unwrap();
+    let mut tx = conn.begin().await.unwrap();
+    let seen = beside(&mut tx, "UTC", Some(&[book]), Neighbour::of_view(Some(StationName::Mix))).await.unwrap();
+    assert_eq!(seen.len(), 1);
+    let read = "select seq_tup_read + idx_tup_fetch from pg_stat_xact_user_tables where relname = 'batch'";
+    let read: i64 = sqlx::query_scalar(read).fetch_one(&mut *tx).await.unwrap();
+    assert!(read > 0 && read < 200, "{read} rows of batches were read");
+    tx.rollback().await.unwrap();
+    drop(conn);
     shop.close().await;
 }
 

@@ -6,7 +6,7 @@ use level_keel_server::books::check_log;
 use level_keel_server::serve::bring_up_to_date;
 use sqlx::PgPool;
 
-/// What migrations 4 to 14 added, taken away again; the books of lots with it, which an older version has not.
+/// What migrations 4 to 15 added, taken away again; the books of lots with it, which an older version has not.
 const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
     delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig'));
@@ -29,7 +29,7 @@ const AS_BEFORE_4: &str = "
     alter table book drop column head_seq;
     alter table batch add column record jsonb not null default '{}', add column head_seq bigint not null default 0;
     alter table batch drop column ended, drop column recoat_earliest, drop column recoat_latest;
-    drop index batch_finished_by_label, batch_finished_by_product, batch_finished_by_begun, batch_finished_by_number;
+    drop index batch_open_of_sheet, batch_finished_by_label, batch_finished_by_product, batch_finished_by_begun, batch_finished_by_number;
     drop index batch_part_number, batch_last, batch_begun, batch_label_words, batch_product_words, part_words, lot_words, lot_use_lot;
     drop extension pg_trgm;
     create table sign_in_failure (person_id uuid primary key references person, failures integer not null, locked_until timestamptz);
