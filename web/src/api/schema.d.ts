@@ -2637,6 +2637,10 @@ export interface components {
         };
         /** @description One try of pressure and stream. */
         DocSetUp: {
+            /** @description Where the air was read, in words. */
+            air_at?: string | null;
+            /** @description How it was read, in words. */
+            air_how?: string | null;
             /** Format: date-time */
             at: string;
             /** Format: double */
@@ -2649,6 +2653,11 @@ export interface components {
             by: string;
             /** Format: double */
             catalyst_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Turns of the fan knob from shut.
+             */
+            fan_turns?: number | null;
             /** Format: double */
             gauge_gun_kpa?: number | null;
             /**
@@ -2656,12 +2665,20 @@ export interface components {
              * @description What the transmitters read then.
              */
             gauge_pot_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Turns of the fluid needle from shut.
+             */
+            needle_turns?: number | null;
             /** @description The pattern as it was called. */
             pattern?: string | null;
             /** @description Hash of the picture of the pattern. */
             photo_sha256?: string | null;
-            /** Format: double */
-            pot_kpa: number;
+            /**
+             * Format: double
+             * @description None where the gun's own cup feeds it.
+             */
+            pot_kpa?: number | null;
             /** Format: double */
             refine_turns?: number | null;
             /** @description The step of the coat it was for. */
@@ -2972,7 +2989,7 @@ export interface components {
             /** Format: int64 */
             number: number;
             /** Format: double */
-            pot_kpa: number;
+            pot_kpa?: number | null;
             /** Format: double */
             stream_mm?: number | null;
             /** Format: double */
@@ -5168,7 +5185,7 @@ export interface components {
             number: number;
             /** @description The fitted nozzle or tip is another than today's. */
             other_nozzle: boolean;
-            pot: components["schemas"]["Shown"];
+            pot?: components["schemas"]["Shown"] | null;
             stream?: components["schemas"]["Shown"] | null;
             temperature?: components["schemas"]["Shown"] | null;
         };
@@ -5978,6 +5995,8 @@ export interface components {
         };
         /** @description One try of the Set station. */
         SetUpRow: {
+            /** @description Where and how its air was read. */
+            air_read?: string;
             /** @description The stream of this try, for the picture. */
             arc: components["schemas"]["ArcPoint"][];
             atomizing?: components["schemas"]["Shown"] | null;
@@ -5986,11 +6005,13 @@ export interface components {
             entry: string;
             expected?: components["schemas"]["Shown"] | null;
             gauge?: components["schemas"]["Shown"] | null;
+            /** @description Its knobs, as they were set: fan and needle. */
+            knobs?: string;
             pattern?: string | null;
             pattern_is?: components["schemas"]["Pattern"] | null;
             /** @description A picture of the pattern, by its hash. */
             photo?: string | null;
-            pot: components["schemas"]["Shown"];
+            pot?: components["schemas"]["Shown"] | null;
             /** @description The step of the coat it was for. */
             step?: string | null;
             stream?: components["schemas"]["Shown"] | null;
@@ -6016,8 +6037,8 @@ export interface components {
             needle_turns_count?: number | null | string;
             pattern?: components["schemas"]["Pattern"] | null;
             photo?: components["schemas"]["Attached"] | null;
-            /** @description Fluid pressure at the pot, or at the pump's air motor. */
-            pot_kpa: number | string;
+            /** @description Fluid pressure at the pot, or at the pump's air motor; none where the gun's own cup feeds it. */
+            pot_kpa?: number | null | string;
             /** @description Refinement air, turns from shut: quarters. */
             refine_turns_count?: number | null | string;
             /** @description How long it ran. */
@@ -6065,6 +6086,8 @@ export interface components {
             points: components["schemas"]["LinePoint"][];
             /** @description Last good set-ups, newest first. */
             presets: components["schemas"]["Preset"][];
+            /** @description A fluid pressure is set; not where the gun's own cup feeds it. */
+            pressed: boolean;
             /**
              * Format: uuid
              * @description The rig chosen, else the one that is proposed.
@@ -6850,7 +6873,7 @@ export interface components {
             atomizing?: components["schemas"]["Shown"] | null;
             /** @description Its fluid pressure is another than that of the first step: it should be the same. */
             other_fluid: boolean;
-            pot: components["schemas"]["Shown"];
+            pot?: components["schemas"]["Shown"] | null;
             step: string;
             word: string;
         };

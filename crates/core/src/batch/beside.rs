@@ -135,7 +135,8 @@ pub struct HandTo {
 #[allow(missing_docs)]
 pub struct GoodSetUp {
     pub number: i64,
-    pub pot_kpa: f64,
+    #[serde(default)]
+    pub pot_kpa: Option<f64>,
     pub atomizing_kpa: Option<f64>,
     pub stream_mm: Option<f64>,
     pub temp_c: Option<f64>,

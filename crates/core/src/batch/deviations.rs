@@ -239,7 +239,7 @@ enum PutOn {
 /// Pressures of tries and catches without a plate that is known, or over it: a fact is kept, and asks for the rig.
 fn pressures(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
     let tries = case.set_ups.iter().flat_map(|s| {
-        let fluid = [Some(s.it.pot_kpa), s.it.b_kpa].into_iter().flatten().map(|kpa| (PutOn::Fluid, kpa));
+        let fluid = [s.it.pot_kpa, s.it.b_kpa].into_iter().flatten().map(|kpa| (PutOn::Fluid, kpa));
         let air = s.it.catalyst_kpa.map(|kpa| (PutOn::CatalystAir, kpa));
         fluid.chain(air).map(|(put, kpa)| (s.entry, put, kpa))
     });

@@ -56,7 +56,7 @@ impl Record {
 
     /// When a try or a catch put the rig under pressure last.
     pub fn pressed_at(&self) -> Option<Timestamp> {
-        let tries = self.set_ups.iter().filter(|s| s.it.pot_kpa > 0.0).map(|s| s.at);
+        let tries = self.set_ups.iter().filter(|s| s.it.fluid_kpa() > 0.0).map(|s| s.at);
         tries.chain(self.flow_catches.iter().filter(|c| c.it.pot_kpa > 0.0).map(|c| c.at)).max()
     }
 

@@ -161,10 +161,16 @@ fn set(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> (StationState, String) 
         return gap;
     }
     let Some(last) = case.set_ups.last() else { return (StationState::NotReached, String::new()) };
-    let pot = show(last.it.pot_kpa, QuantityKind::Pressure, prefs).text;
+    let pressure = |kpa| show(kpa, QuantityKind::Pressure, prefs).text;
+    let pot = match (last.it.pot_kpa, last.it.atomizing_kpa) {
+        (Some(kpa), _) => pressure(kpa),
+        (None, Some(kpa)) => format!("air {}", pressure(kpa)),
+        (None, None) => "by its knobs".into(),
+    };
     match last.it.stream_mm {
         None if last.it.pattern == Some(Pattern::Even) => (StationState::Done, format!("{pot}, even")),
         None if last.it.pattern.is_some() => (StationState::InWork, format!("{pot}, not full")),
+        None if case.rig().is_some_and(|rig| !rig.kind.is_pressed()) => (StationState::InWork, format!("{pot}, no pattern")),
         None => match case.stream_state(now).map(|s| s.verdict) {
             Some(Verdict::In) if case.rig().is_some() => (StationState::Done, format!("{pot}, by the catch")),
             Some(Verdict::In | Verdict::Low | Verdict::High | Verdict::CannotTell) | None => {

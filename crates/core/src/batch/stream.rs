@@ -46,7 +46,22 @@ pub struct SeenBend {
     pub mm: f64,
 }
 
+/// Two figures of a knob this near are one: a twentieth of a turn; from memory.
+const SAME_TURNS: f64 = 0.05;
+
 impl Record {
+    /// The newest try that says its air, unless the fan was moved since: then what was read says nothing of the fan as it is.
+    ///
+    /// **Rule:** fan first, then air; closing the fan to a round pattern lifts the reading by half or more. **Source:** common
+    /// practice in the trade.
+    pub fn air_in_force(&self) -> Option<&SetUp> {
+        let read = self.set_ups.iter().rposition(|s| s.it.atomizing_kpa.is_some())?;
+        let fan = |tries: &[Stamped<SetUp>]| tries.iter().rev().find_map(|s| s.it.fan_turns_count);
+        let (then, now) = (fan(&self.set_ups[..=read]), fan(&self.set_ups));
+        let moved = now.is_some_and(|now| then.is_none_or(|then| (now - then).abs() > SAME_TURNS));
+        (!moved).then(|| &self.set_ups[read].it)
+    }
+
     /// The fall at which the person of the last stream calls it bent, with this gun: known where a flow was caught.
     ///
     /// **Formula:** [`calibrate::bend_mm`] of the stream seen and the speed the caught paint leaves with. **Units:** mm.
@@ -54,9 +69,9 @@ impl Record {
     pub fn seen_bend(&self) -> Option<SeenBend> {
         let (line, rig) = (self.rig()?.line()?, self.rig()?);
         self.flow_catches.last()?;
-        let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some_and(|mm| mm > 0.0) && s.it.pot_kpa > 0.0)?;
+        let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some_and(|mm| mm > 0.0) && s.it.fluid_kpa() > 0.0)?;
         let paint = self.paint(seen.at).filter(|p| p.from == KnownFrom::Catch)?;
-        let speed = line.at(&paint.fluid, seen.it.pot_kpa).speed_m_s;
+        let speed = line.at(&paint.fluid, seen.it.fluid_kpa()).speed_m_s;
         let mm = calibrate::bend_mm(seen.it.stream_mm?, speed);
         BENDS_MM.contains(&mm).then(|| SeenBend { gun: rig.gun.clone(), by: seen.who, mm })
     }
@@ -131,11 +146,11 @@ impl Case<'_> {
         let last = self.set_ups.last()?;
         // A stream seen stands for the pressure it was seen at, with this rig, whatever was written of the air since.
         let chosen = self.rig.as_ref().map_or(0, |r| r.seq);
-        let same = |s: &Stamped<SetUp>| (s.it.pot_kpa - last.it.pot_kpa).abs() <= 1e-3 * last.it.pot_kpa;
+        let same = |s: &Stamped<SetUp>| (s.it.fluid_kpa() - last.it.fluid_kpa()).abs() <= 1e-3 * last.it.fluid_kpa();
         let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some() && s.seq > chosen && same(s));
         let known = self.rig().and_then(Rig::line).zip(self.paint(now)).filter(|(_, p)| p.from == KnownFrom::Catch);
-        if let Some((line, paint)) = known.filter(|_| last.it.pot_kpa > 0.0) {
-            let mm = line.at(&paint.fluid, last.it.pot_kpa).stream_mm(BEND_MM);
+        if let Some((line, paint)) = known.filter(|_| last.it.fluid_kpa() > 0.0) {
+            let mm = line.at(&paint.fluid, last.it.fluid_kpa()).stream_mm(BEND_MM);
             let length_mm = Measured::pm(mm, mm * CATCH_OFF);
             return Some(StreamState { length_mm, verdict: stream_verdict(school, length_mm), by_catch: true });
         }

@@ -56,6 +56,11 @@ impl RigKind {
         matches!(self, RigKind::Pot | RigKind::TwinPots)
     }
 
+    /// The paint goes to the gun under a pressure that is set: by pot or pump, and not out of the gun's own cup.
+    pub fn is_pressed(self) -> bool {
+        self != RigKind::GunCup
+    }
+
     /// The fluid passes a hose of its own.
     pub fn has_hose(self) -> bool {
         self != RigKind::GunCup

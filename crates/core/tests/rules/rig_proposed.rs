@@ -111,7 +111,7 @@ fn a_view_asks_for_what_it_shows() {
     let record = book.record();
     let good = GoodSetUp {
         number: 3,
-        pot_kpa: 90.0,
+        pot_kpa: Some(90.0),
         atomizing_kpa: None,
         stream_mm: Some(230.0),
         temp_c: None,

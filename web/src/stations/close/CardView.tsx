@@ -99,9 +99,16 @@ export function CardView() {
       <p>
         {view.set.set_ups.length === 0 && "None recorded."}
         {view.set.set_ups
-          .map(
-            (t) =>
-              `pot ${t.pot.text}${t.stream ? `, stream ${t.stream.text} ${t.word}` : ""}${t.atomizing ? `, atomizing ${t.atomizing.text}` : ""}`,
+          .map((t) =>
+            [
+              t.pot && `pot ${t.pot.text}`,
+              t.stream && `stream ${t.stream.text} ${t.word}`,
+              t.atomizing && `atomizing ${t.atomizing.text}`,
+              t.air_read,
+              t.knobs,
+            ]
+              .filter(Boolean)
+              .join(", "),
           )
           .join(" · ")}
       </p>
@@ -111,7 +118,7 @@ export function CardView() {
           {view.set.presets
             .map(
               (p) =>
-                `batch ${String(p.number).padStart(4, "0")} ${p.pot.text}${p.atomizing ? `, air ${p.atomizing.text}` : ""}${p.stream ? `, stream ${p.stream.text}` : ""}`,
+                `batch ${String(p.number).padStart(4, "0")} ${p.pot?.text ?? ""}${p.atomizing ? `, air ${p.atomizing.text}` : ""}${p.stream ? `, stream ${p.stream.text}` : ""}`,
             )
             .join(" · ")}
           .{view.set.drift ? ` ${view.set.drift}` : ""}
@@ -120,7 +127,10 @@ export function CardView() {
       {(view.set.steps ?? []).length > 0 && (
         <p>
           By step:{" "}
-          {view.set.steps.map((s) => `${s.word} ${s.pot.text}, air ${s.atomizing?.text ?? "–"}`).join(" · ")}.
+          {view.set.steps
+            .map((s) => `${s.word} ${s.pot?.text ?? ""}, air ${s.atomizing?.text ?? "–"}`)
+            .join(" · ")}
+          .
         </p>
       )}
       <h2>Film</h2>

@@ -22,7 +22,7 @@ type Other = typeof OTHER;
 
 export function AskLine({ view }: StationProps<"set">) {
   const last = view.set.set_ups[view.set.set_ups.length - 1];
-  const [given, setGiven] = useState<Given>({ ...GIVEN, pot_kpa: last?.pot.text ?? "" });
+  const [given, setGiven] = useState<Given>({ ...GIVEN, pot_kpa: last?.pot?.text ?? "" });
   const [other, setOther] = useState<Other>(OTHER);
   const asked = filledOf(given);
   const ready = Object.keys(asked).length > 0 && Boolean(view.set.rig);

@@ -25,7 +25,7 @@ export function CatchFlow({ view, toRig }: StationProps<"set"> & { toRig: () => 
   const taken = useRigTaken(view);
   const flow = useEntryForm(view.id, "flow_catch", EMPTY, {
     before: taken.before,
-    begin: { pot_kpa: last?.pot.text ?? "" },
+    begin: { pot_kpa: last?.pot?.text ?? "" },
     keep: (f) => ({ pot_kpa: f.pot_kpa }),
     says: (f) =>
       f.pot_kpa.trim() && f.caught_watch_s.trim() && (f.caught_g.trim() || f.caught_ml.trim())

@@ -17,7 +17,7 @@ export function CoatSteps({ steps }: { steps: Schemas["StepSetting"][] }) {
         {steps.map((s) => (
           <tr key={s.step}>
             <td>{s.word}</td>
-            <td className="num">{s.pot.text}</td>
+            <td className="num">{s.pot?.text ?? "–"}</td>
             <td className="num">{s.atomizing?.text ?? "–"}</td>
             <td className="word-tell">
               {s.other_fluid ? "keep the fluid as in the first step, change the air" : ""}

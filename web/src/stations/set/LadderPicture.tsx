@@ -13,7 +13,7 @@ export function LadderPicture({ set }: { set: Schemas["SetView"] }) {
     <Picture
       viewBox="0 0 530 176"
       style={{ width: "100%", maxHeight: 190 }}
-      aria-label={`Bursts so far: ${seen.map((t) => `${t.pattern ?? ""} at ${t.pot.text}`).join(", ")}`}
+      aria-label={`Bursts so far: ${seen.map((t) => `${t.pattern ?? ""} at ${t.pot?.text ?? "no pressure"}`).join(", ")}`}
     >
       <path d="M10 8H520V140H10Z" fill="var(--ground)" stroke="var(--ink)" strokeWidth="2" />
       {seen.map((t, i) => (
@@ -22,7 +22,7 @@ export function LadderPicture({ set }: { set: Schemas["SetView"] }) {
             <Drawn pattern={String(t.pattern_is)} />
           </g>
           <text x={15 + wide * (i + 0.5)} y={162} textAnchor="middle" fill="var(--ink)" className="mono">
-            {t.pot.text}
+            {t.pot?.text}
           </text>
         </g>
       ))}

@@ -11,7 +11,7 @@ export function Presets({ presets }: { presets: Schemas["Preset"][] }) {
         <section key={p.number} aria-label={`Batch ${p.number}`}>
           <p className="preset-facts">
             <span className="mono slate">{String(p.number).padStart(4, "0")}</span>
-            <b className="mono">{p.pot.text}</b>
+            {p.pot && <b className="mono">{p.pot.text}</b>}
             {p.atomizing && <span className="mono">air {p.atomizing.text}</span>}
             {p.stream && <span className="mono">stream {p.stream.text}</span>}
             {p.temperature && <span className="mono slate">{p.temperature.text}</span>}

@@ -16,12 +16,15 @@ const TABS = [
   ["rig", "The rig"],
 ] as const;
 type Tab = (typeof TABS)[number][0];
+/** What is only asked where a pressure drives the paint through a hose. */
+const OF_A_LINE: Tab[] = ["catch", "ask"];
 
 export function SetStation({ view }: StationProps<"set">) {
   const [tab, setTab] = useState<Tab>("try");
+  const tabs = TABS.filter(([name]) => view.set.pressed || !OF_A_LINE.includes(name));
   return (
     <>
-      <StationTabs station="Set" of={TABS} at={tab} go={setTab} />
+      <StationTabs station="Set" of={tabs} at={tab} go={setTab} />
       {tab === "try" && <SetUps view={view} toRig={() => setTab("rig")} />}
       {tab === "catch" && <CatchFlow view={view} toRig={() => setTab("rig")} />}
       {tab === "ask" && <AskLine view={view} />}

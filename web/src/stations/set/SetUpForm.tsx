@@ -33,6 +33,18 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
   const air = entry.form.atomizing_kpa.trim() !== "";
   const stop = entry.dry?.refusals.find((r) => r.code === "over-rating");
   const f = { of: entry };
+  const knobs = (
+    <>
+      <EntryField
+        {...f}
+        name="fan_turns_count"
+        label="Fan knob"
+        hint="turns from shut"
+        autoFocus={!set.pressed}
+      />
+      <EntryField {...f} name="needle_turns_count" label="Needle" hint="turns from shut" />
+    </>
+  );
   return (
     <form className="do" onSubmit={entry.submit}>
       {set.advice && (
@@ -44,26 +56,29 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
       <span className="label">
         {set.ladder
           ? "A short burst, square to the paper. What is the pattern?"
-          : "Full trigger, atomizing air off. Where does the stream start to bend?"}
+          : set.pressed
+            ? "Full trigger, atomizing air off. Where does the stream start to bend?"
+            : "Fan first, then the air. A short burst on paper: what is the pattern?"}
       </span>
       <div className={set.ladder ? "fields four" : "fields three"}>
-        <EntryField
-          {...f}
-          name="pot_kpa"
-          label={set.ladder ? "Pump" : twin ? "Pressure of A" : "Pot pressure"}
-          autoFocus
-        />
-        {twin && <EntryField {...f} name="b_kpa" label="Pressure of B" hint="the proof is of both" />}
-        {set.ladder ? (
-          machine && <EntryField {...f} name="catalyst_kpa" label="Catalyst air" />
-        ) : (
-          <EntryField {...f} name="stream_mm" label="Stream" hint={set.school} />
+        {set.pressed && (
+          <EntryField
+            {...f}
+            name="pot_kpa"
+            label={set.ladder ? "Pump" : twin ? "Pressure of A" : "Pot pressure"}
+            autoFocus
+          />
         )}
+        {twin && <EntryField {...f} name="b_kpa" label="Pressure of B" hint="the proof is of both" />}
+        {set.ladder
+          ? machine && <EntryField {...f} name="catalyst_kpa" label="Catalyst air" />
+          : set.pressed && <EntryField {...f} name="stream_mm" label="Stream" hint={set.school} />}
+        {!set.pressed && knobs}
         <EntryField
           {...f}
           name="atomizing_kpa"
           label={set.ladder ? "Gun air" : "Atomizing"}
-          hint="after the stream"
+          hint={set.pressed ? "after the stream" : "after the fan"}
         />
         {(set.ladder || more) && (
           <EntryField {...f} name="refine_turns_count" label="Refinement" hint="turns, in quarters" />
@@ -89,8 +104,11 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
                 ...(set.step_names ?? []).map((s): [string, string] => [s, s]),
               ]}
             />
-            <EntryField {...f} name="fan_turns_count" label="Fan knob" hint="turns from shut" />
-            <EntryField {...f} name="needle_turns_count" label="Needle" hint="turns from shut" />
+            {set.pressed ? (
+              knobs
+            ) : (
+              <EntryField {...f} name="stream_mm" label="Stream" hint="only if one is wanted" />
+            )}
             <EntryField
               {...f}
               name="texture_grit_count"
@@ -108,9 +126,13 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
         </>
       )}
       <div className="actions">
-        <Act name="take-try" word="Take this try" needs={!entry.ready && "type a pressure"} />
+        <Act
+          name="take-try"
+          word="Take this try"
+          needs={!entry.ready && (set.pressed ? "type a pressure" : "type the air, a knob or the pattern")}
+        />
         <Button variant="outlined" name="more-try" onClick={() => setMore(!more)} aria-expanded={more}>
-          {more ? "Fewer settings" : "Step, knobs, picture"}
+          {more ? "Fewer settings" : set.pressed ? "Step, knobs, picture" : "Step, texture, picture"}
         </Button>
         {(entry.stray ?? refused) && <span className="refusal">{entry.stray ?? refused}</span>}
       </div>

@@ -40,6 +40,11 @@ export function SetUpSeen({ view, entry, seen, stream, tap, toRig }: Props) {
             </>
           )}
         </>
+      ) : !set.pressed ? (
+        <>
+          <span className="label">Tap what the burst looks like</span>
+          {patterns}
+        </>
       ) : (
         <>
           {air && patterns}
@@ -64,7 +69,7 @@ export function SetUpSeen({ view, entry, seen, stream, tap, toRig }: Props) {
           , and what each pressure gives is reckoned beside what is seen.
         </p>
       )}
-      {set.rig && !seen.modelled && !set.ladder && (
+      {set.rig && set.pressed && !seen.modelled && !set.ladder && (
         <p className="slate">
           The sheet states no viscosity. Run a flow cup or catch a flow: then what each pressure gives is
           reckoned.

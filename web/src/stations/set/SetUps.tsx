@@ -28,27 +28,31 @@ export const EMPTY = {
 type Texts = typeof EMPTY;
 export type SetUpTexts = Texts & { photo: Schemas["Attached"] | null };
 
-function says({ photo, ...texts }: SetUpTexts): Schemas["SetUpTyped"] | null {
-  if (!texts.pot_kpa.trim()) return null;
-  const { air_at, air_how, pattern, cap, ...figures } = texts;
-  // Where and how the air was read goes with an air that was read.
-  const air = texts.atomizing_kpa.trim() !== "";
-  return {
-    ...filledOf(figures),
-    pot_kpa: texts.pot_kpa,
-    ...(air && air_at ? { air_at } : {}),
-    ...(air && air_how ? { air_how } : {}),
-    ...(pattern ? { pattern } : {}),
-    ...(cap ? { cap } : {}),
-    ...(photo ? { photo } : {}),
+/** What a try says. Where a pressure is set it begins with that; else with anything that was set or seen. */
+const saying =
+  (pressed: boolean) =>
+  ({ photo, ...texts }: SetUpTexts): Schemas["SetUpTyped"] | null => {
+    const { air_at, air_how, pattern, cap, ...figures } = texts;
+    // The step alone is no try.
+    const some = pattern || photo || Object.values({ ...figures, step: "" }).some((t) => t.trim());
+    if (pressed ? !texts.pot_kpa.trim() : !some) return null;
+    // Where and how the air was read goes with an air that was read.
+    const air = texts.atomizing_kpa.trim() !== "";
+    return {
+      ...filledOf(figures),
+      ...(air && air_at ? { air_at } : {}),
+      ...(air && air_how ? { air_how } : {}),
+      ...(pattern ? { pattern } : {}),
+      ...(cap ? { cap } : {}),
+      ...(photo ? { photo } : {}),
+    };
   };
-}
 
 export function SetUps({ view, toRig }: StationProps<"set"> & { toRig: () => void }) {
   const [more, setMore] = useState(false);
   const taken = useRigTaken(view);
   const entry = useEntryForm(view.id, "set_up", { ...EMPTY, photo: null } as SetUpTexts, {
-    says,
+    says: saying(view.set.pressed),
     before: taken.before,
     // The next try begins with the air read where and how it was read before.
     keep: (f) => ({ air_at: f.air_at, air_how: f.air_how }),

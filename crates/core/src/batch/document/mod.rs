@@ -193,7 +193,9 @@ pub struct DocClosed {
 pub struct DocSetUp {
     pub at: Timestamp,
     pub by: String,
-    pub pot_kpa: f64,
+    /// None where the gun's own cup feeds it.
+    #[serde(default)]
+    pub pot_kpa: Option<f64>,
     /// At the pot of B, on twin pots.
     #[serde(default)]
     pub b_kpa: Option<f64>,
@@ -205,6 +207,18 @@ pub struct DocSetUp {
     /// The step of the coat it was for.
     #[serde(default)]
     pub step: Option<String>,
+    /// Turns of the fan knob from shut.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub fan_turns: Option<f64>,
+    /// Turns of the fluid needle from shut.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub needle_turns: Option<f64>,
+    /// Where the air was read, in words.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub air_at: Option<String>,
+    /// How it was read, in words.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub air_how: Option<String>,
     #[serde(default)]
     pub refine_turns: Option<f64>,
     /// Abrasive paper its texture looked like.

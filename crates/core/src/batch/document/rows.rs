@@ -108,19 +108,30 @@ fn set(d: &CardDocument, out: &mut Table) {
     }
     for (no, s) in (1..).zip(&d.set_ups) {
         let no = no.to_string();
-        out.put("set-up", &no, Some(s.at), &s.by, "pot pressure", Some(s.pot_kpa), "kPa", "");
+        if let Some(kpa) = s.pot_kpa {
+            out.put("set-up", &no, Some(s.at), &s.by, "pot pressure", Some(kpa), "kPa", "");
+        }
         out.put("set-up", &no, Some(s.at), &s.by, "atomizing pressure", s.atomizing_kpa, "kPa", "");
         out.put("set-up", &no, Some(s.at), &s.by, "stream", s.stream_mm, "mm", "");
         if let Some(kpa) = s.catalyst_kpa {
             out.put("set-up", &no, Some(s.at), &s.by, "catalyst air", Some(kpa), "kPa", "");
         }
-        for (what, text) in [("pattern", &s.pattern), ("step", &s.step), ("photo", &s.photo_sha256)] {
+        let texts = [
+            ("pattern", &s.pattern),
+            ("step", &s.step),
+            ("air read", &s.air_at),
+            ("air read with", &s.air_how),
+            ("photo", &s.photo_sha256),
+        ];
+        for (what, text) in texts {
             if let Some(text) = text {
                 out.put("set-up", &no, Some(s.at), &s.by, what, None, "", text);
             }
         }
         let more = [
             ("pressure of B", s.b_kpa, "kPa"),
+            ("fan knob", s.fan_turns, "turns"),
+            ("needle", s.needle_turns, "turns"),
             ("refinement air", s.refine_turns, "turns"),
             ("texture like grit", s.texture_grit, ""),
             ("pot transmitter", s.gauge_pot_kpa, "kPa"),
@@ -132,7 +143,7 @@ fn set(d: &CardDocument, out: &mut Table) {
     }
     for g in &d.last_good {
         let no = format!("{:04}", g.number);
-        out.put("last good set-up", &no, None, "", "pot pressure", Some(g.pot_kpa), "kPa", "");
+        out.put("last good set-up", &no, None, "", "pot pressure", g.pot_kpa, "kPa", "");
         out.put("last good set-up", &no, None, "", "atomizing pressure", g.atomizing_kpa, "kPa", "");
         out.put("last good set-up", &no, None, "", "stream", g.stream_mm, "mm", "");
     }

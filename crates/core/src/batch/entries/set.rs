@@ -28,8 +28,9 @@ use utoipa::ToSchema;
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct SetUp {
-    /// Fluid pressure at the pot, or at the pump's air motor.
-    pub pot_kpa: f64,
+    /// Fluid pressure at the pot, or at the pump's air motor; none where the gun's own cup feeds it.
+    #[serde(default)]
+    pub pot_kpa: Option<f64>,
     /// Fluid pressure at the pot of B, on twin pots: the one above is that of A.
     #[serde(default)]
     pub b_kpa: Option<f64>,
@@ -100,6 +101,37 @@ pub struct SetStep {
 }
 
 impl SetUp {
+    /// What drives the fluid; nothing does in the gun's own cup.
+    ///
+    /// **Units:** kPa, gauge. **Rule:** the pot's pressure, else none.
+    pub fn fluid_kpa(&self) -> f64 {
+        self.pot_kpa.unwrap_or(0.0)
+    }
+
+    /// Nothing was set and nothing seen.
+    fn says_nothing(&self) -> bool {
+        let figures = [
+            self.pot_kpa,
+            self.b_kpa,
+            self.atomizing_kpa,
+            self.stream_mm,
+            self.catalyst_kpa,
+            self.fan_turns_count,
+            self.needle_turns_count,
+            self.refine_turns_count,
+            self.texture_grit_count,
+        ];
+        figures.iter().all(Option::is_none) && self.pattern.is_none() && self.cup.is_none() && self.photo.is_none()
+    }
+
+    /// Its knobs in words, each with a comma before it.
+    fn knobs(&self, told: &Told<'_>) -> String {
+        let turns = |what: &str, turns: Option<f64>| {
+            turns.map_or(String::new(), |t| format!(", {what} {} turns", told.say(t, QuantityKind::Count)))
+        };
+        turns("fan", self.fan_turns_count) + &turns("needle", self.needle_turns_count)
+    }
+
     /// Its air as it can be judged with this rig; `None` where no air was read.
     pub fn air(&self, rig: &Rig) -> Option<AirRead> {
         let kpa = self.atomizing_kpa?;
@@ -200,7 +232,10 @@ impl Statement for SetUp {
     const NEEDS: &'static [Neighbour] = &[Neighbour::Rig, Neighbour::Set];
 
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
-        limits::FLUID_PRESSURE.check("pot_kpa", self.pot_kpa, prefs)?;
+        if self.says_nothing() {
+            return Err(Refusal::bad_input("missing", "atomizing_kpa", "What was set, or what was seen?"));
+        }
+        limits::FLUID_PRESSURE.check_optional("pot_kpa", self.pot_kpa, prefs)?;
         limits::FLUID_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
         limits::ATOMIZING_PRESSURE.check_optional("atomizing_kpa", self.atomizing_kpa, prefs)?;
         limits::ATOMIZING_PRESSURE.check_optional("catalyst_kpa", self.catalyst_kpa, prefs)?;
@@ -226,9 +261,15 @@ impl Statement for SetUp {
         // A page takes the rig it opened on with the first try, so a try without one is judged by that rig already.
         let Some(rig) = asked.case.rig().or_else(|| Some(&rig_proposed(asked.case)?.at_hand.rig)) else {
             limits::POT_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
-            return limits::POT_PRESSURE.check("pot_kpa", self.pot_kpa, prefs).map(drop);
+            return limits::POT_PRESSURE.check_optional("pot_kpa", self.pot_kpa, prefs).map(drop);
         };
-        may_press(rig, "pot_kpa", self.pot_kpa, prefs)?;
+        match self.pot_kpa {
+            Some(kpa) => may_press(rig, "pot_kpa", kpa, prefs)?,
+            None if rig.kind.is_pressed() => {
+                return Err(Refusal::bad_input("missing", "pot_kpa", "At what fluid pressure? What it stands at, or 0."));
+            }
+            None => {}
+        }
         if let Some(kpa) = self.b_kpa {
             may_press(rig, "b_kpa", kpa, prefs)?;
         }
@@ -271,7 +312,17 @@ impl Statement for SetUp {
         };
         let step = self.step.as_deref().map_or(String::new(), |step| format!(" ({step})"));
         let b = self.b_kpa.map_or(String::new(), |kpa| format!(" and {} on B", told.say(kpa, QuantityKind::Pressure)));
-        format!("Pot pressure {}{b}, {stream}{step}", told.say(self.pot_kpa, QuantityKind::Pressure))
+        let knobs = self.knobs(told);
+        match self.pot_kpa {
+            Some(kpa) => format!("Pot pressure {}{b}, {stream}{knobs}{step}", told.say(kpa, QuantityKind::Pressure)),
+            None => {
+                let air = self
+                    .atomizing_kpa
+                    .map_or("no air read".into(), |kpa| format!("air {}", told.say(kpa, QuantityKind::Pressure)));
+                let seen = self.pattern.map_or(String::new(), |p| format!(", {}", p.word()));
+                format!("Gun cup: {air}{seen}{knobs}{step}")
+            }
+        }
     }
 }
 

@@ -56,7 +56,7 @@ pub fn proof_stale(
 fn pressures_moved(case: &Case<'_>, catch: &Stamped<RatioCheck>, then: Timestamp) -> Option<(&'static str, String)> {
     let tries: Vec<_> = case.set_ups.iter().filter(|s| s.at <= then).collect();
     let flows = case.flow_catches.iter().filter(|c| c.at <= then).map(|c| (c.at, c.it.pot_kpa));
-    let mut of_a: Vec<_> = tries.iter().map(|s| (s.at, s.it.pot_kpa)).chain(flows).collect();
+    let mut of_a: Vec<_> = tries.iter().filter_map(|s| Some((s.at, s.it.pot_kpa?))).chain(flows).collect();
     of_a.sort_by_key(|(at, _)| *at);
     let of_b: Vec<_> = tries.iter().filter_map(|s| Some((s.at, s.it.b_kpa?))).collect();
     // On twin pots the newest try must say B, or nobody knows where B stands.

@@ -47,7 +47,7 @@ pub(super) fn stream(
     let set_ups: Vec<Seen> = case
         .set_ups
         .iter()
-        .filter_map(|s| Some(Seen { pot_kpa: s.it.pot_kpa, stream_mm: s.it.stream_mm?, eye: case.eye(s.who) }))
+        .filter_map(|s| Some(Seen { pot_kpa: s.it.fluid_kpa(), stream_mm: s.it.stream_mm?, eye: case.eye(s.who) }))
         .collect();
     let stand = case.stream_state(now);
     if rig.is_some() && stand.is_some_and(|s| s.verdict == Verdict::In) {
@@ -61,8 +61,11 @@ pub(super) fn stream(
         let text = "Choose the rig first: what it bears is on its plate, and no pressure is advised without it.";
         return Some(only(text));
     };
+    if !rig.kind.is_pressed() {
+        return Some(cup(case, rig, prefs));
+    }
     let (line, paint) = known?;
-    let Some(vessel) = rig.most_kpa() else { return (rig.kind != RigKind::GunCup).then(|| no_plate(rig)) };
+    let Some(vessel) = rig.most_kpa() else { return Some(no_plate(rig)) };
     let caught = paint.from == KnownFrom::Catch;
     // What the looks say of the paint; at the first try, the sheet or the cup.
     let as_seen = if caught { None } else { believed(&line, &paint.fluid, bend_mm, &set_ups) };
@@ -159,6 +162,33 @@ fn short_words(short: &Short, rig: &Rig, prefs: Prefs) -> String {
     )
 }
 
+/// Out of the gun's own cup, before a pattern was seen: the fan, the needle at its witness mark, then the air; where the air is
+/// fixed, the fluid by the needle.
+fn cup(case: &Case<'_>, rig: &Rig, prefs: Prefs) -> SetAdvice {
+    if case.set_ups.last().is_some() {
+        return only("A short burst on paper with the trigger full, and say what it looks like.");
+    }
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
+    let needle = match rig.needle_full_count {
+        Some(turns) => format!("the needle at its witness mark, {} turns", show(turns, QuantityKind::Count, prefs).figure),
+        None => "the needle at the mark where the trigger just opens it fully".into(),
+    };
+    let cap = rig.class.cap_most_kpa().map_or(String::new(), |most| format!(" At the cap {} is the most.", say(most).text));
+    match rig.class.air().filter(|_| !rig.fixed_air) {
+        Some(air) => SetAdvice {
+            to: Some(say(air.start_kpa)),
+            text: format!(
+                "Fan open, {needle}; then {} of air with the trigger pulled, and a short burst on paper.{cap}",
+                say(air.start_kpa).text
+            ),
+            down: false,
+        },
+        None => only(format!(
+            "Fan open, {needle}. The air is fixed: a short burst on paper, then more or less fluid by the needle.{cap}"
+        )),
+    }
+}
+
 /// With the stream right: the fan, then the air, by what was seen of the last pattern.
 fn fan_next(case: &Case<'_>, rig: Option<&Rig>) -> Option<SetAdvice> {
     let rig = rig.filter(|r| r.class.air().is_some())?;
@@ -187,7 +217,7 @@ pub(super) fn climb(case: &Case<'_>, rig: Option<&Rig>, prefs: Prefs) -> Option<
         .iter()
         .filter_map(|s| {
             let refined = s.it.refine_turns_count.is_some_and(|t| t > 0.0);
-            Some(Rung { pump_kpa: s.it.pot_kpa, pattern: s.it.pattern?, refined })
+            Some(Rung { pump_kpa: s.it.fluid_kpa(), pattern: s.it.pattern?, refined })
         })
         .collect();
     let catalyst = !machine || case.set_ups.iter().any(|s| s.it.catalyst_kpa.is_some());

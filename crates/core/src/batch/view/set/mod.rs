@@ -15,11 +15,12 @@ pub use presets::Preset;
 use super::Viewer;
 use crate::atomizing::ladder::Pattern;
 use crate::batch::case::Case;
+use crate::batch::entries::SetUp;
 use crate::batch::rig_proposed::{rig_proposed, with_rig};
 use crate::care::looked_at;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
 use crate::film::speed::{LapStart, usual_lap};
-use crate::quantity::{QuantityKind, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
 use crate::sheets::USUAL_STEPS;
 use crate::worded::Worded;
@@ -35,7 +36,8 @@ use uuid::Uuid;
 #[allow(missing_docs)]
 pub struct SetUpRow {
     pub entry: Uuid,
-    pub pot: Shown,
+    /// None where the gun's own cup fed it.
+    pub pot: Option<Shown>,
     /// At the pot of B, on twin pots.
     pub b: Option<Shown>,
     pub atomizing: Option<Shown>,
@@ -47,6 +49,12 @@ pub struct SetUpRow {
     #[serde(default)]
     pub pattern_is: Option<Pattern>,
     pub word: String,
+    /// Its knobs, as they were set: fan and needle.
+    #[serde(default)]
+    pub knobs: String,
+    /// Where and how its air was read.
+    #[serde(default)]
+    pub air_read: String,
     /// The step of the coat it was for.
     pub step: Option<String>,
     /// What the pot's transmitter read then.
@@ -88,6 +96,8 @@ pub struct SetView {
     pub rig_proposed: Option<String>,
     pub rig_name: Option<String>,
     pub rig_kind: Option<RigKind>,
+    /// A fluid pressure is set; not where the gun's own cup feeds it.
+    pub pressed: bool,
     /// The rig drawn as a line.
     pub points: Vec<LinePoint>,
     /// What is short of the rig.
@@ -159,14 +169,24 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         .iter()
         .map(|s| SetUpRow {
             entry: s.entry,
-            pot: show(s.it.pot_kpa, QuantityKind::Pressure, prefs),
+            pot: s.it.pot_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             b: s.it.b_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             atomizing: s.it.atomizing_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             stream: s.it.stream_mm.map(|mm| show(mm, QuantityKind::Length, prefs)),
-            expected: s.it.stream_mm.and_then(|_| expected(s.it.pot_kpa, s.at)).map(|mm| show(mm, QuantityKind::Length, prefs)),
+            expected: s
+                .it
+                .stream_mm
+                .and_then(|_| expected(s.it.fluid_kpa(), s.at))
+                .map(|mm| show(mm, QuantityKind::Length, prefs)),
             pattern: s.it.pattern.map(|p| p.word().into()),
             pattern_is: s.it.pattern,
             word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, case.eye(s.who).interval(mm)).word().into()),
+            knobs: knobs(&s.it, prefs),
+            air_read: [s.it.air_at.map(Worded::word), s.it.air_how.map(Worded::word)]
+                .into_iter()
+                .flatten()
+                .collect::<Vec<_>>()
+                .join(", "),
             step: s.it.step.clone(),
             gauge: s.it.gauge_pot_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             photo: s.it.photo.as_ref().map(|p| p.sha256.clone()),
@@ -176,10 +196,10 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     let known = line.zip(paint);
     let advice =
         if climbs { advice::climb(case, rig, prefs) } else { advice::stream(case, school, known, rig, (bend_mm, now), prefs) };
-    let at_kpa = last.map(|s| s.it.pot_kpa).filter(|kpa| *kpa > 0.0);
+    let at_kpa = last.map(|s| s.it.fluid_kpa()).filter(|kpa| *kpa > 0.0);
     let modelled = known.zip(rig).map(|((l, p), rig)| modelled((&l, &p), rig, school, at_kpa, bend_mm, prefs));
     let drops = known.zip(at_kpa).map(|((l, p), kpa)| l.at(&p.fluid, kpa));
-    let air = case.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
+    let air = case.air_in_force().and_then(|s| Some((s.atomizing_kpa?, s.air_at)));
     let along = Along { drops: drops.as_ref(), pot_kpa: at_kpa, air };
     let flow = modelled.as_ref().map(|m| m.flow.text.clone());
     let lap = usual_lap(rig.map(|r| r.class), flow, case.wet_aim_um(), prefs);
@@ -189,6 +209,7 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         rig_proposed: None,
         rig_name: rig.map(|r| r.name.clone()),
         rig_kind: rig.map(|r| r.kind),
+        pressed: rig.is_none_or(|r| r.kind.is_pressed()),
         points: rig.map(|r| points(r, along, prefs)).unwrap_or_default(),
         troubles: rig.map(|r| r.troubles(prefs)).unwrap_or_default(),
         set_ups,
@@ -212,6 +233,13 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         patterns: patterns(climbs),
         ladder: climbs,
     }
+}
+
+/// The knobs of a try, as they stand in its row.
+fn knobs(set_up: &SetUp, prefs: Prefs) -> String {
+    let turns = |what: &str, turns: Option<f64>| turns.map(|t| format!("{what} {}", show(t, QuantityKind::Count, prefs).figure));
+    let all = [turns("fan", set_up.fan_turns_count), turns("needle", set_up.needle_turns_count)];
+    all.into_iter().flatten().collect::<Vec<_>>().join(", ")
 }
 
 fn step_names(case: &Case<'_>) -> Vec<String> {

@@ -1,6 +1,6 @@
 //! What wants saying of pressures, air, texture and transmitters; what the wall is to be set to.
 
-use crate::atomizing::classes::{ReadAt, air_notes};
+use crate::atomizing::classes::{GunClass, ReadAt, air_notes};
 use crate::atomizing::texture;
 use crate::batch::case::Case;
 use crate::batch::entries::SetUp;
@@ -23,9 +23,10 @@ const PUMP_STANDS_KPA: (f64, f64) = (206.842_718_795_050_8, 275.790_291_726_734_
 pub(super) fn notes(case: &Case<'_>, known: Option<(FluidLine, Paint)>, prefs: Prefs) -> Vec<String> {
     let Some(last) = case.set_ups.last().map(|s| &s.it) else { return Vec::new() };
     let mut found = Vec::new();
-    if let Some(read) = last.gauge_pot_kpa {
-        found.extend(disagree(last.pot_kpa, read, prefs));
+    if let (Some(read), Some(kpa)) = (last.gauge_pot_kpa, last.pot_kpa) {
+        found.extend(disagree(kpa, read, prefs));
     }
+    found.extend(air_is_void(case, prefs));
     if let Some(rig) = case.rig() {
         found.extend(air(rig, last, prefs));
         if let (Some(kpa), Some(aim)) = (last.catalyst_kpa.filter(|_| rig.kind == RigKind::GelCoatMachine), case.aim()) {
@@ -33,16 +34,16 @@ pub(super) fn notes(case: &Case<'_>, known: Option<(FluidLine, Paint)>, prefs: P
             found.extend(catalyst(kpa, sheet, rig, prefs));
         }
         if let Some((line, paint)) = known {
-            found.extend(of_pressure(rig, last.pot_kpa, &line, &paint, prefs));
+            found.extend(of_pressure(rig, last.fluid_kpa(), &line, &paint, prefs));
         }
     }
     if let Some(rig) = case.rig() {
-        found.extend(change_over(rig, last.pot_kpa, prefs));
+        found.extend(change_over(rig, last.fluid_kpa(), prefs));
     }
     if let (Some((line, paint)), Some(mm)) = (known, last.stream_mm.filter(|mm| *mm > 0.0))
         && paint.from == KnownFrom::Catch
     {
-        let speed = line.at(&paint.fluid, last.pot_kpa).speed_m_s;
+        let speed = line.at(&paint.fluid, last.fluid_kpa()).speed_m_s;
         if speed > 0.0 {
             let bend = show(crate::delivery::calibrate::bend_mm(mm, speed), QuantityKind::Length, prefs).text;
             let usual = show(BEND_MM, QuantityKind::Length, prefs).text;
@@ -73,7 +74,22 @@ fn air(rig: &Rig, last: &SetUp, prefs: Prefs) -> Vec<String> {
             found.push("This gun's air is fixed: finer is got by less fluid, the needle in by a quarter turn.".into());
         }
     }
+    if rig.class == GunClass::ReleaseFilm && last.needle_turns_count.is_some_and(|t| is_over(t, RELEASE_NEEDLE_COUNT)) {
+        found.push("The needle of a release film opens half a turn at the most: more runs.".into());
+    }
     found
+}
+
+/// The needle of a release film: at most half a turn open; common practice in the trade.
+const RELEASE_NEEDLE_COUNT: f64 = 0.5;
+
+/// Air that was read before the fan was moved says nothing of the fan as it is.
+fn air_is_void(case: &Case<'_>, prefs: Prefs) -> Option<String> {
+    let read = case.set_ups.iter().rev().find(|s| s.it.atomizing_kpa.is_some()).filter(|_| case.air_in_force().is_none())?;
+    let kpa = show(read.it.atomizing_kpa?, QuantityKind::Pressure, prefs).text;
+    Some(format!(
+        "The fan was moved since the air was read: {kpa} is no longer what it is (closing the fan lifts it). Read it again."
+    ))
 }
 
 /// Of catalyst air: the sheet's band, else that of the ladder's school, with its most on long hoses.
@@ -133,7 +149,7 @@ fn change_over(rig: &Rig, fluid_kpa: f64, prefs: Prefs) -> Option<String> {
 pub(super) fn wall(case: &Case<'_>, prefs: Prefs) -> Option<String> {
     let rig = case.rig()?;
     let (hose, nl_min) = rig.air()?;
-    let wanted = case.set_ups.iter().rev().find_map(|s| Some((s.it.atomizing_kpa?, s.it.air_at)));
+    let wanted = case.air_in_force().and_then(|s| Some((s.atomizing_kpa?, s.air_at)));
     let say = |v: f64| show(v, QuantityKind::Pressure, prefs).text;
     match wanted {
         Some((kpa, Some(ReadAt::Wall))) => Some(match hose.at_gun_kpa(kpa, nl_min) {
@@ -158,7 +174,7 @@ pub(super) fn wall(case: &Case<'_>, prefs: Prefs) -> Option<String> {
 pub struct StepSetting {
     pub step: String,
     pub word: String,
-    pub pot: Shown,
+    pub pot: Option<Shown>,
     pub atomizing: Option<Shown>,
     /// Its fluid pressure is another than that of the first step: it should be the same.
     pub other_fluid: bool,
@@ -176,16 +192,16 @@ pub(super) fn steps(case: &Case<'_>, prefs: Prefs) -> Vec<StepSetting> {
         }
     }
     let newest = |step: &str| case.set_ups.iter().rev().find(|s| s.it.step.as_deref() == Some(step)).map(|s| &s.it);
-    let first = order.first().and_then(|s| newest(s)).map(|s| s.pot_kpa);
+    let first = order.first().and_then(|s| newest(s)).map(SetUp::fluid_kpa);
     let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     let one = |step: &str| {
         let s = newest(step)?;
         Some(StepSetting {
             step: step.into(),
             word: step.into(),
-            pot: say(s.pot_kpa),
+            pot: s.pot_kpa.map(say),
             atomizing: s.atomizing_kpa.map(say),
-            other_fluid: first.is_some_and(|kpa| (kpa - s.pot_kpa).abs() > SAME_KPA),
+            other_fluid: first.is_some_and(|kpa| (kpa - s.fluid_kpa()).abs() > SAME_KPA),
         })
     };
     order.into_iter().filter_map(one).collect()

@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 #[allow(missing_docs)]
 pub struct Preset {
     pub number: i64,
-    pub pot: Shown,
+    pub pot: Option<Shown>,
     pub atomizing: Option<Shown>,
     pub stream: Option<Shown>,
     pub temperature: Option<Shown>,
@@ -50,7 +50,7 @@ fn beside(label: &str, today_kpa: f64, good_kpa: f64, prefs: Prefs) -> Level {
 
 fn levels(today: Option<&SetUp>, good: &GoodSetUp, prefs: Prefs) -> Vec<Level> {
     let Some(today) = today else { return Vec::new() };
-    let pot = Some(beside("Fluid", today.pot_kpa, good.pot_kpa, prefs));
+    let pot = today.pot_kpa.zip(good.pot_kpa).map(|(now, then)| beside("Fluid", now, then, prefs));
     let air = today.atomizing_kpa.zip(good.atomizing_kpa).map(|(now, then)| beside("Air", now, then, prefs));
     [pot, air].into_iter().flatten().collect()
 }
@@ -64,7 +64,7 @@ pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
         let other_nozzle = rig.is_some_and(|r| !same_nozzle(r, g));
         Preset {
             number: g.number,
-            pot: say(g.pot_kpa, QuantityKind::Pressure),
+            pot: g.pot_kpa.map(|v| say(v, QuantityKind::Pressure)),
             atomizing: g.atomizing_kpa.map(|v| say(v, QuantityKind::Pressure)),
             stream: g.stream_mm.map(|v| say(v, QuantityKind::Length)),
             temperature: g.temp_c.map(|v| say(v, QuantityKind::Temperature)),
@@ -81,8 +81,9 @@ pub(super) fn drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Str
     let rig = case.rig()?;
     let last = case.set_ups.last()?;
     let good = case.beside.last_good.iter().find(|g| same_nozzle(rig, g))?;
-    let more = last.it.pot_kpa - good.pot_kpa;
-    if more.abs() <= DRIFT * good.pot_kpa {
+    let (now_kpa, good_kpa) = last.it.pot_kpa.zip(good.pot_kpa)?;
+    let more = now_kpa - good_kpa;
+    if more.abs() <= DRIFT * good_kpa {
         return None;
     }
     let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
@@ -112,7 +113,7 @@ pub(super) fn drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Str
         "{} more than last time (batch {:04}, {}). Look, in this order: {}.",
         say(more, QuantityKind::Pressure),
         good.number,
-        say(good.pot_kpa, QuantityKind::Pressure),
+        say(good_kpa, QuantityKind::Pressure),
         causes.join("; ")
     ))
 }
