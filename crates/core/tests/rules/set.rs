@@ -422,3 +422,13 @@ fn the_needle_of_a_release_film_opens_half_a_turn() {
     other.write(EntryKind::SetUp, json!({ "needle_turns_count": 0.75 })).unwrap();
     assert!(!noted(&other), "of another class");
 }
+
+/// Before a rig is known nobody knows that nothing presses it: the pressure is asked for.
+#[test]
+fn a_try_without_a_rig_says_its_pressure() {
+    let mut book = Book::begun(thick_sheet());
+    book.ready();
+    let even = json!({ "atomizing_kpa": 45.0 * PSI, "pattern": "even" });
+    assert_eq!(field(book.write(EntryKind::SetUp, even)), ("missing".into(), "pot_kpa".into()));
+    assert!(seen(&book).pressed);
+}

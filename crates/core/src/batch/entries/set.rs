@@ -259,16 +259,17 @@ impl Statement for SetUp {
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let prefs = asked.prefs();
         // A page takes the rig it opened on with the first try, so a try without one is judged by that rig already.
-        let Some(rig) = asked.case.rig().or_else(|| Some(&rig_proposed(asked.case)?.at_hand.rig)) else {
+        let rig = asked.case.rig().or_else(|| Some(&rig_proposed(asked.case)?.at_hand.rig));
+        // Only of a gun's own cup is it known that nothing presses the paint.
+        if self.pot_kpa.is_none() && rig.is_none_or(|rig| rig.kind.is_pressed()) {
+            return Err(Refusal::bad_input("missing", "pot_kpa", "At what fluid pressure? What it stands at, or 0."));
+        }
+        let Some(rig) = rig else {
             limits::POT_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
             return limits::POT_PRESSURE.check_optional("pot_kpa", self.pot_kpa, prefs).map(drop);
         };
-        match self.pot_kpa {
-            Some(kpa) => may_press(rig, "pot_kpa", kpa, prefs)?,
-            None if rig.kind.is_pressed() => {
-                return Err(Refusal::bad_input("missing", "pot_kpa", "At what fluid pressure? What it stands at, or 0."));
-            }
-            None => {}
+        if let Some(kpa) = self.pot_kpa {
+            may_press(rig, "pot_kpa", kpa, prefs)?;
         }
         if let Some(kpa) = self.b_kpa {
             may_press(rig, "b_kpa", kpa, prefs)?;
