@@ -5,6 +5,7 @@
 use super::RULES;
 use super::case::Case;
 use super::charge::Charge;
+use super::film_zones::ZoneState;
 use super::gates::GateName;
 use super::gates::{self, Act, Answer, Hold, Severity, Standing};
 use super::record::{Deviation, Record, Stamped};
@@ -29,11 +30,12 @@ pub fn find(record: &Record, prefs: Prefs) -> Vec<Deviation> {
     combined(case, prefs, &mut found);
     thinner(case, prefs, &mut found);
     passes(case, prefs, &mut found);
-    film_over(case, prefs, &mut found);
+    let films = case.film_by_zone(None);
+    film_over(case, &films, prefs, &mut found);
     if record.aim().is_some_and(|b| b.rules >= RULES) {
         under_way(case, prefs, &mut found);
         pressures(case, prefs, &mut found);
-        film_fell(case, prefs, &mut found);
+        film_fell(&films, prefs, &mut found);
     }
     let answered = |entry: Uuid, code: &str| record.answers.iter().rev().find(|a| a.it.entry == entry && a.it.code == code);
     let mut all: Vec<Deviation> = found
@@ -288,9 +290,9 @@ fn of_plate(rig: Option<&Rig>, put: PutOn, kpa: f64, say: impl Fn(f64) -> String
     }
 }
 
-fn film_over(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
+fn film_over(case: &Case<'_>, films: &[ZoneState], prefs: Prefs, found: &mut Found) {
     let Some(aim) = case.aim() else { return };
-    for read in case.film_by_zone(None).iter().flat_map(|z| &z.reads) {
+    for read in films.iter().flat_map(|z| &z.reads) {
         if Tolerance::at_most(aim.sheet.wet_max_um).judge(read.total_um).is_out() {
             let say = |um| show(um, QuantityKind::Film, prefs).text;
             let text = format!("Wet film over {}: read {} or more.", say(aim.sheet.wet_max_um), say(read.total_um.lo));
@@ -300,9 +302,9 @@ fn film_over(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
 }
 
 /// A total that falls: a comb at another place, a dry one, a wrong tooth.
-fn film_fell(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
+fn film_fell(films: &[ZoneState], prefs: Prefs, found: &mut Found) {
     let say = |um| show(um, QuantityKind::Film, prefs).text;
-    for zone in case.film_by_zone(None) {
+    for zone in films {
         for read in &zone.reads {
             if let Some(before) = read.fell_from_um {
                 let (now, was) = (say(read.total_um.hi), say(before.lo));

@@ -240,6 +240,7 @@ pub(super) fn levels(case: &Case<'_>, prefs: Prefs) -> Levels {
 }
 
 fn passes(case: &Case<'_>, prefs: Prefs) -> Vec<PassRow> {
+    let films = case.film_by_zone(None);
     let name =
         |id: &Uuid| case.aim().and_then(|b| b.zones.iter().find(|z| z.id == *id)).map_or(String::new(), |z| z.name.clone());
     (1..)
@@ -253,7 +254,7 @@ fn passes(case: &Case<'_>, prefs: Prefs) -> Vec<PassRow> {
             step: p.it.step.clone(),
             way: p.it.way.map(|w| w.word().into()),
             used: p.it.used_ml.map(|ml| show(ml, QuantityKind::Volume, prefs)),
-            wet: read_after(case, p).map(|um| interval(um, prefs)),
+            wet: read_after(case, &films, p).map(|um| interval(um, prefs)),
         })
         .collect()
 }
@@ -265,10 +266,9 @@ fn interval(m: Measured, prefs: Prefs) -> Shown {
 }
 
 /// The film read after a pass, before the next one on the same zone.
-fn read_after(case: &Case<'_>, pass: &Stamped<Pass>) -> Option<Measured> {
+fn read_after(case: &Case<'_>, films: &[ZoneState], pass: &Stamped<Pass>) -> Option<Measured> {
     let on = |id: Option<Uuid>| pass.it.zones.is_empty() || id.is_none_or(|id| pass.it.zones.contains(&id));
-    let zones = case.film_by_zone(None);
-    let mut found = zones.iter().filter(|z| on(z.id)).filter_map(|z| {
+    let mut found = films.iter().filter(|z| on(z.id)).filter_map(|z| {
         let here = |p: &&Stamped<Pass>| p.it.zones.is_empty() || z.id.is_none_or(|id| p.it.zones.contains(&id));
         let mine = case.passes.iter().filter(here).filter(|p| (p.at, p.seq) <= (pass.at, pass.seq)).count();
         z.reads.iter().rev().find(|r| r.after_pass == mine).map(|r| r.total_um)
