@@ -37,13 +37,21 @@ export function stopwatch(seconds: number) {
 
 /** Shop time, with the date where it is not the day of `as_of`. */
 export function shopTime(at: string, zone: string, asOf?: string) {
+  const { time, day } = hands(zone);
   const date = new Date(at);
-  const time = new Intl.DateTimeFormat("en-GB", {
-    hour: "2-digit",
-    minute: "2-digit",
-    timeZone: zone,
-  }).format(date);
-  const day = (d: Date) =>
-    new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: zone }).format(d);
-  return asOf && day(date) !== day(new Date(asOf)) ? `${day(date)} ${time}` : time;
+  return asOf && day.format(date) !== day.format(new Date(asOf))
+    ? `${day.format(date)} ${time.format(date)}`
+    : time.format(date);
+}
+
+const KEPT = new Map<string, { time: Intl.DateTimeFormat; day: Intl.DateTimeFormat }>();
+
+/** What writes a time and a day of a zone. Each takes the browser a while to make, and a screen says dozens of times. */
+function hands(zone: string) {
+  const made = KEPT.get(zone) ?? {
+    time: new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit", timeZone: zone }),
+    day: new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", timeZone: zone }),
+  };
+  KEPT.set(zone, made);
+  return made;
 }
