@@ -8,7 +8,7 @@ use crate::verdict::is_over;
 use std::f64::consts::PI;
 
 /// Most a pot is raised at once: two and a half times; from memory. It goes up slowly, by hand, with an eye on the gun.
-const MOST_STEP: f64 = 2.5;
+pub(super) const MOST_STEP: f64 = 2.5;
 
 /// A try: a pressure, the stream seen at it, and how well that eye sees.
 #[derive(Debug, Clone, Copy, PartialEq)]

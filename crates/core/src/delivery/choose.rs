@@ -10,6 +10,8 @@ pub const LOOK_FROM_KPA: f64 = 344.737_864_658_418;
 pub const USUAL_KPA: (f64, f64) = (55.158_058_345_346_9, 82.737_087_518_020_3);
 /// Where one starts: 10 psi; common practice in the trade.
 pub const START_KPA: f64 = 68.947_572_931_683_6;
+/// And heavy-bodied material: a little more, 15 psi; from memory.
+pub const HEAVY_START_KPA: f64 = 103.421_359_397_525_4;
 
 /// The smallest of some nozzles that gives a flow at no more than a pressure; `None` when none does.
 ///

@@ -10,6 +10,18 @@ use utoipa::ToSchema;
 
 /// Standard gravity, m/s².
 const GRAVITY: f64 = 9.806_65;
+/// The pressure that lifts the paint from the vessel to the gun.
+///
+/// **Formula:** `ρ·g·Δz`. **Units:** kg/L, mm; kPa. **Source:** hydrostatics.
+///
+/// ```
+/// use level_keel_core::delivery::lift_kpa;
+/// assert!((lift_kpa(1.2, 500.0) - 5.884).abs() < 1e-3);
+/// ```
+pub fn lift_kpa(density_kg_l: f64, lift_mm: f64) -> f64 {
+    density_kg_l * GRAVITY * lift_mm * 1e-3
+}
+
 /// Above it a hose is reckoned turbulent. Handbooks; reference libraries switch elsewhere.
 pub const LAMINAR_TO: f64 = 2300.0;
 /// Discharge of a fluid nozzle, from memory.
@@ -117,7 +129,7 @@ impl Si {
             bore: line.hose_bore_mm * 1e-3,
             length: line.hose_length_mm * 1e-3,
             hole: line.nozzle_mm * 1e-3,
-            lift_pa: fluid.density_kg_l * 1e3 * GRAVITY * line.lift_mm * 1e-3,
+            lift_pa: lift_kpa(fluid.density_kg_l, line.lift_mm) * 1e3,
         }
     }
 

@@ -63,9 +63,8 @@ export function CardView() {
                       photo
                     </a>
                   </>
-                )}
-                <span className="slate small">
-                  {" "}
+                )}{" "}
+                <span className="slate small nowrap">
                   {time(c.at)} {c.by}
                 </span>
               </li>
@@ -88,7 +87,12 @@ export function CardView() {
             {p.lines.map((l) => (
               <li key={l.text}>
                 {l.text}
-                {l.at && <span className="slate small"> {time(l.at)}</span>}
+                {l.at && (
+                  <>
+                    {" "}
+                    <span className="slate small nowrap">{time(l.at)}</span>
+                  </>
+                )}
               </li>
             ))}
           </ul>

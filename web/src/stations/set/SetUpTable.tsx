@@ -9,47 +9,49 @@ export function SetUpTable({ setUps, ladder }: { setUps: Schemas["SetUpRow"][]; 
   const streams = !ladder && setUps.some((t) => t.stream ?? t.expected);
   const knobs = setUps.some((t) => t.knobs);
   return (
-    <table className="rows">
-      <thead>
-        <tr>
-          <th>Try</th>
-          {pressed && <th className="num">{ladder ? "Pump" : twin ? "Pot A" : "Pot"}</th>}
-          {twin && <th className="num">Pot B</th>}
-          {gauged && <th className="num">Gauge</th>}
-          <th className={streams ? "num" : ""}>{streams ? "Stream" : "Pattern"}</th>
-          {streams && <th className="num">Reckoned</th>}
-          <th className="num">Air</th>
-          {knobs && <th>Knobs</th>}
-          <th>{streams ? "Verdict" : ""}</th>
-        </tr>
-      </thead>
-      <tbody>
-        {setUps.map((t, i) => (
-          <tr key={t.entry} className={i === setUps.length - 1 ? "now" : ""}>
-            <td>{i + 1}</td>
-            {pressed && <td className="num">{t.pot?.text ?? "–"}</td>}
-            {twin && <td className="num">{t.b?.text ?? "–"}</td>}
-            {gauged && <td className="num slate">{t.gauge?.text ?? "–"}</td>}
-            <td className={streams ? "num" : ""}>{t.stream?.text ?? t.pattern ?? "–"}</td>
-            {streams && <td className="num slate">{t.expected?.text ?? "–"}</td>}
-            <td className="num">
-              {t.atomizing?.text ?? "–"}
-              {t.air_read && <span className="small slate"> {t.air_read}</span>}
-            </td>
-            {knobs && <td className="small">{t.knobs || "–"}</td>}
-            <td>
-              {t.word || (streams ? "–" : "")}
-              {t.step ? ` · ${t.step}` : ""}
-              {t.photo && (
-                <>
-                  {" · "}
-                  <a href={`/api/v1/files/${t.photo}`}>picture</a>
-                </>
-              )}
-            </td>
+    <div className="rows-room">
+      <table className="rows">
+        <thead>
+          <tr>
+            <th>Try</th>
+            {pressed && <th className="num">{ladder ? "Pump" : twin ? "Pot A" : "Pot"}</th>}
+            {twin && <th className="num">Pot B</th>}
+            {gauged && <th className="num">Gauge</th>}
+            <th className={streams ? "num" : ""}>{streams ? "Stream" : "Pattern"}</th>
+            {streams && <th className="num">Reckoned</th>}
+            <th className="num">Air</th>
+            {knobs && <th>Knobs</th>}
+            <th>{streams ? "Verdict" : ""}</th>
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {setUps.map((t, i) => (
+            <tr key={t.entry} className={i === setUps.length - 1 ? "now" : ""}>
+              <td>{i + 1}</td>
+              {pressed && <td className="num">{t.pot?.text ?? "–"}</td>}
+              {twin && <td className="num">{t.b?.text ?? "–"}</td>}
+              {gauged && <td className="num slate">{t.gauge?.text ?? "–"}</td>}
+              <td className={streams ? "num" : ""}>{t.stream?.text ?? t.pattern ?? "–"}</td>
+              {streams && <td className="num slate">{t.expected?.text ?? "–"}</td>}
+              <td className="num">
+                {t.atomizing?.text ?? "–"}
+                {t.air_read && <span className="small slate"> {t.air_read}</span>}
+              </td>
+              {knobs && <td className="small">{t.knobs || "–"}</td>}
+              <td>
+                {t.word || (streams ? "–" : "")}
+                {t.step ? ` · ${t.step}` : ""}
+                {t.photo && (
+                  <>
+                    {" · "}
+                    <a href={`/api/v1/files/${t.photo}`}>picture</a>
+                  </>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

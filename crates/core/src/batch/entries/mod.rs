@@ -4,6 +4,7 @@
 mod begin;
 mod close;
 mod film;
+mod flow;
 mod hand_over;
 mod in_hand;
 mod mix;
@@ -19,6 +20,7 @@ pub use crate::book::Strike;
 pub use begin::{Begin, Zone};
 pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign};
 pub use film::{Comb, FilmLook};
+pub use flow::{CupRun, FlowCatch, SetStep};
 pub use hand_over::{HandOver, TakeOver, take};
 pub use in_hand::{InHand, OnIt};
 pub use mix::{Combine, OpenCharge, PlanMix, PotTemperature, Rescue, Stirred};
@@ -26,7 +28,7 @@ pub use pour::{ByMark, LotRef, Pour};
 pub use prove::RatioCheck;
 pub use ready::{Guards, TakeLot};
 pub use registry::{EntryKind, Payload};
-pub use set::{CupRun, FlowCatch, SetStep, SetUp};
+pub use set::SetUp;
 pub use spray::{CloseCharge, Ended, Flush, Pass, StartSpraying, Way, cost_words};
 pub use vessels::{Divide, Fill, FillInto, Transfer};
 

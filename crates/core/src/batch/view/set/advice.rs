@@ -1,5 +1,6 @@
 //! What to set next: a pressure for the stream, a rung of the ladder, a turn for the fan.
 
+use super::by_tries;
 use crate::atomizing::classes::GunClass;
 use crate::atomizing::fan;
 use crate::atomizing::ladder::{self, Climb, LadderSchool, Rung};
@@ -28,7 +29,7 @@ pub struct SetAdvice {
     pub down: bool,
 }
 
-fn only(text: impl Into<String>) -> SetAdvice {
+pub(super) fn only(text: impl Into<String>) -> SetAdvice {
     SetAdvice { to: None, text: text.into(), down: false }
 }
 
@@ -44,9 +45,12 @@ pub(super) fn stream(
     let say = |v: f64, k: QuantityKind| show(v, k, prefs);
     let (lo, hi) = school.band_mm();
     let aim = (lo * hi).sqrt();
+    // What was seen through another rig says nothing of this one.
+    let chosen = case.rig.as_ref().map_or(0, |r| r.seq);
     let set_ups: Vec<Seen> = case
         .set_ups
         .iter()
+        .filter(|s| s.seq > chosen)
         .filter_map(|s| Some(Seen { pot_kpa: s.it.fluid_kpa(), stream_mm: s.it.stream_mm?, eye: case.eye(s.who) }))
         .collect();
     let stand = case.stream_state(now);
@@ -64,8 +68,8 @@ pub(super) fn stream(
     if !rig.kind.is_pressed() {
         return Some(cup(case, rig, prefs));
     }
-    let (line, paint) = known?;
     let Some(vessel) = rig.most_kpa() else { return Some(no_plate(rig)) };
+    let Some((line, paint)) = known else { return by_tries::advise(case, rig, &set_ups, aim, vessel, prefs) };
     let caught = paint.from == KnownFrom::Catch;
     // What the looks say of the paint; at the first try, the sheet or the cup.
     let as_seen = if caught { None } else { believed(&line, &paint.fluid, bend_mm, &set_ups) };
@@ -91,21 +95,16 @@ pub(super) fn stream(
         });
     };
     let Some(to) = next(&line, &paint.fluid, bend_mm, &set_ups, aim, vessel, caught) else {
-        return Some(only("Nothing was seen to flow: is the pot under pressure, the hose open, the nozzle clear?"));
+        return Some(only(NOTHING_FLOWED));
     };
     Some(step(&to, last.pot_kpa, rig, prefs))
 }
 
+/// Full trigger, and no paint.
+pub(super) const NOTHING_FLOWED: &str = "Nothing was seen to flow: is the pot under pressure, the hose open, the nozzle clear?";
+
 /// The next pressure in words: by which hand, what holds it back, and whether the stream is what is reckoned.
 fn step(to: &Next, from_kpa: f64, rig: &Rig, prefs: Prefs) -> SetAdvice {
-    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
-    let down = to.to_kpa < from_kpa;
-    let how = if down { "Back the regulator off and vent: the pot does not fall by itself." } else { "Slowly." };
-    let held = match to.held {
-        Some(Held::Step) => " More will be wanted after that; one step at a time.",
-        Some(Held::Rating) => " The vessel bears no more: a larger nozzle, a wider hose, or thinner paint.",
-        None => "",
-    };
     let differs = if (0.67..=1.5).contains(&to.trust) {
         String::new()
     } else {
@@ -114,9 +113,22 @@ fn step(to: &Next, from_kpa: f64, rig: &Rig, prefs: Prefs) -> SetAdvice {
             to.trust
         )
     };
-    let crossed = crossing(from_kpa, to.to_kpa, rig, prefs);
-    let text = format!("To {}. {how}{crossed}{held}{differs}", say(to.to_kpa).text);
-    SetAdvice { to: Some(say(to.to_kpa)), text, down }
+    let hand = by_hand(from_kpa, to.to_kpa, to.held, rig, prefs);
+    SetAdvice { text: hand.text + &differs, ..hand }
+}
+
+/// A step of the regulator in words: up or down, past which mark of the trade, and what holds it back.
+pub(super) fn by_hand(from_kpa: f64, to_kpa: f64, held: Option<Held>, rig: &Rig, prefs: Prefs) -> SetAdvice {
+    let to = show(to_kpa, QuantityKind::Pressure, prefs);
+    let down = to_kpa < from_kpa;
+    let how = if down { "Back the regulator off and vent: the pot does not fall by itself." } else { "Slowly." };
+    let held = match held {
+        Some(Held::Step) => " More will be wanted after that; one step at a time.",
+        Some(Held::Rating) => " The vessel bears no more: a larger nozzle, a wider hose, or thinner paint.",
+        None => "",
+    };
+    let crossed = crossing(from_kpa, to_kpa, rig, prefs);
+    SetAdvice { text: format!("To {}. {how}{crossed}{held}", to.text), to: Some(to), down }
 }
 
 /// A pressure whose most nobody put down is not advised.

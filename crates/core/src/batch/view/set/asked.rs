@@ -108,7 +108,7 @@ pub fn ask(case: &Case<'_>, asked: &AskLine, bend_mm: f64, now: Timestamp, prefs
         speed: show(at.speed_m_s, QuantityKind::Speed, prefs),
         reynolds: show(at.reynolds, QuantityKind::Count, prefs),
         stop: may_press(rig, "pot_kpa", kpa, prefs).err().map(|r| r.text),
-        note: of_pressure(rig, kpa, &line, &paint, prefs),
+        note: of_pressure(rig, kpa, Some(&(line, paint)), prefs),
         modelled: modelled((&line, &paint), rig, school, Some(kpa), bend_mm, prefs),
     })
 }

@@ -2,6 +2,7 @@
 
 mod advice;
 mod asked;
+mod by_tries;
 mod modelled;
 mod notes;
 mod presets;

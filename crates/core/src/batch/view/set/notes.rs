@@ -33,9 +33,7 @@ pub(super) fn notes(case: &Case<'_>, known: Option<(FluidLine, Paint)>, prefs: P
             let sheet = (aim.sheet.catalyst_air_min_kpa, aim.sheet.catalyst_air_max_kpa);
             found.extend(catalyst(kpa, sheet, rig, prefs));
         }
-        if let Some((line, paint)) = known {
-            found.extend(of_pressure(rig, last.fluid_kpa(), &line, &paint, prefs));
-        }
+        found.extend(of_pressure(rig, last.fluid_kpa(), known.as_ref(), prefs));
     }
     if let Some(rig) = case.rig() {
         found.extend(change_over(rig, last.fluid_kpa(), prefs));
@@ -109,7 +107,12 @@ fn catalyst(kpa: f64, sheet: (Option<f64>, Option<f64>), rig: &Rig, prefs: Prefs
 }
 
 /// Of the fluid pressure: too much for the nozzle, or for anything.
-pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, line: &FluidLine, paint: &Paint, prefs: Prefs) -> Option<String> {
+/// With line and paint known, the nozzle at hand that would do.
+pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, known: Option<&(FluidLine, Paint)>, prefs: Prefs) -> Option<String> {
+    // A tip works in hundreds of psi; heavy-bodied material is the declared exception.
+    if !rig.kind.is_modelled() || rig.is_heavy_bodied() {
+        return None;
+    }
     let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     if is_over(pot_kpa, LOOK_FROM_KPA) {
         return Some(format!(
@@ -121,8 +124,10 @@ pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, line: &FluidLine, paint: &Pai
         return None;
     }
     let fine = say(FINE_MOST_KPA, QuantityKind::Pressure);
-    let flow = line.at(&paint.fluid, pot_kpa).flow_ml_min;
-    let larger = smallest_nozzle_mm(line, &paint.fluid, &rig.spare_mm, flow, FINE_MOST_KPA);
+    let larger = known.and_then(|(line, paint)| {
+        let flow = line.at(&paint.fluid, pot_kpa).flow_ml_min;
+        smallest_nozzle_mm(line, &paint.fluid, &rig.spare_mm, flow, FINE_MOST_KPA)
+    });
     let take = larger.map_or("Take a larger one.".into(), |mm| {
         format!("{} at hand gives the same at {fine} or less.", say(mm, QuantityKind::Nozzle))
     });
