@@ -4,7 +4,7 @@
 use crate::atomizing::classes::{GunClass, ReadAt, ReadHow};
 use crate::atomizing::fan::CapTurn;
 use crate::atomizing::ladder::LadderSchool;
-use crate::batch::entries::{FillInto, Way};
+use crate::batch::entries::{FillInto, Flowed, Way};
 use crate::batch::stations::StationState;
 use crate::coat_system::Method;
 use crate::component::Component;
@@ -76,6 +76,8 @@ chosen! {
     film_proof: FilmProof,
     /// Flow cups.
     flow_cup: FlowCup,
+    /// Which streams of a twin feed were looked at.
+    flowed: Flowed,
     /// What the conditions allow.
     gate: Gate,
     /// Headings of the lists.

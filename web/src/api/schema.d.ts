@@ -2637,6 +2637,11 @@ export interface components {
         };
         /** @description One try of pressure and stream. */
         DocSetUp: {
+            /**
+             * Format: double
+             * @description Turns of the valves of A and B from shut.
+             */
+            a_valve_turns?: number | null;
             /** @description Where the air was read, in words. */
             air_at?: string | null;
             /** @description How it was read, in words. */
@@ -2650,7 +2655,14 @@ export interface components {
              * @description At the pot of B, on twin pots.
              */
             b_kpa?: number | null;
+            /** Format: double */
+            b_valve_turns?: number | null;
             by: string;
+            /**
+             * Format: double
+             * @description Air at the cap.
+             */
+            cap_kpa?: number | null;
             /** Format: double */
             catalyst_kpa?: number | null;
             /**
@@ -2658,6 +2670,8 @@ export interface components {
              * @description Turns of the fan knob from shut.
              */
             fan_turns?: number | null;
+            /** @description Which streams were looked at, in words. */
+            flowed?: string | null;
             /** Format: double */
             gauge_gun_kpa?: number | null;
             /**
@@ -2685,6 +2699,11 @@ export interface components {
             step?: string | null;
             /** Format: double */
             stream_mm?: number | null;
+            /**
+             * Format: double
+             * @description What the pump stood at, before the regulator of its fluid.
+             */
+            supply_kpa?: number | null;
             /**
              * Format: double
              * @description Abrasive paper its texture looked like.
@@ -2915,6 +2934,11 @@ export interface components {
             /** Format: double */
             ml_min: number;
         };
+        /**
+         * @description Which streams of a twin feed were looked at.
+         * @enum {string}
+         */
+        Flowed: "a" | "b" | "both";
         /** @description Solvent by a school. */
         FlushBy: {
             school: components["schemas"]["FlushSchool"];
@@ -2983,7 +3007,23 @@ export interface components {
         /** @description A set-up that was good: what stood at the end of Set in a signed batch. */
         GoodSetUp: {
             /** Format: double */
+            a_valve_turns_count?: number | null;
+            air_at?: components["schemas"]["ReadAt"] | null;
+            air_how?: components["schemas"]["ReadHow"] | null;
+            /** Format: double */
             atomizing_kpa?: number | null;
+            /** Format: double */
+            b_kpa?: number | null;
+            /** Format: double */
+            b_valve_turns_count?: number | null;
+            /** Format: double */
+            cap_kpa?: number | null;
+            /** Format: double */
+            catalyst_kpa?: number | null;
+            /** Format: double */
+            fan_turns_count?: number | null;
+            /** Format: double */
+            needle_turns_count?: number | null;
             /** Format: double */
             nozzle_mm?: number | null;
             /** Format: int64 */
@@ -2991,7 +3031,11 @@ export interface components {
             /** Format: double */
             pot_kpa?: number | null;
             /** Format: double */
+            refine_turns_count?: number | null;
+            /** Format: double */
             stream_mm?: number | null;
+            /** Format: double */
+            supply_kpa?: number | null;
             /** Format: double */
             temp_c?: number | null;
             tip_code?: string | null;
@@ -5178,7 +5222,13 @@ export interface components {
         };
         /** @description A set-up that was good, of the same product and rig. */
         Preset: {
+            air_at?: components["schemas"]["ReadAt"] | null;
+            air_how?: components["schemas"]["ReadHow"] | null;
+            /** @description Where and how its air was read. */
+            air_read?: string;
             atomizing?: components["schemas"]["Shown"] | null;
+            /** @description Its knobs: fan, needle, refinement air. */
+            knobs?: string;
             /** @description Today's figures on the levels of this one. */
             levels: components["schemas"]["Level"][];
             /** Format: int64 */
@@ -5188,6 +5238,10 @@ export interface components {
             pot?: components["schemas"]["Shown"] | null;
             stream?: components["schemas"]["Shown"] | null;
             temperature?: components["schemas"]["Shown"] | null;
+            /** @description What a try is begun with that takes it over: each figure as it would be typed. Empty through another nozzle. */
+            typed?: {
+                [key: string]: string;
+            };
         };
         /** @description Where the pressure goes, as parts of it. */
         PressureShare: {
@@ -5988,6 +6042,15 @@ export interface components {
             text: string;
             to?: components["schemas"]["Shown"] | null;
         };
+        /** @description A setting that is asked for. */
+        SetAsk: {
+            /** @description The field of the try. */
+            field: string;
+            /** @description Asked at first; else folded away. */
+            first: boolean;
+            hint: string;
+            label: string;
+        };
         /** @description A step of the stream test, ticked. */
         SetStepTyped: {
             /** @description Its name. */
@@ -6001,11 +6064,14 @@ export interface components {
             arc: components["schemas"]["ArcPoint"][];
             atomizing?: components["schemas"]["Shown"] | null;
             b?: components["schemas"]["Shown"] | null;
+            cap?: components["schemas"]["Shown"] | null;
             /** Format: uuid */
             entry: string;
             expected?: components["schemas"]["Shown"] | null;
+            /** @description Which of two streams it is. */
+            flowed?: string | null;
             gauge?: components["schemas"]["Shown"] | null;
-            /** @description Its knobs, as they were set: fan and needle. */
+            /** @description Its knobs and valves, as they were set. */
             knobs?: string;
             pattern?: string | null;
             pattern_is?: components["schemas"]["Pattern"] | null;
@@ -6015,22 +6081,30 @@ export interface components {
             /** @description The step of the coat it was for. */
             step?: string | null;
             stream?: components["schemas"]["Shown"] | null;
+            supply?: components["schemas"]["Shown"] | null;
             word: string;
         };
         /** @description Pressures and stream of one try, with every knob that is a setting. */
         SetUpTyped: {
+            /** @description Turns of the valve of A from shut, on twin pots. */
+            a_valve_turns_count?: number | null | string;
             air_at?: components["schemas"]["ReadAt"] | null;
             air_how?: components["schemas"]["ReadHow"] | null;
             /** @description Atomizing pressure. */
             atomizing_kpa?: number | null | string;
             /** @description Fluid pressure at the pot of B, on twin pots: the one above is that of A. */
             b_kpa?: number | null | string;
+            /** @description Turns of the valve of B from shut. */
+            b_valve_turns_count?: number | null | string;
             cap?: components["schemas"]["CapTurn"] | null;
+            /** @description Air at the cap, by a test cap; the figure above is then that of the inlet. */
+            cap_kpa?: number | null | string;
             /** @description Catalyst air. */
             catalyst_kpa?: number | null | string;
             cup?: components["schemas"]["FlowCup"] | null;
             /** @description Turns of the fan knob from shut. */
             fan_turns_count?: number | null | string;
+            flowed?: components["schemas"]["Flowed"] | null;
             /** @description How long after spraying the texture was looked at. */
             looked_after_s?: number | null | string;
             /** @description Turns of the fluid needle from shut. */
@@ -6047,6 +6121,8 @@ export interface components {
             step?: string | null;
             /** @description Length at which the stream bends. */
             stream_mm?: number | null | string;
+            /** @description What a pump stood at, before the regulator of its fluid. */
+            supply_kpa?: number | null | string;
             /** @description The abrasive paper its texture looked like. */
             texture_grit_count?: number | null | string;
         };
@@ -6058,6 +6134,8 @@ export interface components {
              * @description Area of the part, for the time a coat takes.
              */
             area_m2: number;
+            /** @description What a try is asked for with this rig; once the work is signed, nothing. */
+            asks?: components["schemas"]["SetAsk"][];
             /** Format: double */
             band_hi_mm: number;
             /**
@@ -7617,6 +7695,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_Flowed: {
+            /**
+             * @description Which streams of a twin feed were looked at.
+             * @enum {string}
+             */
+            value: "a" | "b" | "both";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_Gate: {
             /**
              * @description What the conditions allow.
@@ -7848,6 +7936,8 @@ export interface components {
             film_proof: components["schemas"]["Word_FilmProof"][];
             /** @description Flow cups. */
             flow_cup: components["schemas"]["Word_FlowCup"][];
+            /** @description Which streams of a twin feed were looked at. */
+            flowed: components["schemas"]["Word_Flowed"][];
             /** @description What the conditions allow. */
             gate: components["schemas"]["Word_Gate"][];
             /** @description Headings of the lists. */

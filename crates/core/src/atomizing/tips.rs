@@ -3,6 +3,7 @@
 use crate::limits::{self, check_text};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
+use crate::verdict::is_over;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -97,6 +98,25 @@ pub fn decode(code: &str, table: &[TipRow]) -> Result<Tip, Refusal> {
             "A code has three digits, as 517: half the fan, then two of thousandths. Put other codes into the shop's table.",
         )),
     }
+}
+
+/// Holes up to these, in thousandths of an inch, and the mesh of the screen before them.
+const SCREENS: [(f64, u32); 2] = [(13.0, 100), (19.0, 60)];
+/// The mesh before wider ones.
+const COARSE_MESH: u32 = 30;
+
+/// The mesh of the screen a tip of this hole carries in its gun: what passes the screen passes the tip.
+///
+/// **Rule:** 100 mesh to 0.013 in, 60 to 0.019 in, 30 over that; where the sheet says no filter, none. **Units:** mm; wires an inch.
+/// **Source:** common practice in the trade, the figures from memory.
+///
+/// ```
+/// use level_keel_core::atomizing::tips::screen_mesh;
+/// assert_eq!([0.33, 0.43, 0.53].map(screen_mesh), [100, 60, 30]);
+/// ```
+pub fn screen_mesh(hole_mm: f64) -> u32 {
+    let mils = hole_mm / INCH_MM * 1000.0;
+    SCREENS.iter().find(|(most, _)| !is_over(mils, *most)).map_or(COARSE_MESH, |(_, mesh)| *mesh)
 }
 
 /// Flow over a tip's own first flow at which it is watched; from memory.

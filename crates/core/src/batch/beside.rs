@@ -1,5 +1,6 @@
 //! What the shop knows beside the book of a batch, and the recoat windows that follow from both.
 
+use crate::atomizing::classes::{ReadAt, ReadHow};
 use crate::batch::case::Case;
 use crate::batch::record::Record;
 use crate::batch::rig_proposed::RigAtHand;
@@ -131,13 +132,35 @@ pub struct HandTo {
 }
 
 /// A set-up that was good: what stood at the end of Set in a signed batch.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct GoodSetUp {
     pub number: i64,
     #[serde(default)]
     pub pot_kpa: Option<f64>,
+    #[serde(default)]
+    pub b_kpa: Option<f64>,
     pub atomizing_kpa: Option<f64>,
+    #[serde(default)]
+    pub air_at: Option<ReadAt>,
+    #[serde(default)]
+    pub air_how: Option<ReadHow>,
+    #[serde(default)]
+    pub catalyst_kpa: Option<f64>,
+    #[serde(default)]
+    pub fan_turns_count: Option<f64>,
+    #[serde(default)]
+    pub needle_turns_count: Option<f64>,
+    #[serde(default)]
+    pub refine_turns_count: Option<f64>,
+    #[serde(default)]
+    pub a_valve_turns_count: Option<f64>,
+    #[serde(default)]
+    pub b_valve_turns_count: Option<f64>,
+    #[serde(default)]
+    pub cap_kpa: Option<f64>,
+    #[serde(default)]
+    pub supply_kpa: Option<f64>,
     pub stream_mm: Option<f64>,
     pub temp_c: Option<f64>,
     pub nozzle_mm: Option<f64>,

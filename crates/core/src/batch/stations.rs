@@ -2,6 +2,7 @@
 
 use super::case::Case;
 use super::charge::Charge;
+use super::entries::Flowed;
 use super::gates::GateName;
 use super::gates::{Hold, Severity};
 use crate::atomizing::ladder::Pattern;
@@ -160,13 +161,17 @@ fn set(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> (StationState, String) 
     if let Some(gap) = by_hand(case) {
         return gap;
     }
-    let Some(last) = case.set_ups.last() else { return (StationState::NotReached, String::new()) };
+    let Some(last) = case.tries().last() else { return (StationState::NotReached, String::new()) };
     let pressure = |kpa| show(kpa, QuantityKind::Pressure, prefs).text;
     let pot = match (last.it.pot_kpa, last.it.atomizing_kpa) {
         (Some(kpa), _) => pressure(kpa),
         (None, Some(kpa)) => format!("air {}", pressure(kpa)),
         (None, None) => "by its knobs".into(),
     };
+    // One stream of a twin feed alone is half of it.
+    if let Some(alone @ (Flowed::A | Flowed::B)) = last.it.flowed {
+        return (StationState::InWork, format!("{pot}, {}", alone.word()));
+    }
     match last.it.stream_mm {
         None if last.it.pattern == Some(Pattern::Even) => (StationState::Done, format!("{pot}, even")),
         None if last.it.pattern.is_some() => (StationState::InWork, format!("{pot}, not full")),

@@ -1,7 +1,7 @@
 //! The stream as a person sees it: what their eye can tell, how it stands against its band, what was good of a set-up.
 
 use super::case::Case;
-use super::entries::SetUp;
+use super::entries::{Flowed, SetUp};
 use super::paint::KnownFrom;
 use super::record::{Record, Stamped};
 use crate::atomizing::ladder::Pattern;
@@ -47,19 +47,26 @@ pub struct SeenBend {
 }
 
 /// Two figures of a knob this near are one: a twentieth of a turn; from memory.
-const SAME_TURNS: f64 = 0.05;
+pub(in crate::batch) const SAME_TURNS: f64 = 0.05;
 
 impl Record {
+    /// Tries with the rig that is on now, in the order they were written: what was seen through another says nothing of this one.
+    pub fn tries(&self) -> impl DoubleEndedIterator<Item = &Stamped<SetUp>> {
+        let chosen = self.rig.as_ref().map_or(0, |r| r.seq);
+        self.set_ups.iter().filter(move |s| s.seq > chosen)
+    }
+
     /// The newest try that says its air, unless the fan was moved since: then what was read says nothing of the fan as it is.
     ///
     /// **Rule:** fan first, then air; closing the fan to a round pattern lifts the reading by half or more. **Source:** common
     /// practice in the trade.
     pub fn air_in_force(&self) -> Option<&SetUp> {
-        let read = self.set_ups.iter().rposition(|s| s.it.atomizing_kpa.is_some())?;
-        let fan = |tries: &[Stamped<SetUp>]| tries.iter().rev().find_map(|s| s.it.fan_turns_count);
-        let (then, now) = (fan(&self.set_ups[..=read]), fan(&self.set_ups));
+        let tries: Vec<&SetUp> = self.tries().map(|s| &s.it).collect();
+        let read = tries.iter().rposition(|s| s.atomizing_kpa.is_some())?;
+        let fan = |tries: &[&SetUp]| tries.iter().rev().find_map(|s| s.fan_turns_count);
+        let (then, now) = (fan(&tries[..=read]), fan(&tries));
         let moved = now.is_some_and(|now| then.is_none_or(|then| (now - then).abs() > SAME_TURNS));
-        (!moved).then(|| &self.set_ups[read].it)
+        (!moved).then(|| tries[read])
     }
 
     /// The fall at which the person of the last stream calls it bent, with this gun: known where a flow was caught.
@@ -69,7 +76,7 @@ impl Record {
     pub fn seen_bend(&self) -> Option<SeenBend> {
         let (line, rig) = (self.rig()?.line()?, self.rig()?);
         self.flow_catches.last()?;
-        let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some_and(|mm| mm > 0.0) && s.it.fluid_kpa() > 0.0)?;
+        let seen = self.tries().rev().find(|s| s.it.stream_mm.is_some_and(|mm| mm > 0.0) && s.it.fluid_kpa() > 0.0)?;
         let paint = self.paint(seen.at).filter(|p| p.from == KnownFrom::Catch)?;
         let speed = line.at(&paint.fluid, seen.it.fluid_kpa()).speed_m_s;
         let mm = calibrate::bend_mm(seen.it.stream_mm?, speed);
@@ -82,14 +89,27 @@ impl Record {
     /// trade: what stood when the coat went on well is where the next one starts. It is told by the book alone, so that it is the
     /// same whenever the book is added up.
     pub fn good_set_up(&self) -> Option<(uuid::Uuid, GoodSetUp)> {
-        let (aim, chosen, rig, last) = (self.aim()?, self.rig.as_ref()?, self.rig()?, self.set_ups.last()?);
+        let (aim, chosen, rig, last) = (self.aim()?, self.rig.as_ref()?, self.rig()?, self.tries().last()?);
         let stream = Case::alone(self).stream_state(last.at).is_some_and(|s| s.verdict == Verdict::In);
         let even = last.it.pattern == Some(Pattern::Even);
         (stream || even).then(|| {
+            // A knob stands as it was said last; the air only while the fan stands as it did.
+            let (air, tries) = (self.air_in_force(), || self.tries().rev().map(|s| &s.it));
             let good = GoodSetUp {
                 number: aim.number,
                 pot_kpa: last.it.pot_kpa,
-                atomizing_kpa: last.it.atomizing_kpa,
+                b_kpa: last.it.b_kpa,
+                atomizing_kpa: air.and_then(|s| s.atomizing_kpa),
+                air_at: air.and_then(|s| s.air_at),
+                air_how: air.and_then(|s| s.air_how),
+                catalyst_kpa: tries().find_map(|s| s.catalyst_kpa),
+                fan_turns_count: tries().find_map(|s| s.fan_turns_count),
+                needle_turns_count: tries().find_map(|s| s.needle_turns_count),
+                refine_turns_count: tries().find_map(|s| s.refine_turns_count),
+                a_valve_turns_count: tries().find_map(|s| s.a_valve_turns_count),
+                b_valve_turns_count: tries().find_map(|s| s.b_valve_turns_count),
+                cap_kpa: air.and_then(|s| s.cap_kpa),
+                supply_kpa: tries().find_map(|s| s.supply_kpa),
                 stream_mm: last.it.stream_mm,
                 temp_c: self.conditions_at(last.at).map(|c| c.it.material_c),
                 nozzle_mm: rig.nozzle_mm,
@@ -143,13 +163,16 @@ impl Case<'_> {
     /// **Units:** mm. **Source:** derived; how far a catch is off, from memory.
     pub fn stream_state(&self, now: Timestamp) -> Option<StreamState> {
         let school = self.aim()?.sheet.stream;
-        let last = self.set_ups.last()?;
+        let last = self.tries().last()?;
         // A stream seen stands for the pressure it was seen at, with this rig, whatever was written of the air since.
-        let chosen = self.rig.as_ref().map_or(0, |r| r.seq);
-        let same = |s: &Stamped<SetUp>| (s.it.fluid_kpa() - last.it.fluid_kpa()).abs() <= 1e-3 * last.it.fluid_kpa();
-        let seen = self.set_ups.iter().rev().find(|s| s.it.stream_mm.is_some() && s.seq > chosen && same(s));
+        let same = |s: &Stamped<SetUp>| {
+            (s.it.fluid_kpa() - last.it.fluid_kpa()).abs() <= 1e-3 * last.it.fluid_kpa() && s.it.flowed == last.it.flowed
+        };
+        let seen = self.tries().rev().find(|s| s.it.stream_mm.is_some() && same(s));
         let known = self.rig().and_then(Rig::line).zip(self.paint(now)).filter(|(_, p)| p.from == KnownFrom::Catch);
-        if let Some((line, paint)) = known.filter(|_| last.it.fluid_kpa() > 0.0) {
+        // A catch is of A, or of both.
+        let of_it = last.it.fluid_kpa() > 0.0 && last.it.flowed != Some(Flowed::B);
+        if let Some((line, paint)) = known.filter(|_| of_it) {
             let mm = line.at(&paint.fluid, last.it.fluid_kpa()).stream_mm(BEND_MM);
             let length_mm = Measured::pm(mm, mm * CATCH_OFF);
             return Some(StreamState { length_mm, verdict: stream_verdict(school, length_mm), by_catch: true });

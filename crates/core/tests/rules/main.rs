@@ -27,6 +27,8 @@ mod resolve;
 mod rig_books;
 mod rig_proposed;
 mod set;
+mod set_by_gun;
+mod set_by_tries;
 mod sheet_form;
 mod shop;
 mod stations;

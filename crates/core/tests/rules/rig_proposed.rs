@@ -109,15 +109,7 @@ fn a_view_asks_for_what_it_shows() {
     book.mixed(328.0);
     book.write(EntryKind::PlanMix, json!({ "more": {}, "rate_ml_min": 300.0, "fill_ml": 2000.0 })).unwrap();
     let record = book.record();
-    let good = GoodSetUp {
-        number: 3,
-        pot_kpa: Some(90.0),
-        atomizing_kpa: None,
-        stream_mm: Some(230.0),
-        temp_c: None,
-        nozzle_mm: Some(1.8),
-        tip_code: None,
-    };
+    let good = GoodSetUp { number: 3, pot_kpa: Some(90.0), stream_mm: Some(230.0), nozzle_mm: Some(1.8), ..GoodSetUp::default() };
     let full = Beside {
         learned: Learned::of(vec![Took { used_ml: 1300.0, reckoned_ml: 1000.0 }; 3]),
         hand_to: vec![HandTo { id: Uuid::from_u128(77), label: "Buoy 9".into() }],

@@ -162,11 +162,10 @@ fn drift_from_the_last_good_set_up() {
     let good = |psi: f64, nozzle_mm: f64| GoodSetUp {
         number: 7,
         pot_kpa: Some(psi * PSI),
-        atomizing_kpa: None,
         stream_mm: Some(250.0),
         temp_c: Some(20.0),
         nozzle_mm: Some(nozzle_mm),
-        tip_code: None,
+        ..GoodSetUp::default()
     };
     beside.last_good = vec![good(10.0, 1.8)];
     let drift = seen_of(&Case::new(&record, &beside), &book).drift.expect("four psi more").replace('\u{a0}', " ");
@@ -321,114 +320,3 @@ fn what_was_good_of_a_set_up() {
 }
 
 // ---- Out of the gun's own cup.
-
-fn cup_rig(more: Value) -> Value {
-    let mut rig = json!({ "name": "Sign gun", "kind": "gun_cup", "gun": "Sign gun", "class": "hvlp", "nozzle_mm": 1.3, "needle_full_count": 2.5 });
-    for (field, value) in more.as_object().unwrap() {
-        rig[field] = value.clone();
-    }
-    rig
-}
-
-/// Nothing presses the paint of a gun's cup: the try is its air, its knobs, its pattern. Everywhere else the pressure is asked for.
-#[test]
-fn a_gun_cup_is_set_by_its_air_and_its_knobs() {
-    let mut book = Book::with_rig(thick_sheet(), cup_rig(json!({})));
-    let first = seen(&book);
-    assert!(!first.pressed);
-    let advice = first.advice.unwrap();
-    for said in ["Fan open", "witness mark, 2.5 turns", "172.4\u{a0}kPa of air", "At the cap 68.9\u{a0}kPa is the most"] {
-        assert!(advice.text.contains(said), "{said}: {}", advice.text);
-    }
-    assert_eq!(
-        advice.to.unwrap().text,
-        "172.4\u{a0}kPa",
-        "25 psi for a high volume, low pressure gun: common practice in the trade"
-    );
-    assert_eq!(field(book.write(EntryKind::SetUp, json!({}))), ("missing".into(), "atomizing_kpa".into()));
-    book.write(EntryKind::SetUp, json!({ "atomizing_kpa": 25.0 * PSI, "air_at": "gun", "air_how": "pulled", "fan_turns_count": 3.0, "needle_turns_count": 2.5 })).unwrap();
-    let tried = seen(&book);
-    assert!(tried.advice.unwrap().text.starts_with("A short burst on paper"));
-    let row = &tried.set_ups[0];
-    assert_eq!(
-        (row.pot.as_ref(), row.knobs.as_str(), row.air_read.as_str()),
-        (None, "fan 3, needle 2.5", "at the gun, trigger pulled")
-    );
-    book.write(EntryKind::SetUp, json!({ "atomizing_kpa": 26.0 * PSI, "pattern": "even" })).unwrap();
-    let record = book.record();
-    assert_eq!(record.pressed_at(), None, "nothing stands under pressure");
-    let (_, good) = record.good_set_up().expect("an even pattern");
-    assert_eq!((good.pot_kpa, good.atomizing_kpa), (None, Some(26.0 * PSI)));
-    // A pot's pressure is not guessed.
-    let mut pot = Book::with_rig(thick_sheet(), pot_rig());
-    assert_eq!(field(pot.write(EntryKind::SetUp, json!({ "atomizing_kpa": 45.0 * PSI }))), ("missing".into(), "pot_kpa".into()));
-    assert!(seen(&pot).pressed);
-}
-
-/// Where the air is fixed, as with a turbine, no air is advised: the needle is what is turned.
-#[test]
-fn a_gun_of_fixed_air_is_advised_by_its_fluid() {
-    let mut book = Book::with_rig(thick_sheet(), cup_rig(json!({ "fixed_air": true, "needle_full_count": null })));
-    let advice = seen(&book).advice.unwrap();
-    assert!(
-        advice.to.is_none() && advice.text.contains("The air is fixed") && advice.text.contains("by the needle"),
-        "{}",
-        advice.text
-    );
-    book.write(EntryKind::SetUp, json!({ "needle_turns_count": 1.5, "pattern": "heavy_middle" })).unwrap();
-    assert!(seen(&book).advice.unwrap().text.contains("needle in by a quarter turn"));
-    book.write(EntryKind::SetUp, json!({ "needle_turns_count": 1.0, "pattern": "heavy_ends" })).unwrap();
-    assert!(seen(&book).advice.unwrap().text.contains("needle out by a quarter turn"));
-}
-
-/// Fan first, then air: closing the fan lifts the air by half or more, so a figure read before it was moved is void.
-#[test]
-fn air_read_before_the_fan_was_moved_is_void() {
-    let mut book = Book::with_rig(thick_sheet(), pot_rig());
-    let at = |more: Value| {
-        let mut body = json!({ "pot_kpa": 10.0 * PSI, "stream_mm": 254.0 });
-        for (field, value) in more.as_object().unwrap() {
-            body[field] = value.clone();
-        }
-        body
-    };
-    let void = |book: &Book| seen(book).notes.iter().any(|n| n.contains("The fan was moved since the air was read: 310.3"));
-    book.write(EntryKind::SetUp, at(json!({ "fan_turns_count": 3.0, "atomizing_kpa": 45.0 * PSI, "air_at": "wall" }))).unwrap();
-    assert!(!void(&book), "read with the fan as it is");
-    assert!(seen(&book).wall.unwrap().contains("at the wall leaves"));
-    book.write(EntryKind::SetUp, at(json!({ "fan_turns_count": 3.04 }))).unwrap();
-    assert!(!void(&book), "a twentieth of a turn is no turn");
-    book.write(EntryKind::SetUp, at(json!({ "fan_turns_count": 2.0 }))).unwrap();
-    assert!(void(&book), "{:?}", seen(&book).notes);
-    assert_eq!(book.record().air_in_force(), None);
-    assert!(seen(&book).wall.unwrap().starts_with("Set the wall to"), "what was read no longer stands");
-    book.write(EntryKind::SetUp, at(json!({ "atomizing_kpa": 52.0 * PSI }))).unwrap();
-    assert!(!void(&book), "read again");
-    assert_eq!(book.record().air_in_force().and_then(|s| s.atomizing_kpa), Some(52.0 * PSI));
-    book.write(EntryKind::SetUp, at(json!({}))).unwrap();
-    assert!(!void(&book), "a try that says nothing of the fan did not move it");
-}
-
-/// A release film goes on with the needle at most half a turn open: common practice in the trade.
-#[test]
-fn the_needle_of_a_release_film_opens_half_a_turn() {
-    let mut book = Book::with_rig(thick_sheet(), cup_rig(json!({ "class": "release_film" })));
-    let noted = |book: &Book| seen(book).notes.iter().any(|n| n.contains("half a turn at the most"));
-    book.write(EntryKind::SetUp, json!({ "needle_turns_count": 0.5 })).unwrap();
-    assert!(!noted(&book));
-    book.write(EntryKind::SetUp, json!({ "needle_turns_count": 0.75 })).unwrap();
-    assert!(noted(&book));
-    let mut other = Book::with_rig(thick_sheet(), cup_rig(json!({})));
-    other.write(EntryKind::SetUp, json!({ "needle_turns_count": 0.75 })).unwrap();
-    assert!(!noted(&other), "of another class");
-}
-
-/// Before a rig is known nobody knows that nothing presses it: the pressure is asked for.
-#[test]
-fn a_try_without_a_rig_says_its_pressure() {
-    let mut book = Book::begun(thick_sheet());
-    book.ready();
-    let even = json!({ "atomizing_kpa": 45.0 * PSI, "pattern": "even" });
-    assert_eq!(field(book.write(EntryKind::SetUp, even)), ("missing".into(), "pot_kpa".into()));
-    assert!(seen(&book).pressed);
-}

@@ -105,10 +105,15 @@ export function CardView() {
         {view.set.set_ups
           .map((t) =>
             [
+              t.supply && `supply ${t.supply.text}`,
               t.pot && `pot ${t.pot.text}`,
-              t.stream && `stream ${t.stream.text} ${t.word}`,
-              t.atomizing && `atomizing ${t.atomizing.text}`,
+              t.b && `B ${t.b.text}`,
+              t.stream &&
+                `stream ${t.stream.text}${t.flowed ? ` of ${t.flowed}` : ""}${t.word ? ` (${t.word})` : ""}`,
+              t.pattern,
+              t.atomizing && `air ${t.atomizing.text}`,
               t.air_read,
+              t.cap && `${t.cap.text} at the cap`,
               t.knobs,
             ]
               .filter(Boolean)
@@ -122,7 +127,7 @@ export function CardView() {
           {view.set.presets
             .map(
               (p) =>
-                `batch ${String(p.number).padStart(4, "0")} ${p.pot?.text ?? ""}${p.atomizing ? `, air ${p.atomizing.text}` : ""}${p.stream ? `, stream ${p.stream.text}` : ""}`,
+                `batch ${String(p.number).padStart(4, "0")} ${p.pot?.text ?? ""}${p.atomizing ? `, air ${p.atomizing.text}` : ""}${p.air_read ? ` ${p.air_read}` : ""}${p.stream ? `, stream ${p.stream.text}` : ""}${p.knobs ? `, ${p.knobs}` : ""}`,
             )
             .join(" · ")}
           .{view.set.drift ? ` ${view.set.drift}` : ""}

@@ -28,23 +28,32 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
   const set = view.set;
   const gauges = useGauges(set.rig);
   const live = gauges?.pot;
-  const machine = set.rig_kind === "gel_coat_machine";
-  const twin = set.rig_kind === "twin_pots";
   const air = entry.form.atomizing_kpa.trim() !== "";
   const stop = entry.dry?.refusals.find((r) => r.code === "over-rating");
   const f = { of: entry };
-  const knobs = (
-    <>
-      <EntryField
-        {...f}
-        name="fan_turns_count"
-        label="Fan knob"
-        hint="turns from shut"
-        autoFocus={!set.pressed}
-      />
-      <EntryField {...f} name="needle_turns_count" label="Needle" hint="turns from shut" />
-    </>
-  );
+  const asks = set.asks ?? [];
+  const first = asks.filter((a) => a.first);
+  const fields = (of: Schemas["SetAsk"][]) =>
+    of.map((a, i) =>
+      a.field === "flowed" ? (
+        <EntryChoice
+          {...f}
+          key={a.field}
+          name="flowed"
+          label={a.label}
+          options={offered(words.flowed, "not said")}
+        />
+      ) : (
+        <EntryField
+          {...f}
+          key={a.field}
+          name={a.field as keyof SetUpTexts}
+          label={a.label}
+          hint={a.hint}
+          autoFocus={a.first && i === 0}
+        />
+      ),
+    );
   return (
     <form className="do" onSubmit={entry.submit}>
       {set.advice && (
@@ -60,30 +69,7 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
             ? "Full trigger, atomizing air off. Where does the stream start to bend?"
             : "Fan first, then the air. A short burst on paper: what is the pattern?"}
       </span>
-      <div className={set.ladder ? "fields four" : "fields three"}>
-        {set.pressed && (
-          <EntryField
-            {...f}
-            name="pot_kpa"
-            label={set.ladder ? "Pump" : twin ? "Pressure of A" : "Pot pressure"}
-            autoFocus
-          />
-        )}
-        {twin && <EntryField {...f} name="b_kpa" label="Pressure of B" hint="the proof is of both" />}
-        {set.ladder
-          ? machine && <EntryField {...f} name="catalyst_kpa" label="Catalyst air" />
-          : set.pressed && <EntryField {...f} name="stream_mm" label="Stream" hint={set.school} />}
-        {!set.pressed && knobs}
-        <EntryField
-          {...f}
-          name="atomizing_kpa"
-          label={set.ladder ? "Gun air" : "Atomizing"}
-          hint={set.pressed ? "after the stream" : "after the fan"}
-        />
-        {(set.ladder || more) && (
-          <EntryField {...f} name="refine_turns_count" label="Refinement" hint="turns, in quarters" />
-        )}
-      </div>
+      <div className={first.length > 3 ? "fields four" : "fields three"}>{fields(first)}</div>
       {entry.form.pattern === "lopsided" && (
         <EntryChoice
           {...f}
@@ -104,18 +90,7 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
                 ...(set.step_names ?? []).map((s): [string, string] => [s, s]),
               ]}
             />
-            {set.pressed ? (
-              knobs
-            ) : (
-              <EntryField {...f} name="stream_mm" label="Stream" hint="only if one is wanted" />
-            )}
-            <EntryField
-              {...f}
-              name="texture_grit_count"
-              label="Texture like grit"
-              hint="waterborne, on paper"
-            />
-            <EntryField {...f} name="looked_after_s" label="Looked at after" hint="it levels late" />
+            {fields(asks.filter((a) => !a.first))}
           </div>
           <FileField
             label="Picture of the pattern"

@@ -16,10 +16,11 @@ type Props = StationProps<"set"> & {
   seen: Schemas["SetView"];
   stream: Schemas["SetView"]["stream"];
   tap: (mm: number) => void;
+  takeOver: (good: Schemas["Preset"]) => void;
   toRig: () => void;
 };
 
-export function SetUpSeen({ view, entry, seen, stream, tap, toRig }: Props) {
+export function SetUpSeen({ view, entry, seen, stream, tap, takeOver, toRig }: Props) {
   const set = view.set;
   const bursts = set.set_ups.some((t) => t.pattern_is);
   const air = entry.form.atomizing_kpa.trim() !== "";
@@ -59,7 +60,7 @@ export function SetUpSeen({ view, entry, seen, stream, tap, toRig }: Props) {
         </>
       )}
       {seen.wall && <p>{seen.wall}</p>}
-      <Presets presets={seen.presets} />
+      <Presets presets={seen.presets} take={takeOver} />
       {!seen.modelled && <WorkingSheet working={stream?.working} />}
       {!set.rig && (
         <p className="slate">

@@ -14,6 +14,11 @@ export const EMPTY = {
   atomizing_kpa: "",
   stream_mm: "",
   catalyst_kpa: "",
+  cap_kpa: "",
+  supply_kpa: "",
+  a_valve_turns_count: "",
+  b_valve_turns_count: "",
+  flowed: "" as Schemas["Flowed"] | "",
   air_at: "" as Schemas["ReadAt"] | "",
   air_how: "" as Schemas["ReadHow"] | "",
   pattern: "" as Schemas["Pattern"] | "",
@@ -32,8 +37,8 @@ export type SetUpTexts = Texts & { photo: Schemas["Attached"] | null };
 const saying =
   (pressed: boolean) =>
   ({ photo, ...texts }: SetUpTexts): Schemas["SetUpTyped"] | null => {
-    const { air_at, air_how, pattern, cap, ...figures } = texts;
-    // The step alone is no try.
+    const { air_at, air_how, pattern, cap, flowed, ...figures } = texts;
+    // The step alone is no try, nor which stream it is of.
     const some = pattern || photo || Object.values({ ...figures, step: "" }).some((t) => t.trim());
     if (pressed ? !texts.pot_kpa.trim() : !some) return null;
     // Where and how the air was read goes with an air that was read.
@@ -44,6 +49,7 @@ const saying =
       ...(air && air_how ? { air_how } : {}),
       ...(pattern ? { pattern } : {}),
       ...(cap ? { cap } : {}),
+      ...(flowed ? { flowed } : {}),
       ...(photo ? { photo } : {}),
     };
   };
@@ -57,6 +63,11 @@ export function SetUps({ view, toRig }: StationProps<"set"> & { toRig: () => voi
     // The next try begins with the air read where and how it was read before.
     keep: (f) => ({ air_at: f.air_at, air_how: f.air_how }),
   });
+  const takeOver = (good: Schemas["Preset"]) => {
+    entry.put({ ...good.typed, air_at: good.air_at ?? "", air_how: good.air_how ?? "" });
+    // Nothing that was taken over stays folded away.
+    if (view.set.asks?.some((a) => !a.first && good.typed?.[a.field])) setMore(true);
+  };
   const typed = entry.ready && (entry.form.stream_mm.trim() !== "" || entry.form.pattern !== "");
   const seen = (entry.ready ? entry.view?.set : undefined) ?? view.set;
   const stream = (typed ? seen.stream : view.set.stream) ?? null;
@@ -77,6 +88,7 @@ export function SetUps({ view, toRig }: StationProps<"set"> & { toRig: () => voi
         seen={seen}
         stream={stream}
         tap={(mm) => entry.put({ stream_mm: `${mm.toFixed(0)} mm` })}
+        takeOver={takeOver}
         toRig={toRig}
       />
     </>

@@ -221,6 +221,20 @@ pub struct DocSetUp {
     pub air_how: Option<String>,
     #[serde(default)]
     pub refine_turns: Option<f64>,
+    /// Turns of the valves of A and B from shut.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub a_valve_turns: Option<f64>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub b_valve_turns: Option<f64>,
+    /// Which streams were looked at, in words.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub flowed: Option<String>,
+    /// Air at the cap.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub cap_kpa: Option<f64>,
+    /// What the pump stood at, before the regulator of its fluid.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub supply_kpa: Option<f64>,
     /// Abrasive paper its texture looked like.
     #[serde(default)]
     pub texture_grit: Option<f64>,

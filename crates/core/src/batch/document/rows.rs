@@ -121,6 +121,7 @@ fn set(d: &CardDocument, out: &mut Table) {
             ("step", &s.step),
             ("air read", &s.air_at),
             ("air read with", &s.air_how),
+            ("streams", &s.flowed),
             ("photo", &s.photo_sha256),
         ];
         for (what, text) in texts {
@@ -133,6 +134,10 @@ fn set(d: &CardDocument, out: &mut Table) {
             ("fan knob", s.fan_turns, "turns"),
             ("needle", s.needle_turns, "turns"),
             ("refinement air", s.refine_turns, "turns"),
+            ("valve of A", s.a_valve_turns, "turns"),
+            ("valve of B", s.b_valve_turns, "turns"),
+            ("air at the cap", s.cap_kpa, "kPa"),
+            ("pump stands at", s.supply_kpa, "kPa"),
             ("texture like grit", s.texture_grit, ""),
             ("pot transmitter", s.gauge_pot_kpa, "kPa"),
             ("gun transmitter", s.gauge_gun_kpa, "kPa"),

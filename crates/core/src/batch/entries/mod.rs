@@ -28,7 +28,7 @@ pub use pour::{ByMark, LotRef, Pour};
 pub use prove::RatioCheck;
 pub use ready::{Guards, TakeLot};
 pub use registry::{EntryKind, Payload};
-pub use set::SetUp;
+pub use set::{Flowed, SetUp};
 pub use spray::{CloseCharge, Ended, Flush, Pass, StartSpraying, Way, cost_words};
 pub use vessels::{Divide, Fill, FillInto, Transfer};
 

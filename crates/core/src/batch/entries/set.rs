@@ -52,6 +52,21 @@ pub struct SetUp {
     /// Turns of the fluid needle from shut.
     #[serde(default)]
     pub needle_turns_count: Option<f64>,
+    /// Air at the cap, by a test cap; the figure above is then that of the inlet.
+    #[serde(default)]
+    pub cap_kpa: Option<f64>,
+    /// What a pump stood at, before the regulator of its fluid.
+    #[serde(default)]
+    pub supply_kpa: Option<f64>,
+    /// Turns of the valve of A from shut, on twin pots.
+    #[serde(default)]
+    pub a_valve_turns_count: Option<f64>,
+    /// Turns of the valve of B from shut.
+    #[serde(default)]
+    pub b_valve_turns_count: Option<f64>,
+    /// Which of two streams flowed, on twin pots.
+    #[serde(default)]
+    pub flowed: Option<Flowed>,
     /// What the pattern looked like.
     #[serde(default)]
     pub pattern: Option<Pattern>,
@@ -89,6 +104,24 @@ pub struct SetUp {
     pub gauge_gun_kpa: Option<f64>,
 }
 
+/// Which streams of a twin feed were looked at.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum Flowed {
+    /// A, with B shut.
+    #[strum(serialize = "A alone")]
+    A,
+    /// B, with A shut.
+    #[strum(serialize = "B alone")]
+    B,
+    /// Both as they are sprayed.
+    #[strum(serialize = "both together")]
+    Both,
+}
+
+impl Worded for Flowed {}
+
 impl SetUp {
     /// What drives the fluid; nothing does in the gun's own cup.
     ///
@@ -105,6 +138,10 @@ impl SetUp {
             self.atomizing_kpa,
             self.stream_mm,
             self.catalyst_kpa,
+            self.cap_kpa,
+            self.supply_kpa,
+            self.a_valve_turns_count,
+            self.b_valve_turns_count,
             self.fan_turns_count,
             self.needle_turns_count,
             self.refine_turns_count,
@@ -113,12 +150,32 @@ impl SetUp {
         figures.iter().all(Option::is_none) && self.pattern.is_none() && self.cup.is_none() && self.photo.is_none()
     }
 
-    /// Its knobs in words, each with a comma before it.
-    fn knobs(&self, told: &Told<'_>) -> String {
-        let turns = |what: &str, turns: Option<f64>| {
-            turns.map_or(String::new(), |t| format!(", {what} {} turns", told.say(t, QuantityKind::Count)))
-        };
-        turns("fan", self.fan_turns_count) + &turns("needle", self.needle_turns_count)
+    /// Its air in words, with where and how it was read; a comma before each part.
+    fn air_words(&self, told: &Told<'_>) -> String {
+        let say = |kpa| told.say(kpa, QuantityKind::Pressure);
+        let read: Vec<&str> = [self.air_at.map(Worded::word), self.air_how.map(Worded::word)].into_iter().flatten().collect();
+        let read = if read.is_empty() { String::new() } else { format!(" ({})", read.join(", ")) };
+        let air = self.atomizing_kpa.map_or(String::new(), |kpa| format!(", air {}{read}", say(kpa)));
+        let cap = self.cap_kpa.map_or(String::new(), |kpa| format!(", {} at the cap", say(kpa)));
+        let catalyst = self.catalyst_kpa.map_or(String::new(), |kpa| format!(", catalyst air {}", say(kpa)));
+        air + &cap + &catalyst
+    }
+
+    /// Every knob and valve, in turns from shut.
+    pub fn knobs(&self) -> [(&'static str, Option<f64>); 5] {
+        [
+            ("fan", self.fan_turns_count),
+            ("needle", self.needle_turns_count),
+            ("refinement", self.refine_turns_count),
+            ("valve of A", self.a_valve_turns_count),
+            ("valve of B", self.b_valve_turns_count),
+        ]
+    }
+
+    /// Its knobs in words, a comma before each.
+    fn knob_words(&self, told: &Told<'_>) -> String {
+        let said = self.knobs().into_iter().filter_map(|(what, turns)| Some((what, turns?)));
+        said.map(|(what, turns)| format!(", {what} {} turns", told.say(turns, QuantityKind::Count))).collect()
     }
 
     /// Its air as it can be judged with this rig; `None` where no air was read.
@@ -178,6 +235,10 @@ impl Statement for SetUp {
         limits::FLUID_PRESSURE.check_optional("b_kpa", self.b_kpa, prefs)?;
         limits::ATOMIZING_PRESSURE.check_optional("atomizing_kpa", self.atomizing_kpa, prefs)?;
         limits::ATOMIZING_PRESSURE.check_optional("catalyst_kpa", self.catalyst_kpa, prefs)?;
+        limits::ATOMIZING_PRESSURE.check_optional("cap_kpa", self.cap_kpa, prefs)?;
+        limits::FLUID_PRESSURE.check_optional("supply_kpa", self.supply_kpa, prefs)?;
+        limits::TURNS.check_optional("a_valve_turns_count", self.a_valve_turns_count, prefs)?;
+        limits::TURNS.check_optional("b_valve_turns_count", self.b_valve_turns_count, prefs)?;
         limits::TURNS.check_optional("fan_turns_count", self.fan_turns_count, prefs)?;
         limits::TURNS.check_optional("needle_turns_count", self.needle_turns_count, prefs)?;
         limits::STREAM.check_optional("stream_mm", self.stream_mm, prefs)?;
@@ -210,8 +271,8 @@ impl Statement for SetUp {
         if let Some(kpa) = self.pot_kpa {
             may_press(rig, "pot_kpa", kpa, prefs)?;
         }
-        if let Some(kpa) = self.b_kpa {
-            may_press(rig, "b_kpa", kpa, prefs)?;
+        for (field, kpa) in [("b_kpa", self.b_kpa), ("supply_kpa", self.supply_kpa)] {
+            kpa.map_or(Ok(()), |kpa| may_press(rig, field, kpa, prefs))?;
         }
         let say = |v: f64| show(v, QuantityKind::Pressure, prefs).text;
         if let Some(over) = self.air(rig).and_then(|read| read.over(rig.class)) {
@@ -230,6 +291,15 @@ impl Statement for SetUp {
             };
             return Err(Refusal::stop(code, text).at("atomizing_kpa"));
         }
+        if let Some((kpa, most)) = self.cap_kpa.zip(rig.class.cap_most_kpa()).filter(|(kpa, most)| is_over(*kpa, *most)) {
+            let text = format!(
+                "{} at the cap is over the {} of a {} gun. Less air; the inlet is another figure.",
+                say(kpa),
+                say(most),
+                rig.class.word()
+            );
+            return Err(Refusal::stop("over-class", text).at("cap_kpa"));
+        }
         match (self.catalyst_kpa, rig.catalyst_most_kpa) {
             (Some(kpa), Some(most)) if is_over(kpa, most) => {
                 let text = format!("{} is over the {} of the catalyst regulator's plate. Never over it.", say(kpa), say(most));
@@ -245,22 +315,23 @@ impl Statement for SetUp {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
+        let say = |kpa| told.say(kpa, QuantityKind::Pressure);
         let stream = match (self.stream_mm, self.pattern) {
-            (Some(mm), _) => format!("stream {}", told.say(mm, QuantityKind::Length)),
-            (None, Some(pattern)) => pattern.word().to_string(),
-            (None, None) => "no stream read".to_string(),
+            (Some(mm), _) => format!(", stream {}", told.say(mm, QuantityKind::Length)),
+            (None, Some(pattern)) => format!(", {}", pattern.word()),
+            (None, None) => ", no stream read".to_string(),
         };
+        let of = self.flowed.map_or(String::new(), |flowed| format!(" of {}", flowed.word()));
         let step = self.step.as_deref().map_or(String::new(), |step| format!(" ({step})"));
-        let b = self.b_kpa.map_or(String::new(), |kpa| format!(" and {} on B", told.say(kpa, QuantityKind::Pressure)));
-        let knobs = self.knobs(told);
+        let b = self.b_kpa.map_or(String::new(), |kpa| format!(" and {} on B", say(kpa)));
+        let supply = self.supply_kpa.map_or(String::new(), |kpa| format!(" behind {} at the pump", say(kpa)));
+        let (air, knobs) = (self.air_words(told), self.knob_words(told));
         match self.pot_kpa {
-            Some(kpa) => format!("Pot pressure {}{b}, {stream}{knobs}{step}", told.say(kpa, QuantityKind::Pressure)),
+            Some(kpa) => format!("Pot pressure {}{b}{supply}{stream}{of}{air}{knobs}{step}", say(kpa)),
             None => {
-                let air = self
-                    .atomizing_kpa
-                    .map_or("no air read".into(), |kpa| format!("air {}", told.say(kpa, QuantityKind::Pressure)));
                 let seen = self.pattern.map_or(String::new(), |p| format!(", {}", p.word()));
-                format!("Gun cup: {air}{seen}{knobs}{step}")
+                let air = if air.is_empty() { ", no air read".into() } else { air };
+                format!("Gun cup: {}{seen}{knobs}{step}", &air[2..])
             }
         }
     }

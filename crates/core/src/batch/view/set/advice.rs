@@ -1,10 +1,12 @@
 //! What to set next: a pressure for the stream, a rung of the ladder, a turn for the fan.
 
-use super::by_tries;
+use super::{by_tries, twin};
 use crate::atomizing::classes::GunClass;
 use crate::atomizing::fan;
 use crate::atomizing::ladder::{self, Climb, LadderSchool, Rung};
+use crate::atomizing::tips::{decode, screen_mesh};
 use crate::batch::case::Case;
+use crate::batch::entries::Flowed;
 use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::FluidLine;
 use crate::delivery::advise::{Held, Next, Seen, Short, Takes, believed, next, short_of, start_kpa};
@@ -42,23 +44,21 @@ pub(super) fn stream(
     (bend_mm, now): (f64, Timestamp),
     prefs: Prefs,
 ) -> Option<SetAdvice> {
-    let say = |v: f64, k: QuantityKind| show(v, k, prefs);
     let (lo, hi) = school.band_mm();
     let aim = (lo * hi).sqrt();
-    // What was seen through another rig says nothing of this one.
-    let chosen = case.rig.as_ref().map_or(0, |r| r.seq);
     let set_ups: Vec<Seen> = case
-        .set_ups
-        .iter()
-        .filter(|s| s.seq > chosen)
+        .tries()
+        .filter(|s| s.it.flowed != Some(Flowed::B))
         .filter_map(|s| Some(Seen { pot_kpa: s.it.fluid_kpa(), stream_mm: s.it.stream_mm?, eye: case.eye(s.who) }))
         .collect();
     let stand = case.stream_state(now);
-    if rig.is_some() && stand.is_some_and(|s| s.verdict == Verdict::In) {
+    // One stream of a twin feed alone is half of it: the other follows before the fan.
+    let alone = case.tries().last().is_some_and(|s| matches!(s.it.flowed, Some(Flowed::A | Flowed::B)));
+    if rig.is_some() && !alone && stand.is_some_and(|s| s.verdict == Verdict::In) {
         return fan_next(case, rig);
     }
     // Without a stream asked for or seen, the fan and the pattern are advised all the same.
-    if set_ups.is_empty() && case.set_ups.last().is_some_and(|s| s.it.pattern.is_some()) {
+    if set_ups.is_empty() && case.tries().last().is_some_and(|s| s.it.pattern.is_some()) {
         return fan_next(case, rig);
     }
     let Some(rig) = rig else {
@@ -68,11 +68,27 @@ pub(super) fn stream(
     if !rig.kind.is_pressed() {
         return Some(cup(case, rig, prefs));
     }
+    let of_a = || pressure(case, (school, known), rig, &set_ups, (bend_mm, now), prefs);
+    if rig.kind == RigKind::TwinPots { twin::advise(case, rig, (aim, stand), of_a, prefs) } else { of_a() }
+}
+
+/// The next pressure on pot or pump: by line and paint, else by the tries alone.
+fn pressure(
+    case: &Case<'_>,
+    (school, known): (StreamSchool, Option<(FluidLine, Paint)>),
+    rig: &Rig,
+    set_ups: &[Seen],
+    (bend_mm, now): (f64, Timestamp),
+    prefs: Prefs,
+) -> Option<SetAdvice> {
+    let say = |v: f64, k: QuantityKind| show(v, k, prefs);
+    let (lo, hi) = school.band_mm();
+    let (aim, stand) = ((lo * hi).sqrt(), case.stream_state(now));
     let Some(vessel) = rig.most_kpa() else { return Some(no_plate(rig)) };
-    let Some((line, paint)) = known else { return by_tries::advise(case, rig, &set_ups, aim, vessel, prefs) };
+    let Some((line, paint)) = known else { return by_tries::advise(case.density_kg_l()?, rig, set_ups, aim, vessel, prefs) };
     let caught = paint.from == KnownFrom::Catch;
     // What the looks say of the paint; at the first try, the sheet or the cup.
-    let as_seen = if caught { None } else { believed(&line, &paint.fluid, bend_mm, &set_ups) };
+    let as_seen = if caught { None } else { believed(&line, &paint.fluid, bend_mm, set_ups) };
     let fluid = as_seen.unwrap_or(paint.fluid);
     if let Some(short) = short_of(&line, &fluid, bend_mm, lo, vessel, rig.is_heavy_bodied()) {
         return Some(only(short_words(&short, rig, prefs)));
@@ -94,7 +110,7 @@ pub(super) fn stream(
             down: false,
         });
     };
-    let Some(to) = next(&line, &paint.fluid, bend_mm, &set_ups, aim, vessel, caught) else {
+    let Some(to) = next(&line, &paint.fluid, bend_mm, set_ups, aim, vessel, caught) else {
         return Some(only(NOTHING_FLOWED));
     };
     Some(step(&to, last.pot_kpa, rig, prefs))
@@ -177,8 +193,8 @@ fn short_words(short: &Short, rig: &Rig, prefs: Prefs) -> String {
 /// Out of the gun's own cup, before a pattern was seen: the fan, the needle at its witness mark, then the air; where the air is
 /// fixed, the fluid by the needle.
 fn cup(case: &Case<'_>, rig: &Rig, prefs: Prefs) -> SetAdvice {
-    if case.set_ups.last().is_some() {
-        return only("A short burst on paper with the trigger full, and say what it looks like.");
+    if case.tries().last().is_some() {
+        return only(BURST);
     }
     let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     let needle = match rig.needle_full_count {
@@ -201,14 +217,33 @@ fn cup(case: &Case<'_>, rig: &Rig, prefs: Prefs) -> SetAdvice {
     }
 }
 
+/// Air is on, and nobody said yet what it makes.
+pub(super) const BURST: &str = "A short burst on paper with the trigger full, and say what it looks like.";
+
 /// With the stream right: the fan, then the air, by what was seen of the last pattern.
-fn fan_next(case: &Case<'_>, rig: Option<&Rig>) -> Option<SetAdvice> {
+pub(super) fn fan_next(case: &Case<'_>, rig: Option<&Rig>) -> Option<SetAdvice> {
     let rig = rig.filter(|r| r.class.air().is_some())?;
-    let last = case.set_ups.iter().rev().find(|s| s.it.pattern.is_some() || s.it.atomizing_kpa.is_some());
+    let last = case.tries().rev().find(|s| s.it.pattern.is_some() || s.it.atomizing_kpa.is_some());
     match last.map(|s| &s.it) {
         None => Some(only("The stream is right. Now the fan, then the air: a short burst on paper, and say what it looks like.")),
         Some(s) => s.pattern.and_then(|p| fan::look(p, s.cap, rig.fixed_air)).map(only),
     }
+}
+
+/// Before the first burst: the screen its tip wants, and the little air an air assist begins with.
+fn at_first(rig: Option<&Rig>, tried: &[Rung], prefs: Prefs) -> String {
+    let Some(rig) = rig.filter(|_| tried.is_empty()) else { return String::new() };
+    let tip = rig.tip_code.as_deref().and_then(|code| Some((code, decode(code, &[]).ok()?)));
+    let screen = tip.map_or(String::new(), |(code, tip)| {
+        format!(" Tip {code}: a screen of {} mesh in the gun, unless the sheet wants none.", screen_mesh(tip.hole_mm))
+    });
+    let air = rig.class.air().filter(|_| rig.class == GunClass::AirAssisted && rig.kind == RigKind::Airless);
+    let air = air.map_or(String::new(), |air| {
+        let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
+        let most = air.most_kpa.unwrap_or(air.start_kpa);
+        format!(" Then a little air, {} to {}.", say(air.least_kpa.unwrap_or(air.start_kpa)).figure, say(most).text)
+    });
+    screen + &air
 }
 
 /// Most of refinement air that is just felt: half a turn; common practice in the trade.
@@ -225,15 +260,14 @@ pub(super) fn climb(case: &Case<'_>, rig: Option<&Rig>, prefs: Prefs) -> Option<
         None => LadderSchool::default(),
     };
     let tried: Vec<Rung> = case
-        .set_ups
-        .iter()
+        .tries()
         .filter_map(|s| {
             let refined = s.it.refine_turns_count.is_some_and(|t| t > 0.0);
             Some(Rung { pump_kpa: s.it.fluid_kpa(), pattern: s.it.pattern?, refined })
         })
         .collect();
-    let catalyst = !machine || case.set_ups.iter().any(|s| s.it.catalyst_kpa.is_some());
-    let last = case.set_ups.last().map(|s| &s.it);
+    let catalyst = !machine || case.tries().any(|s| s.it.catalyst_kpa.is_some());
+    let last = case.tries().last().map(|s| &s.it);
     let refined = last.and_then(|s| s.refine_turns_count).filter(|t| *t > 0.0);
     let next = ladder::next(school, catalyst, &tried);
     if let Some(rig) = rig.filter(|r| r.fluid_most_kpa().is_none() && matches!(next, Climb::CatalystAir | Climb::To(_))) {
@@ -271,7 +305,7 @@ pub(super) fn climb(case: &Case<'_>, rig: Option<&Rig>, prefs: Prefs) -> Option<
             say(kpa).text
         )),
         Climb::To(kpa) => SetAdvice {
-            text: format!("{} at the pump: a short burst, square to the paper.", say(kpa).text),
+            text: format!("{} at the pump: a short burst, square to the paper.{}", say(kpa).text, at_first(rig, &tried, prefs)),
             to: Some(say(kpa)),
             down: tried.last().is_some_and(|t| t.pump_kpa > kpa),
         },

@@ -1,7 +1,6 @@
 //! What to set next where neither sheet, cup nor catch says how thick the paint is: by the tries themselves.
 
 use super::advice::{NOTHING_FLOWED, SetAdvice, by_hand, only};
-use crate::batch::case::Case;
 use crate::delivery::advise::Seen;
 use crate::delivery::by_tries::{next, start_kpa};
 use crate::delivery::choose::LOOK_FROM_KPA;
@@ -12,7 +11,7 @@ use crate::verdict::is_over;
 
 /// The first pressure, then one after the other; `None` for a rig that is not set by its stream.
 pub(super) fn advise(
-    case: &Case<'_>,
+    density_kg_l: f64,
     rig: &Rig,
     tries: &[Seen],
     aim_mm: f64,
@@ -31,7 +30,7 @@ pub(super) fn advise(
         );
         return Some(SetAdvice { to: Some(to), text, down: false });
     };
-    let lift_kpa = lift_kpa(case.density_kg_l()?, rig.lift_mm.unwrap_or(0.0));
+    let lift_kpa = lift_kpa(density_kg_l, rig.lift_mm.unwrap_or(0.0));
     let Some(found) = next(tries, lift_kpa, aim_mm, vessel_kpa) else { return Some(only(NOTHING_FLOWED)) };
     // Up to the mark one goes all the same: what the tries say is rough.
     if is_over(found.to_kpa, LOOK_FROM_KPA) && !rig.is_heavy_bodied() {

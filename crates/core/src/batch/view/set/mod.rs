@@ -2,21 +2,24 @@
 
 mod advice;
 mod asked;
+mod asks;
 mod by_tries;
 mod modelled;
 mod notes;
 mod presets;
+mod twin;
 
 pub use advice::SetAdvice;
 pub use asked::{AskLine, LineAsked, ask};
+pub use asks::SetAsk;
 pub use modelled::{FlowCurve, FlowMark, FlowPoint, Modelled, OtherPiece, PressureShare};
 pub use notes::StepSetting;
 pub use presets::Preset;
 
 use super::Viewer;
+use crate::atomizing::classes::{ReadAt, ReadHow};
 use crate::atomizing::ladder::Pattern;
 use crate::batch::case::Case;
-use crate::batch::entries::SetUp;
 use crate::batch::rig_proposed::{rig_proposed, with_rig};
 use crate::care::looked_at;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
@@ -41,7 +44,16 @@ pub struct SetUpRow {
     pub pot: Option<Shown>,
     /// At the pot of B, on twin pots.
     pub b: Option<Shown>,
+    /// What the pump stood at.
+    #[serde(default)]
+    pub supply: Option<Shown>,
     pub atomizing: Option<Shown>,
+    /// Its air at the cap.
+    #[serde(default)]
+    pub cap: Option<Shown>,
+    /// Which of two streams it is.
+    #[serde(default)]
+    pub flowed: Option<String>,
     pub stream: Option<Shown>,
     /// What the model expected at this pressure.
     pub expected: Option<Shown>,
@@ -50,7 +62,7 @@ pub struct SetUpRow {
     #[serde(default)]
     pub pattern_is: Option<Pattern>,
     pub word: String,
-    /// Its knobs, as they were set: fan and needle.
+    /// Its knobs and valves, as they were set.
     #[serde(default)]
     pub knobs: String,
     /// Where and how its air was read.
@@ -99,6 +111,9 @@ pub struct SetView {
     pub rig_kind: Option<RigKind>,
     /// A fluid pressure is set; not where the gun's own cup feeds it.
     pub pressed: bool,
+    /// What a try is asked for with this rig; once the work is signed, nothing.
+    #[serde(default)]
+    pub asks: Vec<SetAsk>,
     /// The rig drawn as a line.
     pub points: Vec<LinePoint>,
     /// What is short of the rig.
@@ -158,10 +173,11 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     let school = case.aim().map(|b| b.sheet.stream).unwrap_or_default();
     let (lo, hi) = school.band_mm();
     let (rule, rule_unit) = rule(prefs);
+    let band = format!("{} to {}", show(lo, QuantityKind::Length, prefs).figure, show(hi, QuantityKind::Length, prefs).text);
     let rig = case.rig();
     let line = rig.and_then(Rig::line);
     let paint = case.paint(now);
-    let last = case.set_ups.last();
+    let last = case.tries().last();
     let climbs = rig.is_some_and(|r| r.kind.is_tipped());
     // With the paint as it was then: a pot that aged since pushed more.
     let expected = |kpa: f64, at| line.zip(case.paint(at)).map(|(l, p)| l.at(&p.fluid, kpa).stream_mm(bend_mm));
@@ -172,7 +188,10 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
             entry: s.entry,
             pot: s.it.pot_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             b: s.it.b_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
+            supply: s.it.supply_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             atomizing: s.it.atomizing_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
+            cap: s.it.cap_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
+            flowed: s.it.flowed.map(|flowed| flowed.word().into()),
             stream: s.it.stream_mm.map(|mm| show(mm, QuantityKind::Length, prefs)),
             expected: s
                 .it
@@ -182,12 +201,8 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
             pattern: s.it.pattern.map(|p| p.word().into()),
             pattern_is: s.it.pattern,
             word: s.it.stream_mm.map_or(String::new(), |mm| stream_verdict(school, case.eye(s.who).interval(mm)).word().into()),
-            knobs: knobs(&s.it, prefs),
-            air_read: [s.it.air_at.map(Worded::word), s.it.air_how.map(Worded::word)]
-                .into_iter()
-                .flatten()
-                .collect::<Vec<_>>()
-                .join(", "),
+            knobs: knobs(&s.it.knobs(), prefs),
+            air_read: air_read(s.it.air_at, s.it.air_how),
             step: s.it.step.clone(),
             gauge: s.it.gauge_pot_kpa.map(|p| show(p, QuantityKind::Pressure, prefs)),
             photo: s.it.photo.as_ref().map(|p| p.sha256.clone()),
@@ -215,7 +230,8 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         troubles: rig.map(|r| r.troubles(prefs)).unwrap_or_default(),
         set_ups,
         stream: case.stream_state(now).map(|s| judge_stream(school, s.length_mm, prefs)),
-        school: format!("{} to {}", show(lo, QuantityKind::Length, prefs).figure, show(hi, QuantityKind::Length, prefs).text),
+        asks: if case.signature.is_some() { Vec::new() } else { asks::asks(rig, &band, prefs) },
+        school: band,
         band_lo_mm: lo,
         band_hi_mm: hi,
         rule,
@@ -236,11 +252,16 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     }
 }
 
-/// The knobs of a try, as they stand in its row.
-fn knobs(set_up: &SetUp, prefs: Prefs) -> String {
-    let turns = |what: &str, turns: Option<f64>| turns.map(|t| format!("{what} {}", show(t, QuantityKind::Count, prefs).figure));
-    let all = [turns("fan", set_up.fan_turns_count), turns("needle", set_up.needle_turns_count)];
-    all.into_iter().flatten().collect::<Vec<_>>().join(", ")
+/// Knobs as they were set, in turns from shut.
+fn knobs(all: &[(&'static str, Option<f64>)], prefs: Prefs) -> String {
+    let said =
+        all.iter().filter_map(|(what, turns)| Some(format!("{what} {}", show((*turns)?, QuantityKind::Count, prefs).figure)));
+    said.collect::<Vec<_>>().join(", ")
+}
+
+/// Where and how an air was read, in words.
+fn air_read(at: Option<ReadAt>, how: Option<ReadHow>) -> String {
+    [at.map(Worded::word), how.map(Worded::word)].into_iter().flatten().collect::<Vec<_>>().join(", ")
 }
 
 fn step_names(case: &Case<'_>) -> Vec<String> {

@@ -21,7 +21,7 @@ const PUMP_STANDS_KPA: (f64, f64) = (206.842_718_795_050_8, 275.790_291_726_734_
 
 /// Everything, worst first.
 pub(super) fn notes(case: &Case<'_>, known: Option<(FluidLine, Paint)>, prefs: Prefs) -> Vec<String> {
-    let Some(last) = case.set_ups.last().map(|s| &s.it) else { return Vec::new() };
+    let Some(last) = case.tries().last().map(|s| &s.it) else { return Vec::new() };
     let mut found = Vec::new();
     if let (Some(read), Some(kpa)) = (last.gauge_pot_kpa, last.pot_kpa) {
         found.extend(disagree(kpa, read, prefs));
@@ -36,7 +36,7 @@ pub(super) fn notes(case: &Case<'_>, known: Option<(FluidLine, Paint)>, prefs: P
         found.extend(of_pressure(rig, last.fluid_kpa(), known.as_ref(), prefs));
     }
     if let Some(rig) = case.rig() {
-        found.extend(change_over(rig, last.fluid_kpa(), prefs));
+        found.extend(change_over(rig, last, prefs));
     }
     if let (Some((line, paint)), Some(mm)) = (known, last.stream_mm.filter(|mm| *mm > 0.0))
         && paint.from == KnownFrom::Catch
@@ -83,7 +83,7 @@ const RELEASE_NEEDLE_COUNT: f64 = 0.5;
 
 /// Air that was read before the fan was moved says nothing of the fan as it is.
 fn air_is_void(case: &Case<'_>, prefs: Prefs) -> Option<String> {
-    let read = case.set_ups.iter().rev().find(|s| s.it.atomizing_kpa.is_some()).filter(|_| case.air_in_force().is_none())?;
+    let read = case.tries().rev().find(|s| s.it.atomizing_kpa.is_some()).filter(|_| case.air_in_force().is_none())?;
     let kpa = show(read.it.atomizing_kpa?, QuantityKind::Pressure, prefs).text;
     Some(format!(
         "The fan was moved since the air was read: {kpa} is no longer what it is (closing the fan lifts it). Read it again."
@@ -135,8 +135,9 @@ pub(super) fn of_pressure(rig: &Rig, pot_kpa: f64, known: Option<&(FluidLine, Pa
 }
 
 /// Of a pump before its fluid regulator: too near, and each change-over is seen in the fan.
-fn change_over(rig: &Rig, fluid_kpa: f64, prefs: Prefs) -> Option<String> {
-    let stands = rig.pump_stands_kpa.filter(|_| rig.kind == RigKind::Pump && !is_over(fluid_kpa, FINE_MOST_KPA))?;
+fn change_over(rig: &Rig, last: &SetUp, prefs: Prefs) -> Option<String> {
+    let regulated = rig.kind == RigKind::Pump && !is_over(last.fluid_kpa(), FINE_MOST_KPA);
+    let stands = last.supply_kpa.or(rig.pump_stands_kpa).filter(|_| regulated)?;
     let (lo, hi) = PUMP_STANDS_KPA;
     if !is_under(stands, lo) {
         return None;
@@ -191,12 +192,12 @@ const SAME_KPA: f64 = 3.447_378_646_584_18;
 /// The settings of each step, in the order they were first set. The fluid pressure stays, the air changes.
 pub(super) fn steps(case: &Case<'_>, prefs: Prefs) -> Vec<StepSetting> {
     let mut order: Vec<&str> = Vec::new();
-    for step in case.set_ups.iter().filter_map(|s| s.it.step.as_deref()) {
+    for step in case.tries().filter_map(|s| s.it.step.as_deref()) {
         if !order.contains(&step) {
             order.push(step);
         }
     }
-    let newest = |step: &str| case.set_ups.iter().rev().find(|s| s.it.step.as_deref() == Some(step)).map(|s| &s.it);
+    let newest = |step: &str| case.tries().rev().find(|s| s.it.step.as_deref() == Some(step)).map(|s| &s.it);
     let first = order.first().and_then(|s| newest(s)).map(SetUp::fluid_kpa);
     let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     let one = |step: &str| {

@@ -1,13 +1,17 @@
 //! Last good set-ups beside today's, on levels; what it may mean that today wants more.
 
+use super::{air_read, knobs};
+use crate::atomizing::classes::{ReadAt, ReadHow};
 use crate::batch::beside::GoodSetUp;
 use crate::batch::case::Case;
 use crate::batch::entries::SetUp;
+use crate::batch::stream::SAME_TURNS;
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::Rig;
 use crate::verdict::{Level, Measured, Tolerance};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 /// A set-up that was good, of the same product and rig.
@@ -19,6 +23,21 @@ pub struct Preset {
     pub atomizing: Option<Shown>,
     pub stream: Option<Shown>,
     pub temperature: Option<Shown>,
+    /// Its knobs: fan, needle, refinement air.
+    #[serde(default)]
+    pub knobs: String,
+    /// Where and how its air was read.
+    #[serde(default)]
+    pub air_read: String,
+    /// Where its air was read, and how.
+    #[serde(default)]
+    pub air_at: Option<ReadAt>,
+    #[serde(default)]
+    pub air_how: Option<ReadHow>,
+    /// What a try is begun with that takes it over: each figure as it would be typed. Empty through another nozzle.
+    #[serde(default)]
+    #[schema(value_type = BTreeMap<String, String>)]
+    pub typed: BTreeMap<String, String>,
     /// The fitted nozzle or tip is another than today's.
     pub other_nozzle: bool,
     /// Today's figures on the levels of this one.
@@ -48,17 +67,44 @@ fn beside(label: &str, today_kpa: f64, good_kpa: f64, prefs: Prefs) -> Level {
     Level { word: word.into(), ..level }
 }
 
+/// Two airs say something of each other where they were read at one place and in one way, with the fan as it was.
+fn comparable(today: &SetUp, good: &GoodSetUp) -> bool {
+    let moved = today.fan_turns_count.zip(good.fan_turns_count).is_some_and(|(now, then)| (now - then).abs() > SAME_TURNS);
+    today.air_at == good.air_at && today.air_how == good.air_how && !moved
+}
+
 fn levels(today: Option<&SetUp>, good: &GoodSetUp, prefs: Prefs) -> Vec<Level> {
     let Some(today) = today else { return Vec::new() };
     let pot = today.pot_kpa.zip(good.pot_kpa).map(|(now, then)| beside("Fluid", now, then, prefs));
-    let air = today.atomizing_kpa.zip(good.atomizing_kpa).map(|(now, then)| beside("Air", now, then, prefs));
+    let airs = today.atomizing_kpa.zip(good.atomizing_kpa).filter(|_| comparable(today, good));
+    let air = airs.map(|(now, then)| beside("Air", now, then, prefs));
     [pot, air].into_iter().flatten().collect()
+}
+
+/// The settings of a good one as a try would be typed; what was seen then is to be seen again.
+fn typed(good: &GoodSetUp, prefs: Prefs) -> BTreeMap<String, String> {
+    let pressure = |kpa: Option<f64>| kpa.map(|v| show(v, QuantityKind::Pressure, prefs).text);
+    let turns = |count: Option<f64>| count.map(|v| show(v, QuantityKind::Count, prefs).figure);
+    let all = [
+        ("pot_kpa", pressure(good.pot_kpa)),
+        ("b_kpa", pressure(good.b_kpa)),
+        ("atomizing_kpa", pressure(good.atomizing_kpa)),
+        ("catalyst_kpa", pressure(good.catalyst_kpa)),
+        ("cap_kpa", pressure(good.cap_kpa)),
+        ("supply_kpa", pressure(good.supply_kpa)),
+        ("a_valve_turns_count", turns(good.a_valve_turns_count)),
+        ("b_valve_turns_count", turns(good.b_valve_turns_count)),
+        ("fan_turns_count", turns(good.fan_turns_count)),
+        ("needle_turns_count", turns(good.needle_turns_count)),
+        ("refine_turns_count", turns(good.refine_turns_count)),
+    ];
+    all.into_iter().filter_map(|(field, text)| Some((field.to_string(), text?))).collect()
 }
 
 /// The last good ones, newest first.
 pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
     let rig = case.rig();
-    let today = case.set_ups.last().map(|s| &s.it);
+    let today = case.tries().last().map(|s| &s.it);
     let say = |v: f64, k: QuantityKind| show(v, k, prefs);
     let one = |g: &GoodSetUp| {
         let other_nozzle = rig.is_some_and(|r| !same_nozzle(r, g));
@@ -68,6 +114,14 @@ pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
             atomizing: g.atomizing_kpa.map(|v| say(v, QuantityKind::Pressure)),
             stream: g.stream_mm.map(|v| say(v, QuantityKind::Length)),
             temperature: g.temp_c.map(|v| say(v, QuantityKind::Temperature)),
+            knobs: knobs(
+                &[("fan", g.fan_turns_count), ("needle", g.needle_turns_count), ("refinement", g.refine_turns_count)],
+                prefs,
+            ),
+            air_read: air_read(g.air_at, g.air_how),
+            air_at: g.air_at,
+            air_how: g.air_how,
+            typed: if other_nozzle { BTreeMap::new() } else { typed(g, prefs) },
             other_nozzle,
             // Through another nozzle the pressures say nothing of each other.
             levels: if other_nozzle { Vec::new() } else { levels(today, g, prefs) },
@@ -76,10 +130,34 @@ pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
     case.beside.last_good.iter().map(one).collect()
 }
 
-/// How today's pressure differs from the last good one of the same product and nozzle, with causes in order.
+/// How today's pressures differ from the last good one of the same product and nozzle, with causes in order; no viscosity is needed.
 pub(super) fn drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<String> {
+    let all = [fluid_drift(case, now, prefs), air_drift(case, prefs)];
+    let said: Vec<String> = all.into_iter().flatten().collect();
+    (!said.is_empty()).then(|| said.join(" "))
+}
+
+/// More air than last time for the same fan: what stands between the gauge and the pattern.
+fn air_drift(case: &Case<'_>, prefs: Prefs) -> Option<String> {
+    let (rig, today) = (case.rig()?, case.air_in_force()?);
+    let good = case.beside.last_good.iter().find(|g| same_nozzle(rig, g)).filter(|g| comparable(today, g))?;
+    let (now_kpa, good_kpa) = today.atomizing_kpa.zip(good.atomizing_kpa)?;
+    let more = now_kpa - good_kpa;
+    if more <= DRIFT * good_kpa {
+        return None;
+    }
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs).text;
+    Some(format!(
+        "{} more air than last time (batch {:04}, {}). Look, in this order: a wrong or dirty cap; a thin or kinked air hose; too much fluid.",
+        say(more),
+        good.number,
+        say(good_kpa)
+    ))
+}
+
+fn fluid_drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<String> {
     let rig = case.rig()?;
-    let last = case.set_ups.last()?;
+    let last = case.tries().last()?;
     let good = case.beside.last_good.iter().find(|g| same_nozzle(rig, g))?;
     let (now_kpa, good_kpa) = last.it.pot_kpa.zip(good.pot_kpa)?;
     let more = now_kpa - good_kpa;

@@ -1,0 +1,58 @@
+//! What to set next on twin pots: each stream alone, then both together.
+
+use super::advice::{BURST, SetAdvice, fan_next, only};
+use super::by_tries;
+use crate::batch::case::Case;
+use crate::batch::entries::Flowed;
+use crate::batch::stream::StreamState;
+use crate::component::Component;
+use crate::delivery::advise::Seen;
+use crate::quantity::Prefs;
+use crate::rigs::Rig;
+use crate::verdict::Verdict;
+
+/// What stands next, or the pressure of the stream that is looked at; `of_a` is that of A.
+///
+/// **Rule:** A alone with B shut, B alone with A shut, then both together and only then the air. **Source:** common practice in the
+/// trade.
+pub(super) fn advise(
+    case: &Case<'_>,
+    rig: &Rig,
+    (aim_mm, stand): (f64, Option<StreamState>),
+    of_a: impl FnOnce() -> Option<SetAdvice>,
+    prefs: Prefs,
+) -> Option<SetAdvice> {
+    let Some(last) = case.tries().last() else {
+        let order = " A alone first, the valve of B shut; then B alone; then both together.";
+        return of_a().map(|advice| SetAdvice { text: advice.text + order, ..advice });
+    };
+    let stands = stand.is_some_and(|s| s.verdict == Verdict::In);
+    match last.it.flowed {
+        Some(Flowed::A | Flowed::B) if stands => Some(only(next_words(case))),
+        Some(Flowed::B) => of_b(case, rig, aim_mm, prefs),
+        // Together no stream is read: the pattern tells.
+        Some(Flowed::Both) if last.it.stream_mm.is_none() => {
+            fan_next(case, Some(rig)).or_else(|| last.it.pattern.is_none().then(|| only(BURST)))
+        }
+        Some(Flowed::A | Flowed::Both) | None => of_a(),
+    }
+}
+
+/// What is looked at next, once a stream alone stands.
+fn next_words(case: &Case<'_>) -> &'static str {
+    let seen = |of: Flowed| case.tries().any(|s| s.it.flowed == Some(of));
+    match (seen(Flowed::A), seen(Flowed::B)) {
+        (true, false) => "A stands. Now B alone, the valve of A shut.",
+        (false, true) => "B stands. Now A alone, the valve of B shut.",
+        (true, true) | (false, false) => "Each stands alone. Now both together, and only then the air.",
+    }
+}
+
+/// The next pressure of B, by its own tries: of the paint of B nothing else is known.
+fn of_b(case: &Case<'_>, rig: &Rig, aim_mm: f64, prefs: Prefs) -> Option<SetAdvice> {
+    let alone = case.tries().filter(|s| s.it.flowed == Some(Flowed::B));
+    let tries: Vec<Seen> =
+        alone.filter_map(|s| Some(Seen { pot_kpa: s.it.b_kpa?, stream_mm: s.it.stream_mm?, eye: case.eye(s.who) })).collect();
+    let density_kg_l = case.aim()?.sheet.density_kg_l(Component::Hardener)?;
+    by_tries::advise(density_kg_l, rig, &tries, aim_mm, rig.most_kpa()?, prefs)
+}
