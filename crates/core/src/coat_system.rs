@@ -55,6 +55,36 @@ impl Method {
     }
 }
 
+/// The words of putting a coat on: a gun sprays, a brush and a roller coat.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct PutOn {
+    /// The station it is done at.
+    pub station: &'static str,
+    /// “spray it”.
+    pub verb: &'static str,
+    /// “while spraying”.
+    pub doing: &'static str,
+    /// “was sprayed”.
+    pub done: &'static str,
+}
+
+impl PutOn {
+    /// As a coat is put on by this method; where none is stated, by a gun.
+    ///
+    /// ```
+    /// use level_keel_core::coat_system::{Method, PutOn};
+    /// assert_eq!(PutOn::by(Some(Method::Roller)).done, "coated");
+    /// assert_eq!(PutOn::by(None).done, "sprayed");
+    /// ```
+    pub fn by(method: Option<Method>) -> PutOn {
+        if method.is_none_or(Method::sprays) {
+            PutOn { station: "Spray", verb: "spray", doing: "spraying", done: "sprayed" }
+        } else {
+            PutOn { station: "Coat", verb: "coat", doing: "coating", done: "coated" }
+        }
+    }
+}
+
 /// One coat of a system as planned.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]

@@ -214,7 +214,7 @@ pub fn clock(window: Option<RecoatWindow>, from: Option<Timestamp>, other: Optio
     });
     let place = |t: Timestamp| run.map(|(f, s)| (t.duration_since(f).as_secs_f64() / s).clamp(0.0, 1.0));
     let word = match state {
-        WindowState::NotSprayed => "not sprayed yet",
+        WindowState::NotSprayed => "not on yet",
         WindowState::Wait => "wait",
         WindowState::Open => "open",
         WindowState::Past => "abrade first",
@@ -244,7 +244,7 @@ pub fn too_soon_or_late(
     let clock = clock(window, None, None, now);
     match clock.state {
         WindowState::Open => None,
-        WindowState::NotSprayed => Some((clock.state, format!("{name} is not sprayed yet. Spray it first."), 0.0)),
+        WindowState::NotSprayed => Some((clock.state, format!("{name} is not on yet. Put it on first."), 0.0)),
         WindowState::Wait => {
             let left = clock.changes_s.unwrap_or(0.0);
             Some((clock.state, format!("{name} may be coated in {}. Wait for it.", show_duration(left)), left))

@@ -14,3 +14,13 @@ pub trait Worded: Into<&'static str> {
         self.into()
     }
 }
+
+/// A word as a sentence begins with it.
+///
+/// ```
+/// assert_eq!(level_keel_core::worded::capital("sprayed"), "Sprayed");
+/// ```
+pub fn capital(word: &str) -> String {
+    let mut letters = word.chars();
+    letters.next().map_or(String::new(), |first| first.to_uppercase().chain(letters).collect())
+}

@@ -1748,6 +1748,13 @@ export interface components {
             ratio?: components["schemas"]["Level"] | null;
             stations: components["schemas"]["Station"][];
         };
+        /** @description A coat that is put on by hand. */
+        ByHand: {
+            /** @description What counts instead, line by line. */
+            how: string[];
+            method: components["schemas"]["Method"];
+            text: string;
+        };
         /** @description A pour read at a mark of the cup instead of on a scale. */
         ByMarkTyped: {
             /** @description The cup. */
@@ -3146,6 +3153,8 @@ export interface components {
             part_name: string;
             pots: components["schemas"]["PotView"][];
             product: string;
+            /** @description What putting it on is called: sprayed, or coated by hand. */
+            put_on?: components["schemas"]["PutOnWords"];
             /**
              * Format: uuid
              * @description The version of the sheet it pinned, to find its lots by.
@@ -5355,6 +5364,16 @@ export interface components {
             /** @description Every proof, newest first. */
             proofs: components["schemas"]["Proof"][];
         };
+        /** @description The words of putting a coat on. */
+        PutOnWords: {
+            /** @description By brush or roller. */
+            by_hand: boolean;
+            /** @description “spraying”, “coating”. */
+            doing: string;
+            /** @description “sprayed”, “coated”. */
+            done: string;
+            roller: boolean;
+        };
         /** @description Two catches. */
         RatioCheckTyped: {
             /** @description A. */
@@ -6050,6 +6069,8 @@ export interface components {
             first: boolean;
             hint: string;
             label: string;
+            /** @description Asked only while one of these streams is looked at; empty: whatever flows. */
+            of: components["schemas"]["Flowed"][];
         };
         /** @description A step of the stream test, ticked. */
         SetStepTyped: {
@@ -6143,8 +6164,10 @@ export interface components {
              * @description The band, for the picture before any stream is seen.
              */
             band_lo_mm: number;
+            by_hand?: components["schemas"]["ByHand"] | null;
             /** @description How today differs from the last good one, and why that may be. */
             drift?: string | null;
+            flows_next?: components["schemas"]["Flowed"] | null;
             /** @description The steps of the stream test, in order, ticked since the rig was chosen. */
             guide: components["schemas"]["GuideStep"][];
             /** @description It climbs the pattern ladder instead of a stream. */

@@ -93,7 +93,8 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
     for t in &c.transfers {
         add(Some(t.at), format!("to another cup: {}", say(t.it, QuantityKind::Mass)));
     }
-    for (what, at) in [("hardener in", c.combined()), ("stirred", c.stirred), ("sprayed from", c.started)] {
+    let from = format!("{} from", case.put_on().done);
+    for (what, at) in [("hardener in", c.combined()), ("stirred", c.stirred), (&from, c.started)] {
         if at.is_some() {
             add(at, what.into());
         }

@@ -16,6 +16,7 @@ use crate::quantity::{Prefs, QuantityKind, show};
 use crate::rigs::{Rig, RigKind};
 use crate::sheets::ChargeKind;
 use crate::verdict::{Tolerance, Verdict, is_over};
+use crate::worded::capital;
 use jiff::Timestamp;
 use uuid::Uuid;
 
@@ -149,7 +150,7 @@ fn passes(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
                         && since.is_none_or(|s| r.at >= s)
                 });
             if !released {
-                found.push((pass.entry, code, format!("Pot {} was sprayed {what}.", charge.no)));
+                found.push((pass.entry, code, format!("Pot {} was {} {what}.", charge.no, case.put_on().done)));
             }
         }
         ratio(case, charge, &passes, prefs, found);
@@ -158,7 +159,7 @@ fn passes(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
         if mixed > 0.0 && used > mixed * 1.001 {
             let say = |ml| show(ml, QuantityKind::Volume, prefs).text;
             let entry = passes.last().map_or(first.entry, |p| p.entry);
-            let text = format!("{} sprayed from pot {}, {} was mixed.", say(used), charge.no, say(mixed));
+            let text = format!("{} {} from pot {}, {} was mixed.", say(used), case.put_on().done, charge.no, say(mixed));
             found.push((entry, "sprayed-more-than-mixed", text));
         }
     }
@@ -177,7 +178,7 @@ fn ratio(case: &Case<'_>, charge: &Charge, passes: &[&Stamped<Pass>], prefs: Pre
         }
         let code = if hold.severity == Severity::Stop { "catalyst-outside-band" } else { "ratio-not-proved" };
         marked.push(pass.entry);
-        found.push((pass.entry, code, format!("Sprayed with the ratio on hold: {}", hold.text)));
+        found.push((pass.entry, code, format!("{} with the ratio on hold: {}", capital(case.put_on().done), hold.text)));
     }
     if each {
         failed_since(case, charge, passes, &marked, found);
@@ -204,7 +205,10 @@ fn failed_since(case: &Case<'_>, charge: &Charge, passes: &[&Stamped<Pass>], mar
                 || found.iter().any(|(e, code, _)| *e == pass.entry && *code == "check-failed-after");
             if !known {
                 let ago = crate::quantity::show_duration(failed.at.duration_since(pass.at).as_secs_f64());
-                let text = format!("Sprayed {ago} before a check of the ratio that failed, and after the last good one.");
+                let text = format!(
+                    "{} {ago} before a check of the ratio that failed, and after the last good one.",
+                    capital(case.put_on().done)
+                );
                 found.push((pass.entry, "check-failed-after", text));
             }
         }
@@ -216,7 +220,7 @@ fn under_way(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
     for pass in &case.passes {
         let open = |answers: Vec<Answer>| unreleased(Standing::of(answers)).next();
         if let Some(hold) = open(gates::conditions_at(case, pass.at, prefs)) {
-            found.push((pass.entry, "sprayed-on-hold", format!("Sprayed while held: {}", hold.text)));
+            found.push((pass.entry, "sprayed-on-hold", format!("{} while held: {}", capital(case.put_on().done), hold.text)));
         }
         let mine = |zone: &Option<String>| {
             pass.it.zones.is_empty() || zone.as_ref().is_none_or(|item| pass.it.zones.iter().any(|z| z.to_string() == *item))
@@ -226,7 +230,11 @@ fn under_way(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
         let film = gates::film_at(case, just_before, prefs);
         let over = unreleased(Standing::of(film)).find(|h| h.trouble == "over" && mine(&h.item));
         if let Some(hold) = over {
-            found.push((pass.entry, "sprayed-over-film", format!("Sprayed onto too much: {}", hold.text)));
+            found.push((
+                pass.entry,
+                "sprayed-over-film",
+                format!("{} onto too much: {}", capital(case.put_on().done), hold.text),
+            ));
         }
     }
 }

@@ -56,7 +56,8 @@ impl Record {
 
     /// When a try or a catch put the rig under pressure last.
     pub fn pressed_at(&self) -> Option<Timestamp> {
-        let tries = self.set_ups.iter().filter(|s| s.it.fluid_kpa() > 0.0).map(|s| s.at);
+        let pressed = |s: &&Stamped<SetUp>| s.it.fluid_kpa().max(s.it.b_kpa.unwrap_or(0.0)) > 0.0;
+        let tries = self.set_ups.iter().filter(pressed).map(|s| s.at);
         tries.chain(self.flow_catches.iter().filter(|c| c.it.pot_kpa > 0.0).map(|c| c.at)).max()
     }
 

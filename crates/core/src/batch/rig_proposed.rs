@@ -1,6 +1,7 @@
 //! Which rig a coat is sprayed with most likely, as long as none is taken: Set opens on it. Nothing of it is written down; the
 //! entry that takes a rig is a person's.
 
+use super::beside::GoodSetUp;
 use super::case::Case;
 use super::record::{Record, Stamped};
 use crate::coat_system::Method;
@@ -19,6 +20,9 @@ pub struct RigAtHand {
     pub rig: Rig,
     /// The newest batch of this product that it sprayed, by its number.
     pub last_number: Option<i64>,
+    /// Its last good set-ups with this product, newest first.
+    #[serde(default)]
+    pub last_good: Vec<GoodSetUp>,
 }
 
 /// Whether a kind of rig does what a coat needs.

@@ -81,7 +81,7 @@ pub fn stations(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -
         ("Mix", mix(case, now)),
         ("Set", set(case, now, prefs)),
         ("Prove", prove(case, holds, prefs)),
-        ("Spray", spray(case, holds, prefs)),
+        (case.put_on().station, spray(case, holds, prefs)),
         ("Close", close(case)),
     ];
     (1..)
@@ -163,8 +163,8 @@ fn set(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> (StationState, String) 
     }
     let Some(last) = case.tries().last() else { return (StationState::NotReached, String::new()) };
     let pressure = |kpa| show(kpa, QuantityKind::Pressure, prefs).text;
-    let pot = match (last.it.pot_kpa, last.it.atomizing_kpa) {
-        (Some(kpa), _) => pressure(kpa),
+    let pot = match (last.it.pot_kpa.or(last.it.b_kpa), last.it.atomizing_kpa) {
+        (Some(_), _) => pressure(last.it.driving_kpa()),
         (None, Some(kpa)) => format!("air {}", pressure(kpa)),
         (None, None) => "by its knobs".into(),
     };
@@ -175,7 +175,10 @@ fn set(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> (StationState, String) 
     match last.it.stream_mm {
         None if last.it.pattern == Some(Pattern::Even) => (StationState::Done, format!("{pot}, even")),
         None if last.it.pattern.is_some() => (StationState::InWork, format!("{pot}, not full")),
-        None if case.rig().is_some_and(|rig| !rig.kind.is_pressed()) => (StationState::InWork, format!("{pot}, no pattern")),
+        // Out of a gun's cup, and of two streams together, the pattern tells.
+        None if last.it.flowed.is_some() || case.rig().is_some_and(|rig| !rig.kind.is_pressed()) => {
+            (StationState::InWork, format!("{pot}, no pattern"))
+        }
         None => match case.stream_state(now).map(|s| s.verdict) {
             Some(Verdict::In) if case.rig().is_some() => (StationState::Done, format!("{pot}, by the catch")),
             Some(Verdict::In | Verdict::Low | Verdict::High | Verdict::CannotTell) | None => {

@@ -166,7 +166,8 @@ impl Case<'_> {
         let last = self.tries().last()?;
         // A stream seen stands for the pressure it was seen at, with this rig, whatever was written of the air since.
         let same = |s: &Stamped<SetUp>| {
-            (s.it.fluid_kpa() - last.it.fluid_kpa()).abs() <= 1e-3 * last.it.fluid_kpa() && s.it.flowed == last.it.flowed
+            let (then, now) = (s.it.driving_kpa(), last.it.driving_kpa());
+            (then - now).abs() <= 1e-3 * now && s.it.flowed == last.it.flowed
         };
         let seen = self.tries().rev().find(|s| s.it.stream_mm.is_some() && same(s));
         let known = self.rig().and_then(Rig::line).zip(self.paint(now)).filter(|(_, p)| p.from == KnownFrom::Catch);

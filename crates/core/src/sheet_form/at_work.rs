@@ -241,7 +241,7 @@ fn contradictions(typed: &Typed<'_>, sheet: Option<&Sheet>, prefs: Prefs) -> Vec
     if let (Some(induction), Some(life)) = (typed.figure("induction_s"), typed.figure("pot_life_s"))
         && life <= induction
     {
-        let text = format!("It is dead after {} and may be sprayed after {}.", show_duration(life), show_duration(induction));
+        let text = format!("It is dead after {} and may be used after {}.", show_duration(life), show_duration(induction));
         say("pot_life_s", "induction_s", text);
     }
     if let (Some(stays), Some(solids)) = (stays_kg_l(typed, sheet), typed.figure("solids_pct")) {

@@ -83,7 +83,7 @@ impl ProductKind {
             ProductKind::GelCoat => ("catalyst in per cent of the base; gels in minutes", true, "pot", "comb"),
             ProductKind::Waterborne => ("water in it, a catalyst beside it; humidity decides", true, "pot", "comb"),
             ProductKind::TwinFeed => ("two streams that meet at the gun; no pot, no pot life", true, "at_gun", "use"),
-            ProductKind::ReadyToUse => ("one can: stir, strain, spray", false, "pot", "comb"),
+            ProductKind::ReadyToUse => ("one can: stir, strain, put it on", false, "pot", "comb"),
             ProductKind::Textured => ("grain or flake in it: a nozzle that lets it through", false, "pot", "look"),
             ProductKind::ReleaseFilm => ("thin coats that let go of the mould", false, "pot", "look"),
         };

@@ -28,7 +28,12 @@ fn at_hand(rigs: &[(u128, &str, Option<i64>)]) -> Beside {
     let one = |(id, kind, last_number): &(u128, &str, Option<i64>)| {
         let mut rig = pot_rig();
         (rig["name"], rig["kind"]) = (json!(format!("the {kind}")), json!(kind));
-        RigAtHand { id: Uuid::from_u128(*id), rig: serde_json::from_value(rig).unwrap(), last_number: *last_number }
+        RigAtHand {
+            id: Uuid::from_u128(*id),
+            rig: serde_json::from_value(rig).unwrap(),
+            last_number: *last_number,
+            last_good: Vec::new(),
+        }
     };
     Beside { rigs_at_hand: rigs.iter().map(one).collect(), ..Beside::default() }
 }

@@ -1,6 +1,7 @@
 //! Set by the gun in hand: the gun's cup, a gun of fixed air, release film, airless with air assist, a pump, twin pots.
 
 use level_keel_core::batch::EntryKind;
+use level_keel_core::batch::entries::Flowed;
 use level_keel_core::batch::view::SetView;
 use serde_json::{Value, json};
 
@@ -145,7 +146,7 @@ fn each_rig_is_asked_for_its_own_settings() {
         (of_kind("pump", json!({ "pump_most_kpa": 500.0 })), vec!["supply_kpa", "pot_kpa", "stream_mm", "atomizing_kpa"]),
         (
             of_kind("twin_pots", json!({})),
-            vec!["pot_kpa", "b_kpa", "flowed", "stream_mm", "a_valve_turns_count", "b_valve_turns_count", "atomizing_kpa"],
+            vec!["flowed", "pot_kpa", "b_kpa", "a_valve_turns_count", "b_valve_turns_count", "stream_mm", "atomizing_kpa"],
         ),
         (of_kind("airless", json!({ "class": "airless" })), vec!["pot_kpa"]),
         (of_kind("airless", json!({ "class": "air_assisted" })), vec!["pot_kpa", "atomizing_kpa"]),
@@ -219,30 +220,73 @@ fn twin_pots_are_set_each_alone_and_then_together() {
     let mut sheet = sheet();
     (sheet["charge"], sheet["stream"]) = (json!("at_gun"), json!("general_pot"));
     let mut book = Book::with_rig(sheet, of_kind("twin_pots", json!({ "class": "twin_feed" })));
-    let advice = |book: &Book| seen(book).advice.unwrap().text;
-    assert!(advice(&book).contains("A alone first, the valve of B shut"), "{}", advice(&book));
-    let mut tried = |more: Value| {
-        let mut body = json!({ "pot_kpa": 10.0 * PSI, "b_kpa": 8.0 * PSI });
-        for (field, value) in more.as_object().unwrap() {
-            body[field] = value.clone();
-        }
-        book.write(EntryKind::SetUp, body).unwrap();
-        (advice(&book), stations_line(&book))
+    // While A alone is looked at, nothing of B is asked.
+    let asked = |book: &Book| {
+        let set = seen(book);
+        let next = set.flows_next.unwrap();
+        let mine = set.asks.into_iter().filter(|a| a.first && (a.of.is_empty() || a.of.contains(&next)));
+        (next, mine.map(|a| a.field).collect::<Vec<_>>().join(" "))
     };
-    let (next, line) = tried(json!({ "flowed": "a", "stream_mm": 178.0, "a_valve_turns_count": 2.0 }));
+    let advice = |book: &Book| seen(book).advice.unwrap().text;
+    assert!(advice(&book).contains("A alone, B shut; then B alone; then both"), "{}", advice(&book));
+    assert_eq!(asked(&book), (Flowed::A, "flowed pot_kpa a_valve_turns_count stream_mm".into()));
+    let mut tried = |more: Value| {
+        book.write(EntryKind::SetUp, more).unwrap();
+        (advice(&book), stations_line(&book), asked(&book))
+    };
+    let (next, line, (of, _)) =
+        tried(json!({ "pot_kpa": 10.0 * PSI, "flowed": "a", "stream_mm": 178.0, "a_valve_turns_count": 2.0 }));
     assert!(next.starts_with("A stands. Now B alone"), "{next}");
-    assert!(line.ends_with("A alone"), "half of it is not done: {line}");
-    let (short, _) = tried(json!({ "flowed": "b", "stream_mm": 90.0, "b_valve_turns_count": 1.0 }));
+    assert!(line.ends_with("A alone") && of == Flowed::B, "half of it is not done: {line}");
+    let (short, _, (of, fields)) =
+        tried(json!({ "flowed": "b", "b_kpa": 8.0 * PSI, "stream_mm": 90.0, "b_valve_turns_count": 1.0 }));
     assert!(short.starts_with("To ") && short.contains("By the tries alone"), "{short}");
+    assert_eq!((of, fields.as_str()), (Flowed::B, "flowed b_kpa b_valve_turns_count stream_mm"), "B does not stand yet");
     // Nearly twice the stream wants nearly twice the pressure of B over its lift, and not that of A.
     let to: f64 = short[3..].split('\u{a0}').next().unwrap().parse().unwrap();
     assert!((90.0..115.0).contains(&to), "from 55 kPa: {to}");
-    let (both, _) = tried(json!({ "flowed": "b", "b_kpa": 15.0 * PSI, "stream_mm": 178.0 }));
+    let (both, _, (of, fields)) = tried(json!({ "flowed": "b", "b_kpa": 15.0 * PSI, "stream_mm": 178.0 }));
     assert!(both.starts_with("Each stands alone. Now both together"), "{both}");
-    let (air, _) = tried(json!({ "flowed": "both", "b_kpa": 15.0 * PSI, "atomizing_kpa": 40.0 * PSI }));
-    assert!(!air.contains("alone"), "{air}");
+    assert_eq!((of, fields.as_str()), (Flowed::Both, "flowed pot_kpa b_kpa atomizing_kpa"));
+    let (air, line, _) =
+        tried(json!({ "flowed": "both", "pot_kpa": 10.0 * PSI, "b_kpa": 15.0 * PSI, "atomizing_kpa": 40.0 * PSI }));
+    assert!(air.starts_with("A short burst on paper") && line.ends_with("no pattern"), "{air} {line}");
     let rows = seen(&book).set_ups;
     assert_eq!((rows[0].flowed.as_deref(), rows[0].knobs.as_str()), (Some("A alone"), "valve of A 2"));
+    assert_eq!(
+        field(book.write(EntryKind::SetUp, json!({ "flowed": "b", "stream_mm": 90.0 }))),
+        ("missing".into(), "b_kpa".into())
+    );
+    assert_eq!(
+        field(book.write(EntryKind::SetUp, json!({ "flowed": "a", "stream_mm": 90.0 }))),
+        ("missing".into(), "pot_kpa".into())
+    );
+}
+
+/// Nobody is asked for pressures a brush does not have, nor warned of a pot under pressure that is not there.
+#[test]
+fn by_brush_and_roller_nothing_is_set() {
+    let mut sheet = thick_sheet();
+    sheet["hazards"] = json!(["solvent", "pressure_vessel", "high_pressure_fluid"]);
+    let of = |method: Value, rig: Option<Value>| {
+        let mut book = Book::begun_with(sheet.clone(), json!({ "method": method }));
+        if let Some(rig) = rig {
+            book.write(EntryKind::ChooseRig, json!({ "rig": uuid::Uuid::from_u128(30), "fitted": rig })).unwrap();
+        }
+        let record = book.record();
+        let hazards: Vec<&str> = record.hazards().into_iter().map(level_keel_core::worded::Worded::word).collect();
+        (seen(&book).by_hand.map(|by| by.text), hazards.join(", "), record.put_on().station)
+    };
+    let (by_hand, hazards, station) = of(json!("brush"), None);
+    assert!(by_hand.is_some_and(|text| text.starts_with("By brush nothing is set")));
+    assert_eq!((hazards.as_str(), station), ("Flammable solvent", "Coat"));
+    assert!(of(json!("roller"), None).0.is_some_and(|text| text.starts_with("By roller")));
+    let all = "Flammable solvent, Pot under pressure, High-pressure fluid";
+    assert_eq!(of(json!("pot"), None), (None, all.into(), "Spray"));
+    assert_eq!(of(Value::Null, None).1, all, "what is not known warns of all");
+    assert_eq!(of(Value::Null, Some(cup_rig(json!({})))).1, "Flammable solvent");
+    assert_eq!(of(json!("gun_cup"), Some(pot_rig())).1, all, "the rig in hand says more than the plan");
+    assert_eq!(of(json!("airless"), Some(of_kind("airless", json!({})))).1, "Flammable solvent, High-pressure fluid");
 }
 
 fn stations_line(book: &Book) -> String {

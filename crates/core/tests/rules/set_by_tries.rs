@@ -3,6 +3,7 @@
 use level_keel_core::atomizing::classes::{ReadAt, ReadHow};
 use level_keel_core::batch::EntryKind;
 use level_keel_core::batch::beside::GoodSetUp;
+use level_keel_core::batch::rig_proposed::RigAtHand;
 use level_keel_core::batch::view::SetView;
 use level_keel_core::book::Ledger;
 use level_keel_core::delivery::advise::Seen;
@@ -195,6 +196,18 @@ fn a_last_good_set_up_can_be_taken_over() {
         ]
     );
     assert_eq!((taken.knobs.as_str(), taken.air_read.as_str()), ("fan 2.5, needle 3", "at the gun, air stage, fluid shut"));
+    // Before the rig that is proposed is taken, what was good with it stands there already.
+    let mut open = Book::begun(sheet());
+    open.ready();
+    let rig = RigAtHand {
+        id: uuid::Uuid::from_u128(30),
+        rig: serde_json::from_value(pot_rig()).unwrap(),
+        last_number: Some(12),
+        last_good: vec![good.clone()],
+    };
+    let beside = Beside { rigs_at_hand: vec![rig], ..Beside::default() };
+    let proposed = seen_of(&Case::new(&open.record(), &beside), &open);
+    assert_eq!((proposed.presets.len(), proposed.presets[0].typed["fan_turns_count"].as_str()), (1, "2.5"));
     assert!(preset(GoodSetUp { nozzle_mm: Some(1.4), ..good }).typed.is_empty(), "through another nozzle it says nothing");
     // And the log says all of it.
     let said = book

@@ -20,5 +20,6 @@ mod pots;
 mod ready;
 mod rig_care;
 mod setting;
+mod setting_by_gun;
 mod units;
 mod weighing;

@@ -191,11 +191,11 @@ async fn twin_pots_say_both_pressures(db: PgPool) {
     let book = browser.batch("Collar 14").await;
     pick_rig(&browser, &base, &book, "Collar twin pots").await;
     browser.press("set-try").await;
+    browser.fill("flowed", "both").await;
     browser.fill("pot_kpa", "12 psi").await;
     browser.fill("b_kpa", "90 psi").await;
     browser.wait_text("either of these pots bears").await;
     browser.fill("b_kpa", "8 psi").await;
-    browser.fill("stream_mm", "9 in").await;
     browser.press("take-try").await;
     browser.wait_text("Pot B").await;
     let tries = set(&browser, &book).await["set_ups"].clone();
@@ -304,54 +304,4 @@ async fn a_rig_of_ones_own(browser: &Browser, base: &str) {
     browser.wait_text("vented at its relief ring").await;
     browser.press("inspected").await;
     browser.wait_text("Inspected, sound").await;
-}
-
-/// A gun with its own cup has no pot and no stream to read: Set asks its knobs, its air and its pattern, and says when the air is void.
-#[sqlx::test(migrations = "../server/migrations")]
-async fn a_gun_cup_is_set_by_knobs_air_and_pattern(db: PgPool) {
-    let shop = Shop::open(db).await;
-    let browser = Browser::start().await;
-    browser.size(1280, 657).await;
-    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
-    let fields =
-        [("part", "Harbour sign 9"), ("coat", "finish"), ("area_m2", "1.6 m2"), ("film_um", "4 mil"), ("method", "gun_cup")];
-    browser.begin(&shop.address, "Sign finish", &fields).await;
-    browser.wait(".batch-head").await;
-    let book = browser.batch("Harbour sign 9").await;
-    browser.go(&format!("{}/batches/{book}?at=3", shop.address)).await;
-    browser.wait_text("Fan open, the needle").await;
-    let asked = "return ['pot_kpa', 'stream_mm', 'fan_turns_count', 'needle_turns_count', 'atomizing_kpa'].map(n => !!document.querySelector(`[name='${n}']`))";
-    assert_eq!(
-        browser.client.execute(asked, vec![]).await.expect("a script"),
-        serde_json::json!([false, false, true, true, true])
-    );
-    browser.wait_text("type the air, a knob or the pattern").await;
-    browser.fill("fan_turns_count", "3").await;
-    browser.fill("needle_turns_count", "2.5").await;
-    browser.fill("atomizing_kpa", "25 psi").await;
-    browser.press("pattern-heavy_middle").await;
-    browser.press("take-try").await;
-    browser.wait_text("fan 3, needle 2.5").await;
-    browser.wait_text("Heavy in its middle").await;
-    // The fan is closed by a turn: the air read before it stands no longer.
-    browser.fill("fan_turns_count", "2").await;
-    browser.press("take-try").await;
-    browser.wait_text("The fan was moved since the air was read: 25").await;
-    browser.fill("atomizing_kpa", "26 psi").await;
-    browser.press("pattern-even").await;
-    browser.press("take-try").await;
-    browser
-        .until("the air is read again", async || {
-            let notes = set(&browser, &book).await["notes"].to_string();
-            !notes.contains("The fan was moved")
-        })
-        .await;
-    let tries = set(&browser, &book).await["set_ups"].clone();
-    assert_eq!(
-        (&tries[2]["pot"], &tries[2]["atomizing"]["figure"], &tries[2]["pattern_is"]),
-        (&serde_json::Value::Null, &"26".into(), &"even".into()),
-        "{tries}"
-    );
-    drop(browser);
-    shop.close().await;
 }

@@ -33,8 +33,12 @@ select b.id as "id!", h.head_seq as "head_seq!",
      select o.id, o.number, o.label from batch o
      where $10 and o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id
      order by o.number desc limit $5) o) as hand_to,
-  (select jsonb_agg(jsonb_build_object('id', a.id, 'rig', a.body, 'last_number', a.last_number) order by a.last_used desc nulls last, a.name) from (
+  (select jsonb_agg(jsonb_build_object('id', a.id, 'rig', a.body, 'last_number', a.last_number, 'last_good', a.good) order by a.last_used desc nulls last, a.name) from (
      select r.id, r.name, r.body,
+       (select coalesce(jsonb_agg(g.good_set_up order by g.number desc), '[]') from (
+          select o.number, o.good_set_up from batch o join sheet_version w on w.id = o.sheet_version_id
+          where o.rig_id = r.id and o.good_set_up is not null and w.sheet_id = v.sheet_id
+          order by o.number desc limit $3) g) as good,
        (select max(o.number) from batch o where o.rig_id = r.id) as last_used,
        (select o.number from batch o join sheet_version w on w.id = o.sheet_version_id
           where o.rig_id = r.id and w.sheet_id = v.sheet_id order by o.number desc limit 1) as last_number

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
+import { capital, putOn } from "../../batch/putOn";
 import type { StationProps } from "../../batch/station";
 import { Field } from "../../ui/Field";
 import { SlabPicture } from "../../ui/pictures/SlabPicture";
@@ -28,13 +29,16 @@ export function PlanFields({
   understood,
   error,
   thinner,
+  view,
 }: {
   form: Form;
+  view: StationProps<"mix">["view"];
   set: (name: string, value: string) => void;
   understood?: Record<string, Schemas["Shown"]> | undefined;
   error: (path: string) => string | undefined;
   thinner: boolean;
 }) {
+  const { by_hand, done } = putOn(view);
   const field = (name: string, label: string, hint?: string, nested = false) => (
     <Field
       name={nested ? `more.${name}` : name}
@@ -48,12 +52,12 @@ export function PlanFields({
   );
   return (
     <div className="fields three">
-      {field("rate_ml_min", "Sprayed in a minute")}
+      {field("rate_ml_min", `${capital(done)} in a minute`)}
       {field("fill_ml", "A pot holds", "its fill limit")}
       {thinner && field("thinner_pct", "Thinner")}
       {field("handling_s", "Stir, strain, fill", "5 min if empty")}
-      {field("hose_bore_mm", "Hose bore", undefined, true)}
-      {field("hose_length_mm", "Hose length", undefined, true)}
+      {!by_hand && field("hose_bore_mm", "Hose bore", undefined, true)}
+      {!by_hand && field("hose_length_mm", "Hose length", undefined, true)}
       {field("heel_ml", "Stays in the pot", "heel, liner, can stood in it", true)}
       {field("profile_um", "Fills the profile", "dry film", true)}
       {field("extra_pct", "Extra", undefined, true)}
@@ -85,12 +89,13 @@ export function PlanPots({ view }: StationProps<"mix">) {
           understood={entry.understood}
           error={entry.error}
           thinner={plan.may_thin}
+          view={view}
         />
         <div className="actions">
           <Act
             name="plan-pots"
             word={plan.entered ? "Plan anew" : "Plan the pots"}
-            needs={!entry.ready && "type how much is sprayed in a minute"}
+            needs={!entry.ready && `type how much is ${putOn(view).done} in a minute`}
           />
           {entry.stray && <span className="refusal">{entry.stray}</span>}
         </div>

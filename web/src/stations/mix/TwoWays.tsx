@@ -1,4 +1,5 @@
 // Two ways beside each other: thinner, temperature, vessel, rate. Nothing is stored.
+import { capital, putOn } from "../../batch/putOn";
 import { useState } from "react";
 import { api, ask } from "../../api/client";
 import { filledOf, useCompute } from "../../api/compute";
@@ -49,7 +50,7 @@ function Way({ view, name }: StationProps<"mix"> & { name: string }) {
     <section aria-label={name}>
       <h2>{name}</h2>
       <div className="fields">
-        {field("plan.rate_ml_min", "rate_ml_min", "Sprayed in a minute")}
+        {field("plan.rate_ml_min", "rate_ml_min", `${capital(putOn(view).done)} in a minute`)}
         {field("plan.fill_ml", "fill_ml", "A pot holds")}
         {(view.mix.plan?.may_thin ?? false) && field("plan.thinner_pct", "thinner_pct", "Thinner")}
         {field("temp_c", "temp_c", "Material")}
@@ -57,7 +58,7 @@ function Way({ view, name }: StationProps<"mix"> & { name: string }) {
       {!plan && (
         <>
           <SlabPicture film={view.mix.plan?.film} need={view.mix.plan?.need} />
-          <p className="slate">Say how much is sprayed in a minute.</p>
+          <p className="slate">Say how much is {putOn(view).done} in a minute.</p>
         </>
       )}
       {said && <p className="refusal">{said}</p>}
@@ -73,7 +74,7 @@ function Way({ view, name }: StationProps<"mix"> & { name: string }) {
                   ["Life", w.life],
                   ["Induction", w.induction],
                   ["Pots", `${w.pots.length} of ${w.pots[0]?.amount.text ?? ""}`],
-                  ["Sprayed in", w.sprayed_in],
+                  [`${capital(putOn(view).done)} in`, w.sprayed_in],
                 ] as const
               ).map(
                 ([what, figure]) =>

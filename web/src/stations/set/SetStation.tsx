@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { StationProps } from "../../batch/station";
 import { StationTabs } from "../../ui/StationTabs";
+import { ByHand } from "./ByHand";
 import { AskLine } from "./AskLine";
 import { CatchFlow } from "./CatchFlow";
 import { ChooseRig } from "./ChooseRig";
@@ -22,6 +23,7 @@ const OF_A_LINE: Tab[] = ["catch", "ask"];
 export function SetStation({ view }: StationProps<"set">) {
   const [tab, setTab] = useState<Tab>("try");
   const tabs = TABS.filter(([name]) => view.set.pressed || !OF_A_LINE.includes(name));
+  if (view.set.by_hand) return <ByHand view={view} by={view.set.by_hand} />;
   return (
     <>
       <StationTabs station="Set" of={tabs} at={tab} go={setTab} />

@@ -7,6 +7,7 @@ import type { StationProps } from "../../batch/station";
 import { LiveGauges, useGauges } from "../../rigs/LiveGauges";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
 import { FileField } from "../../ui/FileField";
+import { Choice } from "../../ui/Choice";
 import { Level } from "../../ui/Level";
 import { CoatSteps } from "./CoatSteps";
 import { SetUpTable } from "./SetUpTable";
@@ -31,17 +32,21 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
   const air = entry.form.atomizing_kpa.trim() !== "";
   const stop = entry.dry?.refusals.find((r) => r.code === "over-rating");
   const f = { of: entry };
-  const asks = set.asks ?? [];
+  // Of two streams the one that is looked at: as chosen, else the one that is next.
+  const flowed = entry.form.flowed || (set.flows_next ?? "");
+  const asks = (set.asks ?? []).filter((a) => !flowed || a.of.length === 0 || a.of.includes(flowed));
   const first = asks.filter((a) => a.first);
   const fields = (of: Schemas["SetAsk"][]) =>
     of.map((a, i) =>
       a.field === "flowed" ? (
-        <EntryChoice
-          {...f}
+        <Choice
           key={a.field}
           name="flowed"
           label={a.label}
-          options={offered(words.flowed, "not said")}
+          value={flowed}
+          set={(v) => entry.put({ flowed: v })}
+          options={offered(words.flowed)}
+          hint=" "
         />
       ) : (
         <EntryField
@@ -65,9 +70,11 @@ export function SetUpForm({ view, entry, seen, stream, more, setMore, refused }:
       <span className="label">
         {set.ladder
           ? "A short burst, square to the paper. What is the pattern?"
-          : set.pressed
-            ? "Full trigger, atomizing air off. Where does the stream start to bend?"
-            : "Fan first, then the air. A short burst on paper: what is the pattern?"}
+          : flowed === "both"
+            ? "Both together, then the air. A short burst on paper: what is the pattern?"
+            : set.pressed
+              ? "Full trigger, atomizing air off. Where does the stream start to bend?"
+              : "Fan first, then the air. A short burst on paper: what is the pattern?"}
       </span>
       <div className={first.length > 3 ? "fields four" : "fields three"}>{fields(first)}</div>
       {entry.form.pattern === "lopsided" && (

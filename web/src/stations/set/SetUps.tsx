@@ -34,31 +34,30 @@ type Texts = typeof EMPTY;
 export type SetUpTexts = Texts & { photo: Schemas["Attached"] | null };
 
 /** What a try says. Where a pressure is set it begins with that; else with anything that was set or seen. */
-const saying =
-  (pressed: boolean) =>
-  ({ photo, ...texts }: SetUpTexts): Schemas["SetUpTyped"] | null => {
-    const { air_at, air_how, pattern, cap, flowed, ...figures } = texts;
-    // The step alone is no try, nor which stream it is of.
-    const some = pattern || photo || Object.values({ ...figures, step: "" }).some((t) => t.trim());
-    if (pressed ? !texts.pot_kpa.trim() : !some) return null;
-    // Where and how the air was read goes with an air that was read.
-    const air = texts.atomizing_kpa.trim() !== "";
-    return {
-      ...filledOf(figures),
-      ...(air && air_at ? { air_at } : {}),
-      ...(air && air_how ? { air_how } : {}),
-      ...(pattern ? { pattern } : {}),
-      ...(cap ? { cap } : {}),
-      ...(flowed ? { flowed } : {}),
-      ...(photo ? { photo } : {}),
-    };
+const saying = (pressed: boolean, { photo, ...texts }: SetUpTexts): Schemas["SetUpTyped"] | null => {
+  const { air_at, air_how, pattern, cap, flowed, ...figures } = texts;
+  // The step alone is no try, nor which stream it is of.
+  const some = pattern || photo || Object.values({ ...figures, step: "" }).some((t) => t.trim());
+  if (pressed ? !(flowed === "b" ? texts.b_kpa : texts.pot_kpa).trim() : !some) return null;
+  // Where and how the air was read goes with an air that was read.
+  const air = texts.atomizing_kpa.trim() !== "";
+  return {
+    ...filledOf(figures),
+    ...(air && air_at ? { air_at } : {}),
+    ...(air && air_how ? { air_how } : {}),
+    ...(pattern ? { pattern } : {}),
+    ...(cap ? { cap } : {}),
+    ...(flowed ? { flowed } : {}),
+    ...(photo ? { photo } : {}),
   };
+};
 
 export function SetUps({ view, toRig }: StationProps<"set"> & { toRig: () => void }) {
   const [more, setMore] = useState(false);
   const taken = useRigTaken(view);
+  const next = view.set.flows_next ?? "";
   const entry = useEntryForm(view.id, "set_up", { ...EMPTY, photo: null } as SetUpTexts, {
-    says: saying(view.set.pressed),
+    says: (f) => saying(view.set.pressed, { ...f, flowed: f.flowed || next }),
     before: taken.before,
     // The next try begins with the air read where and how it was read before.
     keep: (f) => ({ air_at: f.air_at, air_how: f.air_how }),

@@ -5,12 +5,14 @@ import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useWrite } from "../../api/entry";
 import { meQuery } from "../../api/queries";
+import { putOn } from "../../batch/putOn";
 import type { StationProps } from "../../batch/station";
 import { PotPicture } from "../../rack/Rack";
 import { levelSaid, useSay } from "../../hands/say";
 import { stopwatch, useElapsed } from "../../ui/clock";
 import { Level } from "../../ui/Level";
 import { ToStation } from "../../ui/ToStation";
+import { ByHandPicture } from "../../ui/pictures/ByHandPicture";
 import { BeforeThePass } from "../../ui/pictures/BeforeThePass";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import { Discard } from "../mix/Discard";
@@ -31,6 +33,7 @@ export function SprayStation({ view }: StationProps<"spray">) {
   const [discarding, setDiscarding] = useState<{ id: string; no: number } | null>(null);
   const comb = useComb(view, zone, of);
   const spray = view.spray;
+  const { by_hand, roller, done } = putOn(view);
   const seen = comb.view?.spray ?? spray;
   const combing = comb.form.tooth_um !== null;
   const start = spray.start;
@@ -50,17 +53,15 @@ export function SprayStation({ view }: StationProps<"spray">) {
       <>
         <div className="do">
           <p>
-            Nothing to spray yet.{" "}
+            {by_hand ? "Nothing to put on yet." : "Nothing to spray yet."}{" "}
             {view.at_gun
               ? "Load the gun at Prove."
-              : "Mix a pot at Mix; it stands here when it may be sprayed."}
+              : `Mix a pot at Mix; it stands here when it may be ${done}.`}
           </p>
           <ToStation view={view} at={view.at_gun ? 4 : 2} word={view.at_gun ? "To Prove" : "To Mix"} />
           <PartStrip zones={spray.zones} chosen={zone} onChoose={setZone} />
         </div>
-        <div className="see">
-          <BeforeThePass />
-        </div>
+        <div className="see">{by_hand ? <ByHandPicture roller={roller} /> : <BeforeThePass />}</div>
       </>
     );
   }

@@ -1,5 +1,6 @@
 // A charge that waits for the gun: how long its induction still runs, and the button that starts it.
 import { Button } from "@mui/material";
+import { putOn } from "../../batch/putOn";
 import type { StationProps } from "../../batch/station";
 import { minutes } from "../../ui/clock";
 
@@ -15,7 +16,9 @@ export function StartPot({
   return (
     <>
       <span className="label">
-        {view.at_gun ? "The gun is loaded" : `Pot ${spray.start_pot} stands ready to load`}
+        {view.at_gun
+          ? "The gun is loaded"
+          : `Pot ${spray.start_pot} stands ready${putOn(view).by_hand ? "" : " to load"}`}
       </span>
       {time && (
         <div>
@@ -24,7 +27,7 @@ export function StartPot({
       )}
       <div className="actions">
         <Button variant="contained" size="large" name="start-spraying" onClick={start}>
-          Start spraying
+          Start {putOn(view).doing}
         </Button>
       </div>
       {spray.cannot_start && <p className="word-tell">{spray.cannot_start}</p>}

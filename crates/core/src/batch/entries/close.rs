@@ -309,12 +309,15 @@ pub fn may_sign(case: &Case<'_>, seen_seq: i64, now: Timestamp, prefs: Prefs) ->
         return Err(Refusal::hold("nothing-sprayed", "No pass is stamped yet."));
     }
     if let Some(live) = case.charges.iter().find(|c| c.closed.is_none()) {
-        return Err(Refusal::hold("charge-open", format!("Pot {} is still open. Empty or discard it at Spray.", live.no)));
+        return Err(Refusal::hold(
+            "charge-open",
+            format!("Pot {} is still open. Empty or discard it at {}.", live.no, case.put_on().station),
+        ));
     }
     if let Some(line) = case.hose(now) {
         return Err(Refusal::hold(
             "line-not-flushed",
-            format!("The hose still holds mixed paint of pot {}. Flush it at Spray.", line.no),
+            format!("The hose still holds mixed paint of pot {}. Flush it at {}.", line.no, case.put_on().station),
         ));
     }
     gates::before(case, Act::Sign, None, now, prefs).refuse()

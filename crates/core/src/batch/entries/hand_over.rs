@@ -1,6 +1,6 @@
 //! A live remainder goes to another batch: an entry in both books, one act.
 
-use super::{Asked, CloseCharge, Ended, Statement, Told, capital, everyone, on, stamp};
+use super::{Asked, CloseCharge, Ended, Statement, Told, everyone, on, stamp};
 use crate::batch::Entry;
 use crate::batch::charge::{Born, Charge, Poured};
 use crate::batch::record::{Record, Stamped};
@@ -9,6 +9,7 @@ use crate::pot_life::{HeldTemperature, PotState};
 use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
+use crate::worded::capital;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;

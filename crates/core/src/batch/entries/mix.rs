@@ -1,6 +1,6 @@
 //! Mix: charges opened, combined and stirred; their temperatures; the plan of the coat and ways back from a wrong pour.
 
-use super::{Asked, Hardens, Statement, Told, capital, everyone, known, on, stamp};
+use super::{Asked, Hardens, Statement, Told, everyone, known, on, stamp};
 use crate::batch::Entry;
 use crate::batch::beside::Neighbour;
 use crate::batch::case::Case;
@@ -14,6 +14,7 @@ use crate::pot_life::HeldTemperature;
 use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
+use crate::worded::capital;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;

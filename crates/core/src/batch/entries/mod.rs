@@ -234,8 +234,3 @@ fn on(record: &mut Record, charge: Uuid, act: impl FnOnce(&mut Charge)) {
 fn known(record: &Record, charge: Uuid) -> Result<&Charge, Refusal> {
     record.charge(charge).ok_or_else(|| Refusal::bad_input("unknown-charge", "charge", "There is no such pot in this batch."))
 }
-
-fn capital(word: &str) -> String {
-    let mut letters = word.chars();
-    letters.next().map(|c| c.to_uppercase().collect::<String>() + letters.as_str()).unwrap_or_default()
-}

@@ -1,7 +1,7 @@
 //! A pour: weighed on a scale, read at a mark of the cup, or a can of a kit emptied whole.
 
 use super::ready::refuse_stopped;
-use super::{Asked, Hardens, Statement, Told, capital, everyone, on, stamp};
+use super::{Asked, Hardens, Statement, Told, everyone, on, stamp};
 use crate::batch::Entry;
 use crate::batch::charge::{Charge, Poured};
 use crate::batch::record::Record;
@@ -12,6 +12,7 @@ use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::stores::LotKnown;
+use crate::worded::capital;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;

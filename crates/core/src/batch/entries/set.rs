@@ -13,7 +13,7 @@ use crate::limits::{self, check_text};
 use crate::people::{May, Role};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
-use crate::rigs::{ChooseRig, Rig, may_press};
+use crate::rigs::{ChooseRig, Rig, RigKind, may_press};
 use crate::stores::Attached;
 use crate::verdict::is_over;
 use crate::worded::Worded;
@@ -128,6 +128,13 @@ impl SetUp {
     /// **Units:** kPa, gauge. **Rule:** the pot's pressure, else none.
     pub fn fluid_kpa(&self) -> f64 {
         self.pot_kpa.unwrap_or(0.0)
+    }
+
+    /// What drives the stream that was looked at: of B alone the pressure of B.
+    ///
+    /// **Units:** kPa, gauge. **Rule:** [`SetUp::fluid_kpa`], of B alone what stands at B.
+    pub fn driving_kpa(&self) -> f64 {
+        if self.flowed == Some(Flowed::B) { self.b_kpa.unwrap_or(0.0) } else { self.fluid_kpa() }
     }
 
     /// Nothing was set and nothing seen.
@@ -260,8 +267,13 @@ impl Statement for SetUp {
         let prefs = asked.prefs();
         // A page takes the rig it opened on with the first try, so a try without one is judged by that rig already.
         let rig = asked.case.rig().or_else(|| Some(&rig_proposed(asked.case)?.at_hand.rig));
+        // B of a twin feed alone says its own pressure.
+        let b_alone = self.flowed == Some(Flowed::B) && rig.is_some_and(|rig| rig.kind == RigKind::TwinPots);
+        if b_alone && self.b_kpa.is_none() {
+            return Err(Refusal::bad_input("missing", "b_kpa", "At what pressure of B? What it stands at, or 0."));
+        }
         // Only of a gun's own cup is it known that nothing presses the paint.
-        if self.pot_kpa.is_none() && rig.is_none_or(|rig| rig.kind.is_pressed()) {
+        if self.pot_kpa.is_none() && !b_alone && rig.is_none_or(|rig| rig.kind.is_pressed()) {
             return Err(Refusal::bad_input("missing", "pot_kpa", "At what fluid pressure? What it stands at, or 0."));
         }
         let Some(rig) = rig else {
@@ -323,11 +335,12 @@ impl Statement for SetUp {
         };
         let of = self.flowed.map_or(String::new(), |flowed| format!(" of {}", flowed.word()));
         let step = self.step.as_deref().map_or(String::new(), |step| format!(" ({step})"));
-        let b = self.b_kpa.map_or(String::new(), |kpa| format!(" and {} on B", say(kpa)));
+        let b = |and: &str| self.b_kpa.map_or(String::new(), |kpa| format!("{and}{} on B", say(kpa)));
         let supply = self.supply_kpa.map_or(String::new(), |kpa| format!(" behind {} at the pump", say(kpa)));
         let (air, knobs) = (self.air_words(told), self.knob_words(told));
         match self.pot_kpa {
-            Some(kpa) => format!("Pot pressure {}{b}{supply}{stream}{of}{air}{knobs}{step}", say(kpa)),
+            Some(kpa) => format!("Pot pressure {}{}{supply}{stream}{of}{air}{knobs}{step}", say(kpa), b(" and ")),
+            None if self.b_kpa.is_some() => format!("Pot pressure {}{stream}{of}{air}{knobs}{step}", b("")),
             None => {
                 let seen = self.pattern.map_or(String::new(), |p| format!(", {}", p.word()));
                 let air = if air.is_empty() { ", no air read".into() } else { air };

@@ -2,7 +2,7 @@
 
 use super::ready::optional_text;
 use super::vessels::within;
-use super::{Asked, Statement, Told, capital, everyone, known, on, stamp};
+use super::{Asked, Statement, Told, everyone, known, on, stamp};
 use crate::batch::Entry;
 use crate::batch::beside::{Neighbour, window_beneath};
 use crate::batch::case::Case;
@@ -15,6 +15,7 @@ use crate::recoat::{CoatLink, CoatOver};
 use crate::refusal::Refusal;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::worded::Worded;
+use crate::worded::capital;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -153,7 +154,7 @@ impl Statement for StartSpraying {
     }
 
     fn words(&self, told: &Told<'_>) -> String {
-        format!("Spraying from {}", told.pot(self.charge))
+        format!("{} from {}", capital(told.record.put_on().doing), told.pot(self.charge))
     }
 }
 

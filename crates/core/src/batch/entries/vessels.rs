@@ -1,7 +1,7 @@
 //! What is mixed goes to other vessels: another cup, the gun, a part of it.
 
 use super::pour::on_scale;
-use super::{Asked, Statement, Told, capital, everyone, on, stamp};
+use super::{Asked, Statement, Told, everyone, on, stamp};
 use crate::batch::Entry;
 use crate::batch::charge::{Born, Charge};
 use crate::batch::gates::{self, Act};
@@ -15,6 +15,7 @@ use crate::refusal::Refusal;
 use crate::sheets::ChargeKind;
 use crate::worded::VariantArray;
 use crate::worded::Worded;
+use crate::worded::capital;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;

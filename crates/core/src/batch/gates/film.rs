@@ -6,6 +6,7 @@ use crate::batch::gates::GateName;
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::FilmProof;
 use crate::verdict::{Measured, Tolerance, Verdict};
+use crate::worded::capital;
 use jiff::Timestamp;
 
 /// The item of film proved by use: one figure for the whole part.
@@ -139,8 +140,13 @@ impl Looked<'_> {
             }
         };
         let films = self.case.film_by_zone(self.at);
+        let put_on = self.case.put_on();
         let bare = films.iter().filter(|z| z.passes == 0).map(|zone| {
-            let text = format!("{}: film not proved, no pass reached it. Spray it, or release it with a reason.", zone.name);
+            let text = format!(
+                "{}: film not proved, no pass reached it. {} it, or release it with a reason.",
+                zone.name,
+                capital(put_on.verb)
+            );
             self.held(&zone.item(), "not-proved", text, UNREAD)
         });
         std::iter::once(used).chain(bare).collect()
@@ -160,7 +166,7 @@ impl Looked<'_> {
             _ => self.held(
                 LOOK_ITEM,
                 "not-proved",
-                "Film not proved: nobody looked at it. Look, and say so at Spray.".into(),
+                format!("Film not proved: nobody looked at it. Look, and say so at {}.", self.case.put_on().station),
                 UNREAD,
             ),
         }

@@ -17,9 +17,8 @@ pub(super) const GATE: Gate = Gate {
 /// One answer a hazard: releasing one guard releases no other.
 fn judge(j: &Judging<'_>) -> Vec<Answer> {
     let case = j.case;
-    let hazards = case.aim().map(|b| &b.sheet.hazards);
-    let one = |hazard: &Hazard| {
-        if case.guards.contains(hazard) {
+    let one = |hazard: Hazard| {
+        if case.guards.contains(&hazard) {
             return Answer::Go;
         }
         let name = hazard.word();
@@ -27,5 +26,5 @@ fn judge(j: &Judging<'_>) -> Vec<Answer> {
         let item = serde_json::to_value(hazard).ok().and_then(|v| v.as_str().map(String::from));
         Found { item, badness: 1.0, reached: false, ..Found::hold(GateName::Guards, "not-on", text) }.answer(case, j.at)
     };
-    hazards.into_iter().flatten().map(one).collect()
+    case.hazards().into_iter().map(one).collect()
 }

@@ -32,14 +32,17 @@ fn judge(case: &Case<'_>, charge: &Charge, now: Timestamp) -> Answer {
             } else {
                 "something went in after it was stirred. Stir it again"
             };
-            let found = found("not-stirred", format!("Pot {} cannot be sprayed yet: {again}.", charge.no));
+            let found = found("not-stirred", format!("Pot {} cannot be {} yet: {again}.", charge.no, case.put_on().done));
             Found { badness: UNREAD, reached: false, since: charge.last_added(), ..found }.answer(case, None)
         }
         PotState::Inducting => {
             let left = clock.induction_ends.map_or(0.0, |end| end.duration_since(now).as_secs_f64());
             let left_words = show_duration(left);
-            let text =
-                format!("Pot {} cannot be sprayed yet: induction ends in {left_words}. Stir it once more then.", charge.no);
+            let text = format!(
+                "Pot {} cannot be {} yet: induction ends in {left_words}. Stir it once more then.",
+                charge.no,
+                case.put_on().done
+            );
             // A release is of the induction that ran when it was given.
             Found { badness: left, since: charge.stirred, ..found("inducting", text) }.answer(case, None)
         }

@@ -32,6 +32,7 @@ use super::gates::{self, Hold};
 use super::log_line::{self, LogLine};
 use super::record::Deviation;
 use super::stations::{self, Station, StationName};
+use crate::coat_system::Method;
 use crate::people::{May, Writer};
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::sheets::{ChargeKind, Hazard};
@@ -108,9 +109,36 @@ pub struct Head {
     pub part_name: String,
     pub hardened: bool,
     pub at_gun: bool,
+    /// What putting it on is called: sprayed, or coated by hand.
+    #[serde(default)]
+    pub put_on: PutOnWords,
     /// Shown need and film, for the facts line.
     pub need: Shown,
     pub wet: Shown,
+}
+
+/// The words of putting a coat on.
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct PutOnWords {
+    /// By brush or roller.
+    pub by_hand: bool,
+    pub roller: bool,
+    /// “spraying”, “coating”.
+    pub doing: String,
+    /// “sprayed”, “coated”.
+    pub done: String,
+}
+
+fn put_on_words(case: &Case<'_>) -> PutOnWords {
+    let method = case.aim().and_then(|aim| aim.method);
+    let words = case.put_on();
+    PutOnWords {
+        by_hand: method.is_some_and(|m| !m.sprays()),
+        roller: method == Some(Method::Roller),
+        doing: words.doing.into(),
+        done: words.done.into(),
+    }
 }
 
 /// A batch with all its stations: what a card keeps.
@@ -241,6 +269,7 @@ fn head(id: Uuid, case: &Case<'_>, holds: Vec<Hold>, viewer: &Viewer, now: Times
         next: next(id, case, &holds, now, prefs),
         zones: aim.zones.clone(),
         part_name: aim.part_name.clone(),
+        put_on: put_on_words(case),
         hardened: aim.sheet.has_hardener,
         at_gun: aim.sheet.charge == ChargeKind::AtGun,
         pots: pots(id, case, now, prefs),
@@ -270,8 +299,7 @@ fn hands_at(stations: &[Station]) -> u8 {
 }
 
 fn cautions(case: &Case<'_>) -> Vec<Caution> {
-    let hazards = case.aim().map(|b| b.sheet.hazards.clone()).unwrap_or_default();
-    hazards
+    case.hazards()
         .into_iter()
         .map(|hazard| Caution {
             hazard,

@@ -163,7 +163,7 @@ impl<'a> Wants<'a> {
         let waiting = self.holds.iter().filter(lists).count();
         if waiting > 0 && !self.case.conditions.is_empty() {
             let waits = if self.mixed { Waits::Mixed } else { Waits::Chore };
-            let why = format!("{waiting} to do before it is sprayed");
+            let why = format!("{waiting} to do before it is {}", self.case.put_on().done);
             self.add(waits, self.now, 1, Tone::Calm, "Go through the lists", why);
         }
     }

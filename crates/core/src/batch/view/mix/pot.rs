@@ -292,7 +292,7 @@ fn cautions(case: &Case<'_>, sheet: &Sheet, charge: &Charge, plan: &[PlannedPour
         c.life_s(temp)
     });
     if life.is_some_and(|s| s < MINUTES_SHORT_S) {
-        let text = "Its life is minutes: mix small, stand the pot in an ice bath (no water into it), and spray at once.";
+        let text = "Its life is minutes: mix small, stand the pot in an ice bath (no water into it), and use it at once.";
         found.push(text.into());
     }
     let at = case.temperatures(charge).into_iter().rev().find(|h| h.from <= now).map(|h| h.temp_c);

@@ -1,5 +1,6 @@
 //! What a try is asked for with a rig: its own settings first, in the order they are made; the rest folded away.
 
+use crate::batch::entries::Flowed;
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::rigs::{Rig, RigKind};
 use serde::{Deserialize, Serialize};
@@ -15,6 +16,8 @@ pub struct SetAsk {
     pub hint: String,
     /// Asked at first; else folded away.
     pub first: bool,
+    /// Asked only while one of these streams is looked at; empty: whatever flows.
+    pub of: Vec<Flowed>,
 }
 
 /// Every setting of this rig; without one, of a pressure pot. `band` is that of its stream, in words.
@@ -25,7 +28,9 @@ pub(super) fn asks(rig: Option<&Rig>, band: &str, prefs: Prefs) -> Vec<SetAsk> {
         label: label.into(),
         hint: hint.into(),
         first,
+        of: Vec::new(),
     };
+    let only = |of: &[Flowed], ask: SetAsk| SetAsk { of: of.to_vec(), ..ask };
     let first = |field: &str, label: &str, hint: &str| ask(true, field, label, hint);
     let more = |field: &str, label: &str, hint: &str| ask(false, field, label, hint);
     let air = |after: &str| first("atomizing_kpa", if kind.is_tipped() { "Gun air" } else { "Atomizing" }, after);
@@ -40,13 +45,15 @@ pub(super) fn asks(rig: Option<&Rig>, band: &str, prefs: Prefs) -> Vec<SetAsk> {
             air("after the stream"),
         ],
         RigKind::TwinPots => vec![
-            first("pot_kpa", "Pressure of A", ""),
-            first("b_kpa", "Pressure of B", "the proof is of both"),
             first("flowed", "Which stream", ""),
-            first("stream_mm", "Stream", band),
-            first("a_valve_turns_count", "Valve of A", "turns from shut"),
-            first("b_valve_turns_count", "Valve of B", "turns from shut"),
-            air("after the streams"),
+            only(&[Flowed::A, Flowed::Both], first("pot_kpa", "Pressure of A", "")),
+            only(&[Flowed::B, Flowed::Both], first("b_kpa", "Pressure of B", "the proof is of both")),
+            only(&[Flowed::A], first("a_valve_turns_count", "Valve of A", "turns from shut")),
+            only(&[Flowed::B], first("b_valve_turns_count", "Valve of B", "turns from shut")),
+            only(&[Flowed::A, Flowed::B], first("stream_mm", "Stream", band)),
+            only(&[Flowed::Both], air("after the streams")),
+            only(&[Flowed::Both], more("a_valve_turns_count", "Valve of A", "turns from shut")),
+            only(&[Flowed::Both], more("b_valve_turns_count", "Valve of B", "turns from shut")),
         ],
         RigKind::GelCoatMachine => vec![
             first("catalyst_kpa", "Catalyst air", "before the pump"),

@@ -24,10 +24,7 @@ pub(super) fn advise(
     let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     let Some(last) = tries.last() else {
         let to = say(start_kpa(rig.is_heavy_bodied(), vessel_kpa));
-        let text = format!(
-            "Start at {}. Nothing says how thick this paint is: the stream at one pressure tells the next. A flow cup or a catch tells more.",
-            to.text
-        );
+        let text = format!("Start at {}. Nothing says how thick this paint is: its stream tells the next pressure.", to.text);
         return Some(SetAdvice { to: Some(to), text, down: false });
     };
     let lift_kpa = lift_kpa(density_kg_l, rig.lift_mm.unwrap_or(0.0));

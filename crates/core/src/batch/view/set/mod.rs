@@ -20,8 +20,10 @@ use super::Viewer;
 use crate::atomizing::classes::{ReadAt, ReadHow};
 use crate::atomizing::ladder::Pattern;
 use crate::batch::case::Case;
+use crate::batch::entries::Flowed;
 use crate::batch::rig_proposed::{rig_proposed, with_rig};
 use crate::care::looked_at;
+use crate::coat_system::Method;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
 use crate::film::speed::{LapStart, usual_lap};
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
@@ -88,6 +90,16 @@ pub struct GuideStep {
     pub done_by: Option<String>,
 }
 
+/// A coat that is put on by hand.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct ByHand {
+    pub method: Method,
+    pub text: String,
+    /// What counts instead, line by line.
+    pub how: Vec<String>,
+}
+
 /// A pattern to choose.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[allow(missing_docs)]
@@ -114,6 +126,12 @@ pub struct SetView {
     /// What a try is asked for with this rig; once the work is signed, nothing.
     #[serde(default)]
     pub asks: Vec<SetAsk>,
+    /// Which stream of a twin feed is looked at next; none elsewhere.
+    #[serde(default)]
+    pub flows_next: Option<Flowed>,
+    /// By brush or roller nothing is set: what counts instead.
+    #[serde(default)]
+    pub by_hand: Option<ByHand>,
     /// The rig drawn as a line.
     pub points: Vec<LinePoint>,
     /// What is short of the rig.
@@ -231,6 +249,8 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         set_ups,
         stream: case.stream_state(now).map(|s| judge_stream(school, s.length_mm, prefs)),
         asks: if case.signature.is_some() { Vec::new() } else { asks::asks(rig, &band, prefs) },
+        flows_next: rig.filter(|r| r.kind == RigKind::TwinPots).map(|_| twin::flows_next(case)),
+        by_hand: case.aim().and_then(|aim| by_hand(aim.method?)),
         school: band,
         band_lo_mm: lo,
         band_hi_mm: hi,
@@ -262,6 +282,17 @@ fn knobs(all: &[(&'static str, Option<f64>)], prefs: Prefs) -> String {
 /// Where and how an air was read, in words.
 fn air_read(at: Option<ReadAt>, how: Option<ReadHow>) -> String {
     [at.map(Worded::word), how.map(Worded::word)].into_iter().flatten().collect::<Vec<_>>().join(", ")
+}
+
+/// What counts by brush and by roller; common practice in the trade.
+fn by_hand(method: Method) -> Option<ByHand> {
+    let how: &[&str] = match method {
+        Method::Brush => &["Load the brush fully.", "Slowly: fast, or back and forth, whips air in.", "Gel coat one way only."],
+        Method::Roller => &["Saturate the roller.", "Slowly: fast, or back and forth, whips air in.", "Gel coat one way only."],
+        Method::Pot | Method::GunCup | Method::Airless | Method::GelCoatMachine | Method::TwinFeed => return None,
+    };
+    let text = format!("By {} nothing is set: no rig, no pressure, no stream. Go on with Mix, then Coat.", method.word());
+    Some(ByHand { method, text, how: how.iter().map(|line| (*line).into()).collect() })
 }
 
 fn step_names(case: &Case<'_>) -> Vec<String> {

@@ -101,6 +101,14 @@ fn typed(good: &GoodSetUp, prefs: Prefs) -> BTreeMap<String, String> {
     all.into_iter().filter_map(|(field, text)| Some((field.to_string(), text?))).collect()
 }
 
+/// Those of the rig that is on; of one that is only proposed, what is known of it at hand.
+fn last_good<'a>(case: &Case<'a>) -> &'a [GoodSetUp] {
+    let beside = case.beside;
+    let chosen = case.rig.as_ref().map(|r| r.it.rig);
+    let at_hand = beside.rigs_at_hand.iter().find(|r| Some(r.id) == chosen).map(|r| r.last_good.as_slice());
+    at_hand.filter(|_| beside.last_good.is_empty()).unwrap_or(&beside.last_good)
+}
+
 /// The last good ones, newest first.
 pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
     let rig = case.rig();
@@ -127,7 +135,7 @@ pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
             levels: if other_nozzle { Vec::new() } else { levels(today, g, prefs) },
         }
     };
-    case.beside.last_good.iter().map(one).collect()
+    last_good(case).iter().map(one).collect()
 }
 
 /// How today's pressures differ from the last good one of the same product and nozzle, with causes in order; no viscosity is needed.
@@ -140,7 +148,7 @@ pub(super) fn drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Str
 /// More air than last time for the same fan: what stands between the gauge and the pattern.
 fn air_drift(case: &Case<'_>, prefs: Prefs) -> Option<String> {
     let (rig, today) = (case.rig()?, case.air_in_force()?);
-    let good = case.beside.last_good.iter().find(|g| same_nozzle(rig, g)).filter(|g| comparable(today, g))?;
+    let good = last_good(case).iter().find(|g| same_nozzle(rig, g)).filter(|g| comparable(today, g))?;
     let (now_kpa, good_kpa) = today.atomizing_kpa.zip(good.atomizing_kpa)?;
     let more = now_kpa - good_kpa;
     if more <= DRIFT * good_kpa {
@@ -158,7 +166,7 @@ fn air_drift(case: &Case<'_>, prefs: Prefs) -> Option<String> {
 fn fluid_drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<String> {
     let rig = case.rig()?;
     let last = case.tries().last()?;
-    let good = case.beside.last_good.iter().find(|g| same_nozzle(rig, g))?;
+    let good = last_good(case).iter().find(|g| same_nozzle(rig, g))?;
     let (now_kpa, good_kpa) = last.it.pot_kpa.zip(good.pot_kpa)?;
     let more = now_kpa - good_kpa;
     if more.abs() <= DRIFT * good_kpa {

@@ -23,7 +23,7 @@ pub(super) fn advise(
     prefs: Prefs,
 ) -> Option<SetAdvice> {
     let Some(last) = case.tries().last() else {
-        let order = " A alone first, the valve of B shut; then B alone; then both together.";
+        let order = " A alone, B shut; then B alone; then both.";
         return of_a().map(|advice| SetAdvice { text: advice.text + order, ..advice });
     };
     let stands = stand.is_some_and(|s| s.verdict == Verdict::In);
@@ -38,13 +38,27 @@ pub(super) fn advise(
     }
 }
 
+/// Which stream is looked at next: A, then B, each until it stands, then both.
+pub(super) fn flows_next(case: &Case<'_>) -> Flowed {
+    let seen = |of: Flowed| case.tries().any(|s| s.it.flowed == Some(of));
+    let stands = case.tries().last().is_some_and(|last| case.stream_state(last.at).is_some_and(|s| s.verdict == Verdict::In));
+    match case.tries().last().and_then(|s| s.it.flowed) {
+        Some(alone @ (Flowed::A | Flowed::B)) if !stands => alone,
+        Some(Flowed::A) if !seen(Flowed::B) => Flowed::B,
+        Some(Flowed::B) if !seen(Flowed::A) => Flowed::A,
+        Some(_) => Flowed::Both,
+        // A book that never said which stream it was goes on so.
+        None if case.tries().next().is_some() => Flowed::Both,
+        None => Flowed::A,
+    }
+}
+
 /// What is looked at next, once a stream alone stands.
 fn next_words(case: &Case<'_>) -> &'static str {
-    let seen = |of: Flowed| case.tries().any(|s| s.it.flowed == Some(of));
-    match (seen(Flowed::A), seen(Flowed::B)) {
-        (true, false) => "A stands. Now B alone, the valve of A shut.",
-        (false, true) => "B stands. Now A alone, the valve of B shut.",
-        (true, true) | (false, false) => "Each stands alone. Now both together, and only then the air.",
+    match flows_next(case) {
+        Flowed::B => "A stands. Now B alone, the valve of A shut.",
+        Flowed::A => "B stands. Now A alone, the valve of B shut.",
+        Flowed::Both => "Each stands alone. Now both together, and only then the air.",
     }
 }
 
