@@ -5007,13 +5007,18 @@ export interface components {
              * @description From the first hardener to the gun, without induction.
              */
             handling_s?: number | null;
+            /**
+             * Format: double
+             * @description Coated in an hour, by brush or roller.
+             */
+            in_an_hour_m2?: number | null;
             /** @description What it takes beyond the film. */
             more?: components["schemas"]["Allowances"];
             /**
              * Format: double
-             * @description Sprayed in a minute.
+             * @description Sprayed in a minute; by brush and roller core reckons it from the area of an hour.
              */
-            rate_ml_min: number;
+            rate_ml_min?: number;
             /**
              * Format: double
              * @description Thinner to plan with, when it is another than the batch began with.
@@ -5026,10 +5031,12 @@ export interface components {
             fill_ml?: number | null | string;
             /** @description From the first hardener to the gun, without induction. */
             handling_s?: number | null | string;
+            /** @description Coated in an hour, by brush or roller. */
+            in_an_hour_m2?: number | null | string;
             /** @description What it takes beyond the film. */
             more?: components["schemas"]["AllowancesTyped"];
-            /** @description Sprayed in a minute. */
-            rate_ml_min: number | string;
+            /** @description Sprayed in a minute; by brush and roller core reckons it from the area of an hour. */
+            rate_ml_min?: number | string;
             /** @description Thinner to plan with, when it is another than the batch began with. */
             thinner_pct?: number | null | string;
         };

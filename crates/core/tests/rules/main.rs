@@ -4,6 +4,7 @@ mod asked;
 mod batch;
 mod beginning;
 mod book;
+mod by_hand;
 mod care;
 mod circles;
 mod coats;

@@ -12,7 +12,7 @@ fn seen(book: &Book) -> SetView {
     seen_of(&Case::alone(&book.record()), book)
 }
 
-fn cup_rig(more: Value) -> Value {
+pub fn cup_rig(more: Value) -> Value {
     let mut rig = json!({ "name": "Sign gun", "kind": "gun_cup", "gun": "Sign gun", "class": "hvlp", "nozzle_mm": 1.3, "needle_full_count": 2.5 });
     for (field, value) in more.as_object().unwrap() {
         rig[field] = value.clone();
@@ -123,7 +123,7 @@ fn a_try_without_a_rig_says_its_pressure() {
     assert!(seen(&book).pressed);
 }
 
-fn of_kind(kind: &str, more: Value) -> Value {
+pub fn of_kind(kind: &str, more: Value) -> Value {
     let mut rig = pot_rig();
     rig["kind"] = json!(kind);
     for (field, value) in more.as_object().unwrap() {
@@ -261,32 +261,6 @@ fn twin_pots_are_set_each_alone_and_then_together() {
         field(book.write(EntryKind::SetUp, json!({ "flowed": "a", "stream_mm": 90.0 }))),
         ("missing".into(), "pot_kpa".into())
     );
-}
-
-/// Nobody is asked for pressures a brush does not have, nor warned of a pot under pressure that is not there.
-#[test]
-fn by_brush_and_roller_nothing_is_set() {
-    let mut sheet = thick_sheet();
-    sheet["hazards"] = json!(["solvent", "pressure_vessel", "high_pressure_fluid"]);
-    let of = |method: Value, rig: Option<Value>| {
-        let mut book = Book::begun_with(sheet.clone(), json!({ "method": method }));
-        if let Some(rig) = rig {
-            book.write(EntryKind::ChooseRig, json!({ "rig": uuid::Uuid::from_u128(30), "fitted": rig })).unwrap();
-        }
-        let record = book.record();
-        let hazards: Vec<&str> = record.hazards().into_iter().map(level_keel_core::worded::Worded::word).collect();
-        (seen(&book).by_hand.map(|by| by.text), hazards.join(", "), record.put_on().station)
-    };
-    let (by_hand, hazards, station) = of(json!("brush"), None);
-    assert!(by_hand.is_some_and(|text| text.starts_with("By brush nothing is set")));
-    assert_eq!((hazards.as_str(), station), ("Flammable solvent", "Coat"));
-    assert!(of(json!("roller"), None).0.is_some_and(|text| text.starts_with("By roller")));
-    let all = "Flammable solvent, Pot under pressure, High-pressure fluid";
-    assert_eq!(of(json!("pot"), None), (None, all.into(), "Spray"));
-    assert_eq!(of(Value::Null, None).1, all, "what is not known warns of all");
-    assert_eq!(of(Value::Null, Some(cup_rig(json!({})))).1, "Flammable solvent");
-    assert_eq!(of(json!("gun_cup"), Some(pot_rig())).1, all, "the rig in hand says more than the plan");
-    assert_eq!(of(json!("airless"), Some(of_kind("airless", json!({})))).1, "Flammable solvent, High-pressure fluid");
 }
 
 fn stations_line(book: &Book) -> String {

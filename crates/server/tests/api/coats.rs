@@ -73,11 +73,11 @@ async fn the_next_coat_waits_for_the_one_beneath(db: PgPool) {
     let finish = begin(&client, &sheet, "finish").await;
     let view = async |book: &str| client.get(&format!("/batches/{book}")).await.1;
 
-    // The primer is not sprayed: its finish says so and cannot be sprayed.
+    // The primer is not sprayed: its finish says so and cannot be begun.
     assert_eq!(view(&finish).await["ready"]["beneath"]["state"], "not_sprayed");
     let can = filled(&shop, &client, &finish, 20.0).await;
     let (_, refused) = client.write(&finish, "start_spraying", json!({ "charge": can })).await;
-    assert!(refused["detail"].as_str().unwrap().contains("is not sprayed yet"), "{refused}");
+    assert!(refused["detail"].as_str().unwrap().contains("is not on yet"), "{refused}");
 
     // Sprayed at 10 °C: two hours of the sheet become four.
     let first = filled(&shop, &client, &primer, 10.0).await;

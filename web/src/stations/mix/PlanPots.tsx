@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
-import { capital, putOn } from "../../batch/putOn";
+import { putOn } from "../../batch/putOn";
 import type { StationProps } from "../../batch/station";
 import { Field } from "../../ui/Field";
 import { SlabPicture } from "../../ui/pictures/SlabPicture";
@@ -13,14 +13,26 @@ import { Act } from "../../ui/Act";
 
 type Form = Record<string, string>;
 const MORE = ["hose_bore_mm", "hose_length_mm", "heel_ml", "profile_um", "extra_pct"];
-const OWN = ["rate_ml_min", "fill_ml", "handling_s", "thinner_pct"];
+const OWN = ["fill_ml", "handling_s", "thinner_pct"];
+
+/** How fast it goes on: by the minute from a gun, by the area of an hour by hand. */
+const rateField = (view: StationProps<"mix">["view"]) =>
+  putOn(view).by_hand ? "in_an_hour_m2" : "rate_ml_min";
+
+/** What stands beside the grey button. */
+export const rateMissing = (view: StationProps<"mix">["view"]) =>
+  putOn(view).by_hand ? "type how much is coated in an hour" : "type how much is sprayed in a minute";
 
 /** The entry a form makes: what is empty is left out. Null without the rate, which every plan hangs on. */
-export function planOf(form: Form, by_learned: boolean): Schemas["PlanMixTyped"] | null {
+export function planOf(
+  view: StationProps<"mix">["view"],
+  form: Form,
+  by_learned: boolean,
+): Schemas["PlanMixTyped"] | null {
   const some = (names: string[]) =>
     Object.fromEntries(names.filter((n) => form[n]?.trim()).map((n) => [n, form[n]]));
-  const rate_ml_min = form.rate_ml_min?.trim() ? form.rate_ml_min : null;
-  return rate_ml_min === null ? null : { ...some(OWN), rate_ml_min, more: { ...some(MORE), by_learned } };
+  const rate = rateField(view);
+  return form[rate]?.trim() ? { ...some([rate, ...OWN]), more: { ...some(MORE), by_learned } } : null;
 }
 
 export function PlanFields({
@@ -38,7 +50,7 @@ export function PlanFields({
   error: (path: string) => string | undefined;
   thinner: boolean;
 }) {
-  const { by_hand, done } = putOn(view);
+  const { by_hand } = putOn(view);
   const field = (name: string, label: string, hint?: string, nested = false) => (
     <Field
       name={nested ? `more.${name}` : name}
@@ -52,7 +64,9 @@ export function PlanFields({
   );
   return (
     <div className="fields three">
-      {field("rate_ml_min", `${capital(done)} in a minute`)}
+      {by_hand
+        ? field("in_an_hour_m2", "Coated in an hour", "an area")
+        : field("rate_ml_min", "Sprayed in a minute")}
       {field("fill_ml", "A pot holds", "its fill limit")}
       {thinner && field("thinner_pct", "Thinner")}
       {field("handling_s", "Stir, strain, fill", "5 min if empty")}
@@ -72,7 +86,7 @@ export function PlanPots({ view }: StationProps<"mix">) {
     begin: { ...plan?.texts },
     // A plan stands in its form, to be planned anew from.
     keep: (form) => form,
-    says: (form) => planOf(form, learned),
+    says: (form) => planOf(view, form, learned),
   });
   const seen = entry.view?.mix?.plan ?? plan;
   if (!plan || !seen) return null;
@@ -95,7 +109,7 @@ export function PlanPots({ view }: StationProps<"mix">) {
           <Act
             name="plan-pots"
             word={plan.entered ? "Plan anew" : "Plan the pots"}
-            needs={!entry.ready && `type how much is ${putOn(view).done} in a minute`}
+            needs={!entry.ready && rateMissing(view)}
           />
           {entry.stray && <span className="refusal">{entry.stray}</span>}
         </div>

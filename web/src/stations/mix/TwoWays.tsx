@@ -7,7 +7,7 @@ import { at } from "../../api/entry";
 import type { StationProps } from "../../batch/station";
 import { Field } from "../../ui/Field";
 import { SlabPicture } from "../../ui/pictures/SlabPicture";
-import { planOf } from "./PlanPots";
+import { planOf, rateMissing } from "./PlanPots";
 import { PotLine } from "./PotLine";
 
 export function TwoWays({ view }: StationProps<"mix">) {
@@ -23,7 +23,7 @@ function Way({ view, name }: StationProps<"mix"> & { name: string }) {
   const texts = view.mix.plan?.texts ?? {};
   const [form, setForm] = useState<Record<string, string>>({ ...texts });
   const [temp, setTemp] = useState("");
-  const plan = planOf(form, view.mix.plan?.entered?.more?.by_learned ?? false);
+  const plan = planOf(view, form, view.mix.plan?.entered?.more?.by_learned ?? false);
   const {
     data: w,
     refusals,
@@ -50,7 +50,9 @@ function Way({ view, name }: StationProps<"mix"> & { name: string }) {
     <section aria-label={name}>
       <h2>{name}</h2>
       <div className="fields">
-        {field("plan.rate_ml_min", "rate_ml_min", `${capital(putOn(view).done)} in a minute`)}
+        {putOn(view).by_hand
+          ? field("plan.in_an_hour_m2", "in_an_hour_m2", "Coated in an hour")
+          : field("plan.rate_ml_min", "rate_ml_min", "Sprayed in a minute")}
         {field("plan.fill_ml", "fill_ml", "A pot holds")}
         {(view.mix.plan?.may_thin ?? false) && field("plan.thinner_pct", "thinner_pct", "Thinner")}
         {field("temp_c", "temp_c", "Material")}
@@ -58,7 +60,7 @@ function Way({ view, name }: StationProps<"mix"> & { name: string }) {
       {!plan && (
         <>
           <SlabPicture film={view.mix.plan?.film} need={view.mix.plan?.need} />
-          <p className="slate">Say how much is {putOn(view).done} in a minute.</p>
+          <p className="slate">{capital(rateMissing(view))}.</p>
         </>
       )}
       {said && <p className="refusal">{said}</p>}

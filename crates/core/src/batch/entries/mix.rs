@@ -7,6 +7,7 @@ use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::gates::{self, Act};
 use crate::batch::record::Record;
+use crate::film;
 use crate::limits;
 use crate::mixing::{self, Allowances, Amount, Component, PlannedPour, RescueTo, check_thinner, rescues, retarget};
 use crate::people::{May, Role};
@@ -77,8 +78,12 @@ pub struct PlanMix {
     /// What it takes beyond the film.
     #[serde(default)]
     pub more: Allowances,
-    /// Sprayed in a minute.
+    /// Sprayed in a minute; by brush and roller core reckons it from the area of an hour.
+    #[serde(default)]
     pub rate_ml_min: f64,
+    /// Coated in an hour, by brush or roller.
+    #[serde(default)]
+    pub in_an_hour_m2: Option<f64>,
     /// What the vessel may be filled to.
     #[serde(default)]
     pub fill_ml: Option<f64>,
@@ -250,9 +255,40 @@ impl Statement for PotTemperature {
     }
 }
 
+impl PlanMix {
+    /// With its rate, where that is told by the area of an hour.
+    ///
+    /// **Formula:** `need of that area / 60 min` ([`film::need_ml`] at the film aimed at). **Units:** m², mL/min. **Source:** arithmetic.
+    /// **Errors:** `one-of-two` where both are given; `in_an_hour_m2` outside the limits of an area.
+    pub fn with_rate(mut self, record: &Record, prefs: Prefs) -> Result<PlanMix, Refusal> {
+        let Some(m2) = self.in_an_hour_m2 else { return Ok(self) };
+        if self.rate_ml_min > 0.0 {
+            return Err(Refusal::bad_input(
+                "one-of-two",
+                "rate_ml_min",
+                "By the minute or by the area of an hour: one of the two.",
+            ));
+        }
+        limits::AREA.check("in_an_hour_m2", m2, prefs)?;
+        let Some(aim) = record.aim() else { return Ok(self) };
+        let solids_pct = mixing::finished_solids_pct(&aim.sheet, self.thinner_pct.unwrap_or(aim.thinner_pct));
+        self.rate_ml_min = film::need_ml(m2, record.wet_um(solids_pct), aim.transfer_pct) / 60.0;
+        limits::SPRAY_RATE.check("in_an_hour_m2", self.rate_ml_min, prefs)?;
+        Ok(self)
+    }
+}
+
 impl Statement for PlanMix {
     const WAITS_AS: Option<&'static str> = None;
     const WHO: fn(Role) -> May = everyone;
+
+    fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        if self.in_an_hour_m2.is_some() {
+            *self = self.clone().with_rate(asked.case, asked.prefs())?;
+            value["rate_ml_min"] = self.rate_ml_min.into();
+        }
+        Ok(())
+    }
 
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
         limits::SPRAY_RATE.check("rate_ml_min", self.rate_ml_min, prefs)?;
@@ -278,7 +314,10 @@ impl Statement for PlanMix {
 
     fn words(&self, told: &Told<'_>) -> String {
         let fill = self.fill_ml.map_or(String::new(), |ml| format!(", pots to {}", told.say(ml, QuantityKind::Volume)));
-        format!("Planned: {} from the gun{fill}", told.say(self.rate_ml_min, QuantityKind::Flow))
+        match self.in_an_hour_m2 {
+            Some(m2) => format!("Planned: {} in an hour{fill}", told.say(m2, QuantityKind::Area)),
+            None => format!("Planned: {} from the gun{fill}", told.say(self.rate_ml_min, QuantityKind::Flow)),
+        }
     }
 }
 

@@ -2,6 +2,7 @@
 
 use crate::batch::case::Case;
 use crate::batch::entries::PlanMix;
+use crate::coat_system::Method;
 use crate::mixing::{self, Component, Learned, PotLimits};
 use crate::pot_life::after;
 use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration};
@@ -144,8 +145,9 @@ fn split(case: &Case<'_>, plan: &PlanMix, temp_c: f64, learned: Option<Learned>,
     Ok(Split { need, working, pots, because, life_s, induction_s })
 }
 
-fn drawn(pots: &[mixing::PlannedPot], began: Option<Timestamp>, prefs: Prefs) -> Vec<PlannedPotView> {
-    let first = pots.first().map_or(0.0, |p| p.mix_by_s);
+fn drawn(case: &Case<'_>, pots: &[mixing::PlannedPot], prefs: Prefs) -> Vec<PlannedPotView> {
+    let (began, first) = (began(case), pots.first().map_or(0.0, |p| p.mix_by_s));
+    let starts = if case.aim().and_then(|aim| aim.method).is_none_or(Method::sprays) { "the gun" } else { "the work" };
     let last = pots.iter().map(|p| p.to_s).fold(first + 1.0, f64::max);
     // A last call far off says nothing in the picture; it would only make the work small.
     let end = last + LAST_CALL_SHOWN * (last - first);
@@ -155,9 +157,9 @@ fn drawn(pots: &[mixing::PlannedPot], began: Option<Timestamp>, prefs: Prefs) ->
             amount: show(p.ml, QuantityKind::Volume, prefs),
             ml: p.ml,
             mix_by: match p.mix_by_s {
-                s if s < 0.0 => format!("{} before the gun starts", show_duration(-s)),
-                s if s < 30.0 => "as the gun starts".into(),
-                s => format!("{} after the gun starts", show_duration(s)),
+                s if s < 0.0 => format!("{} before {starts} starts", show_duration(-s)),
+                s if s < 30.0 => format!("as {starts} starts"),
+                s => format!("{} after {starts} starts", show_duration(s)),
             },
             mix_at: began.map(|b| after(b, p.mix_by_s)),
             mixed_x: x(p.mix_by_s),
@@ -201,6 +203,7 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
     let by = entered.clone().unwrap_or(PlanMix {
         more: mixing::Allowances::default(),
         rate_ml_min: 0.0,
+        in_an_hour_m2: None,
         fill_ml: None,
         handling_s: None,
         thinner_pct: None,
@@ -232,7 +235,7 @@ pub(super) fn plan(case: &Case<'_>, prefs: Prefs) -> Option<PlanView> {
             view.life = s
                 .life_s
                 .map(|l| format!("{} of life at {}", show_duration(l), say(temp_c(case), QuantityKind::Temperature).text));
-            view.pots = drawn(&s.pots, began(case), prefs);
+            view.pots = drawn(case, &s.pots, prefs);
             let thinner = view.entered.as_ref().and_then(|p| p.thinner_pct).unwrap_or(aim.thinner_pct);
             match s.pots.first().map_or_else(|| Ok(Vec::new()), |p| each_pot(&aim.sheet, p.ml, thinner, prefs)) {
                 Ok(pours) => view.each_pot = pours,
@@ -274,7 +277,8 @@ fn texts(case: &Case<'_>, by: &PlanMix, prefs: Prefs) -> std::collections::BTree
         text.as_str().map(String::from)
     };
     let fields = [
-        ("rate_ml_min", (by.rate_ml_min > 0.0).then_some(by.rate_ml_min), QuantityKind::Flow),
+        ("rate_ml_min", (by.rate_ml_min > 0.0 && by.in_an_hour_m2.is_none()).then_some(by.rate_ml_min), QuantityKind::Flow),
+        ("in_an_hour_m2", by.in_an_hour_m2, QuantityKind::Area),
         ("fill_ml", by.fill_ml, QuantityKind::Volume),
         ("handling_s", by.handling_s, QuantityKind::Time),
         ("thinner_pct", by.thinner_pct, QuantityKind::Percent),
@@ -331,7 +335,7 @@ fn stock(case: &Case<'_>, need_ml: f64, prefs: Prefs) -> Vec<String> {
 /// **Errors:** a refusal naming the field.
 pub fn what_if(case: &Case<'_>, way: &WayToMix, prefs: Prefs) -> Result<WhatIf, Refusal> {
     let WayToMix { plan, temp_c: at_c } = way;
-    let at_c = *at_c;
+    let (plan, at_c) = (&plan.clone().with_rate(case, prefs)?, *at_c);
     let aim = case.aim().ok_or_else(|| Refusal::conflict("not-begun", "This batch is not begun."))?;
     let temp = crate::limits::TEMPERATURE.check("temp_c", at_c.unwrap_or_else(|| temp_c(case)), prefs)?;
     let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);
@@ -349,7 +353,7 @@ pub fn what_if(case: &Case<'_>, way: &WayToMix, prefs: Prefs) -> Result<WhatIf, 
         solids: say(solids_pct, QuantityKind::Percent),
         life: s.life_s.map(show_duration),
         induction: (s.induction_s > 0.0).then(|| show_duration(s.induction_s)),
-        pots: drawn(&s.pots, began(case), prefs),
+        pots: drawn(case, &s.pots, prefs),
         because: s.because.word().into(),
         sprayed_in: show_duration(s.need.value / plan.rate_ml_min * 60.0),
     })
