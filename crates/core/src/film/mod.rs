@@ -63,7 +63,7 @@ pub fn need_working(area_m2: f64, wet_um: f64, transfer_pct: f64, prefs: Prefs) 
     let film = show(wet_um, QuantityKind::Film, prefs).text;
     let te = show(transfer_pct, QuantityKind::Percent, prefs).text;
     w.line("On the part", format!("{area} × {film}"), area_m2 * wet_um, QuantityKind::Volume, prefs);
-    w.line("From the gun", format!("÷ {te} that stays"), need_ml(area_m2, wet_um, transfer_pct), QuantityKind::Volume, prefs);
+    w.line("To put on", format!("÷ {te} that stays"), need_ml(area_m2, wet_um, transfer_pct), QuantityKind::Volume, prefs);
     w
 }
 

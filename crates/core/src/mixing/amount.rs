@@ -121,7 +121,7 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
                 say(on.transfer_pct, QuantityKind::Percent)
             );
             let need = need_ml(area_m2, on.wet_um, on.transfer_pct);
-            return Ok((w.line("From the gun", figures, need, QuantityKind::Volume, prefs), w));
+            return Ok((w.line("To put on", figures, need, QuantityKind::Volume, prefs), w));
         }
         Amount::Pieces { figure_is, .. } => {
             let (total, figures) = for_pieces(amount, prefs)?;

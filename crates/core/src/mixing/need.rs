@@ -151,7 +151,7 @@ pub fn need(coat: &CoatNeed, more: &Allowances, learned: Option<Learned>, prefs:
     w.line("On the part", figures, on.value, QuantityKind::Volume, prefs);
     let mut need = on.map(|ml| ml / (coat.transfer_pct / 100.0));
     w.line(
-        "From the gun",
+        "To put on",
         format!("÷ {} that stays", say(coat.transfer_pct, QuantityKind::Percent)),
         need.value,
         QuantityKind::Volume,

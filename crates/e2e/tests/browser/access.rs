@@ -279,6 +279,9 @@ async fn what_is_printed_is_printed_by_day(db: PgPool) {
         serde_json::json!([0, 0]),
         "neither header nor rack"
     );
+    // No level and no row of the log is torn between two pages.
+    let torn = "return [...document.querySelectorAll('.card .level, .card .rows tr')].filter(e => getComputedStyle(e).breakInside !== 'avoid').length";
+    assert_eq!(browser.client.execute(torn, vec![]).await.expect("a script"), 0, "torn between pages");
     let kept = browser.client.execute("return localStorage.getItem('level-keel-theme')", vec![]).await.expect("a script");
     assert_eq!(kept, "booth");
     // The plan of the pots is a table of what is poured; what is pressed or typed is not on paper, at no station.

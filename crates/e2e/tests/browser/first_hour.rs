@@ -144,7 +144,7 @@ async fn a_sheet_by_its_kind(db: PgPool) {
         browser.fill(field, text).await;
     }
     for (field, text, said) in [
-        ("induction_s", "5 h", "It is dead after 4\u{a0}h\u{a0}00 and may be sprayed after 5\u{a0}h\u{a0}00."),
+        ("induction_s", "5 h", "It is dead after 4\u{a0}h\u{a0}00 and may be used after 5\u{a0}h\u{a0}00."),
         ("solids_pct", "4 %", "heavier than any pigment"),
     ] {
         let good = FIGURES.iter().find(|f| f.0 == field).expect("a figure").1;

@@ -72,7 +72,7 @@ export function PlanFields({
       {field("handling_s", "Stir, strain, fill", "5 min if empty")}
       {!by_hand && field("hose_bore_mm", "Hose bore", undefined, true)}
       {!by_hand && field("hose_length_mm", "Hose length", undefined, true)}
-      {field("heel_ml", "Stays in the pot", "heel, liner, can stood in it", true)}
+      {field("heel_ml", "Stays in the pot", by_hand ? undefined : "heel, liner, can stood in it", true)}
       {field("profile_um", "Fills the profile", "dry film", true)}
       {field("extra_pct", "Extra", undefined, true)}
     </div>
@@ -96,7 +96,9 @@ export function PlanPots({ view }: StationProps<"mix">) {
     <>
       {planned && <PlanPaper view={view} plan={plan} />}
       <form className={planned ? "do no-print" : "do"} onSubmit={entry.submit}>
-        <span className="label">How will it be sprayed?</span>
+        <span className="label">
+          {putOn(view).by_hand ? "How will it be put on?" : "How will it be sprayed?"}
+        </span>
         <PlanFields
           form={entry.form}
           set={(name, value) => entry.put({ [name]: value })}

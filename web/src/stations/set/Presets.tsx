@@ -28,6 +28,7 @@ export function Presets({
             {Object.keys(p.typed ?? {}).length > 0 && (
               <Button
                 variant="outlined"
+                sx={{ marginLeft: "auto" }}
                 name="take-over"
                 aria-label={`Take over the set-up of batch ${p.number}`}
                 onClick={() => take(p)}
