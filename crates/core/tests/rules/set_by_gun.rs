@@ -3,6 +3,8 @@
 use level_keel_core::batch::EntryKind;
 use level_keel_core::batch::entries::Flowed;
 use level_keel_core::batch::view::SetView;
+use level_keel_core::book::Ledger;
+use level_keel_core::quantity::Prefs;
 use serde_json::{Value, json};
 
 use crate::book::*;
@@ -210,6 +212,9 @@ fn airless_with_air_assist_is_told_its_fluid_its_screen_and_its_air() {
     assert_eq!(over(601.0, &mut book), ("over-class".into(), "pot_kpa".into()));
     assert_eq!(over(900.0, &mut book).1, "pot_kpa");
     book.write(EntryKind::SetUp, json!({ "pot_kpa": 300.0 * PSI, "pattern": "round_fingers" })).unwrap();
+    let record = book.record();
+    let said = record.words(record.log.iter().next_back().unwrap().said.as_deref().unwrap(), Prefs::METRIC);
+    assert!(said.starts_with("Pump 20.7"), "an airless has no pot: {said}");
     let next = seen(&book).advice.unwrap();
     assert!(next.text.starts_with("27.6") && !next.text.contains("screen"), "{}", next.text);
 }

@@ -162,6 +162,20 @@ fn more_than_last_time_is_said_without_a_viscosity_and_of_air() {
     }
 }
 
+/// Less than last time is a sign once the stream stands; before that it is the way up.
+#[test]
+fn less_than_last_time_is_said_once_the_stream_stands() {
+    let at = |psi: f64, stream_mm: f64| {
+        let mut book = Book::with_rig(sheet(), pot_rig());
+        book.write(EntryKind::SetUp, json!({ "pot_kpa": psi * PSI, "stream_mm": stream_mm })).unwrap();
+        let good = GoodSetUp { number: 7, pot_kpa: Some(14.0 * PSI), nozzle_mm: Some(1.8), ..GoodSetUp::default() };
+        let beside = Beside { last_good: vec![good], ..Beside::default() };
+        seen_of(&Case::new(&book.record(), &beside), &book).drift
+    };
+    assert!(at(8.0, 250.0).is_some_and(|said| said.contains("less than last time")));
+    assert_eq!(at(8.0, 120.0), None, "still on the way up");
+}
+
 /// A last good set-up is taken over as it was typed: pressures, knobs, and where its air was read; what was seen is seen again.
 #[test]
 fn a_last_good_set_up_can_be_taken_over() {

@@ -104,6 +104,15 @@ pub struct SetUp {
     pub gauge_gun_kpa: Option<f64>,
 }
 
+/// What the fluid pressure of the rig that is on stands at, in the log.
+fn driven_by(told: &Told<'_>) -> &'static str {
+    match told.record.rig().map(|rig| rig.kind) {
+        Some(RigKind::Airless | RigKind::GelCoatMachine) => "Pump",
+        Some(RigKind::Pump) => "Fluid",
+        Some(RigKind::Pot | RigKind::TwinPots | RigKind::GunCup) | None => "Pot pressure",
+    }
+}
+
 /// Which streams of a twin feed were looked at.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[derive(strum::IntoStaticStr, strum::VariantArray)]
@@ -339,7 +348,7 @@ impl Statement for SetUp {
         let supply = self.supply_kpa.map_or(String::new(), |kpa| format!(" behind {} at the pump", say(kpa)));
         let (air, knobs) = (self.air_words(told), self.knob_words(told));
         match self.pot_kpa {
-            Some(kpa) => format!("Pot pressure {}{}{supply}{stream}{of}{air}{knobs}{step}", say(kpa), b(" and ")),
+            Some(kpa) => format!("{} {}{}{supply}{stream}{of}{air}{knobs}{step}", driven_by(told), say(kpa), b(" and ")),
             None if self.b_kpa.is_some() => format!("Pot pressure {}{stream}{of}{air}{knobs}{step}", b("")),
             None => {
                 let seen = self.pattern.map_or(String::new(), |p| format!(", {}", p.word()));

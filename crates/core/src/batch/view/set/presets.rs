@@ -174,6 +174,8 @@ fn fluid_drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<String> 
     }
     let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     if more < 0.0 {
+        // While the stream or the pattern is still looked for, less is only the way up.
+        case.good_set_up()?;
         return Some(format!(
             "{} less than last time (batch {:04}): thinner or warmer paint, a worn nozzle, or a gauge that sticks.",
             say(-more, QuantityKind::Pressure),
