@@ -16,6 +16,7 @@ pub mod entries;
 pub mod film_zones;
 pub mod fold;
 pub mod gates;
+mod hazards;
 pub mod hose;
 pub mod log_line;
 pub mod lot_uses;

@@ -6,7 +6,7 @@ use super::entries::{
     Release, SetStep, SetUp, TakeLot,
 };
 use crate::book::Log;
-use crate::coat_system::{Method, PutOn};
+use crate::coat_system::PutOn;
 use crate::conditions::Readings;
 use crate::film::{self, CombOf};
 use crate::lists::Tick;
@@ -14,7 +14,7 @@ use crate::mixing::{self, Component, OnThePart, PlannedPour};
 use crate::pot_life::{self, CAN_READING_FRESH_S, Clocked, HeldTemperature, POT_READING_FRESH_S, Place, SafeSide, Temperatures};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
-use crate::rigs::{ChooseRig, RigKind};
+use crate::rigs::ChooseRig;
 use crate::sheets::{ChargeKind, Hazard};
 use crate::verdict::Measured;
 use crate::working::Working;
@@ -263,25 +263,6 @@ impl Record {
     /// The words of putting this coat on, by its method.
     pub fn put_on(&self) -> PutOn {
         PutOn::by(self.aim().and_then(|aim| aim.method))
-    }
-
-    /// Hazards of this coat: those of its sheet, less pressure that nothing has here.
-    ///
-    /// **Rule:** by brush and roller and out of the gun's own cup there is neither a vessel under pressure nor a jet; a rig without a
-    /// vessel has no pot under pressure. Where neither method nor rig is known all stand. **Source:** common practice in the trade.
-    pub fn hazards(&self) -> Vec<Hazard> {
-        let Some(aim) = self.aim() else { return Vec::new() };
-        let rig = self.rig().map(|rig| rig.kind);
-        let unpressed = match rig {
-            Some(kind) => !kind.is_pressed(),
-            None => aim.method.is_some_and(|m| !m.sprays() || m == Method::GunCup),
-        };
-        let has = |hazard: &Hazard| match hazard {
-            Hazard::PressureVessel => !unpressed && rig.is_none_or(RigKind::has_vessel),
-            Hazard::HighPressureFluid => !unpressed,
-            _ => true,
-        };
-        aim.sheet.hazards.iter().copied().filter(has).collect()
     }
 
     /// The pouring plan of a charge. Empty when it has none.

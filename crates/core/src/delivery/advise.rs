@@ -8,7 +8,7 @@ use crate::verdict::is_over;
 use std::f64::consts::PI;
 
 /// Most a pot is raised at once: two and a half times; from memory. It goes up slowly, by hand, with an eye on the gun.
-pub(super) const MOST_STEP: f64 = 2.5;
+const MOST_STEP: f64 = 2.5;
 
 /// A try: a pressure, the stream seen at it, and how well that eye sees.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -169,13 +169,18 @@ pub fn next(
     let trust = (factors.iter().map(|k| k.ln()).sum::<f64>() / factors.len() as f64).exp();
     let fluid = if caught { *fluid } else { believed(line, fluid, bend_mm, tries)? };
     let wanted = line.for_stream(&fluid, aim_mm, bend_mm).total_kpa;
-    let most_step = last.pot_kpa * MOST_STEP;
-    let (to_kpa, held) = if wanted > most_kpa && most_kpa <= most_step {
+    let (to_kpa, held) = one_step(last.pot_kpa, wanted, most_kpa);
+    Some(Next { to_kpa, held, trust, fluid })
+}
+
+/// How far towards what is wanted one step goes: at most two and a half times, and never over what the vessel bears.
+pub(super) fn one_step(from_kpa: f64, wanted_kpa: f64, most_kpa: f64) -> (f64, Option<Held>) {
+    let most_step = from_kpa * MOST_STEP;
+    if wanted_kpa > most_kpa && most_kpa <= most_step {
         (most_kpa, Some(Held::Rating))
-    } else if wanted > most_step {
+    } else if wanted_kpa > most_step {
         (most_step, Some(Held::Step))
     } else {
-        (wanted, None)
-    };
-    Some(Next { to_kpa, held, trust, fluid })
+        (wanted_kpa, None)
+    }
 }

@@ -1,6 +1,6 @@
 //! The next pressure of a stream test where nothing says how thick the paint is: the tries themselves tell it.
 
-use super::advise::{Held, MOST_STEP, Seen};
+use super::advise::{Held, Seen, one_step};
 use super::choose::{HEAVY_START_KPA, START_KPA};
 
 /// Two tries tell a line where their pressures are at least a tenth apart; nearer, the eye is off by more. From memory.
@@ -54,14 +54,7 @@ pub fn next(tries: &[Seen], lift_kpa: f64, aim_mm: f64, most_kpa: f64) -> Option
         return None;
     }
     let wants_kpa = line_through(tries, aim_mm).or_else(|| from_one(tries, lift_kpa, aim_mm))?;
-    let most_step = last.pot_kpa * MOST_STEP;
-    let (to_kpa, held) = if wants_kpa > most_kpa && most_kpa <= most_step {
-        (most_kpa, Some(Held::Rating))
-    } else if wants_kpa > most_step {
-        (most_step, Some(Held::Step))
-    } else {
-        (wants_kpa, None)
-    };
+    let (to_kpa, held) = one_step(last.pot_kpa, wants_kpa, most_kpa);
     Some(ByTries { to_kpa, held, wants_kpa })
 }
 
