@@ -25,6 +25,7 @@ export function UnitSwitch({ me }: { me: Schemas["Me"] }) {
         variant="text"
         name="units"
         aria-haspopup="menu"
+        aria-label={`Units: ${word}`}
         onClick={(e) => setAnchor(e.currentTarget)}
         sx={{ color: "text.primary", px: 1, minWidth: 0 }}
       >

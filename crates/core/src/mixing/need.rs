@@ -3,7 +3,7 @@
 use crate::limits;
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
-use crate::verdict::Measured;
+use crate::verdict::{Measured, is_over};
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
@@ -36,10 +36,14 @@ pub struct Allowances {
 /// What coats of this product, by this method on this kind of part, really took against what was reckoned.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Learned {
-    /// Used over reckoned.
+    /// Used over reckoned, the mean.
     pub factor: f64,
-    /// From so many batches.
-    pub batches: i64,
+    /// The least of it.
+    pub least: f64,
+    /// The most.
+    pub most: f64,
+    /// From so many coats.
+    pub coats: i64,
 }
 
 /// What one coat really took beside what was reckoned for it.
@@ -52,7 +56,7 @@ pub struct Took {
 }
 
 impl Learned {
-    /// What coats took, newest first: the mean of used over reckoned of the newest [`LEARN_NEWEST`]; `None` of fewer
+    /// What coats took, newest first: the mean of used over reckoned of the newest [`LEARN_NEWEST`], with its least and most; `None` of fewer
     /// than [`LEARN_FROM`].
     ///
     /// **Formula:** `mean(used/reckoned)`. **Units:** mL. **Errors:** none; a coat that reckoned nothing is left out.
@@ -63,37 +67,60 @@ impl Learned {
     /// let took = |used_ml| Took { used_ml, reckoned_ml: 1000.0 };
     /// assert_eq!(Learned::of([took(1080.0)]), None);
     /// let known = Learned::of([took(1120.0), took(1040.0)]).unwrap();
-    /// assert_eq!(known.words(), "you usually need 8 % more (2 batches)");
+    /// assert_eq!((known.factor, known.least, known.most, known.coats), (1.08, 1.04, 1.12, 2));
     /// ```
     pub fn of(took: impl IntoIterator<Item = Took>) -> Option<Learned> {
         let factors: Vec<f64> =
             took.into_iter().filter(|t| t.reckoned_ml > 0.0).take(LEARN_NEWEST).map(|t| t.used_ml / t.reckoned_ml).collect();
-        let batches = factors.len();
-        (batches >= LEARN_FROM).then(|| Learned { factor: factors.iter().sum::<f64>() / batches as f64, batches: batches as i64 })
+        let coats = factors.len();
+        (coats >= LEARN_FROM).then(|| Learned {
+            factor: factors.iter().sum::<f64>() / coats as f64,
+            least: factors.iter().copied().fold(f64::INFINITY, f64::min),
+            most: factors.iter().copied().fold(0.0, f64::max),
+            coats: coats as i64,
+        })
     }
 
-    /// In words.
+    /// In words: how much, of how many coats, how far apart they are, and what would make it surer.
     ///
     /// ```
     /// use level_keel_core::mixing::Learned;
-    /// assert_eq!(Learned { factor: 1.08, batches: 4 }.words(), "you usually need 8 % more (4 batches)");
+    /// let known = Learned { factor: 1.08, least: 0.98, most: 1.15, coats: 4 };
+    /// assert_eq!(known.words(), "you usually need 8 % more (4 coats, from 2 % less to 15 % more). Surer with more coats signed.");
     /// ```
     pub fn words(&self) -> String {
-        let pct = (100.0 * (self.factor - 1.0)).round();
-        let how = match pct {
+        let pct = |factor: f64| (100.0 * (factor - 1.0)).round();
+        let say = |factor: f64| match pct(factor) {
             p if p > 0.0 => format!("{p:.0} % more"),
             p if p < 0.0 => format!("{:.0} % less", -p),
             _ => "just as reckoned".into(),
         };
-        let verb = if pct == 0.0 { "it usually takes" } else { "you usually need" };
-        format!("{verb} {how} ({} batches)", self.batches)
+        let verb = if pct(self.factor) == 0.0 { "it usually takes" } else { "you usually need" };
+        let alike = pct(self.least) == pct(self.most);
+        let spread = if alike { "all alike".into() } else { format!("from {} to {}", say(self.least), say(self.most)) };
+        format!("{verb} {} ({} coats, {spread}).{}", say(self.factor), self.coats, self.surer())
+    }
+
+    /// What would make it surer; nothing where it is sure.
+    fn surer(&self) -> &'static str {
+        if self.coats < SURE_FROM {
+            " Surer with more coats signed."
+        } else if is_over(self.most - self.least, WIDE) {
+            " Surer if what is left in the pot is weighed at each end."
+        } else {
+            ""
+        }
     }
 }
 
-/// Fewest batches from which use is learned, from memory.
+/// Fewest coats from which use is learned, from memory.
 pub const LEARN_FROM: usize = 2;
-/// Newest batches it is learned from, from memory.
+/// Newest coats it is learned from, from memory.
 pub const LEARN_NEWEST: usize = 12;
+/// Coats from which a mean is taken to be sure; from memory.
+const SURE_FROM: i64 = 5;
+/// A spread wider than this part of what was reckoned is of how it was measured, more than of the work; from memory.
+const WIDE: f64 = 0.2;
 
 /// Volume of a hose.
 ///

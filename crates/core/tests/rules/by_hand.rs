@@ -4,6 +4,7 @@ use level_keel_core::batch::EntryKind;
 use serde_json::{Value, json};
 
 use crate::book::*;
+use crate::gates::gel;
 use crate::mix::seen;
 use crate::set::thick_sheet;
 use crate::set_by_gun::{cup_rig, of_kind};
@@ -27,6 +28,10 @@ fn by_brush_and_roller_nothing_is_set() {
     assert_eq!((hazards.as_str(), station), ("Flammable solvent", "Coat"));
     assert!(of(json!("roller"), None).0.is_some_and(|text| text.starts_with("By roller")));
     let all = "Flammable solvent, Pot under pressure, High-pressure fluid";
+    // One way is the gel coat's rule.
+    let how = |sheet: Value| seen(&Book::begun_with(sheet, json!({ "method": "brush" }))).set.by_hand.unwrap().how.join(" ");
+    assert!(!how(thick_sheet()).contains("one way"));
+    assert!(how(gel(json!({}))).ends_with("Gel coat one way only."));
     assert_eq!(of(json!("pot"), None), (None, all.into(), "Spray"));
     assert_eq!(of(Value::Null, None).1, all, "what is not known warns of all");
     assert_eq!(of(Value::Null, Some(cup_rig(json!({})))).1, "Flammable solvent");

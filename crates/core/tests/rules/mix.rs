@@ -388,3 +388,24 @@ fn change(changes: Value) -> Value {
     }
     sheet
 }
+
+/// Learned use says how it knows: how many coats, how far apart, and what would make it surer.
+#[test]
+fn learned_use_says_how_it_knows() {
+    use level_keel_core::mixing::{Learned, Took};
+    let of =
+        |used: &[f64]| Learned::of(used.iter().map(|used_ml| Took { used_ml: *used_ml, reckoned_ml: 1000.0 })).map(|l| l.words());
+    assert_eq!(of(&[1080.0]), None, "one coat teaches nothing");
+    assert_eq!(of(&[1080.0; 2]).unwrap(), "you usually need 8 % more (2 coats, all alike). Surer with more coats signed.");
+    let four = [1100.0, 1060.0, 1080.0, 1080.0];
+    assert!(of(&four).unwrap().ends_with("(4 coats, from 6 % more to 10 % more). Surer with more coats signed."));
+    let five = [1100.0, 1060.0, 1080.0, 1080.0, 1080.0];
+    assert_eq!(of(&five).unwrap(), "you usually need 8 % more (5 coats, from 6 % more to 10 % more).");
+    let on_the_hairline = [900.0, 1100.0, 1000.0, 1000.0, 1000.0];
+    assert_eq!(of(&on_the_hairline).unwrap(), "it usually takes just as reckoned (5 coats, from 10 % less to 10 % more).");
+    let wide = [890.0, 1110.0, 1000.0, 1000.0, 1000.0];
+    assert!(of(&wide).unwrap().ends_with("Surer if what is left in the pot is weighed at each end."));
+    // Of many the newest twelve.
+    let many: Vec<f64> = std::iter::repeat_n(1100.0, 12).chain([500.0; 5]).collect();
+    assert_eq!(of(&many).unwrap(), "you usually need 10 % more (12 coats, all alike).");
+}

@@ -155,6 +155,37 @@ async fn the_head_leaves_the_room_to_the_work(db: PgPool) {
     shop.close().await;
 }
 
+/// A title of two lines leaves every line beneath it whole: the strip lies under it, never over it. The header's words keep apart.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn no_line_of_a_long_title_is_covered(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Dunja Fenn", "4680").await;
+    let id = browser.batch("Slip ladder 2").await;
+    for (width, height) in [(1280, 657), (1280, 800), (800, 1280)] {
+        browser.size(width, height).await;
+        browser.go(&format!("{}/batches/{id}?at=3", shop.address)).await;
+        browser.wait(".station .do").await;
+        // What lies on the glass at the middle of each line's lower edge must be the title itself.
+        let covered = "return [...document.querySelectorAll('.batch-title > *')].flatMap(e => {
+            const range = document.createRange(); range.selectNodeContents(e);
+            return [...range.getClientRects()].filter(r => r.width && !e.contains(document.elementFromPoint(r.left + 4, r.bottom - 3)))
+                .map(r => e.textContent + ' at ' + Math.round(r.bottom)) })";
+        let covered = browser.client.execute(covered, vec![]).await.expect("a script");
+        assert_eq!(covered, serde_json::json!([]), "{width}×{height}");
+        // The header's words keep apart.
+        let touching = "const boxes = [...document.querySelectorAll('.top > *')].map(e => {
+                const range = document.createRange(); range.selectNodeContents(e.tagName === 'NAV' ? e.lastChild : e);
+                const { left, right, width } = range.getBoundingClientRect();
+                return [e.textContent, { left, right: e.tagName === 'NAV' ? Math.min(right, e.getBoundingClientRect().right) : right, width }] }).filter(([, r]) => r.width);
+            return boxes.slice(1).filter(([, r], i) => r.left - boxes[i][1].right < 6).map(([text]) => text)";
+        let touching = browser.client.execute(touching, vec![]).await.expect("a script");
+        assert_eq!(touching, serde_json::json!([]), "{width}×{height}");
+    }
+    drop(browser);
+    shop.close().await;
+}
+
 /// A fact that broke a rule is said in the strip of every station until it is answered; its button leads to where it is.
 #[sqlx::test(migrations = "../server/migrations")]
 async fn what_is_to_be_answered_stands_in_the_strip(db: PgPool) {

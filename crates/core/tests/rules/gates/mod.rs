@@ -89,7 +89,7 @@ fn start(book: &mut Book) -> Result<Uuid, Refusal> {
     book.write(EntryKind::StartSpraying, on())
 }
 
-fn gel(changes: Value) -> Value {
+pub fn gel(changes: Value) -> Value {
     let gel = json!({ "charge": "at_gun", "basis": "percent_by_weight", "ratio": null, "hardener_pct": 2.0,
         "band_low_pct": 1.5, "band_high_pct": 2.5 });
     with(with(sheet(), gel), changes)

@@ -28,7 +28,8 @@ use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, strea
 use crate::film::speed::{LapStart, usual_lap};
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
-use crate::sheets::USUAL_STEPS;
+use crate::sheet_form::ProductKind;
+use crate::sheets::{Sheet, USUAL_STEPS};
 use crate::worded::Worded;
 use jiff::Timestamp;
 use modelled::modelled;
@@ -250,7 +251,7 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         stream: case.stream_state(now).map(|s| judge_stream(school, s.length_mm, prefs)),
         asks: if case.signature.is_some() { Vec::new() } else { asks::asks(rig, &band, prefs) },
         flows_next: rig.filter(|r| r.kind == RigKind::TwinPots).map(|_| twin::flows_next(case)),
-        by_hand: case.aim().and_then(|aim| by_hand(aim.method?)),
+        by_hand: case.aim().and_then(|aim| by_hand(aim.method?, &aim.sheet)),
         school: band,
         band_lo_mm: lo,
         band_hi_mm: hi,
@@ -285,14 +286,17 @@ fn air_read(at: Option<ReadAt>, how: Option<ReadHow>) -> String {
 }
 
 /// What counts by brush and by roller; common practice in the trade.
-fn by_hand(method: Method) -> Option<ByHand> {
-    let how: &[&str] = match method {
-        Method::Brush => &["Load the brush fully.", "Slowly: fast, or back and forth, whips air in.", "Gel coat one way only."],
-        Method::Roller => &["Saturate the roller.", "Slowly: fast, or back and forth, whips air in.", "Gel coat one way only."],
+fn by_hand(method: Method, sheet: &Sheet) -> Option<ByHand> {
+    let load = match method {
+        Method::Brush => "Load the brush fully.",
+        Method::Roller => "Saturate the roller.",
         Method::Pot | Method::GunCup | Method::Airless | Method::GelCoatMachine | Method::TwinFeed => return None,
     };
     let text = format!("By {} nothing is set: no rig, no pressure, no stream. Go on with Mix, then Coat.", method.word());
-    Some(ByHand { method, text, how: how.iter().map(|line| (*line).into()).collect() })
+    let gel_coat = ProductKind::of(sheet) == ProductKind::GelCoat;
+    let one_way = gel_coat.then_some("Gel coat one way only.");
+    let how = [Some(load), Some("Slowly: fast, or back and forth, whips air in."), one_way];
+    Some(ByHand { method, text, how: how.into_iter().flatten().map(String::from).collect() })
 }
 
 fn step_names(case: &Case<'_>) -> Vec<String> {
