@@ -87,6 +87,8 @@ pub const MARGIN: Limit = limit("Dew margin", QuantityKind::TempDiff, 0.0, 20.0)
 pub const HUMIDITY: Limit = limit("Relative humidity", QuantityKind::Percent, 1.0, 100.0);
 /// Area of a part.
 pub const AREA: Limit = limit("Area", QuantityKind::Area, 0.001, 100_000.0);
+/// The most area of a litre.
+pub const COVERAGE: Limit = limit("Area of a litre", QuantityKind::AreaPerVolume, 0.05, 100.0);
 /// Film, wet or dry.
 pub const FILM: Limit = limit("Film", QuantityKind::Film, 1.0, 10_000.0);
 /// Price of a litre, in hundredths of the shop's money.

@@ -2995,7 +2995,7 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "film" | "ratio" | "thinner" | "life" | "induction";
+        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "film" | "coverage" | "ratio" | "thinner" | "life" | "induction";
         /** @description What the transmitters of a rig read now. */
         GaugesView: {
             between?: components["schemas"]["Shown"] | null;
@@ -5188,7 +5188,7 @@ export interface components {
             left_share: number;
             /** Format: int64 */
             no: number;
-            /** @description A line more: when new paint arrives, when to stir again. */
+            /** @description A line in place of what is left: when new paint arrives, the most area it may go on. */
             note?: string | null;
             /** @description Part label. */
             part: string;
@@ -6290,6 +6290,11 @@ export interface components {
             additives?: components["schemas"]["Additive"][];
             /**
              * Format: double
+             * @description The most area that a litre of base and hardener may go on, thinner not counted.
+             */
+            area_max_m2_l?: number | null;
+            /**
+             * Format: double
              * @description Most of the catalyst band; over it is a stop.
              */
             band_high_pct?: number | null;
@@ -6689,6 +6694,8 @@ export interface components {
         SheetTyped: {
             /** @description Additives, in the order stirred in; at most three. */
             additives?: components["schemas"]["AdditiveTyped"][];
+            /** @description The most area that a litre of base and hardener may go on, thinner not counted. */
+            area_max_m2_l?: number | null | string;
             /** @description Most of the catalyst band; over it is a stop. */
             band_high_pct?: number | null | string;
             /** @description Least of the catalyst band; under it is a stop. */
@@ -6910,6 +6917,7 @@ export interface components {
              * @description The charge on the gun.
              */
             charge?: string | null;
+            covered?: components["schemas"]["Level"] | null;
             dry?: components["schemas"]["Level"] | null;
             /** Format: date-time */
             last_pass?: string | null;

@@ -86,6 +86,7 @@ export const GROUPS: Group[] = [
       figure("wet_um", "Wet film, aim", "the middle when empty"),
       figure("wet_max_um", "Wet film, most"),
       choice("film_proof", "The film is proved by", "film_proof"),
+      figure("area_max_m2_l", "Covers at most", "area of a litre or gallon; thinner not counted"),
       figure("temp_min_c", "Coldest"),
       figure("temp_max_c", "Hottest"),
       figure("margin_min_dk", "Above dew point", "at least; empty: not asked"),

@@ -171,18 +171,7 @@ impl Record {
     /// **Source:** arithmetic; the width of transfer efficiency from memory.
     pub fn film_by_use_um(&self, prefs: Prefs) -> Option<Measured> {
         let aim = self.aim()?;
-        let used: Vec<_> = self.charges.iter().filter(|c| self.passes.iter().any(|p| p.it.charge == c.id)).collect();
-        if used.is_empty() || used.iter().any(|c| c.pours.is_empty()) {
-            return None;
-        }
-        let (mut value, mut off) = (0.0, 0.0);
-        for charge in used {
-            value += self.gone_ml(charge);
-            for pour in &charge.pours {
-                let density = aim.sheet.density_kg_l(pour.it.weighed.component)?;
-                off += crate::mixing::off_g(pour.it.weighed.resolution_g, pour.it.weighed.tared) / density;
-            }
-        }
+        let gone_ml = self.gone_by(|_| Some(1.0))?;
         let by_hand = aim.method.is_some_and(|m| matches!(m, Method::Brush | Method::Roller));
         let transfer = if by_hand {
             Measured { lo: BY_HAND_PCT.0, value: (BY_HAND_PCT.0 + BY_HAND_PCT.1) / 2.0, hi: BY_HAND_PCT.1 }
@@ -190,13 +179,21 @@ impl Record {
             let te = aim.transfer_pct;
             Measured { lo: (te - TRANSFER_OFF_PCT).max(0.0), value: te, hi: (te + TRANSFER_OFF_PCT).min(100.0) }
         };
+        film::by_use_um(gone_ml, transfer, self.reached_m2(prefs)?)
+    }
+
+    /// The area that passes reached, with the interval of the take-off; `None` where it is not known.
+    ///
+    /// **Units:** m². **Source:** arithmetic.
+    pub fn reached_m2(&self, prefs: Prefs) -> Option<Measured> {
+        let aim = self.aim()?;
         let stated = Measured::pm(aim.area_m2, 0.0);
         let area = crate::takeoff::area(&aim.takeoff, prefs).map_or(stated, |(m2, _)| m2);
-        film::by_use_um(Measured::pm(value, off), transfer, self.share_sprayed().map(|share| area.map(|m2| m2 * share))?)
+        self.share_sprayed().map(|share| area.map(|m2| m2 * share))
     }
 
     /// What left a pot for the part: all that was mixed, without what was thrown away, divided off or handed over.
-    fn gone_ml(&self, charge: &super::charge::Charge) -> f64 {
+    pub(super) fn gone_ml(&self, charge: &super::charge::Charge) -> f64 {
         let Some(aim) = self.aim() else { return 0.0 };
         let mixed: f64 = Component::VARIANTS.iter().copied().map(|c| charge.poured_ml(&aim.sheet, c)).sum();
         match &charge.closed {

@@ -10,6 +10,7 @@ pub mod card;
 pub mod case;
 pub mod charge;
 pub mod check;
+mod coverage;
 pub mod deviations;
 pub mod document;
 pub mod entries;

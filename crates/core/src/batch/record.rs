@@ -183,7 +183,13 @@ impl Record {
         let thinner = plan.thinner_pct.unwrap_or(aim.thinner_pct);
         let solids_pct = mixing::finished_solids_pct(&aim.sheet, thinner);
         let wet_um = self.wet_um(solids_pct);
-        let coat = mixing::CoatNeed { area_m2, wet_um, transfer_pct: aim.transfer_pct, solids_pct };
+        let coat = mixing::CoatNeed {
+            area_m2,
+            wet_um,
+            transfer_pct: aim.transfer_pct,
+            solids_pct,
+            least_ml_m2: self.least_ml_m2(thinner),
+        };
         mixing::need(&coat, &plan.more, learned, prefs).map_err(|r| match r.field.clone() {
             Some(field) => Refusal { field: Some(format!("more.{field}")), ..r },
             None => r,
@@ -306,7 +312,8 @@ impl Record {
     ///
     /// **Formula:** [`film::need_ml`]. **Units:** mL. **Source:** as there.
     pub fn need_ml(&self) -> f64 {
-        self.aim().map_or(0.0, |b| film::need_ml(b.area_m2, self.wet_aim_um(), b.transfer_pct))
+        let least_ml_m2 = self.least_ml_m2(self.thinner_pct()).unwrap_or(0.0);
+        self.aim().map_or(0.0, |b| film::need_ml(b.area_m2, self.wet_aim_um(), b.transfer_pct).max(b.area_m2 * least_ml_m2))
     }
 
     /// What the sprayer delivers in a minute: the last timed catch of both streams, else as planned.

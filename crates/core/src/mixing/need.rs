@@ -146,11 +146,13 @@ pub struct CoatNeed {
     pub transfer_pct: f64,
     /// Volume solids of the finished paint.
     pub solids_pct: f64,
+    /// The least for a square metre, where the sheet states the most area of a litre.
+    pub least_ml_m2: Option<f64>,
 }
 
 /// Finished paint for a coat, with the interval of its area and the sum.
 ///
-/// **Formula:** `area × (WFT + profile/VS) / TE × learned + hose + heel`, all by `(1 + extra)`.
+/// **Formula:** `max(area × (WFT + profile/VS) / TE × learned, area × least) + hose + heel`, all by `(1 + extra)`.
 /// **Errors:** a refusal naming the field that is outside its limit.
 /// **Units:** m², µm, per cent, mm, mL. **Source:** arithmetic; hose, heel and profile are common practice in the trade.
 pub fn need(coat: &CoatNeed, more: &Allowances, learned: Option<Learned>, prefs: Prefs) -> Result<(Measured, Working), Refusal> {
@@ -187,6 +189,13 @@ pub fn need(coat: &CoatNeed, more: &Allowances, learned: Option<Learned>, prefs:
     if let (true, Some(known)) = (more.by_learned, learned) {
         need = need.map(|ml| ml * known.factor);
         w.line("As such coats took", known.words(), need.value, QuantityKind::Volume, prefs);
+    }
+    if let Some(least) =
+        coat.least_ml_m2.map(|ml_m2| coat.area_m2.map(|m2| m2 * ml_m2)).filter(|least| is_over(least.value, need.value))
+    {
+        need = least;
+        let figures = format!("the sheet's most area of a litre, on {}", say(coat.area_m2.value, QuantityKind::Area));
+        w.line("At the least", figures, need.value, QuantityKind::Volume, prefs);
     }
     let mut stays = 0.0;
     if let (Some(bore), Some(length)) = (more.hose_bore_mm, more.hose_length_mm) {

@@ -179,7 +179,8 @@ impl QuantityKind {
 }
 
 /// Units offered beside a field, by the end of its name; longer ends first. All of them are read wherever they are typed.
-pub const CHIPS: [(&str, &[&str]); 24] = [
+pub const CHIPS: [(&str, &[&str]); 25] = [
+    ("_m2_l", &["m²/L", "ft²/gal"]),
     ("_minor_l", &["/L", "/gal", "/qt"]),
     ("nozzle_mm", &["mm", "in"]),
     ("spare_mm", &["mm", "in"]),

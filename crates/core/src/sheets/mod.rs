@@ -244,6 +244,9 @@ pub struct Sheet {
     /// release films.
     #[serde(default)]
     pub film_proof: Option<FilmProof>,
+    /// The most area that a litre of base and hardener may go on, thinner not counted.
+    #[serde(default)]
+    pub area_max_m2_l: Option<f64>,
     /// Coldest air, surface and material.
     pub temp_min_c: f64,
     /// Hottest air, surface and material.

@@ -147,6 +147,7 @@ impl Sheet {
         limits::FILM.check_optional("profile_max_um", self.profile_max_um, prefs)?;
         pair("profile_max_um", self.profile_min_um, self.profile_max_um, "The most profile is less than the least.")?;
         limits::AREA.check_optional("mock_up_over_m2", self.mock_up_over_m2, prefs)?;
+        limits::COVERAGE.check_optional("area_max_m2_l", self.area_max_m2_l, prefs)?;
         for (field, c) in [
             ("store_min_c", self.store_min_c),
             ("store_max_c", self.store_max_c),

@@ -83,8 +83,13 @@ fn an_over_pour_has_an_exact_and_a_least_way_back() {
 /// 12 m² at 100 µm wet, 60 % stays: 2,000 mL from the gun.
 #[test]
 fn the_need_by_its_parts() {
-    let coat =
-        CoatNeed { area_m2: Measured { lo: 10.8, value: 12.0, hi: 13.2 }, wet_um: 100.0, transfer_pct: 60.0, solids_pct: 50.0 };
+    let coat = CoatNeed {
+        area_m2: Measured { lo: 10.8, value: 12.0, hi: 13.2 },
+        wet_um: 100.0,
+        transfer_pct: 60.0,
+        solids_pct: 50.0,
+        least_ml_m2: None,
+    };
     let by = |more: Allowances, learned| need(&coat, &more, learned, Prefs::METRIC).expect("a need").0;
     near(by(Allowances::default(), None).value, 2000.0, 1e-9);
     near(by(Allowances::default(), None).hi, 2200.0, 1e-9);
@@ -102,6 +107,10 @@ fn the_need_by_its_parts() {
     let learned = Some(Learned { factor: 1.08, least: 1.02, most: 1.14, coats: 3 });
     near(by(Allowances::default(), learned).value, 2000.0, 1e-9);
     near(by(Allowances { by_learned: true, ..Allowances::default() }, learned).value, 2160.0, 1e-9);
+    // At most 5 m² a litre of finished paint: 200 mL a square metre and 2,400 in all; at most 6.25 asks less than the film does.
+    let spread = |ml_m2| need(&CoatNeed { least_ml_m2: Some(ml_m2), ..coat }, &hose, None, Prefs::METRIC).expect("a need").0;
+    near(spread(200.0).value, 3000.0, 0.5);
+    near(spread(160.0).value, 2600.0, 0.5);
     let bad = need(&coat, &Allowances { hose_bore_mm: Some(0.0), ..Allowances::default() }, None, Prefs::METRIC);
     assert_eq!(bad.unwrap_err().field.as_deref(), Some("hose_bore_mm"));
 }

@@ -130,6 +130,7 @@ export function SprayStation({ view }: StationProps<"spray">) {
         {seen.total && <Level level={{ ...seen.total, advice: seen.advice }} size="big" />}
         {seen.this_pass && spray.passes.length > 1 && <Level level={seen.this_pass} />}
         {seen.dry && <Level level={seen.dry} />}
+        {spray.covered && <Level level={spray.covered} />}
         {spray.passes.length > 0 && <Passes view={view} zone={me?.zone ?? "UTC"} />}
         <WorkingSheet working={seen.working} />
       </div>

@@ -5,6 +5,7 @@
 //! say of it; [`registry`] is the only list of them.
 
 mod conditions;
+mod coverage;
 mod film;
 mod guards;
 mod induction;

@@ -1,7 +1,7 @@
 //! The one list of gates, in the order they are asked. A new gate is a file beside this one, and a line here: it gives the gate its
 //! name on the wire and its place.
 
-use super::{Gate, conditions, film, guards, induction, life, lists, lots, ratio, recoat, thinner};
+use super::{Gate, conditions, coverage, film, guards, induction, life, lists, lots, ratio, recoat, thinner};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -38,6 +38,8 @@ gates! {
     Recoat = recoat,
     /// Film at the end.
     Film = film,
+    /// The most area of a litre, by use.
+    Coverage = coverage,
     /// Ratio as weighed, or as caught.
     Ratio = ratio,
     /// Thinner in a pot.

@@ -288,6 +288,8 @@ impl<'a> Wants<'a> {
             self.add(Waits::Person, self.now, 6, Tone::Watch, "Answer the deviations", format!("{open} open before signing"));
         } else if let Some(hold) = self.hold(|h| h.gate == GateName::Film) {
             self.add(Waits::Person, self.now, 5, Tone::Watch, "Prove the film", hold.text.clone());
+        } else if let Some(hold) = self.hold(|h| h.gate == GateName::Coverage) {
+            self.add(Waits::Person, self.now, 2, Tone::Watch, "Put more on", hold.text.clone());
         } else {
             self.add(Waits::Chore, self.now, 6, Tone::Calm, "Sign the work", "every pot is closed");
         }

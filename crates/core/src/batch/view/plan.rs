@@ -261,7 +261,9 @@ fn film_words(case: &Case<'_>, prefs: Prefs) -> String {
     } else {
         String::new()
     };
-    format!("{} wet{dries}{over}", say(wet_um))
+    let most = aim.sheet.area_max_m2_l;
+    let most = most.map_or(String::new(), |m2_l| format!("; at most {}", show(m2_l, QuantityKind::AreaPerVolume, prefs).text));
+    format!("{} wet{dries}{over}{most}", say(wet_um))
 }
 
 fn mixing_need(case: &Case<'_>) -> Measured {

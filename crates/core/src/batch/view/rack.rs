@@ -40,7 +40,7 @@ pub struct PotView {
     pub vessel: Vessel,
     /// Minutes-short: the large figure counts seconds.
     pub in_seconds: bool,
-    /// A line more: when new paint arrives, when to stir again.
+    /// A line in place of what is left: when new paint arrives, the most area it may go on.
     pub note: Option<String>,
 }
 
@@ -101,6 +101,7 @@ fn pot(batch: Uuid, case: &Case<'_>, charge: &Charge, now: Timestamp, prefs: Pre
     let state = clock.map_or(if hardened { PotState::Filling } else { PotState::Open }, |c| c.state);
     let mixed = case.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
     let left = case.left_ml(charge);
+    let for_at_most = case.for_at_most_m2(charge, left).filter(|_| left > 0.0);
     let until = |at: Timestamp| at.duration_since(now).as_secs_f64();
     let counts_s = clock.map(|c| match (c.state, c.induction_ends) {
         (PotState::Inducting, Some(end)) => until(end),
@@ -129,6 +130,6 @@ fn pot(batch: Uuid, case: &Case<'_>, charge: &Charge, now: Timestamp, prefs: Pre
         sprayed: charge.started.is_some(),
         vessel: Vessel::Pot,
         in_seconds: clock.is_some_and(|c| c.age_per_s * super::mix::MINUTES_SHORT_S > 1.0),
-        note: None,
+        note: for_at_most.map(|m2| format!("at most {}", show(m2, QuantityKind::Area, prefs).text)),
     }
 }

@@ -11,7 +11,7 @@ use crate::film::{dry_of_wet_um, less};
 use crate::pot_life::PotState;
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::sheets::FilmProof;
-use crate::verdict::{Level, Measured, Tolerance, Verdict};
+use crate::verdict::{Level, Measured, Tolerance, Verdict, is_under};
 use crate::worded::Worded;
 use crate::working::Working;
 use jiff::Timestamp;
@@ -104,6 +104,9 @@ pub struct SprayView {
     /// The step the next pass is of, as far as the sheet counts passes.
     #[serde(default)]
     pub step_at_hand: Option<String>,
+    /// What is on so far of the least the sheet wants, where it states the most area of a litre.
+    #[serde(default)]
+    pub covered: Option<Level>,
     /// The paint of a pass may be said by how long the trigger was pulled: the flow is planned.
     #[serde(default)]
     pub by_time: bool,
@@ -172,6 +175,7 @@ pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayVi
         looked: case.film_looks.last().map(|l| l.it.good),
         steps: case.aim().into_iter().flat_map(|aim| &aim.sheet.steps).map(|s| s.name.clone()).collect(),
         step_at_hand: step_at_hand(case),
+        covered: covered(case, prefs),
         by_time: case.plan_mix.is_some(),
         asks_zone: case.zones().len() > 1,
     }
@@ -192,6 +196,22 @@ fn step_at_hand(case: &Case<'_>) -> Option<String> {
     let full = steps.get(at)?.passes_count.is_some_and(|n| on as f64 >= n * zones as f64);
     let next = if full { at + 1 } else { at };
     steps.get(next).or(steps.last()).map(|s| s.name.clone())
+}
+
+/// What is on of what must be, on the zones that were reached.
+fn covered(case: &Case<'_>, prefs: Prefs) -> Option<Level> {
+    let so_far = case.on_so_far(prefs)?;
+    let (on, least) = (so_far.on_ml, so_far.least_ml);
+    let say = |ml| show(ml, QuantityKind::Volume, prefs).text;
+    let area = show(so_far.reached_m2, QuantityKind::Area, prefs).text;
+    let level =
+        Level::draw("On, of the least", Measured::pm(on, 0.0), Tolerance::at_least(least), least, QuantityKind::Volume, prefs);
+    Some(if is_under(on, least) {
+        let advice = format!("{} is on {area}, at least {} must be: {} more", say(on), say(least), say(least - on));
+        level.under_way("not yet").advise(advice)
+    } else {
+        level.advise(format!("{} is on {area}, at least {} must be", say(on), say(least)))
+    })
 }
 
 fn advice(total: Measured, min: f64, max: f64, prefs: Prefs) -> String {

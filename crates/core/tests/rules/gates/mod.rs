@@ -1,6 +1,7 @@
 //! Gates: none is passed by absence, a release covers what it named, nothing gets younger, what goes bad under way is judged.
 
 mod births;
+mod coverage;
 mod film;
 mod proofs;
 mod ratio;
@@ -153,6 +154,7 @@ fn the_table_of_gates() {
             GateName::Lists => (1, vec![Combine, Spray], false, "combined-not-ready"),
             GateName::Recoat => (1, vec![Spray], false, on_hold),
             GateName::Film => (5, vec![Spray, Sign], false, on_hold),
+            GateName::Coverage => (5, vec![Sign], false, on_hold),
             GateName::Ratio => (4, vec![Spray], true, on_hold),
             GateName::Thinner => (2, vec![Spray], true, on_hold),
             GateName::Life => (5, vec![Fill, Spray], true, on_hold),

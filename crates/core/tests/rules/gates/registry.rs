@@ -56,7 +56,15 @@ fn what_stands_under_the_float() {
     let record = book.record();
     let case = Case::alone(&record);
     let line = |gate, trouble, item| found(gate, trouble, item).line(&case, book.now, Prefs::METRIC);
-    for gate in [GateName::Guards, GateName::Film, GateName::Ratio, GateName::Thinner, GateName::Life, GateName::Induction] {
+    for gate in [
+        GateName::Guards,
+        GateName::Film,
+        GateName::Coverage,
+        GateName::Ratio,
+        GateName::Thinner,
+        GateName::Life,
+        GateName::Induction,
+    ] {
         assert_eq!(line(gate, "over", None), None, "{gate:?}");
     }
     assert_eq!(line(GateName::Lots, "no-certificate", Some("no-certificate P-2204")).as_deref(), Some("no certificate P-2204"));
@@ -73,7 +81,15 @@ fn what_hands_next_say_of_a_hold() {
     assert_eq!(next(GateName::Conditions, "old-reading"), Some("Read the conditions again"));
     assert_eq!(next(GateName::Lists, "not-done"), Some("Make it ready"));
     assert_eq!(next(GateName::Lots, "expired"), Some("Look at the lot"));
-    for gate in [GateName::Guards, GateName::Recoat, GateName::Film, GateName::Ratio, GateName::Thinner, GateName::Life] {
+    for gate in [
+        GateName::Guards,
+        GateName::Recoat,
+        GateName::Film,
+        GateName::Coverage,
+        GateName::Ratio,
+        GateName::Thinner,
+        GateName::Life,
+    ] {
         assert_eq!(next(gate, "over"), None, "{gate:?}");
     }
 }
