@@ -2787,6 +2787,7 @@ export interface components {
             at: string;
             dose?: components["schemas"]["Shown"] | null;
             into: string;
+            matching?: components["schemas"]["Shown"] | null;
         };
         /** @description A field that is filled. */
         Filled: {

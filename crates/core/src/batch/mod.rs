@@ -13,6 +13,7 @@ pub mod check;
 mod coverage;
 pub mod deviations;
 pub mod document;
+mod doses;
 pub mod entries;
 pub mod film_zones;
 pub mod fold;

@@ -24,18 +24,22 @@ pub fn kit_off(sheet: &Sheet) -> Option<f64> {
     Some(kit.hardener_g / kit.base_g / h.b_per_a - 1.0)
 }
 
-/// Two doses of an additive further apart than this step the shade, as a part of the one before; from memory.
+/// Two doses of an additive further apart than this step the shade, as a part of the first; from memory.
 const DOSE_STEP: f64 = 0.05;
 
-/// An additive's dose in the last fill against the one before it.
+/// What a fill holds of additives against the first fill of its coat.
 ///
-/// **Rule:** the dose of each fill, in grams a litre, matches the one before, so that the shade does not step. **Units:** g/L.
-/// **Source:** common practice in the trade; how near is alike, from memory.
-pub fn dose_step(before_g_l: f64, now_g_l: f64, prefs: Prefs) -> Option<Judgement> {
-    let off = now_g_l / before_g_l - 1.0;
-    (before_g_l > 0.0 && is_over(off.abs(), DOSE_STEP)).then(|| {
-        let say = |g_l: f64| show(g_l, QuantityKind::MassPerVolume, prefs).text;
-        let text = format!("This fill is dosed {}, the one before {}: the shade will step.", say(now_g_l), say(before_g_l));
+/// **Rule:** every fill holds as much in a litre as the first, so that the shade does not step; none where the first held some is a
+/// step as well, and some where it held none. **Units:** g/L. **Source:** common practice in the trade; how near is alike, from
+/// memory.
+pub fn dose_step(first_g_l: f64, now_g_l: f64, prefs: Prefs) -> Option<Judgement> {
+    is_over((now_g_l - first_g_l).abs(), DOSE_STEP * first_g_l).then(|| {
+        let say = |g_l: f64| if g_l > 0.0 { show(g_l, QuantityKind::MassPerVolume, prefs).text } else { "nothing".into() };
+        let text = format!(
+            "This fill holds {} of additive, the first of the coat {}: the shade will step.",
+            say(now_g_l),
+            say(first_g_l)
+        );
         Judgement { code: "dose-steps".into(), text, stop: false }
     })
 }

@@ -10,6 +10,7 @@ mod circles;
 mod coats;
 mod delivery;
 mod deviations;
+mod doses;
 mod gates;
 mod hands_next;
 mod judgements;

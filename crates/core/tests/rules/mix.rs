@@ -352,22 +352,6 @@ fn whether_a_pour_is_done_is_one_rule() {
 }
 
 #[test]
-fn a_dose_another_than_the_one_before_is_named() {
-    let pearl = change(json!({ "additives": [{ "name": "Pearl", "dose_g_l": 10.0 }] }));
-    let mut book = Book::begun(pearl);
-    book.ready();
-    book.mixed(328.0);
-    let fill = |g: f64| json!({ "charge": POT, "into": "gun_cup", "fill_ml": 400.0, "dose_g": g });
-    let said = |book: &Book| seen(book).mix.pots[0].judgements.iter().any(|j| j.code == "dose-steps");
-    book.pass(25.0).write(EntryKind::Fill, fill(4.0)).unwrap();
-    assert!(!said(&book));
-    book.write(EntryKind::Fill, fill(4.2)).unwrap();
-    assert!(!said(&book), "five in a hundred is alike");
-    book.write(EntryKind::Fill, fill(4.5)).unwrap();
-    assert!(said(&book));
-}
-
-#[test]
 fn a_kit_off_the_stated_ratio_is_named() {
     let named = |hardener_g: f64| {
         let mut book = Book::begun(change(json!({ "kit_base_g": 1900.0, "kit_hardener_g": hardener_g })));

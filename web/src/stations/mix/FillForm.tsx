@@ -23,6 +23,11 @@ export function FillForm({ view, pot }: PotProps) {
       f.fill_ml.trim() ? { ...f, charge: pot.id, dose_g: f.dose_g.trim() ? f.dose_g : null } : null,
   });
   const f = { of: entry };
+  // What this fill would be, once an amount is typed.
+  const would = entry.view?.mix?.pots.find((p) => p.id === pot.id);
+  const fill = would?.fills[0];
+  const matches = fill ? fill.matching?.text : pot.dose_for_litre?.text;
+  const said = fill ? would.judgements.filter((j) => ["dose-steps", "straining"].includes(j.code)) : [];
   return (
     <form style={{ display: "grid", gap: 8 }} onSubmit={entry.submit}>
       <div className="fields">
@@ -32,7 +37,7 @@ export function FillForm({ view, pot }: PotProps) {
           {...f}
           name="dose_g"
           label="Additive into it"
-          hint={pot.dose_for_litre ? `${pot.dose_for_litre.text} matches` : " "}
+          hint={matches ? `${matches} matches` : " "}
         />
       </div>
       <div className="actions">
@@ -51,6 +56,11 @@ export function FillForm({ view, pot }: PotProps) {
         />
         {entry.stray && <span className="refusal">{entry.stray}</span>}
       </div>
+      {said.map((j) => (
+        <p key={j.code} className="word-tell" role="status">
+          {j.text}
+        </p>
+      ))}
     </form>
   );
 }

@@ -56,10 +56,15 @@ export function PotWork({ view, pot }: PotProps) {
         </table>
         {pot.dose_for_litre && (
           <p>
-            The matching dose is <b className="mono">{pot.dose_for_litre.text}</b>: keep it, and the shade
-            does not step.
+            The dose is <b className="mono">{pot.dose_for_litre.text}</b>: keep it from fill to fill, and the
+            shade does not step.
           </p>
         )}
+        {pot.judgements.map((j) => (
+          <p key={j.code} className={j.stop ? "word-out" : "word-tell"}>
+            {j.text}
+          </p>
+        ))}
       </div>
     </>
   );

@@ -84,7 +84,7 @@ pub struct MixPot {
     pub left_ml: f64,
     /// What went to the gun, newest first.
     pub fills: Vec<FillView>,
-    /// The dose that matches the last one, for a litre.
+    /// The dose that matches the coat's first fill, for a litre; before that the sheet's.
     pub dose_for_litre: Option<Shown>,
     /// When it is to be stirred again, in words.
     pub stir_again: Option<String>,
@@ -122,6 +122,9 @@ pub struct FillView {
     pub into: String,
     pub amount: Shown,
     pub dose: Option<Shown>,
+    /// What would have matched the coat's first fill.
+    #[serde(default)]
+    pub matching: Option<Shown>,
 }
 
 /// The Mix station.

@@ -65,8 +65,8 @@ pub(super) fn pot(
         rescues: rescue_views(case, sheet, charge, &plan, now, prefs),
         left: show(case.left_ml(charge), QuantityKind::Volume, prefs),
         left_ml: case.left_ml(charge),
-        fills: charge.fills.iter().rev().map(|f| fill(f, prefs)).collect(),
-        dose_for_litre: matching_g_l(charge).map(|g_l| show(g_l, QuantityKind::MassPerVolume, prefs)),
+        fills: charge.fills.iter().rev().map(|f| fill(case, charge, f, prefs)).collect(),
+        dose_for_litre: case.matching_dose_g_l(charge).map(|g_l| show(g_l, QuantityKind::MassPerVolume, prefs)),
         stir_again: stir_again(sheet, charge, now),
         thicker: thicker(case, charge, now),
         whole_can: hand.zip(sheet.kit()).and_then(|((c, _), kit)| match c {
@@ -138,17 +138,19 @@ fn judgements(
     };
     past_rescue(sheet, charge, case, now)
         .into_iter()
-        .chain(dose_steps(charge, prefs))
+        .chain(case.judged_fill(charge, prefs))
         .chain(mixing::judgements(&mixed, prefs))
         .collect()
 }
 
-fn fill(f: &Stamped<Fill>, prefs: Prefs) -> FillView {
+fn fill(case: &Case<'_>, charge: &Charge, f: &Stamped<Fill>, prefs: Prefs) -> FillView {
+    let matching = case.matching_dose_g_l(charge).map(|g_l| g_l * f.it.fill_ml / 1000.0);
     FillView {
         at: f.at,
         into: f.it.into.word().into(),
         amount: show(f.it.fill_ml, QuantityKind::Volume, prefs),
         dose: f.it.dose_g.map(|g| show(g, QuantityKind::Mass, prefs)),
+        matching: matching.map(|g| show(g, QuantityKind::Mass, prefs)),
     }
 }
 
@@ -235,13 +237,6 @@ fn rescue_working(sheet: &Sheet, weighed: &[mixing::Weighed], r: &mixing::Rescue
     w
 }
 
-/// The last dose against the one before it.
-fn dose_steps(charge: &Charge, prefs: Prefs) -> Option<Judgement> {
-    let mut doses = charge.fills.iter().rev().filter_map(|f| f.it.dose_g.map(|g| g / f.it.fill_ml * 1000.0));
-    let (now, before) = (doses.next()?, doses.next()?);
-    mixing::dose_step(before, now, prefs)
-}
-
 /// Out of its ratio and past its induction: nothing brings it back.
 fn past_rescue(sheet: &Sheet, charge: &Charge, case: &Case<'_>, now: Timestamp) -> Option<Judgement> {
     let said = mixing::said(sheet, mixing::b_per_a(&charge.weighed())?)?;
@@ -251,11 +246,6 @@ fn past_rescue(sheet: &Sheet, charge: &Charge, case: &Case<'_>, now: Timestamp) 
         text: "It is out of its ratio and its induction is over: nothing brings it back. Discard it, and mix another.".into(),
         stop: true,
     })
-}
-
-/// The dose of the last fill that had one, for a litre: the next one is matched to it, so that shade does not step.
-fn matching_g_l(charge: &Charge) -> Option<f64> {
-    charge.fills.iter().rev().find_map(|f| f.it.dose_g.map(|g| g / f.it.fill_ml * 1000.0))
 }
 
 fn stir_again(sheet: &Sheet, charge: &Charge, now: Timestamp) -> Option<String> {

@@ -1,0 +1,82 @@
+//! Additives from fill to fill: every fill of a coat is dosed as its first was, or the shade steps.
+
+use super::Record;
+use super::charge::Charge;
+use super::entries::Fill;
+use super::record::Stamped;
+use crate::component::Component;
+use crate::mixing::{self, Judgement};
+use crate::quantity::{Prefs, QuantityKind, show};
+use crate::worded::VariantArray;
+
+/// What a fill holds of additives, for a litre of it.
+#[derive(Debug, Clone, Copy)]
+struct Dosed<'a> {
+    charge: &'a Charge,
+    fill: &'a Stamped<Fill>,
+    g_l: f64,
+}
+
+impl Record {
+    /// Additive that stands in a pot already, for a litre of it.
+    ///
+    /// **Formula:** `Σ additives / V`. **Units:** g, mL; g/L. **Source:** arithmetic.
+    pub fn additive_in_pot_g_l(&self, charge: &Charge) -> f64 {
+        let mixed_ml = self.aim().map_or(0.0, |aim| charge.mixed_ml(&aim.sheet));
+        let weighed = charge.weighed();
+        let in_it: f64 =
+            Component::VARIANTS.iter().filter(|c| c.additive().is_some()).map(|c| mixing::total_g(&weighed, *c)).sum();
+        if mixed_ml > 0.0 { in_it / mixed_ml * 1000.0 } else { 0.0 }
+    }
+
+    /// Every fill of the coat in time order.
+    fn dosed(&self) -> Vec<Dosed<'_>> {
+        let mut all: Vec<Dosed<'_>> = Vec::new();
+        for charge in &self.charges {
+            let in_pot = self.additive_in_pot_g_l(charge);
+            let dose = |f: &Fill| f.dose_g.unwrap_or(0.0) / f.fill_ml * 1000.0;
+            all.extend(charge.fills.iter().map(|fill| Dosed { charge, fill, g_l: in_pot + dose(&fill.it) }));
+        }
+        all.sort_by_key(|d| (d.fill.at, d.fill.seq));
+        all
+    }
+
+    /// The dose that a fill of a pot wants so that the shade does not step: what the coat's first fill held, less what is in the
+    /// pot already; before the first, what the sheet asks of all its additives together. `None` where none is asked.
+    ///
+    /// **Formula:** `first − in the pot`. **Units:** g/L. **Source:** common practice in the trade.
+    pub fn matching_dose_g_l(&self, charge: &Charge) -> Option<f64> {
+        let first = self.dosed().first().map(|d| d.g_l).filter(|g_l| *g_l > 0.0);
+        let by_sheet = || self.aim().map(|aim| aim.sheet.additives.iter().filter_map(|a| a.dose_g_l).sum::<f64>());
+        let wanted = first.or_else(by_sheet).filter(|g_l| *g_l > 0.0)?;
+        Some(wanted - self.additive_in_pot_g_l(charge)).filter(|g_l| *g_l > 0.0)
+    }
+
+    /// What is to be said of the last fill out of a pot: its dose against the coat's first, and straining.
+    ///
+    /// **Rule:** the dose of every fill matches the coat's first; the paint is strained before an additive goes in, as a strainer
+    /// would take it out. **Source:** common practice in the trade.
+    pub fn judged_fill(&self, charge: &Charge, prefs: Prefs) -> Vec<Judgement> {
+        let dosed = self.dosed();
+        let Some(last) = dosed.iter().rev().find(|d| d.charge.id == charge.id) else { return Vec::new() };
+        let first = dosed.first().filter(|first| first.fill.entry != last.fill.entry);
+        let step = first.and_then(|first| mixing::dose_step(first.g_l, last.g_l, prefs));
+        step.into_iter().chain(self.strained_out(charge, &last.fill.it, prefs)).collect()
+    }
+
+    fn strained_out(&self, charge: &Charge, fill: &Fill, prefs: Prefs) -> Option<Judgement> {
+        let sheet = &self.aim()?.sheet;
+        let strainer = sheet.strain_um?;
+        let said = |text: String| Some(Judgement { code: "straining".into(), text, stop: false });
+        let in_pot = self.additive_in_pot_g_l(charge) > 0.0;
+        if in_pot && fill.strained {
+            return said("Strained with the additive in: the strainer took some of it out. Strain before it goes in.".into());
+        }
+        let dosed_now = fill.dose_g.is_some_and(|g| g > 0.0) && !in_pot;
+        if dosed_now && !fill.strained {
+            let mesh = show(strainer, QuantityKind::Mesh, prefs).text;
+            return said(format!("The sheet wants it strained ({mesh}): strain the paint, then put the additive in."));
+        }
+        None
+    }
+}
