@@ -1978,6 +1978,7 @@ export interface components {
             hint?: string;
             /** @description Its name in the log; never changed once used. Left out, it is made from the text. */
             key?: string;
+            says?: components["schemas"]["SheetSays"] | null;
             /** @description What to do, in a few words. */
             text: string;
             /** @description What is done for it. */
@@ -1997,6 +1998,7 @@ export interface components {
             hint?: string;
             /** @description Its name in the log; never changed once used. Left out, it is made from the text. */
             key?: string;
+            says?: components["schemas"]["SheetSays"] | null;
             /** @description What to do, in a few words. */
             text: string;
             /** @description What is done for it. */
@@ -2996,7 +2998,7 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "film" | "coverage" | "ratio" | "thinner" | "life" | "induction";
+        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "rig" | "film" | "coverage" | "ratio" | "thinner" | "life" | "induction";
         /** @description What the transmitters of a rig read now. */
         GaugesView: {
             between?: components["schemas"]["Shown"] | null;
@@ -3111,7 +3113,7 @@ export interface components {
          * @description What a batch must have for an item to apply.
          * @enum {string}
          */
-        Has: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "least_rig" | "excludes";
+        Has: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes";
         /**
          * @description A hazard a person must have met with its guard before work.
          * @enum {string}
@@ -4807,6 +4809,8 @@ export interface components {
         PassRow: {
             /** Format: date-time */
             at: string;
+            /** @description It went on while the step before was wet, by the sheet's wait. */
+            early?: string | null;
             /** Format: uuid */
             entry: string;
             no: number;
@@ -6392,8 +6396,27 @@ export interface components {
             kit_hardener_g?: number | null;
             /** @description Short label for rack, floats and lists. */
             label: string;
-            /** @description The least rig the sheet asks for, in words: bores, rating, nozzle and cap. */
+            /**
+             * Format: double
+             * @description Least bore of the air hose.
+             */
+            least_air_bore_mm?: number | null;
+            /**
+             * Format: double
+             * @description Least bore of the fluid hose.
+             */
+            least_hose_bore_mm?: number | null;
+            /**
+             * Format: double
+             * @description What the vessel is rated for at the least.
+             */
+            least_rating_kpa?: number | null;
+            /** @description What else the sheet asks of the rig, in words: the cap, how it is fed. */
             least_rig?: string | null;
+            /** @description A shut-off stands in the air line. */
+            least_shut_off?: boolean;
+            /** @description Fluid and air want a regulator each. */
+            least_two_regulators?: boolean;
             /**
              * Format: double
              * @description Least margin of the surface above dew point; missing: not applicable by sheet.
@@ -6406,6 +6429,8 @@ export interface components {
             mock_up_over_m2?: number | null;
             /** @description Product name. */
             name: string;
+            /** @description No filter may stand in the gun: it would keep pearl or flake back. */
+            no_gun_filter?: boolean;
             overlap?: components["schemas"]["OverlapSchool"] | null;
             /**
              * Format: double
@@ -6680,6 +6705,11 @@ export interface components {
             written: string;
             written_by: string;
         };
+        /**
+         * @description What a sheet states that is said with an item, where it states it.
+         * @enum {string}
+         */
+        SheetSays: "stir" | "strain" | "gun_filter";
         /** @description The figures of a line, bare. */
         SheetSorts: {
             /** Format: double */
@@ -6747,14 +6777,26 @@ export interface components {
             kit_hardener_g?: number | null | string;
             /** @description Short label for rack, floats and lists. */
             label: string;
-            /** @description The least rig the sheet asks for, in words: bores, rating, nozzle and cap. */
+            /** @description Least bore of the air hose. */
+            least_air_bore_mm?: number | null | string;
+            /** @description Least bore of the fluid hose. */
+            least_hose_bore_mm?: number | null | string;
+            /** @description What the vessel is rated for at the least. */
+            least_rating_kpa?: number | null | string;
+            /** @description What else the sheet asks of the rig, in words: the cap, how it is fed. */
             least_rig?: string | null;
+            /** @description A shut-off stands in the air line. */
+            least_shut_off?: boolean;
+            /** @description Fluid and air want a regulator each. */
+            least_two_regulators?: boolean;
             /** @description Least margin of the surface above dew point; missing: not applicable by sheet. */
             margin_min_dk?: number | null | string;
             /** @description Over this area a mock-up panel is approved first. */
             mock_up_over_m2?: number | null | string;
             /** @description Product name. */
             name: string;
+            /** @description No filter may stand in the gun: it would keep pearl or flake back. */
+            no_gun_filter?: boolean;
             overlap?: components["schemas"]["OverlapSchool"] | null;
             /** @description The temperature it is stated at. */
             pot_life_at_c?: number | null | string;
@@ -6940,6 +6982,13 @@ export interface components {
             start_pot?: number | null;
             /** @description The step the next pass is of, as far as the sheet counts passes. */
             step_at_hand?: string | null;
+            /**
+             * Format: date-time
+             * @description Before that the step before is still wet, by the sheet's wait.
+             */
+            step_from?: string | null;
+            /** @description That step in words: which of its passes, at which air. */
+            step_line?: string | null;
             /** @description The steps of this coat, as its sheet names them. */
             steps?: string[];
             teeth: components["schemas"]["Tooth"][];
@@ -6988,9 +7037,14 @@ export interface components {
         /** @description What was set last for a step of the coat. */
         StepSetting: {
             atomizing?: components["schemas"]["Shown"] | null;
+            /** @description Its air is another than the sheet's. */
+            other_air?: boolean;
             /** @description Its fluid pressure is another than that of the first step: it should be the same. */
             other_fluid: boolean;
             pot?: components["schemas"]["Shown"] | null;
+            sheet_air?: components["schemas"]["Shown"] | null;
+            /** @description What else the sheet states: passes, then the wait. */
+            sheet_says?: string;
             step: string;
             word: string;
         };
@@ -7779,7 +7833,7 @@ export interface components {
              * @description What a batch must have for an item to apply.
              * @enum {string}
              */
-            value: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "least_rig" | "excludes";
+            value: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes";
             /** @description What it is called. */
             word: string;
         };

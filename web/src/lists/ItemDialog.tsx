@@ -83,6 +83,7 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
         has: form.has,
       },
       after: item?.after ?? null,
+      says: item?.says ?? null,
     });
   };
   const select = (name: "group" | "before" | "kind", label: string, options: [string, string][]) => (

@@ -116,7 +116,7 @@ export const GROUPS: Group[] = [
       figure("drum_stir_min_s", "Drum: stir at least", "gel coat"),
       figure("drum_stir_max_s", "Drum: stir at most"),
       figure("drum_rest_s", "Drum: rest"),
-      figure("tip_min_um", "Smallest nozzle", "for flake"),
+      tick("no_gun_filter", "No filter in the gun: pearl and flake stay in it"),
     ],
   },
   {
@@ -143,7 +143,19 @@ export const GROUPS: Group[] = [
     },
   },
   {
-    name: "Surface, colour, rig, price",
+    name: "The least rig",
+    fields: [
+      figure("tip_min_um", "Smallest nozzle", "for flake"),
+      figure("least_hose_bore_mm", "Fluid hose, least bore"),
+      figure("least_air_bore_mm", "Air hose, least bore"),
+      figure("least_rating_kpa", "Vessel rated at least"),
+      tick("least_two_regulators", "A regulator each for fluid and air"),
+      tick("least_shut_off", "A shut-off in the air line"),
+      words("least_rig", "And else", "the cap, how it is fed", 300),
+    ],
+  },
+  {
+    name: "Surface, colour, price",
     fields: [
       words("colour", "Colour", "of the base", 40),
       words("undercoat_colour", "Undercoat", "where the finish is see-through", 40),
@@ -153,7 +165,6 @@ export const GROUPS: Group[] = [
       words("flush_with", "Flush with", "solvent", 80),
       figure("price_minor_l", "Price", "by litre or gallon, for the cost of waste"),
       words("excludes", "Not for", "service the sheet excludes", 300),
-      words("least_rig", "Rig it needs", "hose bores, rating, nozzle and cap", 300),
     ],
   },
   {

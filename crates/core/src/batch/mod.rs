@@ -28,6 +28,7 @@ pub mod ready_lists;
 pub mod record;
 pub mod rig_proposed;
 pub mod stations;
+mod steps;
 pub mod stream;
 pub mod temperature_feed;
 pub mod view;

@@ -5,6 +5,7 @@ use super::beside::GoodSetUp;
 use super::case::Case;
 use super::record::{Record, Stamped};
 use crate::coat_system::Method;
+use crate::quantity::Prefs;
 use crate::rigs::{ChooseRig, Rig, RigKind};
 use crate::sheets::{ChargeKind, Sheet};
 use jiff::Timestamp;
@@ -70,7 +71,7 @@ pub struct RigProposed<'a> {
 
 /// The rig to open Set on.
 ///
-/// **Rule:** of those that suit the coat, the one this product was sprayed with last; else the first as they are listed. `None` once
+/// **Rule:** of those that suit the coat, and have what its sheet asks where any has, the one this product was sprayed with last; else the first as they are listed. `None` once
 /// a rig is taken, a try written without one, or the work signed. **Source:** ours.
 pub fn rig_proposed<'a>(case: &Case<'a>) -> Option<RigProposed<'a>> {
     let aim = case.record.aim()?;
@@ -78,6 +79,9 @@ pub fn rig_proposed<'a>(case: &Case<'a>) -> Option<RigProposed<'a>> {
         return None;
     }
     let fit: Vec<&RigAtHand> = case.beside.rigs_at_hand.iter().filter(|r| suits(r.rig.kind, aim.method, &aim.sheet)).collect();
+    // One that has what the sheet asks before one that is short of it.
+    let enough: Vec<&RigAtHand> = fit.iter().copied().filter(|r| r.rig.short_of(&aim.sheet, Prefs::METRIC).is_empty()).collect();
+    let fit = if enough.is_empty() { fit } else { enough };
     let used = fit.iter().filter(|r| r.last_number.is_some()).max_by_key(|r| r.last_number);
     let at_hand = *used.or(fit.first())?;
     let from = match (at_hand.last_number, fit.len()) {

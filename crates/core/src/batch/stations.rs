@@ -79,7 +79,7 @@ pub fn stations(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -
     let each = [
         ("Ready", ready(case, holds, now, prefs)),
         ("Mix", mix(case, now)),
-        ("Set", set(case, now, prefs)),
+        ("Set", set(case, holds, now, prefs)),
         ("Prove", prove(case, holds, prefs)),
         (case.put_on().station, spray(case, holds, prefs)),
         ("Close", close(case)),
@@ -157,9 +157,12 @@ fn by_hand(case: &Case<'_>) -> Option<(StationState, String)> {
     Some((StationState::NotNeeded, format!("by {}", method.word())))
 }
 
-fn set(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> (StationState, String) {
+fn set(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (StationState, String) {
     if let Some(gap) = by_hand(case) {
         return gap;
+    }
+    if let Some(hold) = holds.iter().find(|h| h.gate == GateName::Rig && h.reached && h.released.is_none()) {
+        return (StationState::Hold, hold.line(case, now, prefs).unwrap_or_default());
     }
     let Some(last) = case.tries().last() else { return (StationState::NotReached, String::new()) };
     let pressure = |kpa| show(kpa, QuantityKind::Pressure, prefs).text;

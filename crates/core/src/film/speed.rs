@@ -5,6 +5,7 @@ use crate::atomizing::classes::GunClass;
 use crate::limits;
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
+use crate::sheets::OverlapSchool;
 use crate::working::Working;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -65,21 +66,40 @@ pub struct LapStart {
     pub profile: FanProfile,
 }
 
-/// The usual figures of a class of gun: 12 in of fan; half overlap and 65 % on the part for air spray, a fifth and 80 %
-/// for flat airless fans.
+/// What is known of the laps before anything is typed.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct LapKnown {
+    /// Class of the gun.
+    pub class: Option<GunClass>,
+    /// Fan of its tip at twelve inches, as the trade names it.
+    pub tip_fan_mm: Option<f64>,
+    /// The sheet's school.
+    pub overlap: Option<OverlapSchool>,
+    /// Wet film aimed at.
+    pub wet_um: f64,
+}
+
+/// The usual figures of a class of gun: the fan of its tip, else 12 in; half overlap and 65 % on the part for air spray, a fifth and
+/// 80 % for flat airless fans. The overlap the sheet states rules over the class.
 ///
 /// **Source:** common practice in the trade; what stays on the part from memory. **Units:** texts in the reader's units.
-pub fn usual_lap(class: Option<GunClass>, flow: Option<String>, wet_um: f64, prefs: Prefs) -> LapStart {
+pub fn usual_lap(known: &LapKnown, flow: Option<String>, prefs: Prefs) -> LapStart {
     const FAN_MM: f64 = 12.0 * 25.4;
     let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
-    let flat = class.is_some_and(GunClass::is_high_pressure);
-    let (profile, transfer) = if flat { (FanProfile::Flat, 80.0) } else { (FanProfile::Fading, 65.0) };
+    let flat = known.class.is_some_and(GunClass::is_high_pressure);
+    let transfer = if flat { 80.0 } else { 65.0 };
+    let profile = match known.overlap {
+        Some(OverlapSchool::Half) => FanProfile::Fading,
+        Some(OverlapSchool::Fifth) => FanProfile::Flat,
+        None if flat => FanProfile::Flat,
+        None => FanProfile::Fading,
+    };
     LapStart {
         flow,
-        fan: say(FAN_MM, QuantityKind::Length),
+        fan: say(known.tip_fan_mm.unwrap_or(FAN_MM), QuantityKind::Length),
         overlap: say(profile.even_at_pct(), QuantityKind::Percent),
         transfer: say(transfer, QuantityKind::Percent),
-        wet: say(wet_um, QuantityKind::Film),
+        wet: say(known.wet_um, QuantityKind::Film),
         profile,
     }
 }

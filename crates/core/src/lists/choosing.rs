@@ -36,6 +36,7 @@ impl Choosing<'_> {
             Has::Certificate => sheet.certificate_needed,
             Has::Strain => sheet.strain_um.is_some(),
             Has::GunFilter => sheet.gun_filter_um.is_some(),
+            Has::NoGunFilter => sheet.no_gun_filter,
             Has::LeastRig => sheet.least_rig.is_some(),
             Has::Excludes => sheet.excludes.is_some(),
         }

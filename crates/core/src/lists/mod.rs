@@ -11,7 +11,8 @@ pub use state::{Did, ItemNow, ItemState, Tick, profile};
 
 use crate::coat_system::Method;
 use crate::component::Component;
-use crate::sheets::Hazard;
+use crate::quantity::{Prefs, QuantityKind, show};
+use crate::sheets::{Hazard, Sheet};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -203,6 +204,9 @@ pub enum Has {
     /// The sheet states a gun filter.
     #[strum(serialize = "the sheet states a gun filter")]
     GunFilter,
+    /// The sheet wants no filter in the gun.
+    #[strum(serialize = "the sheet wants no gun filter")]
+    NoGunFilter,
     /// The sheet states a least rig.
     #[strum(serialize = "the sheet states the rig it needs")]
     LeastRig,
@@ -212,6 +216,34 @@ pub enum Has {
 }
 
 impl Worded for Has {}
+
+impl ChecklistItem {
+    /// How it is done, with what the sheet states of it, as its reader reads figures.
+    pub fn hint_by(&self, sheet: &Sheet, prefs: Prefs) -> String {
+        let mesh = |um: f64| show(um, QuantityKind::Mesh, prefs).text;
+        let said = self.says.and_then(|says| match says {
+            SheetSays::Stir => sheet.stir.map(|stir| stir.word().to_string()),
+            SheetSays::Strain => sheet.strain_um.map(mesh),
+            SheetSays::GunFilter => sheet.gun_filter_um.map(mesh),
+        });
+        match said {
+            Some(said) => format!("{} By the sheet: {said}.", self.hint).trim().to_string(),
+            None => self.hint.clone(),
+        }
+    }
+}
+
+/// What a sheet states that is said with an item, where it states it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SheetSays {
+    /// How it is stirred.
+    Stir,
+    /// The mesh it is strained through.
+    Strain,
+    /// The mesh of the filter in the gun.
+    GunFilter,
+}
 
 /// When an item applies: any of each list that is not empty, and all of `has`.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -252,6 +284,9 @@ pub struct ChecklistItem {
     /// When it applies.
     #[serde(default)]
     pub when: When,
+    /// What the sheet states of it stands with the hint.
+    #[serde(default)]
+    pub says: Option<SheetSays>,
     /// Key of an item that must be done first, and whose doing anew undoes this one.
     #[serde(default)]
     pub after: Option<String>,

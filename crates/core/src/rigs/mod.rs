@@ -1,10 +1,12 @@
 //! Rigs: what stands between the supply and the nozzle, what it bears, and what is judged of it.
 
 mod gauges;
+mod least;
 pub mod pieces;
 mod points;
 
 pub use gauges::{Gauges, disagree};
+pub use least::ShortOf;
 pub use points::{Along, LinePoint, points};
 
 use crate::atomizing::air_hose::AirHose;

@@ -289,6 +289,9 @@ pub struct Sheet {
     /// Mesh of the filter in the gun.
     #[serde(default)]
     pub gun_filter_um: Option<f64>,
+    /// No filter may stand in the gun: it would keep pearl or flake back.
+    #[serde(default)]
+    pub no_gun_filter: bool,
     /// Smallest nozzle that lets the flake through.
     #[serde(default)]
     pub tip_min_um: Option<f64>,
@@ -316,9 +319,24 @@ pub struct Sheet {
     /// A lot without its certificate is held.
     #[serde(default)]
     pub certificate_needed: bool,
-    /// The least rig the sheet asks for, in words: bores, rating, nozzle and cap.
+    /// What else the sheet asks of the rig, in words: the cap, how it is fed.
     #[serde(default)]
     pub least_rig: Option<String>,
+    /// Least bore of the fluid hose.
+    #[serde(default)]
+    pub least_hose_bore_mm: Option<f64>,
+    /// Least bore of the air hose.
+    #[serde(default)]
+    pub least_air_bore_mm: Option<f64>,
+    /// What the vessel is rated for at the least.
+    #[serde(default)]
+    pub least_rating_kpa: Option<f64>,
+    /// Fluid and air want a regulator each.
+    #[serde(default)]
+    pub least_two_regulators: bool,
+    /// A shut-off stands in the air line.
+    #[serde(default)]
+    pub least_shut_off: bool,
     /// Service the sheet excludes.
     #[serde(default)]
     pub excludes: Option<String>,

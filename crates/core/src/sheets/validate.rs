@@ -117,6 +117,13 @@ impl Sheet {
         {
             limits::MESH.check_optional(field, um, prefs)?;
         }
+        if self.no_gun_filter && self.gun_filter_um.is_some() {
+            let text = "The sheet wants no filter in the gun, and states the mesh of one. Which?";
+            return Err(Refusal::bad_input("filter-or-none", "gun_filter_um", text));
+        }
+        limits::HOSE_BORE.check_optional("least_hose_bore_mm", self.least_hose_bore_mm, prefs)?;
+        limits::HOSE_BORE.check_optional("least_air_bore_mm", self.least_air_bore_mm, prefs)?;
+        limits::RATING.check_optional("least_rating_kpa", self.least_rating_kpa, prefs)?;
         for (field, kpa) in
             [("catalyst_air_min_kpa", self.catalyst_air_min_kpa), ("catalyst_air_max_kpa", self.catalyst_air_max_kpa)]
         {

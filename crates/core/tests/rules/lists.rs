@@ -53,6 +53,8 @@ fn items_follow_substrate_method_sheet_and_area() {
     assert!(!has(&brushed, "water_traps") && !has(&brushed, "masked") && has(&brushed, "sanded"));
     let single = keys(&sheet(json!({ "has_hardener": false })), None, None, 10.0);
     assert!(!has(&single, "lot_hardener") && !has(&single, "stir_hardener") && has(&single, "lot_base"));
+    let flake = keys(&sheet(json!({ "no_gun_filter": true })), None, Some(Method::Pot), 10.0);
+    assert!(has(&flake, "no_gun_filter") && !has(&steel, "no_gun_filter") && !has(&flake, "gun_filter"));
     let full = sheet(json!({
         "profile_min_um": 40.0, "mock_up_over_m2": 9.29, "drum_stir_min_s": 600.0, "drum_stir_max_s": 900.0, "drum_rest_s": 900.0,
         "stir_again_s": 1200.0, "certificate_needed": true, "least_rig": "3/8 in hose", "hazards": ["solvent"]

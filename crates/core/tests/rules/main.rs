@@ -32,6 +32,7 @@ mod set;
 mod set_by_gun;
 mod set_by_tries;
 mod sheet_form;
+mod sheet_works;
 mod shop;
 mod stations;
 mod vessels;

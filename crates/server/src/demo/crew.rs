@@ -208,7 +208,13 @@ impl<'a> Job<'a> {
     pub async fn pass(&mut self, charge: Uuid, used_ml: Option<f64>, wet_mil: f64, readings: usize) -> Result<(), Problem> {
         let zones = self.record().zones();
         let named: Vec<Uuid> = zones.iter().filter_map(|(id, _)| *id).collect();
-        self.write("pass", json!({ "charge": charge, "zones": named, "used_ml": used_ml })).await?;
+        // The step at hand, once the step before may be gone over.
+        let at_hand = self.record().step_at_hand().map(|at| (at.step.name.clone(), at.from));
+        if let Some(from) = at_hand.as_ref().and_then(|(_, from)| *from) {
+            self.at = self.at.max(from);
+        }
+        let step = at_hand.map(|(name, _)| name);
+        self.write("pass", json!({ "charge": charge, "zones": named, "used_ml": used_ml, "step": step })).await?;
         let teeth = crate::instruments::comb_um(&mut *self.tx).await?;
         for (zone, _) in zones {
             for _ in 0..readings {

@@ -23,6 +23,9 @@ pub const FLUME_MACHINE: &str = "rig/flume machine";
 /// Two pots for adhesive and activator.
 pub const COLLAR_POTS: &str = "rig/collar pots";
 
+/// A wide pot for textures.
+pub const DECK_POT: &str = "rig/deck pot";
+
 /// A gun with its own cup.
 pub const SIGN_GUN: &str = "rig/sign gun";
 
@@ -31,6 +34,7 @@ fn shelf() -> Vec<(&'static str, &'static str, Value)> {
     vec![
         ("compressor", "Shed compressor", json!({ "supply_kpa": "90 psi", "compressor_nl_min": "22 scfm" })),
         ("regulators", "Bench pair", json!({ "two_regulators": true })),
+        ("regulators", "Deck pair", json!({ "two_regulators": true })),
         ("regulators", "Collar pair", json!({ "two_regulators": true })),
         (
             "vessel",
@@ -56,6 +60,15 @@ fn shelf() -> Vec<(&'static str, &'static str, Value)> {
         ("nozzle", "Bench 1.8", json!({ "nozzle_mm": 1.8, "spare_mm": [1.2, 1.4, 2.2] })),
         ("nozzle", "Collar 2.2", json!({ "nozzle_mm": 2.2 })),
         ("tip", "Flume 521", json!({ "tip_code": "521" })),
+        (
+            "vessel",
+            "Deck pot, ten litres",
+            json!({ "rating_kpa": "80 psi", "relief_kpa": "80 psi", "fill_ml": "8 L", "vent_valve": true }),
+        ),
+        ("fluid_hose", "Deck hose", json!({ "hose_bore_mm": "1/2 in", "hose_length_mm": "15 ft" })),
+        ("gun", "Deck gun", json!({ "class": "texture", "air_nl_min": "9 scfm" })),
+        ("nozzle", "Deck 3.0", json!({ "nozzle_mm": 3.0, "spare_mm": [2.5, 4.0] })),
+        ("air_hose", "Deck air", json!({ "air_bore_mm": "5/16 in", "air_length_mm": "20 ft" })),
         ("air_hose", "Bench air", json!({ "air_bore_mm": "5/16 in", "air_length_mm": "25 ft" })),
         ("air_hose", "Flume air", json!({ "air_bore_mm": "1/4 in", "air_length_mm": "30 ft" })),
         ("air_hose", "Collar air", json!({ "air_bore_mm": "5/16 in", "air_length_mm": "20 ft" })),
@@ -63,7 +76,7 @@ fn shelf() -> Vec<(&'static str, &'static str, Value)> {
 }
 
 /// Key, name, kind, lift, and the names of its pieces.
-fn built() -> [(&'static str, Value, &'static [&'static str]); 4] {
+fn built() -> [(&'static str, Value, &'static [&'static str]); 5] {
     [
         (
             SIGN_GUN,
@@ -92,6 +105,11 @@ fn built() -> [(&'static str, Value, &'static [&'static str]); 4] {
                 "Collar 2.2",
                 "Collar air",
             ],
+        ),
+        (
+            DECK_POT,
+            json!({ "name": "Deck texture pot", "kind": "pot", "lift_mm": "300 mm" }),
+            &["Shed compressor", "Deck pair", "Deck pot, ten litres", "Deck hose", "Deck gun", "Deck 3.0", "Deck air"],
         ),
     ]
 }

@@ -52,7 +52,7 @@ fn primer() -> Value {
             { "at_c": 32.2, "pot_life_s": "2 h", "recoat_min_s": "4 h", "recoat_max_s": "3 d" }
         ],
         "colour": "grey", "stir": "paddle", "strain_um": 250, "profile_min_um": 40, "profile_max_um": 75,
-        "certificate_needed": true, "least_rig": "Hose 3/8 in, tank rated 80 psi, regulator and shut-off on air and fluid",
+        "certificate_needed": true, "least_hose_bore_mm": "3/8 in", "least_rating_kpa": "80 psi", "least_two_regulators": true,
         "excludes": "Standing hot water", "flush_with": "epoxy thinner", "pot_life_mass_g": 4000, "shelf_life_days": 365,
         "store_min_c": 5, "store_max_c": 30,
         "stream": "industrial", "hazards": ["solvent", "pressure_vessel"]
@@ -139,7 +139,7 @@ fn texture() -> Value {
             { "name": "ground", "atomizing_kpa": "40 psi", "passes_count": 1, "wait_s": "1 h" },
             { "name": "pattern", "atomizing_kpa": "35 psi", "passes_count": 1 }
         ],
-        "stir": "paddle", "stir_again_s": "20 min", "tip_min_um": 2500, "least_rig": "Bottom-fed pot, hose 1/2 in, nozzle 2.5 mm",
+        "stir": "paddle", "stir_again_s": "20 min", "tip_min_um": 2500, "least_hose_bore_mm": "1/2 in", "least_rig": "A pot that feeds from its bottom",
         "flush_with": "water", "stream": "general_pot", "hazards": ["pressure_vessel"]
     })
 }

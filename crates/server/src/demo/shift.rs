@@ -1,7 +1,7 @@
 //! The rest of today's shift, one batch of every kind of work: a gun cup, a gel coat, ready to use, by brush, and one that is held.
 
 use super::crew::{Crew, Job, id};
-use super::rigs::{BUOY_POT, FLUME_MACHINE, SIGN_GUN};
+use super::rigs::{DECK_POT, FLUME_MACHINE, SIGN_GUN};
 use super::scenario::{PRIMER_GUARDS, read};
 use super::sheets::{GEL_COAT, PRIMER, TEXTURE, WATERBORNE};
 use crate::problem::Problem;
@@ -113,7 +113,7 @@ async fn ready_to_use(crew: &Crew<'_>, name: &str, [at, lately]: [Timestamp; 2])
     let mut deck = Job::begin(crew, name, at, wanted.said()).await?;
     deck.wait(5.0).ready(INDOORS, &["pressure_vessel"], &["X-0030"]).await?;
     let pot = deck.wait(4.0).mix("pot", 5000.0, ["X-0030", "", ""], 0.0).await?;
-    deck.write("choose_rig", json!({ "rig": id(BUOY_POT) })).await?;
+    deck.write("choose_rig", json!({ "rig": id(DECK_POT) })).await?;
     deck.wait(3.0).write("set_up", json!({ "pot_kpa": "12 psi", "atomizing_kpa": "40 psi", "stream_mm": "7 in" })).await?;
     deck.wait(3.0).prepare(INDOORS).await?;
     deck.wait(2.0).write("start_spraying", json!({ "charge": pot })).await?;

@@ -20,7 +20,10 @@ export function Passes({ view, zone }: StationProps<"spray"> & { zone: string })
               <td className="nowrap">
                 <b>{p.no}</b> · {shopTime(p.at, zone, view.as_of)} · pot {p.pot}
               </td>
-              <td>{[p.zones.join(", ") || "whole part", p.step, p.way].filter(Boolean).join(", ")}</td>
+              <td>
+                {[p.zones.join(", ") || "whole part", p.step, p.way].filter(Boolean).join(", ")}
+                {p.early && <span className="word-tell"> · {p.early}</span>}
+              </td>
               <td className="num">{p.used?.text ?? "–"}</td>
               <td className="num">{p.wet?.text ?? "–"}</td>
             </tr>

@@ -81,7 +81,14 @@ export function SprayStation({ view }: StationProps<"spray">) {
           </p>
         )}
         {spray.charge && (
-          <StampPass view={view} charge={spray.charge} zone={zone} since={since} combing={combing} />
+          <StampPass
+            view={view}
+            charge={spray.charge}
+            zone={zone}
+            since={since}
+            elapsed={elapsed}
+            combing={combing}
+          />
         )}
         {spray.passes.length > 0 &&
           (spray.proof === "look" ? (

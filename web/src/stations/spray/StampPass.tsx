@@ -18,11 +18,13 @@ type Props = StationProps<"spray"> & {
   zone: string | null;
   /** Seconds since the last pass. */
   since: number | null;
+  /** Seconds since the view was read. */
+  elapsed: number;
   /** A comb reading is in hand: then its button is the one to press. */
   combing: boolean;
 };
 
-export function StampPass({ view, charge, zone, since, combing }: Props) {
+export function StampPass({ view, charge, zone, since, elapsed, combing }: Props) {
   const words = useWords();
   const spray = view.spray;
   const entry = useEntryForm(view.id, "pass", EMPTY, {
@@ -46,6 +48,8 @@ export function StampPass({ view, charge, zone, since, combing }: Props) {
   useStamp(() => void entry.take());
   useAwake(true);
   const f = { of: entry };
+  const from = spray.step_from ? new Date(spray.step_from).getTime() - new Date(view.as_of).getTime() : 0;
+  const wait = from / 1000 - elapsed;
   const steps = spray.steps ?? [];
   const fields = 2 + Number(spray.by_time ?? false) + Number(steps.length > 0);
   return (
@@ -70,6 +74,14 @@ export function StampPass({ view, charge, zone, since, combing }: Props) {
       {entry.stray && (
         <p className="refusal" role="alert">
           {entry.stray}
+        </p>
+      )}
+      {spray.step_line && (
+        <p role="status">
+          <b>{spray.step_line}</b>
+          {spray.step_from && wait > 0 && (
+            <span className="word-tell"> · still wet by the sheet: wait {stopwatch(wait)}</span>
+          )}
         </p>
       )}
       <div className={`fields ${["", "", "", "three", "four"][fields] ?? ""}`}>

@@ -16,6 +16,7 @@ mod proof;
 mod ratio;
 mod recoat;
 mod registry;
+mod rig;
 mod thinner;
 
 pub use crate::verdict::Severity;

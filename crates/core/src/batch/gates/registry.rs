@@ -1,7 +1,7 @@
 //! The one list of gates, in the order they are asked. A new gate is a file beside this one, and a line here: it gives the gate its
 //! name on the wire and its place.
 
-use super::{Gate, conditions, coverage, film, guards, induction, life, lists, lots, ratio, recoat, thinner};
+use super::{Gate, conditions, coverage, film, guards, induction, life, lists, lots, ratio, recoat, rig, thinner};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -36,6 +36,8 @@ gates! {
     Lists = lists,
     /// Recoat window of the coat beneath.
     Recoat = recoat,
+    /// The rig, by the figures of the sheet.
+    Rig = rig,
     /// Film at the end.
     Film = film,
     /// The most area of a litre, by use.

@@ -196,7 +196,7 @@ fn in_hand(groups: &[ListGroup]) -> Option<String> {
 fn groups(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<ListGroup> {
     let mut groups: Vec<ListGroup> = Vec::new();
     for (item, state) in ready_lists::states(case, now, prefs) {
-        let view = item_view(case, holds, item, state, now);
+        let view = item_view(case, holds, item, state, (now, prefs));
         let done = usize::from(view.state <= ItemState::Watch || view.released.is_some());
         match groups.iter_mut().find(|g| g.group == item.group) {
             Some(group) => {
@@ -209,7 +209,13 @@ fn groups(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<
     groups
 }
 
-fn item_view(case: &Case<'_>, holds: &[Hold], item: &ChecklistItem, state: lists::ItemNow, now: Timestamp) -> ChecklistItemView {
+fn item_view(
+    case: &Case<'_>,
+    holds: &[Hold],
+    item: &ChecklistItem,
+    state: lists::ItemNow,
+    (now, prefs): (Timestamp, Prefs),
+) -> ChecklistItemView {
     let component = match item.what {
         What::Lot { component } => Some(component),
         _ => None,
@@ -225,7 +231,7 @@ fn item_view(case: &Case<'_>, holds: &[Hold], item: &ChecklistItem, state: lists
     ChecklistItemView {
         key: item.key.clone(),
         text: item.text.clone(),
-        hint: item.hint.clone(),
+        hint: case.aim().map_or_else(|| item.hint.clone(), |aim| item.hint_by(&aim.sheet, prefs)),
         what: item.what.clone(),
         state: if held.is_some() { ItemState::Held } else { state.state },
         line: held.map_or(state.line, |h| lot_words_of(h.item.as_deref().unwrap_or_default())),

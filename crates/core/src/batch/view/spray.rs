@@ -7,12 +7,13 @@ use crate::batch::entries::Pass;
 use crate::batch::entries::may_spray;
 use crate::batch::film_zones::ZoneState;
 use crate::batch::record::Stamped;
+use crate::batch::steps::StepAtHand;
 use crate::film::{dry_of_wet_um, less};
 use crate::pot_life::PotState;
-use crate::quantity::{Prefs, QuantityKind, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration};
 use crate::sheets::FilmProof;
 use crate::verdict::{Level, Measured, Tolerance, Verdict, is_under};
-use crate::worded::Worded;
+use crate::worded::{Worded, capital};
 use crate::working::Working;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -36,6 +37,9 @@ pub struct PassRow {
     #[serde(default)]
     pub way: Option<String>,
     pub used: Option<Shown>,
+    /// It went on while the step before was wet, by the sheet's wait.
+    #[serde(default)]
+    pub early: Option<String>,
     /// Wet film read after it.
     pub wet: Option<Shown>,
 }
@@ -107,6 +111,12 @@ pub struct SprayView {
     /// What is on so far of the least the sheet wants, where it states the most area of a litre.
     #[serde(default)]
     pub covered: Option<Level>,
+    /// That step in words: which of its passes, at which air.
+    #[serde(default)]
+    pub step_line: Option<String>,
+    /// Before that the step before is still wet, by the sheet's wait.
+    #[serde(default)]
+    pub step_from: Option<Timestamp>,
     /// The paint of a pass may be said by how long the trigger was pulled: the flow is planned.
     #[serde(default)]
     pub by_time: bool,
@@ -148,6 +158,7 @@ pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayVi
     let aim_at =
         teeth.iter().enumerate().min_by(|a, b| (a.1 - aim_um).abs().total_cmp(&(b.1 - aim_um).abs())).map_or(0, |(i, _)| i);
     let read = case.newest_read();
+    let at_hand = case.step_at_hand();
     let (this_pass, total, dry, working) = levels(case, prefs);
     let advice = match (&read, case.aim()) {
         (Some(r), Some(_)) if r.open_ended => "a pass before was not read: set the comb on the whole wet film".into(),
@@ -174,28 +185,23 @@ pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayVi
         proof: case.film_proof(),
         looked: case.film_looks.last().map(|l| l.it.good),
         steps: case.aim().into_iter().flat_map(|aim| &aim.sheet.steps).map(|s| s.name.clone()).collect(),
-        step_at_hand: step_at_hand(case),
+        step_at_hand: at_hand.map(|at| at.step.name.clone()),
+        step_line: at_hand.map(|at| step_line(&at, prefs)),
+        step_from: at_hand.and_then(|at| at.from).filter(|from| *from > now),
         covered: covered(case, prefs),
         by_time: case.plan_mix.is_some(),
         asks_zone: case.zones().len() > 1,
     }
 }
 
-/// The step the next pass is of: the first whose passes are not all on, by the last pass that named its step; the last step once
-/// all are. `None` where the sheet names no steps.
-///
-/// **Rule:** counted on every zone alike; a step without a count goes on until a pass names the next.
-fn step_at_hand(case: &Case<'_>) -> Option<String> {
-    let steps = &case.aim()?.sheet.steps;
-    let is = |step: &str, name: &str| step.trim().eq_ignore_ascii_case(name);
-    let last = case.passes.iter().rev().find_map(|p| p.it.step.as_deref());
-    let at = last.and_then(|last| steps.iter().position(|s| is(last, &s.name))).unwrap_or(0);
-    let zones = case.zones().len().max(1);
-    let done = case.passes.iter().filter(|p| p.it.step.as_deref().is_some_and(|s| steps.get(at).is_some_and(|k| is(s, &k.name))));
-    let on: usize = done.map(|p| if p.it.zones.is_empty() { zones } else { p.it.zones.len() }).sum();
-    let full = steps.get(at)?.passes_count.is_some_and(|n| on as f64 >= n * zones as f64);
-    let next = if full { at + 1 } else { at };
-    steps.get(next).or(steps.last()).map(|s| s.name.clone())
+/// The step at hand in words.
+fn step_line(at: &StepAtHand<'_>, prefs: Prefs) -> String {
+    let of = at.step.passes_count.map_or(String::new(), |n| format!(" of {}", show(n, QuantityKind::Count, prefs).figure));
+    let more = at.step.passes_count.is_some_and(|n| at.pass_no as f64 > n);
+    let pass = if more { "all its passes are on".into() } else { format!("pass {}{of}", at.pass_no) };
+    let air =
+        at.step.atomizing_kpa.map_or(String::new(), |kpa| format!(", {} of air", show(kpa, QuantityKind::Pressure, prefs).text));
+    format!("{}: {pass}{air}", capital(&at.step.name))
 }
 
 /// What is on of what must be, on the zones that were reached.
@@ -274,6 +280,7 @@ fn passes(case: &Case<'_>, prefs: Prefs) -> Vec<PassRow> {
             step: p.it.step.clone(),
             way: p.it.way.map(|w| w.word().into()),
             used: p.it.used_ml.map(|ml| show(ml, QuantityKind::Volume, prefs)),
+            early: case.too_early_s(p).map(|s| format!("{} early for its step", show_duration(s))),
             wet: read_after(case, &films, p).map(|um| interval(um, prefs)),
         })
         .collect()

@@ -153,6 +153,7 @@ fn the_table_of_gates() {
             GateName::Lots => (1, vec![Combine, Spray], false, "combined-with-lot-held"),
             GateName::Lists => (1, vec![Combine, Spray], false, "combined-not-ready"),
             GateName::Recoat => (1, vec![Spray], false, on_hold),
+            GateName::Rig => (3, vec![Spray], false, on_hold),
             GateName::Film => (5, vec![Spray, Sign], false, on_hold),
             GateName::Coverage => (5, vec![Sign], false, on_hold),
             GateName::Ratio => (4, vec![Spray], true, on_hold),

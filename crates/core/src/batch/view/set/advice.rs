@@ -55,11 +55,11 @@ pub(super) fn stream(
     // One stream of a twin feed alone is half of it: the other follows before the fan.
     let alone = case.tries().last().is_some_and(|s| matches!(s.it.flowed, Some(Flowed::A | Flowed::B)));
     if rig.is_some() && !alone && stand.is_some_and(|s| s.verdict == Verdict::In) {
-        return fan_next(case, rig);
+        return fan_next(case, rig, prefs);
     }
     // Without a stream asked for or seen, the fan and the pattern are advised all the same.
     if set_ups.is_empty() && case.tries().last().is_some_and(|s| s.it.pattern.is_some()) {
-        return fan_next(case, rig);
+        return fan_next(case, rig, prefs);
     }
     let Some(rig) = rig else {
         let text = "Choose the rig first: what it bears is on its plate, and no pressure is advised without it.";
@@ -202,12 +202,14 @@ fn cup(case: &Case<'_>, rig: &Rig, prefs: Prefs) -> SetAdvice {
         None => "the needle at the mark where the trigger just opens it fully".into(),
     };
     let cap = rig.class.cap_most_kpa().map_or(String::new(), |most| format!(" At the cap {} is the most.", say(most).text));
-    match rig.class.air().filter(|_| !rig.fixed_air) {
-        Some(air) => SetAdvice {
-            to: Some(say(air.start_kpa)),
+    let usual = rig.class.air().map(|air| air.start_kpa);
+    let first = of_the_step(case, rig, prefs).or(usual.map(|kpa| (kpa, String::new())));
+    match first.filter(|_| !rig.fixed_air) {
+        Some((kpa, by)) => SetAdvice {
+            to: Some(say(kpa)),
             text: format!(
-                "Fan open, {needle}; then {} of air with the trigger pulled, and a short burst on paper.{cap}",
-                say(air.start_kpa).text
+                "Fan open, {needle}; then {} of air{by} with the trigger pulled, and a short burst on paper.{cap}",
+                say(kpa).text
             ),
             down: false,
         },
@@ -217,15 +219,33 @@ fn cup(case: &Case<'_>, rig: &Rig, prefs: Prefs) -> SetAdvice {
     }
 }
 
+/// The air the sheet states for the step at hand, and that it does; no more than is printed on the gun.
+fn of_the_step(case: &Case<'_>, rig: &Rig, prefs: Prefs) -> Option<(f64, String)> {
+    let step = case.step_at_hand()?.step;
+    let asked = step.atomizing_kpa?;
+    let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs).text;
+    Some(match rig.printed_air_kpa.filter(|most| is_over(asked, *most)) {
+        Some(most) => (most, format!(" (the sheet's {} for {} is over what is printed on the gun)", say(asked), step.name)),
+        None => (asked, format!(" (the sheet's, for {})", step.name)),
+    })
+}
+
 /// Air is on, and nobody said yet what it makes.
 pub(super) const BURST: &str = "A short burst on paper with the trigger full, and say what it looks like.";
 
 /// With the stream right: the fan, then the air, by what was seen of the last pattern.
-pub(super) fn fan_next(case: &Case<'_>, rig: Option<&Rig>) -> Option<SetAdvice> {
+pub(super) fn fan_next(case: &Case<'_>, rig: Option<&Rig>, prefs: Prefs) -> Option<SetAdvice> {
     let rig = rig.filter(|r| r.class.air().is_some())?;
     let last = case.tries().rev().find(|s| s.it.pattern.is_some() || s.it.atomizing_kpa.is_some());
     match last.map(|s| &s.it) {
-        None => Some(only("The stream is right. Now the fan, then the air: a short burst on paper, and say what it looks like.")),
+        None => {
+            let air = of_the_step(case, rig, prefs).filter(|_| !rig.fixed_air);
+            let air = air.map_or(String::new(), |(kpa, by)| format!(", {}{by}", show(kpa, QuantityKind::Pressure, prefs).text));
+            let text = format!(
+                "The stream is right. Now the fan, then the air{air}: a short burst on paper, and say what it looks like."
+            );
+            Some(only(text))
+        }
         Some(s) => s.pattern.and_then(|p| fan::look(p, s.cap, rig.fixed_air)).map(only),
     }
 }

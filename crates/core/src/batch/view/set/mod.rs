@@ -19,13 +19,14 @@ pub use presets::Preset;
 use super::Viewer;
 use crate::atomizing::classes::{ReadAt, ReadHow};
 use crate::atomizing::ladder::Pattern;
+use crate::atomizing::tips::decode;
 use crate::batch::case::Case;
 use crate::batch::entries::Flowed;
 use crate::batch::rig_proposed::{rig_proposed, with_rig};
 use crate::care::looked_at;
 use crate::coat_system::Method;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
-use crate::film::speed::{LapStart, usual_lap};
+use crate::film::speed::{LapKnown, LapStart, usual_lap};
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
 use crate::sheet_form::ProductKind;
@@ -237,7 +238,15 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     let air = case.air_in_force().and_then(|s| Some((s.atomizing_kpa?, s.air_at)));
     let along = Along { drops: drops.as_ref(), pot_kpa: at_kpa, air };
     let flow = modelled.as_ref().map(|m| m.flow.text.clone());
-    let lap = usual_lap(rig.map(|r| r.class), flow, case.wet_aim_um(), prefs);
+    let tip = rig.filter(|r| r.kind.is_tipped()).and_then(|r| decode(r.tip_code.as_deref()?, &[]).ok());
+    let known_lap = LapKnown {
+        class: rig.map(|r| r.class),
+        tip_fan_mm: tip.map(|tip| tip.nominal_fan_mm),
+        overlap: case.aim().and_then(|aim| aim.sheet.overlap),
+        wet_um: case.wet_aim_um(),
+    };
+    let lap = usual_lap(&known_lap, flow, prefs);
+    let short = rig.zip(case.aim()).map(|(rig, aim)| rig.short_of(&aim.sheet, prefs)).unwrap_or_default();
     SetView {
         area_m2: case.aim().map_or(0.0, |b| b.area_m2),
         rig: case.rig.as_ref().map(|r| r.it.rig),
@@ -246,7 +255,7 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
         rig_kind: rig.map(|r| r.kind),
         pressed: rig.is_none_or(|r| r.kind.is_pressed()),
         points: rig.map(|r| points(r, along, prefs)).unwrap_or_default(),
-        troubles: rig.map(|r| r.troubles(prefs)).unwrap_or_default(),
+        troubles: rig.into_iter().flat_map(|r| r.troubles(prefs)).chain(short.into_iter().map(|s| s.text)).collect(),
         set_ups,
         stream: case.stream_state(now).map(|s| judge_stream(school, s.length_mm, prefs)),
         asks: if case.signature.is_some() { Vec::new() } else { asks::asks(rig, &band, prefs) },

@@ -7,7 +7,7 @@ use crate::batch::entries::SetUp;
 use crate::batch::paint::{KnownFrom, Paint};
 use crate::delivery::choose::{FINE_MOST_KPA, LOOK_FROM_KPA, smallest_nozzle_mm};
 use crate::delivery::{BEND_MM, FluidLine};
-use crate::quantity::{Prefs, QuantityKind, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration};
 use crate::rigs::{Rig, RigKind, disagree};
 use crate::verdict::{is_over, is_under};
 use serde::{Deserialize, Serialize};
@@ -182,6 +182,15 @@ pub struct StepSetting {
     pub word: String,
     pub pot: Option<Shown>,
     pub atomizing: Option<Shown>,
+    /// The air the sheet states for it.
+    #[serde(default)]
+    pub sheet_air: Option<Shown>,
+    /// What else the sheet states: passes, then the wait.
+    #[serde(default)]
+    pub sheet_says: String,
+    /// Its air is another than the sheet's.
+    #[serde(default)]
+    pub other_air: bool,
     /// Its fluid pressure is another than that of the first step: it should be the same.
     pub other_fluid: bool,
 }
@@ -189,26 +198,43 @@ pub struct StepSetting {
 /// Fluid pressures of two steps this far apart are two pressures; a gauge shows no less. Half a psi; from memory.
 const SAME_KPA: f64 = 3.447_378_646_584_18;
 
-/// The settings of each step, in the order they were first set. The fluid pressure stays, the air changes.
+/// Airs of one step this far apart are two airs, as a part of the sheet's; from memory.
+const SAME_AIR: f64 = 0.1;
+
+/// The settings of each step: those of the sheet in its order, then what else was set. The fluid pressure stays, the air changes.
 pub(super) fn steps(case: &Case<'_>, prefs: Prefs) -> Vec<StepSetting> {
-    let mut order: Vec<&str> = Vec::new();
+    let stated = case.aim().map(|aim| aim.sheet.steps.as_slice()).unwrap_or_default();
+    let same = |a: &str, b: &str| a.trim().eq_ignore_ascii_case(b.trim());
+    let mut order: Vec<&str> = stated.iter().map(|s| s.name.as_str()).collect();
     for step in case.tries().filter_map(|s| s.it.step.as_deref()) {
-        if !order.contains(&step) {
+        if !order.iter().any(|known| same(known, step)) {
             order.push(step);
         }
     }
-    let newest = |step: &str| case.tries().rev().find(|s| s.it.step.as_deref() == Some(step)).map(|s| &s.it);
-    let first = order.first().and_then(|s| newest(s)).map(SetUp::fluid_kpa);
+    let newest =
+        |step: &str| case.tries().rev().find(|s| s.it.step.as_deref().is_some_and(|said| same(said, step))).map(|s| &s.it);
+    let first = order.iter().find_map(|s| newest(s)).map(SetUp::fluid_kpa);
     let say = |kpa: f64| show(kpa, QuantityKind::Pressure, prefs);
     let one = |step: &str| {
-        let s = newest(step)?;
-        Some(StepSetting {
+        let (set, sheet) = (newest(step), stated.iter().find(|s| same(&s.name, step)));
+        let passes = sheet.and_then(|s| s.passes_count).map(|n| match n {
+            1.0 => "1 pass".to_string(),
+            n => format!("{} passes", show(n, QuantityKind::Count, prefs).figure),
+        });
+        let wait = sheet.and_then(|s| s.wait_s).map(|s| format!("then wait {}", show_duration(s)));
+        let asked = sheet.and_then(|s| s.atomizing_kpa);
+        // Read at the wall or the cap it is not the air of the gun that the sheet means.
+        let read = set.filter(|s| !matches!(s.air_at, Some(ReadAt::Wall | ReadAt::Cap))).and_then(|s| s.atomizing_kpa);
+        StepSetting {
             step: step.into(),
             word: step.into(),
-            pot: s.pot_kpa.map(say),
-            atomizing: s.atomizing_kpa.map(say),
-            other_fluid: first.is_some_and(|kpa| (kpa - s.fluid_kpa()).abs() > SAME_KPA),
-        })
+            pot: set.and_then(|s| s.pot_kpa).map(say),
+            atomizing: set.and_then(|s| s.atomizing_kpa).map(say),
+            sheet_air: asked.map(say),
+            sheet_says: passes.into_iter().chain(wait).collect::<Vec<_>>().join(", "),
+            other_air: asked.zip(read).is_some_and(|(asked, read)| is_over((read - asked).abs(), SAME_AIR * asked)),
+            other_fluid: first.zip(set).is_some_and(|(kpa, s)| (kpa - s.fluid_kpa()).abs() > SAME_KPA),
+        }
     };
-    order.into_iter().filter_map(one).collect()
+    order.into_iter().map(one).collect()
 }

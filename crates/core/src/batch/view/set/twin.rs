@@ -32,7 +32,7 @@ pub(super) fn advise(
         Some(Flowed::B) => of_b(case, rig, aim_mm, prefs),
         // Together no stream is read: the pattern tells.
         Some(Flowed::Both) if last.it.stream_mm.is_none() => {
-            fan_next(case, Some(rig)).or_else(|| last.it.pattern.is_none().then(|| only(BURST)))
+            fan_next(case, Some(rig), prefs).or_else(|| last.it.pattern.is_none().then(|| only(BURST)))
         }
         Some(Flowed::A | Flowed::Both) | None => of_a(),
     }
