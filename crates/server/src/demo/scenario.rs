@@ -9,6 +9,7 @@ use jiff::SignedDuration;
 use jiff::Timestamp;
 use level_keel_core::batch::Record;
 use level_keel_core::batch::record::Deviation;
+use level_keel_core::coat_system::Method;
 use level_keel_core::conditions::Readings;
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
@@ -212,6 +213,10 @@ async fn close(job: &mut Job<'_>, record: &Record) -> Result<(), Problem> {
         }
         if charge.started.is_none() {
             job.prepare(read(21.0, 20.2, 20.5, 58.0)).await?;
+        }
+        // A sheet that states the least rig waits for one to be chosen.
+        if record.rig().is_none() && record.aim().is_some_and(|aim| aim.method.is_none_or(Method::sprays)) {
+            job.write("choose_rig", json!({ "rig": id(BUOY_POT) })).await?;
         }
         let started = charge.started.is_some() || job.write("start_spraying", json!({ "charge": charge.id })).await.is_ok();
         if started && record.clock(charge, job.at).is_none_or(|c| c.age < 1.0) {

@@ -34,6 +34,12 @@ async fn a_batch_from_begin_to_signed_card(db: PgPool) {
     client.wrote(&book, "stirred", json!({ "charge": pot })).await;
     // 20 min by the sheet at 21.1 °C; at 20 °C it takes a little longer.
     shop.clock.advance(jiff::SignedDuration::from_mins(22));
+    let (status, refused) = client.write(&book, "start_spraying", json!({ "charge": pot })).await;
+    assert_eq!(status.as_u16(), 409, "the sheet states the least rig: {refused}");
+    let (_, rigs) = client.get("/rigs").await;
+    let buoy_pot =
+        rigs.as_array().unwrap().iter().find(|r| r["rig"]["name"].as_str().is_some_and(|n| n.starts_with("Buoy"))).unwrap();
+    client.wrote(&book, "choose_rig", json!({ "rig": buoy_pot["id"] })).await;
     client.wrote(&book, "start_spraying", json!({ "charge": pot })).await;
     client.wrote(&book, "pass", json!({ "charge": pot, "used_ml": "1.6 L" })).await;
     let teeth = [3, 4, 5, 6].map(|t| json!(format!("{t} mil")));
@@ -43,6 +49,7 @@ async fn a_batch_from_begin_to_signed_card(db: PgPool) {
     }
     let read = client.wrote(&book, "comb", json!({ "tooth_um": "4 mil", "teeth_um": teeth, "of": "total" })).await;
     assert_eq!(read["view"]["spray"]["total"]["verdict"], "in", "{}", read["view"]["spray"]["total"]);
+    client.wrote(&book, "flush", json!({})).await;
     let closed = client.wrote(&book, "close_charge", json!({ "charge": pot, "how": "emptied" })).await;
     let signed = client.wrote(&book, "sign", json!({ "seen_seq": closed["seq"] })).await;
     let inspector = Client::signed(&shop.address, INSPECTOR).await;
