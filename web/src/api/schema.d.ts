@@ -2072,7 +2072,7 @@ export interface components {
             how: components["schemas"]["Ended"];
             /** @description Why, for a discard. */
             reason?: string | null;
-            /** @description Waste. */
+            /** @description What was thrown away, or went back. */
             waste_ml?: number | null | string;
         };
         /** @description The Close station. */
@@ -2731,12 +2731,12 @@ export interface components {
          * @description How a charge ended.
          * @enum {string}
          */
-        Ended: "emptied" | "discarded" | "handed_over";
+        Ended: "emptied" | "discarded" | "handed_over" | "back_to_can" | "left_in_pot";
         /**
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description What may be exchanged for another alike.
          * @enum {string}
@@ -3800,6 +3800,7 @@ export interface components {
         };
         /** @description The Mix station. */
         MixView: {
+            dose_for_litre?: components["schemas"]["Shown"] | null;
             /** @description Other open batches of this sheet that the remainder of an open pot may go to. */
             hand_to: components["schemas"]["HandTo"][];
             need: components["schemas"]["Shown"];
@@ -3809,6 +3810,10 @@ export interface components {
             pots: components["schemas"]["MixPot"][];
             /** @description Need less what was mixed: proposed for the next pot, as a text to edit. */
             propose: components["schemas"]["Shown"];
+            /** @description Where a fill of it goes most likely, by the method. */
+            ready_into?: components["schemas"]["FillInto"];
+            /** @description Ready to use: one press a fill, nothing is mixed. */
+            ready_to_use?: boolean;
             /** @description The ways of asking how much. */
             ways: components["schemas"]["Way"][];
         };
@@ -4214,6 +4219,20 @@ export interface components {
             /** @enum {string} */
             kind: "fill";
             payload: components["schemas"]["FillTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "ready_fill";
+            payload: components["schemas"]["ReadyFillTyped"];
         } | {
             /**
              * Format: double
@@ -5440,6 +5459,26 @@ export interface components {
             numbers: components["schemas"]["NumberFormat"];
             /** @description Unit set. */
             units: components["schemas"]["UnitSet"];
+        };
+        /** @description So much of a can, ready to use, into the gun's cup, the pressure pot or a tray. */
+        ReadyFillTyped: {
+            /**
+             * Format: uuid
+             * @description The cup or pot: a new one, or the one that is filled again.
+             */
+            charge: string;
+            /** @description Additive put into it. */
+            dose_g?: number | null | string;
+            /** @description How much. */
+            fill_ml: number | string;
+            /** @description Into what. */
+            into: components["schemas"]["FillInto"];
+            /** @description Out of this lot; missing: the one taken at Ready. */
+            lot?: string | null;
+            /** @description Stirred just before. */
+            stirred?: boolean;
+            /** @description Through the strainer. */
+            strained?: boolean;
         };
         /** @description The whole of the lists, one document. */
         ReadyLists: {

@@ -60,14 +60,26 @@ const over = (a: Beyond, b: Beyond) =>
 
 /**
  * The places with more beyond an edge; while a dialog is open those of the dialog alone. No two marks lie over each other: what is
- * inside comes before what it stands in, and what is below before what is beside; the other shows once the first is at its end.
+ * inside comes before what it stands in, and what is below before what is beside; the other is moved above it where it has the room,
+ * else it shows once the first is at its end.
  */
 function look(): Beyond[] {
   const above = [...document.querySelectorAll(".MuiDialog-root, .overlay")].at(-1);
   const places = [...document.querySelectorAll(SCROLLS)].filter((p) => !above || above.contains(p));
   const found = places.reverse().flatMap(beyond);
   const belowFirst = [...found.filter((b) => b.way === "below"), ...found.filter((b) => b.way === "beside")];
-  return belowFirst.reduce<Beyond[]>((kept, b) => (kept.some((k) => over(k, b)) ? kept : [...kept, b]), []);
+  return belowFirst.reduce<Beyond[]>((kept, b) => {
+    const at = beside(b, kept);
+    return kept.some((k) => over(k, at)) ? kept : [...kept, at];
+  }, []);
+}
+
+/** A mark beside that would lie over the one at the foot of what it stands in, moved above that where its place is seen so high. */
+function beside(mark: Beyond, kept: Beyond[]): Beyond {
+  const under = mark.way === "beside" && kept.find((k) => k.way === "below" && over(k, mark));
+  if (!under) return mark;
+  const top = under.top - mark.height;
+  return top >= Math.max(mark.place.getBoundingClientRect().top, 0) ? { ...mark, top } : mark;
 }
 
 const FIELDS = ["place", "way", "top", "left", "width", "height"] as const;

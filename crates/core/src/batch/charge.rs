@@ -1,6 +1,6 @@
 //! A charge: a pot, or what goes through the gun; what was poured into it, when it was born and stirred, what became of it.
 
-use super::entries::{CloseCharge, Fill, LotRef};
+use super::entries::{CloseCharge, Fill, FillInto, LotRef, ReadyFill};
 use super::record::Stamped;
 use crate::mixing::{self, Amount, Component, PlannedPour, RescueTo, Weighed};
 use crate::pot_life::HeldTemperature;
@@ -93,6 +93,9 @@ pub struct Charge {
     /// What went to the gun.
     #[serde(default)]
     pub fills: Vec<Stamped<Fill>>,
+    /// What came ready to use out of its can.
+    #[serde(default)]
+    pub ready_fills: Vec<Stamped<ReadyFill>>,
     /// What went to other vessels.
     #[serde(default)]
     pub out_ml: f64,
@@ -111,7 +114,41 @@ fn whole() -> f64 {
     1.0
 }
 
+/// What went to the gun at one time, out of a pot or out of a can.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct OneFill {
+    /// The entry.
+    pub entry: Uuid,
+    /// When.
+    pub at: Timestamp,
+    /// Its sequence.
+    pub seq: i64,
+    /// Into what.
+    pub into: FillInto,
+    /// How much.
+    pub fill_ml: f64,
+    /// Additive put into it.
+    pub dose_g: Option<f64>,
+    /// Stirred just before.
+    pub stirred: bool,
+    /// Through the strainer.
+    pub strained: bool,
+}
+
 impl Charge {
+    /// Every fill, out of a pot or out of a can.
+    pub fn all_fills(&self) -> impl Iterator<Item = OneFill> {
+        let of_pot = self.fills.iter().map(|f| {
+            let Fill { into, fill_ml, dose_g, stirred, strained, .. } = f.it;
+            OneFill { entry: f.entry, at: f.at, seq: f.seq, into, fill_ml, dose_g, stirred, strained }
+        });
+        let of_can = self.ready_fills.iter().map(|f| {
+            let ReadyFill { into, fill_ml, dose_g, stirred, strained, .. } = f.it;
+            OneFill { entry: f.entry, at: f.at, seq: f.seq, into, fill_ml, dose_g, stirred, strained }
+        });
+        of_pot.chain(of_can)
+    }
+
     /// A charge as it is opened.
     pub fn open(id: Uuid, no: i64, kind: ChargeKind, wanted_ml: f64, opened: Timestamp) -> Charge {
         Charge {
@@ -138,6 +175,7 @@ impl Charge {
             rescues: Vec::new(),
             transfers: Vec::new(),
             fills: Vec::new(),
+            ready_fills: Vec::new(),
             out_ml: 0.0,
             born: None,
             combined_before: None,

@@ -1,9 +1,7 @@
-//! Additives from fill to fill: every fill of a coat is dosed as its first was, or the shade steps.
+//! What goes to the gun at one time, from fill to fill: its additive is as the coat's first, strained before, stirred each time.
 
 use super::Record;
-use super::charge::Charge;
-use super::entries::Fill;
-use super::record::Stamped;
+use super::charge::{Charge, OneFill};
 use crate::component::Component;
 use crate::mixing::{self, Judgement};
 use crate::quantity::{Prefs, QuantityKind, show};
@@ -13,7 +11,7 @@ use crate::worded::VariantArray;
 #[derive(Debug, Clone, Copy)]
 struct Dosed<'a> {
     charge: &'a Charge,
-    fill: &'a Stamped<Fill>,
+    fill: OneFill,
     g_l: f64,
 }
 
@@ -34,49 +32,53 @@ impl Record {
         let mut all: Vec<Dosed<'_>> = Vec::new();
         for charge in &self.charges {
             let in_pot = self.additive_in_pot_g_l(charge);
-            let dose = |f: &Fill| f.dose_g.unwrap_or(0.0) / f.fill_ml * 1000.0;
-            all.extend(charge.fills.iter().map(|fill| Dosed { charge, fill, g_l: in_pot + dose(&fill.it) }));
+            let dose = |f: &OneFill| f.dose_g.unwrap_or(0.0) / f.fill_ml * 1000.0;
+            all.extend(charge.all_fills().map(|fill| Dosed { charge, fill, g_l: in_pot + dose(&fill) }));
         }
         all.sort_by_key(|d| (d.fill.at, d.fill.seq));
         all
     }
 
-    /// The dose that a fill of a pot wants so that the shade does not step: what the coat's first fill held, less what is in the
-    /// pot already; before the first, what the sheet asks of all its additives together. `None` where none is asked.
+    /// The dose that a fill wants so that the shade does not step: what the coat's first fill held, less what is in the pot
+    /// already; before the first, what the sheet asks of all its additives together. `None` where none is asked.
     ///
     /// **Formula:** `first − in the pot`. **Units:** g/L. **Source:** common practice in the trade.
-    pub fn matching_dose_g_l(&self, charge: &Charge) -> Option<f64> {
+    pub fn matching_dose_g_l(&self, charge: Option<&Charge>) -> Option<f64> {
         let first = self.dosed().first().map(|d| d.g_l).filter(|g_l| *g_l > 0.0);
         let by_sheet = || self.aim().map(|aim| aim.sheet.additives.iter().filter_map(|a| a.dose_g_l).sum::<f64>());
         let wanted = first.or_else(by_sheet).filter(|g_l| *g_l > 0.0)?;
-        Some(wanted - self.additive_in_pot_g_l(charge)).filter(|g_l| *g_l > 0.0)
+        Some(wanted - charge.map_or(0.0, |c| self.additive_in_pot_g_l(c))).filter(|g_l| *g_l > 0.0)
     }
 
-    /// What is to be said of the last fill out of a pot: its dose against the coat's first, and straining.
+    /// What is to be said of the last fill of a pot: its dose against the coat's first, straining, stirring.
     ///
     /// **Rule:** the dose of every fill matches the coat's first; the paint is strained before an additive goes in, as a strainer
-    /// would take it out. **Source:** common practice in the trade.
+    /// would take it out; what settles is stirred at every fill. **Source:** common practice in the trade.
     pub fn judged_fill(&self, charge: &Charge, prefs: Prefs) -> Vec<Judgement> {
         let dosed = self.dosed();
         let Some(last) = dosed.iter().rev().find(|d| d.charge.id == charge.id) else { return Vec::new() };
         let first = dosed.first().filter(|first| first.fill.entry != last.fill.entry);
         let step = first.and_then(|first| mixing::dose_step(first.g_l, last.g_l, prefs));
-        step.into_iter().chain(self.strained_out(charge, &last.fill.it, prefs)).collect()
+        let settles = self.aim().is_some_and(|aim| aim.sheet.stir_again_s.is_some()) && !last.fill.stirred;
+        let unstirred = settles.then(|| said("not-stirred", "It settles: stir it at every fill, then pour.".into()));
+        step.into_iter().chain(self.strained_out(charge, &last.fill, prefs)).chain(unstirred).collect()
     }
 
-    fn strained_out(&self, charge: &Charge, fill: &Fill, prefs: Prefs) -> Option<Judgement> {
-        let sheet = &self.aim()?.sheet;
-        let strainer = sheet.strain_um?;
-        let said = |text: String| Some(Judgement { code: "straining".into(), text, stop: false });
+    fn strained_out(&self, charge: &Charge, fill: &OneFill, prefs: Prefs) -> Option<Judgement> {
+        let strainer = self.aim()?.sheet.strain_um?;
         let in_pot = self.additive_in_pot_g_l(charge) > 0.0;
         if in_pot && fill.strained {
-            return said("Strained with the additive in: the strainer took some of it out. Strain before it goes in.".into());
+            let text = "Strained with the additive in: the strainer took some of it out. Strain before it goes in.";
+            return Some(said("straining", text.into()));
         }
         let dosed_now = fill.dose_g.is_some_and(|g| g > 0.0) && !in_pot;
-        if dosed_now && !fill.strained {
+        (dosed_now && !fill.strained).then(|| {
             let mesh = show(strainer, QuantityKind::Mesh, prefs).text;
-            return said(format!("The sheet wants it strained ({mesh}): strain the paint, then put the additive in."));
-        }
-        None
+            said("straining", format!("The sheet wants it strained ({mesh}): strain the paint, then put the additive in."))
+        })
     }
+}
+
+fn said(code: &str, text: String) -> Judgement {
+    Judgement { code: code.into(), text, stop: false }
 }

@@ -1,6 +1,7 @@
 //! The film of each zone as the comb read it, and of the whole part by use.
 
 use super::Record;
+use super::entries::Ended;
 use super::record::{CombRead, Stamped};
 use crate::coat_system::Method;
 use crate::component::Component;
@@ -197,7 +198,8 @@ impl Record {
         let Some(aim) = self.aim() else { return 0.0 };
         let mixed: f64 = Component::VARIANTS.iter().copied().map(|c| charge.poured_ml(&aim.sheet, c)).sum();
         match &charge.closed {
-            Some(closed) if closed.it.how == super::entries::Ended::HandedOver => self.used_ml(charge),
+            // What was handed over, or stays in the pot, is not on the part.
+            Some(closed) if matches!(closed.it.how, Ended::HandedOver | Ended::LeftInPot) => self.used_ml(charge),
             closed => {
                 let waste = closed.as_ref().and_then(|c| c.it.waste_ml).unwrap_or(0.0);
                 (mixed - charge.out_ml - waste).max(0.0)

@@ -5,7 +5,7 @@ use super::charge::Charge;
 use super::entries::FillInto;
 use crate::coat_system::Method;
 use crate::mixing;
-use crate::pot_life::Clocked;
+use crate::pot_life::{Clocked, after};
 use jiff::Timestamp;
 use uuid::Uuid;
 
@@ -35,30 +35,61 @@ impl Record {
     /// **Units:** mL, s. **Source:** arithmetic; common practice in the trade (mixed paint does not stay in a hose).
     /// **Check:** 543 mL at 350 mL/min are renewed in 1.55 min.
     pub fn hose(&self, now: Timestamp) -> Option<Hose> {
+        let (charge, hose_ml, _) = self.in_hose(now)?;
+        let clock = self.clock_until(charge, now)?;
+        let renewed_s = self.flow_ml_min().map(|flow| hose_ml / flow * 60.0);
+        Some(Hose { charge: charge.id, no: charge.no, hose_ml, clock, renewed_s })
+    }
+
+    /// Paint that does not age in the hose, and until when it may stay there. `None` without a hose, for paint that ages, and once
+    /// the hose is flushed.
+    ///
+    /// **Rule:** a week from the first of it that came in since the hose was flushed. **Units:** mL. **Source:** common practice
+    /// in the trade.
+    pub fn stays_in_hose(&self, now: Timestamp) -> Option<StaysInHose> {
+        if self.aim()?.sheet.has_hardener {
+            return None;
+        }
+        let (charge, hose_ml, since) = self.in_hose(now)?;
+        Some(StaysInHose { charge: charge.id, no: charge.no, hose_ml, flush_by: after(since, FLUSH_WITHIN_S) })
+    }
+
+    /// The charge that went into the hose last and was not flushed out, what the hose holds, and since when paint is in it.
+    fn in_hose(&self, now: Timestamp) -> Option<(&Charge, f64, Timestamp)> {
         if self.aim()?.method.is_some_and(|m| !m.sprays() || m == Method::GunCup) {
             return None;
         }
         let of_rig = self.rig().and_then(|r| r.hose_bore_mm.zip(r.hose_length_mm));
         let of_plan = self.plan_mix.as_ref().and_then(|p| p.it.more.hose_bore_mm.zip(p.it.more.hose_length_mm));
         let (bore_mm, length_mm) = of_rig.or(of_plan)?;
-        let hose_ml = mixing::hose_ml(bore_mm, length_mm);
         let into_line = |c: &Charge| {
-            let fills = c.fills.iter().filter(|f| f.it.into == FillInto::PressurePot).map(|f| (f.at, f.seq));
-            let elsewhere = !c.fills.is_empty() && c.fills.iter().all(|f| f.it.into != FillInto::PressurePot);
-            c.started.map(|at| (at, c.started_seq)).filter(|_| !elsewhere).into_iter().chain(fills).max()
+            let fills = c.all_fills().filter(|f| f.into == FillInto::PressurePot).map(|f| (f.at, f.seq));
+            let elsewhere = c.all_fills().count() > 0 && c.all_fills().all(|f| f.into != FillInto::PressurePot);
+            let all: Vec<_> = c.started.map(|at| (at, c.started_seq)).filter(|_| !elsewhere).into_iter().chain(fills).collect();
+            all
         };
         // At the same instant the later entry of the two tells which came first.
         let flushed = self.flushes.iter().map(|f| (f.at, f.seq)).max();
-        let (at, charge) = self
-            .charges
-            .iter()
-            .filter_map(|c| into_line(c).filter(|(at, _)| *at <= now).map(|at| (at, c)))
-            .max_by_key(|(at, _)| *at)?;
-        if flushed.is_some_and(|f| f >= at) {
-            return None;
-        }
-        let clock = self.clock_until(charge, now)?;
-        let renewed_s = self.flow_ml_min().map(|flow| hose_ml / flow * 60.0);
-        Some(Hose { charge: charge.id, no: charge.no, hose_ml, clock, renewed_s })
+        let since_flushed = self.charges.iter().flat_map(|c| into_line(c).into_iter().map(move |at| (at, c)));
+        let in_it: Vec<_> = since_flushed.filter(|(at, _)| at.0 <= now && flushed.is_none_or(|f| f < *at)).collect();
+        let (_, charge) = in_it.iter().max_by_key(|(at, _)| *at)?;
+        let since = in_it.iter().map(|(at, _)| at.0).min()?;
+        Some((charge, mixing::hose_ml(bore_mm, length_mm), since))
     }
+}
+
+/// How long paint that does not age may stay in pot and hose: a week; common practice in the trade.
+const FLUSH_WITHIN_S: f64 = 7.0 * 86_400.0;
+
+/// Paint that does not age, in the hose.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct StaysInHose {
+    /// The pot it came from.
+    pub charge: Uuid,
+    /// Its number.
+    pub no: i64,
+    /// What the hose holds.
+    pub hose_ml: f64,
+    /// It is flushed by then.
+    pub flush_by: Timestamp,
 }

@@ -1,5 +1,7 @@
 //! What a batch took of which lots, by its book. Struck pours are not in the record, so a strike gives back.
 
+use crate::batch::charge::Charge;
+use crate::batch::entries::Ended;
 use crate::batch::record::{Record, TakenLot};
 use crate::component::Component;
 use crate::sheets::ChargeKind;
@@ -24,11 +26,18 @@ pub struct LotUse {
 pub fn uses(record: &Record) -> Vec<LotUse> {
     let mut all = Vec::new();
     // What came from another pot was taken from the stores there.
-    for pour in record.charges.iter().filter(|c| c.born.is_none()).flat_map(|c| &c.pours) {
-        if let Some(lot) = &pour.it.lot {
-            all.push(LotUse { lot: lot.id, entry: pour.entry, used_g: pour.it.taken_g.max(0.0), at: pour.at });
+    for charge in record.charges.iter().filter(|c| c.born.is_none()) {
+        let mut back_g = back_g(record, charge);
+        // What went back is of what was poured last.
+        for pour in charge.pours.iter().rev() {
+            let Some(lot) = &pour.it.lot else { continue };
+            let taken_g = pour.it.taken_g.max(0.0);
+            let used_g = (taken_g - back_g).max(0.0);
+            back_g -= taken_g - used_g;
+            all.push(LotUse { lot: lot.id, entry: pour.entry, used_g, at: pour.at });
         }
     }
+    all.sort_by_key(|u| u.at);
     let Some(sheet) = record.aim().map(|b| &b.sheet).filter(|s| s.charge == ChargeKind::AtGun) else { return all };
     let b_per_a = sheet.hardener().map_or(0.0, |h| h.b_per_a);
     let base_ml_per_g = 1.0 / sheet.base_density_kg_l;
@@ -46,6 +55,13 @@ pub fn uses(record: &Record) -> Vec<LotUse> {
         }
     }
     all
+}
+
+/// What went back to its can.
+fn back_g(record: &Record, charge: &Charge) -> f64 {
+    let back = charge.closed.as_ref().filter(|c| c.it.how == Ended::BackToCan).and_then(|c| c.it.waste_ml);
+    let density = record.aim().map_or(0.0, |aim| aim.sheet.base_density_kg_l);
+    back.unwrap_or(0.0) * density
 }
 
 fn newest_of_each<'a>(mut kept: Vec<TakenLot<'a>>, next: TakenLot<'a>) -> Vec<TakenLot<'a>> {

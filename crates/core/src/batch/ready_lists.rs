@@ -2,7 +2,7 @@
 
 use crate::batch::record::{Record, Stamped};
 use crate::component::Component;
-use crate::lists::{ChecklistItem, Did, ItemNow, ItemState, Tick, What, profile};
+use crate::lists::{ChecklistItem, Did, ItemNow, ItemState, SheetClock, Tick, What, profile};
 use crate::quantity::{Prefs, QuantityKind, show, show_duration};
 use crate::verdict::Verdict;
 use jiff::Timestamp;
@@ -57,8 +57,12 @@ pub fn state(record: &Record, item: &ChecklistItem, now: Timestamp, prefs: Prefs
             say(if verdict == Verdict::In { ItemState::Done } else { ItemState::Held }, text)
         }
         What::Timer { least_s, most_s, over, .. } => timer(&ticks, (*least_s, *most_s), over, now, say),
-        What::GoodFor { window_s, watch_s, until_coated, over, .. } => {
-            good_for(record, &ticks, (*window_s, *watch_s, *until_coated), over, now, say)
+        What::GoodFor { window_s, watch_s, until_coated, over, by } => {
+            let ticked = ticks.iter().rev().find(|t| t.it.did == Did::Done).map(|t| t.at);
+            // Stirred at a fill is stirred.
+            let stirs = record.charges.iter().flat_map(|c| &c.stirs).filter(|at| **at <= now).max().copied();
+            let done = ticked.max(stirs.filter(|_| *by == Some(SheetClock::StirAgain)));
+            good_for(record, done, (*window_s, *watch_s, *until_coated), over, now, say)
         }
     }
 }
@@ -99,20 +103,19 @@ fn timer(
 /// Done, and good for a time: until it is over, or until the part is coated.
 fn good_for(
     record: &Record,
-    ticks: &[&Stamped<Tick>],
+    done: Option<Timestamp>,
     (window_s, watch_s, until_coated): (Option<f64>, Option<f64>, bool),
     over: &str,
     now: Timestamp,
     say: impl Fn(ItemState, String) -> ItemNow,
 ) -> ItemNow {
-    let done = ticks.iter().rev().find(|t| t.it.did == Did::Done);
     let Some(done) = done else { return say(ItemState::Open, "to do".into()) };
     let Some(window) = window_s else {
         return say(ItemState::Open, "no time is stated".into());
     };
-    let coated = record.passes.iter().map(|p| p.at).filter(|at| *at >= done.at && *at <= now).min();
+    let coated = record.passes.iter().map(|p| p.at).filter(|at| *at >= done && *at <= now).min();
     let until = coated.filter(|_| until_coated).unwrap_or(now);
-    let gone = until.duration_since(done.at).as_secs_f64();
+    let gone = until.duration_since(done).as_secs_f64();
     let left = window - gone;
     let ended = coated.is_some() && until_coated;
     let mut state = match (left < 0.0, ended) {

@@ -76,12 +76,17 @@ const ALL: [CareItem; 8] = [
     item_of("hose", CareList::Weekly, "Hose looked over whole: no kink, no cut, ends sound", false),
     item_of("gauge", CareList::Weekly, "Gauge rests at zero when vented; relief ring lifts", false),
 ];
+/// Paint of one can may stay in pot and hose, for a week.
+const STAYS: CareItem = item_of("flushed_week", CareList::Weekly, "Flushed, where paint of one can stays in pot and hose", false);
 const GASKET: CareItem = item_of("gasket", CareList::Weekly, "A spare gasket for the lid in stock", false);
 
 /// The items for a rig.
 pub fn items(rig: &Rig) -> Vec<CareItem> {
     let mut all = vec![NEW];
     all.extend(ALL.iter().copied().filter(|i| rig.kind != RigKind::GunCup || !matches!(i.id, "hose" | "gauge")));
+    if rig.kind.has_hose() {
+        all.push(STAYS);
+    }
     if rig.kind.has_vessel() {
         all.push(GASKET);
     }

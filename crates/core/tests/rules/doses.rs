@@ -77,7 +77,7 @@ fn the_next_pot_is_matched_to_the_first() {
 #[test]
 fn what_is_in_the_pot_counts() {
     let mut book = mixed(pearl(json!({})));
-    let asked = |book: &Book| book.record().matching_dose_g_l(&book.record().charges[0]);
+    let asked = |book: &Book| book.record().matching_dose_g_l(Some(&book.record().charges[0]));
     assert!((asked(&book).unwrap() - 12.7).abs() < 1e-9, "before the first fill the sheet's");
     book.pour("additive1", 1900.0 + 328.0 + 20.0).unwrap();
     assert!((asked(&book).unwrap() - (12.7 - 20.0 / 1.6727)).abs() < 0.01);

@@ -61,6 +61,7 @@ fn what_may_wait_in_a_browser() {
             "close_charge",
             "transfer",
             "fill",
+            "ready_fill",
             "flush",
             "note"
         ]

@@ -24,6 +24,7 @@ mod mix;
 mod properties;
 mod proposals;
 mod purity;
+mod ready_to_use;
 mod refusals;
 mod resolve;
 mod rig_books;

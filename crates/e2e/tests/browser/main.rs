@@ -18,6 +18,7 @@ mod pictures;
 mod pot;
 mod pots;
 mod ready;
+mod ready_to_use;
 mod rig_care;
 mod setting;
 mod setting_by_gun;

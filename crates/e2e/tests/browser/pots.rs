@@ -110,8 +110,8 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     let primer = sheets.as_array().expect("sheets").iter().find(|s| s["name"] == "Island epoxy primer").expect("the primer");
     browser.go(&format!("{}/sheets/{}", shop.address, primer["id"].as_str().expect("an id"))).await;
     browser.press("sheet-more").await;
-    crate::journeys::open_group(&browser, "Surface, colour, rig, price").await;
-    browser.wait_text("Rig it needs").await;
+    crate::journeys::open_group(&browser, "Surface, colour, price").await;
+    browser.wait_text("service the sheet excludes").await;
     // It is bought by the gallon: so it is typed, and so it is read back in litres.
     browser.fill("price_minor_l", "90.85/gal").await;
     browser.wait_text("24.00 /L").await;
@@ -140,7 +140,8 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     browser.press("hand-over").await;
     browser.wait_text("handed over").await;
 
-    // It stands in the other batch with its number and its clock, and is sprayed there.
+    // It stands in the other batch with its number and its clock, and is sprayed there by a rig that has what the sheet asks.
+    crate::pot::pick_rig(&browser, &shop.address, &second, "Buoy pot, two litres").await;
     browser.go(&format!("{}/batches/{second}?at=5", shop.address)).await;
     shop.clock.advance(jiff::SignedDuration::from_mins(25));
     browser.client.refresh().await.expect("a reload");

@@ -41,6 +41,12 @@ pub async fn enrich(
     if matches!(kind, EntryKind::Pour | EntryKind::TakeLot) {
         lot(w, tx, (book, record), kind, map).await?;
     }
+    if kind == EntryKind::ReadyFill {
+        // One can has one component.
+        map.insert("component".into(), json!(Component::Base));
+        lot(w, tx, (book, record), kind, map).await?;
+        map.remove("component");
+    }
     if kind == EntryKind::Tick
         && let Some(sha) = map.get("photo").and_then(|p| p.get("sha256")).and_then(Value::as_str)
     {
@@ -72,7 +78,7 @@ pub async fn enrich(
         map.insert("name".into(), json!(name.ok_or_else(unknown)?));
     }
     let new = match kind {
-        EntryKind::OpenCharge => map.get("charge"),
+        EntryKind::OpenCharge | EntryKind::ReadyFill => map.get("charge"),
         EntryKind::Divide => map.get("new_charge"),
         _ => None,
     };

@@ -112,7 +112,9 @@ async fn ready_to_use(crew: &Crew<'_>, name: &str, [at, lately]: [Timestamp; 2])
     };
     let mut deck = Job::begin(crew, name, at, wanted.said()).await?;
     deck.wait(5.0).ready(INDOORS, &["pressure_vessel"], &["X-0030"]).await?;
-    let pot = deck.wait(4.0).mix("pot", 5000.0, ["X-0030", "", ""], 0.0).await?;
+    let pot = id(&format!("{name}/pot"));
+    let poured = json!({ "charge": pot, "into": "pressure_pot", "fill_ml": "5 L", "lot": "X-0030", "stirred": true });
+    deck.wait(4.0).write("ready_fill", poured).await?;
     deck.write("choose_rig", json!({ "rig": id(DECK_POT) })).await?;
     deck.wait(3.0).write("set_up", json!({ "pot_kpa": "12 psi", "atomizing_kpa": "40 psi", "stream_mm": "7 in" })).await?;
     deck.wait(3.0).prepare(INDOORS).await?;

@@ -10,6 +10,7 @@ import { NewPot } from "./NewPot";
 import { PlanPots } from "./PlanPots";
 import { Pot } from "./Pot";
 import { PotWork } from "./PotWork";
+import { ReadyFill } from "./ReadyFill";
 import { TwoWays } from "./TwoWays";
 
 export function MixStation({ view }: StationProps<"mix">) {
@@ -34,15 +35,17 @@ export function MixStation({ view }: StationProps<"mix">) {
       </>
     );
   }
+  // Out of one can nothing is weighed; a pot that was opened to be weighed is seen through.
+  const ready = view.mix.ready_to_use && !(pot?.hand && pot.fills.length === 0);
   const plan = tab === "plan" || tab === "ways";
   const all = [
-    ["pour", pot && !fresh ? "Pour" : "New pot"],
+    ["pour", ready || (pot && !fresh) ? "Pour" : "New pot"],
     ["plan", "Plan the pots"],
     ["ways", "Two ways"],
     ["mark", "By marked cup"],
     ["work", "Fills and vessels"],
   ] as const;
-  const shown = all.filter(([key]) => (key === "mark" || key === "work" ? pot && !fresh : true));
+  const shown = all.filter(([key]) => (key === "mark" || key === "work" ? pot && !fresh && !ready : true));
   const tabs = <StationTabs station="Mix" of={shown} at={tab} go={setTab} />;
   if (tab === "plan")
     return (
@@ -56,6 +59,13 @@ export function MixStation({ view }: StationProps<"mix">) {
       <>
         {tabs}
         <TwoWays view={view} />
+      </>
+    );
+  if (ready)
+    return (
+      <>
+        {tabs}
+        <ReadyFill view={view} key={pot?.id ?? "first"} />
       </>
     );
   if (!pot || fresh || plan)

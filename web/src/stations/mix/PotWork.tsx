@@ -5,8 +5,8 @@ import type { Schemas } from "../../api/client";
 import { useWrite } from "../../api/entry";
 import { meQuery } from "../../api/queries";
 import type { StationProps } from "../../batch/station";
-import { shopTime } from "../../ui/clock";
 import { FillForm } from "./FillForm";
+import { Fills } from "./Fills";
 import { HandOver } from "./HandOver";
 import { DivideForm, TransferForm } from "./Vessels";
 
@@ -38,22 +38,7 @@ export function PotWork({ view, pot }: PotProps) {
             {c}
           </p>
         ))}
-        <span className="label">Gone to the gun</span>
-        {pot.fills.length === 0 && <p className="slate">No fill is logged yet.</p>}
-        <table className="rows">
-          <tbody>
-            {pot.fills.map((f) => (
-              <tr key={f.at + f.amount.text}>
-                <td className="mono nowrap">{shopTime(f.at, zone, view.as_of)}</td>
-                <td>{f.into}</td>
-                <td className="num">
-                  <b>{f.amount.text}</b>
-                </td>
-                <td className="num">{f.dose?.text ?? ""}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <Fills pot={pot} zone={zone} asOf={view.as_of} />
         {pot.dose_for_litre && (
           <p>
             The dose is <b className="mono">{pot.dose_for_litre.text}</b>: keep it from fill to fill, and the

@@ -20,7 +20,9 @@ export function Foot({ view, hose, loose, discard }: Props) {
         <p className="small">
           {hose && (
             <span className={hose.state === "spent" || hose.state === "last_call" ? "word-tell" : "slate"}>
-              The hose holds {hose.left.text} of pot {hose.no}, mixed{hose.note ? `; ${hose.note}` : ""}.{" "}
+              The hose holds {hose.left.text} of pot {hose.no}
+              {hose.state === "open" ? "" : ", mixed"}
+              {hose.note ? `; ${hose.note}` : ""}.{" "}
             </span>
           )}
           {charge && spray.start && <span className="slate">Pot {spray.start_pot} waits.</span>}
@@ -31,7 +33,7 @@ export function Foot({ view, hose, loose, discard }: Props) {
           {refused.detail}
         </p>
       )}
-      <div className="actions">
+      <div className={view.hardened ? "actions" : "actions wraps"}>
         {charge && (
           <>
             <Button
@@ -50,6 +52,28 @@ export function Foot({ view, hose, loose, discard }: Props) {
             >
               Discard the rest
             </Button>
+          </>
+        )}
+        {charge && !view.hardened && (
+          <>
+            <Button
+              variant="text"
+              name="back-to-can"
+              onClick={() => void write("close_charge", { charge, how: "back_to_can" })}
+              sx={{ color: "text.primary" }}
+            >
+              The rest back to its can
+            </Button>
+            {hose && (
+              <Button
+                variant="text"
+                name="left-in-pot"
+                onClick={() => void write("close_charge", { charge, how: "left_in_pot" })}
+                sx={{ color: "text.primary" }}
+              >
+                It stays
+              </Button>
+            )}
           </>
         )}
         {hose && (

@@ -3,8 +3,8 @@
 
 use super::{
     Accept, Answer, Asked, Begin, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch, Flush,
-    Guards, HandOver, Hardens, InHand, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, RatioCheck, Release, Reopen,
-    Rescue, SetStep, SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
+    Guards, HandOver, Hardens, InHand, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, RatioCheck, ReadyFill,
+    Release, Reopen, Rescue, SetStep, SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
 };
 use crate::batch::beside::Neighbour;
 use crate::batch::{Entry, Record};
@@ -180,6 +180,8 @@ kinds! {
     Transfer = "transfer": Transfer,
     /// Fact: so much of a pot goes to the gun.
     Fill = "fill": Fill,
+    /// Fact: so much of a can, ready to use, goes to the gun.
+    ReadyFill = "ready_fill": ReadyFill,
     /// Act: a pot is divided.
     Divide = "divide": Divide,
     /// Act: a live remainder goes to another batch.

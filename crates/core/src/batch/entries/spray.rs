@@ -6,9 +6,11 @@ use super::{Asked, Statement, Told, everyone, known, on, stamp};
 use crate::batch::Entry;
 use crate::batch::beside::{Neighbour, window_beneath};
 use crate::batch::case::Case;
+use crate::batch::charge::Charge;
 use crate::batch::gates::{self, Act};
 use crate::batch::record::Record;
 use crate::limits::{self, check_text};
+use crate::mixing::Component;
 use crate::people::{May, Role};
 use crate::quantity::{Prefs, QuantityKind};
 use crate::recoat::{CoatLink, CoatOver};
@@ -92,6 +94,12 @@ pub enum Ended {
     /// Handed over to another batch.
     #[strum(serialize = "handed over")]
     HandedOver,
+    /// What was left, ready to use, went back to its can.
+    #[strum(serialize = "back to its can")]
+    BackToCan,
+    /// What is left, ready to use, stays in pot and hose.
+    #[strum(serialize = "left in the pot")]
+    LeftInPot,
 }
 
 impl Worded for Ended {}
@@ -107,7 +115,7 @@ pub struct CloseCharge {
     /// Why, for a discard.
     #[serde(default)]
     pub reason: Option<String>,
-    /// Waste.
+    /// What was thrown away, or went back.
     #[serde(default)]
     pub waste_ml: Option<f64>,
 }
@@ -238,9 +246,9 @@ impl Statement for CloseCharge {
         Some(self.charge)
     }
 
-    /// What is thrown away is what is left, unless it is said otherwise.
+    /// What is thrown away or goes back is what is left, unless it is said otherwise.
     fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        if asked.case.aim().is_none() || self.how != Ended::Discarded || self.waste_ml.is_some() {
+        if asked.case.aim().is_none() || !matches!(self.how, Ended::Discarded | Ended::BackToCan) || self.waste_ml.is_some() {
             return Ok(());
         }
         let left = asked.case.charge(self.charge).map_or(0.0, |pot| asked.case.left_ml(pot));
@@ -270,6 +278,12 @@ impl Statement for CloseCharge {
                 if mixed > 0.0 { within(record, charge, "waste_ml", ml, asked.prefs()) } else { Ok(()) }
             }
             (Ended::Emptied | Ended::Discarded, None) => Ok(()),
+            (Ended::BackToCan, ml) => {
+                keeps_in_its_can(record, charge)?;
+                ml.map_or(Ok(()), |ml| within(record, charge, "waste_ml", ml, asked.prefs()))
+            }
+            (Ended::LeftInPot, Some(_)) => Err(Refusal::bad_input("not-this-way", "waste_ml", "What stays is not thrown away.")),
+            (Ended::LeftInPot, None) => keeps(record),
         }
     }
 
@@ -281,6 +295,11 @@ impl Statement for CloseCharge {
         let pot = told.pot(self.charge);
         match self.how {
             Ended::Emptied | Ended::HandedOver => capital(&format!("{} {pot}", self.how.word())),
+            Ended::BackToCan => {
+                let back = self.waste_ml.map_or("what was left".into(), |ml| told.say(ml, QuantityKind::Volume));
+                format!("{}: {back} back to its can", capital(&pot))
+            }
+            Ended::LeftInPot => format!("{}: the rest stays in pot and hose", capital(&pot)),
             Ended::Discarded => {
                 let waste = self.waste_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, QuantityKind::Volume)));
                 let sheet = told.record.aim().map(|b| &b.sheet);
@@ -289,6 +308,27 @@ impl Statement for CloseCharge {
                 format!("Discarded {pot}: {}{waste}{cost}", self.reason.as_deref().unwrap_or_default())
             }
         }
+    }
+}
+
+/// Paint that ages does not stay where it is.
+fn keeps(record: &Record) -> Result<(), Refusal> {
+    match record.aim().is_some_and(|aim| aim.sheet.has_hardener) {
+        true => Err(Refusal::stop("mixed-stays-never", "Mixed paint cures where it stays: empty it, or discard the rest.")),
+        false => Ok(()),
+    }
+}
+
+/// Only what is as it came goes back to its can.
+fn keeps_in_its_can(record: &Record, charge: &Charge) -> Result<(), Refusal> {
+    if record.aim().is_some_and(|aim| aim.sheet.has_hardener) {
+        return Err(Refusal::stop("mixed-back-never", "Mixed paint never goes back to a can: it would cure the whole of it."));
+    }
+    let changed = charge.pours.iter().any(|p| p.it.weighed.component != Component::Base)
+        || charge.all_fills().any(|f| f.dose_g.is_some_and(|g| g > 0.0));
+    match changed {
+        true => Err(Refusal::hold("changed", "It is thinned or dosed: keep it in a can of its own, marked, or discard it.")),
+        false => Ok(()),
     }
 }
 
@@ -309,9 +349,9 @@ impl Statement for Flush {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        match asked.case.hose(asked.now) {
-            Some(_) => Ok(()),
-            None => Err(Refusal::conflict("nothing-in-the-line", "No mixed paint stands in the line.")),
+        match asked.case.hose(asked.now).is_some() || asked.case.stays_in_hose(asked.now).is_some() {
+            true => Ok(()),
+            false => Err(Refusal::conflict("nothing-in-the-line", "No paint stands in the line.")),
         }
     }
 

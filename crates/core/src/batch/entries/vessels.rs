@@ -38,11 +38,12 @@ pub struct Transfer {
 }
 
 /// Where a fill goes.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[derive(strum::IntoStaticStr, strum::VariantArray)]
 #[serde(rename_all = "snake_case")]
 pub enum FillInto {
     /// The gun's own cup.
+    #[default]
     #[strum(serialize = "gun cup")]
     GunCup,
     /// The pressure pot.
@@ -246,6 +247,7 @@ impl Statement for Divide {
             started: None,
             over: None,
             fills: Vec::new(),
+            ready_fills: Vec::new(),
             out_ml: 0.0,
             born: Some(Born { of_no: from.no, of_batch: None }),
             combined_before: from.combined(),

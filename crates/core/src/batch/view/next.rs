@@ -87,6 +87,7 @@ pub fn next(batch: Uuid, case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs:
             case.charges.iter().filter(|c| c.closed.is_none()).for_each(|charge| wants.of_a_charge(charge));
             wants.of_the_hose();
             wants.of_stirring();
+            wants.of_what_stays();
             wants.before_the_signature();
         }
     }
@@ -261,6 +262,18 @@ impl<'a> Wants<'a> {
         };
         let why = format!("it still holds {} of pot {}", show(line.hose_ml, QuantityKind::Volume, self.prefs).text, line.no);
         self.add(Waits::Loss, at, 5, tone, text, why);
+    }
+
+    /// Paint that does not age may stay in the hose for a week; the last day of it is said.
+    fn of_what_stays(&mut self) {
+        let Some(hose) = self.case.stays_in_hose(self.now) else { return };
+        let left_s = hose.flush_by.duration_since(self.now).as_secs_f64();
+        if left_s > 86_400.0 {
+            return;
+        }
+        let tone = if left_s <= 0.0 { Tone::Watch } else { Tone::Quiet };
+        let why = format!("paint stands in it since a week, from pot {}", hose.no);
+        self.add(Waits::Chore, hose.flush_by, 5, tone, "Flush the hose", why);
     }
 
     /// What settles is stirred again.

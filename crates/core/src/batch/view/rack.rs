@@ -62,6 +62,7 @@ pub fn pots(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Vec<P
         .filter(|c| c.closed.is_none() && c.kind == ChargeKind::Pot)
         .map(|c| pot(batch, case, c, now, prefs))
         .chain(hose(batch, case, now, prefs))
+        .chain(stays(batch, case, now, prefs))
         .collect()
 }
 
@@ -92,6 +93,33 @@ fn hose(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Po
         vessel: Vessel::Hose,
         in_seconds: spent_s < super::mix::MINUTES_SHORT_S && hose.clock.age_per_s * super::mix::MINUTES_SHORT_S > 1.0,
         note: hose.renewed_s.map(|s| format!("renewed in {}", show_duration(s))),
+    })
+}
+
+/// The hose with paint that does not age: it may stay a week.
+fn stays(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<PotView> {
+    let hose = case.stays_in_hose(now)?;
+    let until_s = hose.flush_by.duration_since(now).as_secs_f64();
+    let note = if until_s > 0.0 { format!("flush within {}", show_duration(until_s)) } else { "flush it now".into() };
+    Some(PotView {
+        id: Uuid::new_v5(&hose.charge, b"line"),
+        batch,
+        no: hose.no,
+        part: case.aim().map_or(String::new(), |b| b.part_label.clone()),
+        state: PotState::Open,
+        word: "In the hose".into(),
+        counts_s: None,
+        age: 0.0,
+        age_per_s: 0.0,
+        spent_at: None,
+        induction_ends: None,
+        left: show(hose.hose_ml, QuantityKind::Volume, prefs),
+        left_share: 1.0,
+        changes_s: Some(until_s).filter(|s| *s > 0.0),
+        sprayed: true,
+        vessel: Vessel::Hose,
+        in_seconds: false,
+        note: Some(note),
     })
 }
 

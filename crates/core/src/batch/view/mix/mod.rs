@@ -8,8 +8,10 @@ use pot::pot;
 use crate::batch::beside::HandTo;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
+use crate::batch::entries::FillInto;
 use crate::batch::view::Viewer;
 use crate::batch::view::plan::{PlanView, plan};
+use crate::coat_system::Method;
 use crate::film;
 use crate::mixing::{self, Component, Judgement, RescueTo, Said, Way};
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
@@ -139,6 +141,15 @@ pub struct MixView {
     pub ways: Vec<Way>,
     /// Open pots, newest first.
     pub pots: Vec<MixPot>,
+    /// Ready to use: one press a fill, nothing is mixed.
+    #[serde(default)]
+    pub ready_to_use: bool,
+    /// Where a fill of it goes most likely, by the method.
+    #[serde(default)]
+    pub ready_into: FillInto,
+    /// The dose of a litre that a new cup wants.
+    #[serde(default)]
+    pub dose_for_litre: Option<Shown>,
     /// The plan of the pots.
     pub plan: Option<PlanView>,
     /// Other open batches of this sheet that the remainder of an open pot may go to.
@@ -173,6 +184,9 @@ pub(super) fn mix(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> MixView {
             need_working: None,
             ways: Vec::new(),
             pots: Vec::new(),
+            ready_to_use: false,
+            ready_into: FillInto::default(),
+            dose_for_litre: None,
             plan: None,
             hand_to: Vec::new(),
         };
@@ -197,6 +211,14 @@ pub(super) fn mix(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> MixView {
         ),
         hand_to: if pots.is_empty() { Vec::new() } else { case.beside.hand_to.clone() },
         pots,
+        ready_to_use: !aim.sheet.has_hardener && aim.sheet.charge == ChargeKind::Pot && case.thinner_pct() <= 0.0,
+        ready_into: match aim.method {
+            Some(Method::Brush | Method::Roller) => FillInto::Tray,
+            Some(Method::GunCup) => FillInto::GunCup,
+            None if case.rig().is_some_and(|rig| !rig.kind.is_pressed()) => FillInto::GunCup,
+            Some(Method::Pot | Method::Airless | Method::GelCoatMachine | Method::TwinFeed) | None => FillInto::PressurePot,
+        },
+        dose_for_litre: case.matching_dose_g_l(None).map(|g_l| show(g_l, QuantityKind::MassPerVolume, prefs)),
         plan,
     }
 }

@@ -3,8 +3,6 @@
 use super::{CupMark, FillView, MixPot, PourLine, RescueView, ratio};
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::entries::Fill;
-use crate::batch::record::Stamped;
 use crate::mixing::{self, Component, Judgement, PlannedPour, RescueTo};
 use crate::pot_life::{self, PotState};
 use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration, show_to};
@@ -65,8 +63,8 @@ pub(super) fn pot(
         rescues: rescue_views(case, sheet, charge, &plan, now, prefs),
         left: show(case.left_ml(charge), QuantityKind::Volume, prefs),
         left_ml: case.left_ml(charge),
-        fills: charge.fills.iter().rev().map(|f| fill(case, charge, f, prefs)).collect(),
-        dose_for_litre: case.matching_dose_g_l(charge).map(|g_l| show(g_l, QuantityKind::MassPerVolume, prefs)),
+        fills: fills(case, charge, prefs),
+        dose_for_litre: case.matching_dose_g_l(Some(charge)).map(|g_l| show(g_l, QuantityKind::MassPerVolume, prefs)),
         stir_again: stir_again(sheet, charge, now),
         thicker: thicker(case, charge, now),
         whole_can: hand.zip(sheet.kit()).and_then(|((c, _), kit)| match c {
@@ -143,15 +141,21 @@ fn judgements(
         .collect()
 }
 
-fn fill(case: &Case<'_>, charge: &Charge, f: &Stamped<Fill>, prefs: Prefs) -> FillView {
-    let matching = case.matching_dose_g_l(charge).map(|g_l| g_l * f.it.fill_ml / 1000.0);
-    FillView {
-        at: f.at,
-        into: f.it.into.word().into(),
-        amount: show(f.it.fill_ml, QuantityKind::Volume, prefs),
-        dose: f.it.dose_g.map(|g| show(g, QuantityKind::Mass, prefs)),
-        matching: matching.map(|g| show(g, QuantityKind::Mass, prefs)),
-    }
+/// What went to the gun, newest first.
+fn fills(case: &Case<'_>, charge: &Charge, prefs: Prefs) -> Vec<FillView> {
+    let matching_g_l = case.matching_dose_g_l(Some(charge));
+    let mut all: Vec<_> = charge.all_fills().collect();
+    all.sort_by_key(|f| std::cmp::Reverse((f.at, f.seq)));
+    let mass = |g| show(g, QuantityKind::Mass, prefs);
+    all.into_iter()
+        .map(|f| FillView {
+            at: f.at,
+            into: f.into.word().into(),
+            amount: show(f.fill_ml, QuantityKind::Volume, prefs),
+            dose: f.dose_g.map(mass),
+            matching: matching_g_l.map(|g_l| mass(g_l * f.fill_ml / 1000.0)),
+        })
+        .collect()
 }
 
 /// Ways back, each with what it wants of cup and stock. After induction the honest advice is another.
