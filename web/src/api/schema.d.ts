@@ -1780,6 +1780,8 @@ export interface components {
             head_seq: number;
             /** @description The whole log, oldest first, struck lines included. */
             log: components["schemas"]["LogLine"][];
+            /** @description What is to be known of how it was worked: alone, with lots that nobody knows. */
+            noted?: string[];
             /** @description Each pot: planned, poured, ratio, rescues, times, temperatures, ages, waste. */
             pots?: components["schemas"]["CardPot"][];
             recoat?: components["schemas"]["RecoatWindow"] | null;
@@ -1972,6 +1974,8 @@ export interface components {
             after?: string | null;
             /** @description Which act waits. */
             before: components["schemas"]["Before"];
+            /** @description Left out where one person works alone: left undone it neither spoils the work nor hurts anybody. */
+            crew_only?: boolean;
             /** @description Heading. */
             group: components["schemas"]["Group"];
             /** @description How, in a sentence. */
@@ -1992,6 +1996,8 @@ export interface components {
             after?: string | null;
             /** @description Which act waits. */
             before: components["schemas"]["Before"];
+            /** @description Left out where one person works alone: left undone it neither spoils the work nor hurts anybody. */
+            crew_only?: boolean;
             /** @description Heading. */
             group: components["schemas"]["Group"];
             /** @description How, in a sentence. */
@@ -2078,6 +2084,8 @@ export interface components {
         /** @description The Close station. */
         CloseView: {
             acceptance?: components["schemas"]["Signature"] | null;
+            /** @description Who looks works alone: their signature closes the card. */
+            alone?: boolean;
             can_reopen: boolean;
             /** @description Why this person cannot accept now. */
             cannot_accept?: string | null;

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { offered, useWords } from "../api/forms";
+import { Check } from "../ui/Check";
 import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
@@ -62,6 +63,7 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
     methods: item?.when?.methods ?? [],
     hazards: item?.when?.hazards ?? [],
     has: item?.when?.has ?? [],
+    crew_only: item?.crew_only ?? false,
   });
   const refusals = error instanceof Refused ? error.problem.fields : [];
   const of = (field: string) => at(`items[${index}].${field}`, refusals);
@@ -84,6 +86,7 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
       },
       after: item?.after ?? null,
       says: item?.says ?? null,
+      crew_only: form.crew_only,
     });
   };
   const select = (name: "group" | "before" | "kind", label: string, options: [string, string][]) => (
@@ -194,6 +197,12 @@ export function ItemDialog({ item, shown, index, busy, error, save, close }: Ite
         of={offered(words.has)}
         ticked={form.has}
         set={(v) => set({ has: v })}
+      />
+      <Check
+        name="crew-only"
+        word="Left out where one person works alone"
+        on={form.crew_only}
+        set={(crew_only) => set({ crew_only })}
       />
       {error && <p className="refusal">{error.message}</p>}
     </FormDialog>

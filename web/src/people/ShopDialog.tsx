@@ -67,7 +67,7 @@ function ShopDialog({ shop, close }: { shop: Schemas["Shop"]; close: () => void 
       />
       <Check
         name="works-alone"
-        word="one person does all the work, and accepts it"
+        word="one person does all the work: one signature, short lists, unknown lots noted"
         on={form.works_alone}
         set={(works_alone) => setForm((f) => ({ ...f, works_alone }))}
       />

@@ -3,12 +3,13 @@
 use super::case::Case;
 use super::charge::Charge;
 use super::document::{CardDocument, document};
-use super::entries::cost_words;
+use super::entries::{Ended, cost_words};
 use super::log_line::LogLine;
 use super::record::{Deviation, Signature};
 use super::view::WholeView;
 use crate::CORE_VERSION;
 use crate::batch::beside::window_of;
+use crate::batch::gates::lots_noted;
 use crate::mixing::{self, Component, RescueTo};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::recoat::RecoatWindow;
@@ -33,6 +34,9 @@ pub struct Card {
     pub deviations: Vec<Deviation>,
     pub signed: Option<Signature>,
     pub accepted: Option<Signature>,
+    /// What is to be known of how it was worked: alone, with lots that nobody knows.
+    #[serde(default)]
+    pub noted: Vec<String>,
     /// When the next coat may go on.
     pub recoat: Option<RecoatWindow>,
     /// The same as an open document, in base units.
@@ -111,13 +115,17 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
             add(at, format!("age {} of its life {what}", say(100.0 * clock.age, QuantityKind::Percent)));
         }
     }
-    for f in &c.fills {
-        let dose = f.it.dose_g.map_or(String::new(), |g| format!(", dose {}", say(g, QuantityKind::Mass)));
-        add(Some(f.at), format!("{} into the {}{dose}", say(f.it.fill_ml, QuantityKind::Volume), f.it.into.word()));
+    for f in c.all_fills() {
+        let dose = f.dose_g.map_or(String::new(), |g| format!(", dose {}", say(g, QuantityKind::Mass)));
+        add(Some(f.at), format!("{} into the {}{dose}", say(f.fill_ml, QuantityKind::Volume), f.into.word()));
     }
     if let Some(x) = &c.closed {
         let waste = x.it.waste_ml.map_or(String::new(), |ml| format!(" {}", say(ml, QuantityKind::Volume)));
-        let cost = x.it.waste_ml.and_then(|ml| cost_words(sheet, ml)).map_or(String::new(), |c| format!(", cost {c}"));
+        let cost =
+            x.it.waste_ml
+                .filter(|_| x.it.how == Ended::Discarded)
+                .and_then(|ml| cost_words(sheet, ml))
+                .map_or(String::new(), |c| format!(", cost {c}"));
         let why = x.it.reason.as_deref().map_or(String::new(), |r| format!(": {r}"));
         add(Some(x.at), format!("{}{waste}{cost}{why}", x.it.how.word()));
     }
@@ -179,6 +187,14 @@ fn renamed(value: &mut Value, was: &str, is: &str) {
     }
 }
 
+/// What a reader of the card is to know beside its figures.
+fn noted(case: &Case<'_>) -> Vec<String> {
+    let alone = case.aim().is_some_and(|aim| aim.alone);
+    let said = alone.then(|| "Worked alone: no second signature, and lists cut to what can spoil or hurt.".to_string());
+    let at = case.signature.as_ref().map_or(Timestamp::MAX, |s| s.at);
+    said.into_iter().chain(lots_noted(case, at)).collect()
+}
+
 /// Makes the card of a batch.
 pub fn card(case: &Case<'_>, view: WholeView, prefs: Prefs) -> Card {
     let pots = case.aim().map(|b| case.charges.iter().map(|c| pot(case, &b.sheet, c, prefs)).collect());
@@ -192,6 +208,7 @@ pub fn card(case: &Case<'_>, view: WholeView, prefs: Prefs) -> Card {
         deviations: view.close.deviations.clone(),
         signed: case.signature.clone(),
         accepted: case.acceptance.clone(),
+        noted: noted(case),
         recoat: window_of(case),
         document: document(view.id, case),
         pots: pots.unwrap_or_default(),

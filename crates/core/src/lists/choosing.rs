@@ -17,6 +17,8 @@ pub struct Choosing<'a> {
     pub area_m2: f64,
     /// Thinner planned.
     pub thinner_pct: f64,
+    /// One person works here: what neither spoils nor hurts is left out.
+    pub alone: bool,
 }
 
 impl Choosing<'_> {
@@ -52,7 +54,8 @@ impl Choosing<'_> {
 
     /// The items that apply, in the order of the hands, with the sheet's figures put in.
     pub fn choose(&self, items: &[ChecklistItem]) -> Vec<ChecklistItem> {
-        let mut chosen: Vec<ChecklistItem> = items.iter().filter(|i| self.wants(&i.when)).map(|i| self.with_figures(i)).collect();
+        let mut chosen: Vec<ChecklistItem> =
+            items.iter().filter(|i| self.wants(&i.when) && !(self.alone && i.crew_only)).map(|i| self.with_figures(i)).collect();
         chosen.sort_by_key(|i| i.group);
         chosen
     }

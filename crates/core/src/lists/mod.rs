@@ -284,6 +284,9 @@ pub struct ChecklistItem {
     /// When it applies.
     #[serde(default)]
     pub when: When,
+    /// Left out where one person works alone: left undone it neither spoils the work nor hurts anybody.
+    #[serde(default)]
+    pub crew_only: bool,
     /// What the sheet states of it stands with the hint.
     #[serde(default)]
     pub says: Option<SheetSays>,

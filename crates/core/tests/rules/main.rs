@@ -39,4 +39,5 @@ mod stations;
 mod vessels;
 mod whole_batch;
 mod words;
+mod working_alone;
 mod zones_and_steps;

@@ -74,7 +74,9 @@ impl Writing<'_> {
         let area_m2 = area_m2(wanted, self.person.prefs)?;
         let (_, lists) = lists::newest(tx).await?;
         let thinner_pct = wanted.thinner_pct.unwrap_or(0.0);
-        let choosing = Choosing { sheet: &sheet, substrate: wanted.substrate, method: wanted.method, area_m2, thinner_pct };
+        let alone = self.state.shop.now().works_alone;
+        let choosing =
+            Choosing { sheet: &sheet, substrate: wanted.substrate, method: wanted.method, area_m2, thinner_pct, alone };
         let items = choosing.choose(&lists.items);
         let areas = zone_areas(&wanted.zones, area_m2, self.person.prefs)?;
         let zones: Vec<(&str, f64, bool)> =
@@ -106,6 +108,7 @@ impl Writing<'_> {
             method: wanted.method,
             items,
             rules: RULES,
+            alone,
             zone: Some(self.state.shop.zone_name()),
         };
         let mut payload = serde_json::to_value(begin)?;

@@ -281,3 +281,61 @@ async fn browsers_hear_of_every_entry(db: PgPool) {
     drop(stream);
     shop.close().await;
 }
+
+/// In a shop of one person the lists are shorter, a lot nobody received holds nothing, and one signature closes the card.
+#[sqlx::test]
+async fn who_works_alone_signs_once(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let owner = Client::signed(&shop.address, ("Dunja Fenn", "4680")).await;
+    let items = async |book: &str| {
+        let (_, view) = owner.get(&format!("/batches/{book}")).await;
+        let groups = view["ready"]["groups"].as_array().unwrap().clone();
+        groups.iter().map(|g| g["items"].as_array().unwrap().len()).sum::<usize>()
+    };
+    let crew = owner.begun().await;
+    let alone = json!({ "name": "Skerry works", "zone": "Atlantic/Faroe", "works_alone": true });
+    assert_eq!(owner.put("/shop", alone).await.0, 200);
+    let book = owner.begun().await;
+    assert!(items(&book).await < items(&crew).await);
+    owner.wrote(&book, "conditions", conditions()).await;
+    owner.wrote(&book, "guards", json!({ "hazards": ["solvent", "pressure_vessel"] })).await;
+    owner.wrote(&book, "take_lot", json!({ "component": "base", "lot": "NOBODYS-1", "reason": "bought today" })).await;
+    let held = owner.get(&format!("/batches/{book}")).await.1["holds"].clone();
+    assert!(held.as_array().unwrap().iter().all(|h| h["gate"] != "lots"), "{held}");
+    let (_, card) = owner.get(&format!("/batches/{book}/card")).await;
+    let noted = card["noted"].as_array().unwrap();
+    assert!(
+        noted[0].as_str().unwrap().starts_with("Worked alone") && noted[1].as_str().unwrap().contains("NOBODYS-1"),
+        "{noted:?}"
+    );
+    // Signed once, it is closed.
+    let (status, refused) = owner.write(&book, "sign", json!({ "seen_seq": 4 })).await;
+    assert_eq!(status.as_u16(), 409, "nothing is sprayed: {refused}");
+    shop.make_ready(&book).await;
+    let pot = Uuid::now_v7();
+    owner.wrote(&book, "open_charge", json!({ "charge": pot, "kind": "pot", "wanted_ml": "1.7 L" })).await;
+    let pour = |component: &str, g: &str| json!({ "charge": pot, "component": component, "reading_g": g, "resolution_g": 1 });
+    owner.wrote(&book, "pour", pour("base", "1900")).await;
+    owner.wrote(&book, "combine", json!({ "charge": pot })).await;
+    owner.wrote(&book, "pour", pour("hardener", "2228")).await;
+    owner.wrote(&book, "stirred", json!({ "charge": pot })).await;
+    shop.clock.advance(jiff::SignedDuration::from_mins(22));
+    let (_, rigs) = owner.get("/rigs").await;
+    let all = rigs.as_array().unwrap();
+    let rig = all.iter().find(|r| r["rig"]["name"].as_str().is_some_and(|n| n.starts_with("Buoy"))).unwrap();
+    owner.wrote(&book, "choose_rig", json!({ "rig": rig["id"] })).await;
+    owner.wrote(&book, "start_spraying", json!({ "charge": pot })).await;
+    owner.wrote(&book, "pass", json!({ "charge": pot, "used_ml": "1.6 L" })).await;
+    let teeth = [3, 4, 5, 6].map(|t| json!(format!("{t} mil")));
+    for _ in 0..3 {
+        owner.wrote(&book, "comb", json!({ "tooth_um": "4 mil", "teeth_um": teeth, "of": "total" })).await;
+    }
+    owner.wrote(&book, "flush", json!({})).await;
+    let closed = owner.wrote(&book, "close_charge", json!({ "charge": pot, "how": "emptied" })).await;
+    let signed = owner.wrote(&book, "sign", json!({ "seen_seq": closed["seq"] })).await;
+    let (_, card) = owner.get(&format!("/batches/{book}/card")).await;
+    assert_eq!((&card["signed"]["by"], &card["accepted"]["by"]), (&json!("Dunja Fenn"), &json!("Dunja Fenn")));
+    let again = owner.write(&book, "accept", json!({ "seen_seq": signed["seq"] })).await;
+    assert_eq!(again.0.as_u16(), 409, "it is closed: {}", again.1);
+    shop.close().await;
+}

@@ -192,6 +192,9 @@ export function CardView() {
       <h2>Signatures</h2>
       <p>Work: {signed ? `${signed.by}, ${time(signed.at)}` : "–"}</p>
       <p>Accepted: {accepted ? `${accepted.by}, ${time(accepted.at)}` : "–"}</p>
+      {(card.data.noted ?? []).map((line) => (
+        <p key={line}>{line}</p>
+      ))}
       <p className="hash mono">
         core {core_version} · entry {head_seq} · head {head_hash}
       </p>

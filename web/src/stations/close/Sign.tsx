@@ -36,7 +36,8 @@ export function Sign({ view }: StationProps<"close">) {
               Work signed by <b>{line(signed)}</b>.
             </>
           ) : (
-            (close.cannot_sign ?? "You may sign the work.")
+            (close.cannot_sign ??
+            (close.alone ? "You work alone: your signature closes the card." : "You may sign the work."))
           )}
         </p>
         {signed && (

@@ -260,12 +260,17 @@ fn charge(case: &Case<'_>, sheet: &Sheet, c: &Charge) -> DocCharge {
         rescued: c.rescues.iter().map(|r| r.at).collect(),
         temperatures: if c.combined().is_some() { case.temperatures(c) } else { Vec::new() },
         age: c.closed.as_ref().and_then(|x| case.clock(c, x.at)).map(|x| x.age),
-        fills: c
-            .fills
-            .iter()
-            .map(|f| DocFill { at: f.at, by: f.by.clone(), into: f.it.into, fill_ml: f.it.fill_ml, dose_g: f.it.dose_g })
-            .collect(),
+        fills: fills(c),
     }
+}
+
+/// What went to the gun, out of the pot and out of a can, in time order.
+fn fills(c: &Charge) -> Vec<DocFill> {
+    let of_pot = c.fills.iter().map(|f| (f.seq, f.at, f.by.clone(), f.it.into, f.it.fill_ml, f.it.dose_g));
+    let of_can = c.ready_fills.iter().map(|f| (f.seq, f.at, f.by.clone(), f.it.into, f.it.fill_ml, f.it.dose_g));
+    let mut all: Vec<_> = of_pot.chain(of_can).collect();
+    all.sort_by_key(|(seq, at, ..)| (*at, *seq));
+    all.into_iter().map(|(_, at, by, into, fill_ml, dose_g)| DocFill { at, by, into, fill_ml, dose_g }).collect()
 }
 
 fn ratio(sheet: &Sheet, b_per_a: Option<Measured>) -> Option<DocRatio> {

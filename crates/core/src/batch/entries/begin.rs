@@ -74,6 +74,10 @@ pub struct Begin {
     /// The version of the rules it was begun under ([`crate::batch::RULES`]); missing: begun before they had one.
     #[serde(default)]
     pub rules: i32,
+    /// One person worked in the shop then: the lists are cut to what can spoil or hurt, a lot the stores do not know is noted, and
+    /// one signature closes the card.
+    #[serde(default)]
+    pub alone: bool,
     /// The zone the shop works in, for what is of another shop day.
     #[serde(default)]
     pub zone: Option<String>,

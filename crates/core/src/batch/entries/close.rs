@@ -9,7 +9,7 @@ use crate::batch::gates::{self, Act, GateName, Severity};
 use crate::batch::record::Record;
 use crate::book::Strike;
 use crate::limits::{self, check_text};
-use crate::people::{May, Role};
+use crate::people::{May, Role, Writer};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
 use jiff::Timestamp;
@@ -84,6 +84,10 @@ pub struct Release {
 pub struct Sign {
     /// Head the signer saw.
     pub seen_seq: i64,
+    /// Who signs works alone: nobody else is there to accept, and this signature closes the card; core fills it in.
+    #[serde(default)]
+    #[schema(read_only)]
+    pub alone: bool,
 }
 
 /// An acceptance: it accepts what was seen.
@@ -278,17 +282,28 @@ impl Statement for Sign {
         Ok(())
     }
 
-    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        may_sign(asked.case, self.seen_seq, asked.now, asked.prefs())
+    fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        may_sign(asked.case, self.seen_seq, asked.now, asked.prefs())?;
+        value["alone"] = signs_alone(asked.case, asked.writer).into();
+        Ok(())
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
         record.signature = Some(signature(entry));
+        if self.alone {
+            record.acceptance = Some(signature(entry));
+        }
     }
 
     fn words(&self, _told: &Told<'_>) -> String {
-        "Work signed".into()
+        if self.alone { "Work signed, alone: no second signature" } else { "Work signed" }.into()
     }
+}
+
+/// One signature will do: the batch was begun in a shop worked by one person, it still is, and they may accept.
+pub fn signs_alone(record: &Record, writer: &Writer) -> bool {
+    let may_accept = matches!(writer.role, Role::Lead | Role::Owner);
+    writer.works_alone && may_accept && record.aim().is_some_and(|aim| aim.alone)
 }
 
 fn seen(record: &Record, seen_seq: i64) -> Result<(), Refusal> {

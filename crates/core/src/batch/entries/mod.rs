@@ -34,7 +34,7 @@ pub use set::{Flowed, SetUp};
 pub use spray::{CloseCharge, Ended, Flush, Pass, StartSpraying, Way, cost_words};
 pub use vessels::{Divide, Fill, FillInto, Transfer};
 
-pub use close::may_sign;
+pub use close::{may_sign, signs_alone};
 pub use mix::may_combine;
 pub use spray::may_spray;
 

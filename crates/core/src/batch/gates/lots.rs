@@ -2,11 +2,14 @@
 
 use super::{Act, Answer, Found, Gate, Judging, Looks};
 use crate::batch::RULES;
+use crate::batch::case::Case;
 use crate::batch::gates::GateName;
 use crate::component::Component;
 use crate::lists::What;
 use crate::stores::LotKnown;
+use crate::verdict::Severity;
 use crate::worded::VariantArray;
+use jiff::Timestamp;
 
 pub(super) const GATE: Gate = Gate {
     station: 1,
@@ -16,6 +19,27 @@ pub(super) const GATE: Gate = Gate {
     next: |_| Some("Look at the lot"),
     line: |_, hold| Some(words_of(hold.item.as_deref().unwrap_or_default())),
 };
+
+/// What is only not known of a lot.
+const NOT_KNOWN: [&str; 3] = ["unknown-lot", "undated-lot", "colour-unknown"];
+
+/// What is not known of the lots in use where one person works alone: said on the card in place of a hold.
+pub fn noted(case: &Case<'_>, now: Timestamp) -> Vec<String> {
+    let Some(aim) = case.aim().filter(|aim| aim.alone) else { return Vec::new() };
+    let mut said: Vec<String> = Vec::new();
+    for taken in case.lots_at(now) {
+        let unknown = LotKnown::default();
+        let known = case.beside.lots.get(&taken.lot.id).or(taken.lot.known.as_ref()).unwrap_or(&unknown);
+        let troubles = known.troubles(&taken.lot.code, &aim.sheet, taken.component, now);
+        let not_known = troubles.into_iter().filter(|t| t.severity == Severity::Hold && NOT_KNOWN.contains(&t.code));
+        for text in not_known.map(|t| t.text) {
+            if !said.contains(&text) {
+                said.push(text);
+            }
+        }
+    }
+    said
+}
 
 /// What is wrong with which lot, in a few words: `no certificate P-2204`.
 pub fn words_of(item: &str) -> String {
@@ -47,6 +71,10 @@ fn judge(j: &Judging<'_>) -> Vec<Answer> {
         };
         for trouble in known.troubles(&taken.lot.code, &aim.sheet, component, then) {
             if older && trouble.code == "colour-unknown" {
+                continue;
+            }
+            // Who works alone has no stores to ask: it is noted on the card, and holds nothing. A stop stays a stop.
+            if aim.alone && trouble.severity == Severity::Hold && NOT_KNOWN.contains(&trouble.code) {
                 continue;
             }
             let found = Found::hold(GateName::Lots, trouble.code, trouble.text);

@@ -6,7 +6,7 @@ use crate::batch::beside;
 use crate::batch::case::Case;
 use crate::batch::check::permitted;
 use crate::batch::deviations;
-use crate::batch::entries::may_sign;
+use crate::batch::entries::{may_sign, signs_alone};
 use crate::batch::record::{Deviation, Signature};
 use crate::recoat::{self, RecoatClock};
 use crate::verdict::Level;
@@ -27,6 +27,9 @@ pub struct CloseView {
     /// Why this person cannot accept now.
     pub cannot_accept: Option<String>,
     pub can_reopen: bool,
+    /// Who looks works alone: their signature closes the card.
+    #[serde(default)]
+    pub alone: bool,
     /// The rig that is to be shut down.
     #[serde(default)]
     pub rig: Option<Uuid>,
@@ -61,6 +64,7 @@ pub(super) fn close(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> CloseVi
         cannot_sign,
         cannot_accept,
         recoat: beside::window_of(case).map(|w| recoat::clock(Some(w), beside::ended(case), case.beside.next.clone(), now)),
+        alone: signs_alone(case, w),
         can_reopen: case.signature.is_some() && permitted(case, EntryKind::Reopen, None, w).is_ok(),
     }
 }
