@@ -3121,7 +3121,7 @@ export interface components {
          * @description What a batch must have for an item to apply.
          * @enum {string}
          */
-        Has: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes";
+        Has: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes" | "no_surface";
         /**
          * @description A hazard a person must have met with its guard before work.
          * @enum {string}
@@ -7182,7 +7182,7 @@ export interface components {
          * @description What is coated.
          * @enum {string}
          */
-        Substrate: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated";
+        Substrate: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated" | "sanded_steel" | "bare_bodywork" | "painted_bodywork" | "doped_fabric" | "masonry" | "plasterboard" | "splash_zone" | "under_water";
         /** @description A lot taken for a component. */
         TakeLotTyped: {
             /** @description For which. */
@@ -7880,7 +7880,7 @@ export interface components {
              * @description What a batch must have for an item to apply.
              * @enum {string}
              */
-            value: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes";
+            value: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes" | "no_surface";
             /** @description What it is called. */
             word: string;
         };
@@ -8010,7 +8010,7 @@ export interface components {
              * @description What is coated.
              * @enum {string}
              */
-            value: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated";
+            value: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated" | "sanded_steel" | "bare_bodywork" | "painted_bodywork" | "doped_fabric" | "masonry" | "plasterboard" | "splash_zone" | "under_water";
             /** @description What it is called. */
             word: string;
         };

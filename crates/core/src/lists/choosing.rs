@@ -41,6 +41,7 @@ impl Choosing<'_> {
             Has::NoGunFilter => sheet.no_gun_filter,
             Has::LeastRig => sheet.least_rig.is_some(),
             Has::Excludes => sheet.excludes.is_some(),
+            Has::NoSurface => self.substrate.is_none(),
         }
     }
 

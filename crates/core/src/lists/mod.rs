@@ -43,6 +43,30 @@ pub enum Substrate {
     /// A coat already on.
     #[strum(serialize = "already coated")]
     AlreadyCoated,
+    /// Steel, sanded or disc-cut bright.
+    #[strum(serialize = "sanded steel")]
+    SandedSteel,
+    /// Bodywork down to the metal.
+    #[strum(serialize = "bare bodywork")]
+    BareBodywork,
+    /// Bodywork with paint on.
+    #[strum(serialize = "painted bodywork")]
+    PaintedBodywork,
+    /// Fabric, doped and taut.
+    #[strum(serialize = "doped fabric")]
+    DopedFabric,
+    /// Brick, block, render, concrete.
+    #[strum(serialize = "masonry")]
+    Masonry,
+    /// Plasterboard, jointed.
+    #[strum(serialize = "plasterboard")]
+    Plasterboard,
+    /// Between wind and water.
+    #[strum(serialize = "splash zone")]
+    SplashZone,
+    /// Below the water line.
+    #[strum(serialize = "under water")]
+    UnderWater,
 }
 
 impl Worded for Substrate {}
@@ -213,6 +237,9 @@ pub enum Has {
     /// The sheet excludes some service.
     #[strum(serialize = "the sheet excludes some service")]
     Excludes,
+    /// Nobody said what the surface is.
+    #[strum(serialize = "no surface was said")]
+    NoSurface,
 }
 
 impl Worded for Has {}
