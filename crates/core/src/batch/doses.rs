@@ -5,6 +5,7 @@ use super::charge::{Charge, OneFill};
 use crate::component::Component;
 use crate::mixing::{self, Judgement};
 use crate::quantity::{Prefs, QuantityKind, show};
+use crate::verdict::is_over;
 use crate::worded::VariantArray;
 
 /// What a fill holds of additives, for a litre of it.
@@ -58,7 +59,7 @@ impl Record {
         let dosed = self.dosed();
         let Some(last) = dosed.iter().rev().find(|d| d.charge.id == charge.id) else { return Vec::new() };
         let first = dosed.first().filter(|first| first.fill.entry != last.fill.entry);
-        let step = first.and_then(|first| mixing::dose_step(first.g_l, last.g_l, prefs));
+        let step = first.and_then(|first| dose_step(first.g_l, last.g_l, prefs));
         let settles = self.aim().is_some_and(|aim| aim.sheet.stir_again_s.is_some()) && !last.fill.stirred;
         let unstirred = settles.then(|| said("not-stirred", "It settles: stir it at every fill, then pour.".into()));
         step.into_iter().chain(self.strained_out(charge, &last.fill, prefs)).chain(unstirred).collect()
@@ -77,6 +78,26 @@ impl Record {
             said("straining", format!("The sheet wants it strained ({mesh}): strain the paint, then put the additive in."))
         })
     }
+}
+
+/// Two doses of an additive further apart than this step the shade, as a part of the first; from memory.
+const DOSE_STEP: f64 = 0.05;
+
+/// What a fill holds of additives against the first fill of its coat.
+///
+/// **Rule:** every fill holds as much in a litre as the first, so that the shade does not step; none where the first held some is a
+/// step as well, and some where it held none. **Units:** g/L. **Source:** common practice in the trade; how near is alike, from
+/// memory.
+fn dose_step(first_g_l: f64, now_g_l: f64, prefs: Prefs) -> Option<Judgement> {
+    is_over((now_g_l - first_g_l).abs(), DOSE_STEP * first_g_l).then(|| {
+        let say = |g_l: f64| if g_l > 0.0 { show(g_l, QuantityKind::MassPerVolume, prefs).text } else { "nothing".into() };
+        let text = format!(
+            "This fill holds {} of additive, the first of the coat {}: the shade will step.",
+            say(now_g_l),
+            say(first_g_l)
+        );
+        Judgement { code: "dose-steps".into(), text, stop: false }
+    })
 }
 
 fn said(code: &str, text: String) -> Judgement {

@@ -5,7 +5,7 @@ use super::{
 };
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::{Basis, Hardener, Sheet, ThinnerBasis};
-use crate::verdict::{Verdict, is_over};
+use crate::verdict::Verdict;
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -22,26 +22,6 @@ const KIT_NAMED: f64 = 0.01;
 pub fn kit_off(sheet: &Sheet) -> Option<f64> {
     let (kit, h) = sheet.kit().zip(sheet.hardener())?;
     Some(kit.hardener_g / kit.base_g / h.b_per_a - 1.0)
-}
-
-/// Two doses of an additive further apart than this step the shade, as a part of the first; from memory.
-const DOSE_STEP: f64 = 0.05;
-
-/// What a fill holds of additives against the first fill of its coat.
-///
-/// **Rule:** every fill holds as much in a litre as the first, so that the shade does not step; none where the first held some is a
-/// step as well, and some where it held none. **Units:** g/L. **Source:** common practice in the trade; how near is alike, from
-/// memory.
-pub fn dose_step(first_g_l: f64, now_g_l: f64, prefs: Prefs) -> Option<Judgement> {
-    is_over((now_g_l - first_g_l).abs(), DOSE_STEP * first_g_l).then(|| {
-        let say = |g_l: f64| if g_l > 0.0 { show(g_l, QuantityKind::MassPerVolume, prefs).text } else { "nothing".into() };
-        let text = format!(
-            "This fill holds {} of additive, the first of the coat {}: the shade will step.",
-            say(now_g_l),
-            say(first_g_l)
-        );
-        Judgement { code: "dose-steps".into(), text, stop: false }
-    })
 }
 
 /// Something about a mix that wants saying.

@@ -15,7 +15,7 @@ mod thinner;
 pub use crate::component::Component;
 pub use amount::{Amount, AskField, FigureIs, OnThePart, Way, wanted_ml, ways};
 pub use cup::{Cup, Mark, marks};
-pub use judge::{Judgement, MixedPot, dose_step, judgements, kit_off};
+pub use judge::{Judgement, MixedPot, judgements, kit_off};
 pub use need::{Allowances, CoatNeed, LEARN_FROM, LEARN_NEWEST, Learned, Took, hose_ml, need};
 pub use plan::{PlannedPour, Share, check_thinner, finished_solids_pct, plan, shares, thinned_solids_pct, thinner_ml, working};
 pub use pour_state::{PourState, is_done, pour_state, slack_g};

@@ -12,11 +12,11 @@ use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::refusal::{Refusal, Why};
 use level_keel_core::sheets::Sheet;
-use level_keel_core::worded::{VariantArray, Worded};
+use level_keel_core::worded::Worded;
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-fn sheet(changes: Value) -> Sheet {
+pub fn sheet(changes: Value) -> Sheet {
     let mut body = json!({
         "name": "Example", "label": "Example", "charge": "pot", "base_density_kg_l": 1.42, "solids_pct": 62.0, "has_hardener": true,
         "basis": "by_volume", "ratio": 4.0, "hardener_density_kg_l": 0.98, "pot_life_s": 14400.0, "pot_life_at_c": 20.0,
@@ -29,7 +29,7 @@ fn sheet(changes: Value) -> Sheet {
     serde_json::from_value::<Sheet>(body).unwrap().validate(Prefs::METRIC).unwrap()
 }
 
-fn keys(sheet: &Sheet, substrate: Option<Substrate>, method: Option<Method>, area_m2: f64) -> Vec<String> {
+pub fn keys(sheet: &Sheet, substrate: Option<Substrate>, method: Option<Method>, area_m2: f64) -> Vec<String> {
     let choosing = Choosing { sheet, substrate, method, area_m2, thinner_pct: 0.0, alone: false };
     choosing.choose(&ReadyLists::usual().items).into_iter().map(|i| i.key).collect()
 }
@@ -396,53 +396,4 @@ fn readings_an_hour_old_hold_until_they_are_read_again() {
     assert!(!book.held("old-reading"));
     book.write(Role::Applicator, EntryKind::Conditions, read).unwrap();
     assert!(book.wait(61.0).held("old-reading"), "the release was for the first reading");
-}
-
-/// Each surface has its own items and none of another's; under water nothing is blown dry and no bead of water tells anything. What
-/// nobody said is asked once, and never taken to need nothing.
-#[test]
-fn each_surface_has_its_own_items() {
-    let plain = sheet(json!({}));
-    let on = |substrate| keys(&plain, substrate, None, 10.0);
-    for (substrate, wanted, unwanted) in [
-        (
-            Substrate::UnderWater,
-            vec!["growth_off", "oil_wiped", "baffle"],
-            vec!["blown_wiped", "water_break", "degreased", "masked"],
-        ),
-        (Substrate::SplashZone, vec!["growth_off", "oil_wiped", "baffle"], vec!["blown_wiped", "water_break", "open_steel"]),
-        (
-            Substrate::SandedSteel,
-            vec!["open_aluminium", "degreased", "water_break", "etch_primer", "blown_wiped"],
-            vec!["open_steel"],
-        ),
-        (Substrate::BareBodywork, vec!["etch_primer", "promoter", "sanded_body", "back_faces", "open_aluminium"], vec!["nibs"]),
-        (
-            Substrate::PaintedBodywork,
-            vec!["promoter", "sanded_body", "nibs", "back_faces"],
-            vec!["etch_primer", "open_aluminium"],
-        ),
-        (
-            Substrate::DopedFabric,
-            vec!["fabric_sound", "tapes_down", "back_faces", "blown_wiped"],
-            vec!["degreased", "water_break"],
-        ),
-        (Substrate::Masonry, vec!["wall_sound", "smooth_class", "masked"], vec!["nibs", "degreased"]),
-        (Substrate::Plasterboard, vec!["wall_sound", "smooth_class", "nibs"], vec!["degreased", "water_break"]),
-        (Substrate::Foam, vec!["foam_skin", "blown_wiped"], vec!["degreased", "sanded"]),
-        (Substrate::Wood, vec!["sanded", "nibs"], vec!["wall_sound", "degreased"]),
-        (Substrate::Fibreglass, vec!["promoter", "water_break"], vec!["etch_primer"]),
-    ] {
-        let found = on(Some(substrate));
-        let has = |key: &&str| found.iter().any(|k| k == key);
-        assert!(wanted.iter().all(|key| has(key)), "{substrate:?} wants {wanted:?}: {found:?}");
-        assert!(!unwanted.iter().any(|key| has(key)), "{substrate:?} without {unwanted:?}: {found:?}");
-        assert!(!has(&"surface_said"), "{substrate:?} was said");
-    }
-    assert!(on(None).iter().any(|k| k == "surface_said"));
-    for substrate in Substrate::VARIANTS.iter().copied() {
-        let usual = ReadyLists::usual();
-        let own = usual.items.iter().filter(|i| i.when.substrates.contains(&substrate)).count();
-        assert!(own >= 2, "{substrate:?} has {own} items of its own");
-    }
 }

@@ -36,6 +36,7 @@ mod sheet_form;
 mod sheet_works;
 mod shop;
 mod stations;
+mod surfaces;
 mod vessels;
 mod whole_batch;
 mod words;
