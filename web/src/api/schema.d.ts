@@ -7547,6 +7547,27 @@ export interface components {
             /** @description Temperature of the material, where it is not as read last. */
             temp_c?: number | null | string;
         };
+        /** @description A catch, drawn. */
+        WearPoint: {
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            hi_pct: number;
+            /**
+             * Format: double
+             * @description Sprayed by this rig since the first catch, by the signed batches.
+             */
+            kg: number;
+            /**
+             * Format: double
+             * @description Over new, brought to one pressure, with what a catch may be off: per cent.
+             */
+            lo_pct: number;
+            over: components["schemas"]["Shown"];
+            /** Format: double */
+            over_pct: number;
+            sprayed: components["schemas"]["Shown"];
+        };
         /** @description How a tip stands against its own first flow. */
         WearView: {
             /** @description More than when new, brought to one pressure. */
@@ -7556,6 +7577,18 @@ export interface components {
             new_at: components["schemas"]["Shown"];
             now: components["schemas"]["Shown"];
             now_at: components["schemas"]["Shown"];
+            /** @description Every catch since it was fitted over the kilograms sprayed since the first, for the picture. */
+            points?: components["schemas"]["WearPoint"][];
+            /**
+             * Format: double
+             * @description From so much on it is replaced.
+             */
+            replace_pct?: number;
+            /**
+             * Format: double
+             * @description From so much over new on it is watched, in per cent.
+             */
+            watch_pct?: number;
             working: components["schemas"]["Working"];
         };
         /** @description The pour in hand at one line of the scale. */

@@ -7,6 +7,7 @@ import { Asked } from "../ui/Asked";
 import { Level } from "../ui/Level";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { useRigBook } from "./useRigBook";
+import { WearPicture } from "./WearPicture";
 import { Act } from "../ui/Act";
 
 const EMPTY = { pot_kpa: "", caught_ml: "", caught_watch_s: "" };
@@ -29,6 +30,7 @@ export function TipWear({ rig }: { rig: Schemas["RigView"] }) {
       {rig.wear && (
         <>
           <Level level={rig.wear.level} size="big" />
+          <WearPicture wear={rig.wear} />
           <p className="small">
             New {rig.wear.new.text} at {rig.wear.new_at.text}, now {rig.wear.now.text} at{" "}
             {rig.wear.now_at.text}.

@@ -69,10 +69,17 @@ impl Record {
     pub fn on_so_far(&self, prefs: Prefs) -> Option<OnSoFar> {
         let most_m2_l = self.aim()?.sheet.area_max_m2_l?;
         let used = self.charges.iter().filter(|c| self.used_ml(c) > 0.0);
-        let on_ml =
-            used.map(|c| Some(self.used_ml(c) * self.share_of_product(c)?)).sum::<Option<f64>>().filter(|ml| *ml > 0.0)?;
+        let on_ml: Option<f64> = used.map(|c| Some(self.on_ml(c) * self.share_of_product(c)?)).sum();
+        let on_ml = on_ml.filter(|ml| *ml > 0.0)?;
         let reached_m2 = self.reached_m2(prefs)?.value;
         Some(OnSoFar { on_ml, least_ml: 1000.0 * reached_m2 / most_m2_l, reached_m2 })
+    }
+
+    /// What of a charge is on the part, not what stands in the gun's cup: by its passes where each says its paint, else by its fills.
+    fn on_ml(&self, charge: &Charge) -> f64 {
+        let mine: Vec<Option<f64>> = self.passes.iter().filter(|p| p.it.charge == charge.id).map(|p| p.it.used_ml).collect();
+        let said: Option<f64> = mine.iter().copied().sum();
+        said.filter(|_| !mine.is_empty()).unwrap_or_else(|| self.used_ml(charge))
     }
 
     /// What a count of every charge that was sprayed from gives, of what left it, with the scale's share; `None` where one was

@@ -1,6 +1,6 @@
 //! The book of a rig added up: its figures, what was done to it, what its tip let through.
 
-use super::{Changed, RigEntry, RigEntryKind, WearView, tip_wear};
+use super::{Changed, RigEntry, RigEntryKind, Sprayed, WearView, tip_wear, wear_points};
 use crate::atomizing::tips::TipRow;
 use crate::book::{Asking, Entry, Ledger, LedgerKind, Line, Log, Strike, own_or_lead};
 use crate::care::{Done, RigState};
@@ -58,10 +58,11 @@ impl RigBook {
         Ok(())
     }
 
-    /// How worn the fitted tip is; [`tip_wear`] of what the book tells of it.
-    pub fn wear(&self, prefs: Prefs) -> Option<WearView> {
+    /// How worn the fitted tip is; [`tip_wear`] of what the book tells of it, drawn over what batches sprayed through it.
+    pub fn wear(&self, sprayed: &[Sprayed], prefs: Prefs) -> Option<WearView> {
         let told: Vec<RigEntry> = self.tip.iter().map(|(_, said)| said.clone()).collect();
-        tip_wear(&told, prefs)
+        let points = wear_points(&self.tip, sprayed, prefs);
+        Some(WearView { points, ..tip_wear(&told, prefs)? })
     }
 }
 

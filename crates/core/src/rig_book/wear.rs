@@ -7,6 +7,7 @@ use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::refusal::Refusal;
 use crate::verdict::{Level, Measured, Tolerance};
 use crate::working::Working;
+use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -55,7 +56,77 @@ pub struct WearView {
     pub now_at: Shown,
     /// More than when new, brought to one pressure.
     pub level: Level,
+    /// Every catch since it was fitted over the kilograms sprayed since the first, for the picture.
+    #[serde(default)]
+    pub points: Vec<WearPoint>,
+    /// From so much over new on it is watched, in per cent.
+    #[serde(default)]
+    pub watch_pct: f64,
+    /// From so much on it is replaced.
+    #[serde(default)]
+    pub replace_pct: f64,
     pub working: Working,
+}
+
+/// A catch, drawn.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct WearPoint {
+    pub at: Timestamp,
+    /// Sprayed by this rig since the first catch, by the signed batches.
+    pub kg: f64,
+    pub sprayed: Shown,
+    /// Over new, brought to one pressure, with what a catch may be off: per cent.
+    pub lo_pct: f64,
+    pub over_pct: f64,
+    pub hi_pct: f64,
+    pub over: Shown,
+}
+
+/// What a batch sprayed through a rig, and when it ended.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Sprayed {
+    /// When.
+    pub at: Timestamp,
+    /// So much.
+    pub kg: f64,
+}
+
+/// How far a later flow stands over the first, in per cent, with what two catches may be off.
+fn over_new_pct(first: &TipFlow, later: &TipFlow) -> Option<Measured> {
+    let of = |f: &TipFlow| (f.flow_ml_min(), f.pot_kpa);
+    let factor = wear(of(first), of(later))?;
+    let over = |factor: f64| 100.0 * (factor - 1.0);
+    Some(Measured {
+        lo: over(factor * (1.0 - CATCH_OFF) / (1.0 + CATCH_OFF)),
+        value: over(factor),
+        hi: over(factor * (1.0 + CATCH_OFF) / (1.0 - CATCH_OFF)),
+    })
+}
+
+/// Every catch since the tip was fitted over what was sprayed since the first of them.
+///
+/// **Formula:** per cent over the first flow, brought to one pressure; kilograms of the batches that ended in between. **Units:** kg,
+/// per cent. **Source:** arithmetic.
+pub fn wear_points(told: &[(Timestamp, RigEntry)], sprayed: &[Sprayed], prefs: Prefs) -> Vec<WearPoint> {
+    let from = told.iter().rposition(|(_, e)| matches!(e, RigEntry::Fitted(_))).map_or(0, |at| at + 1);
+    let flows: Vec<(Timestamp, &TipFlow)> =
+        told[from..].iter().filter_map(|(at, e)| if let RigEntry::TipFlow(f) = e { Some((*at, f)) } else { None }).collect();
+    let Some((began, first)) = flows.first().copied() else { return Vec::new() };
+    let one = |(at, flow): &(Timestamp, &TipFlow)| {
+        let over = if *at == began { Measured::pm(0.0, 0.0) } else { over_new_pct(first, flow)? };
+        let kg: f64 = sprayed.iter().filter(|s| s.at > began && s.at <= *at).map(|s| s.kg).sum();
+        Some(WearPoint {
+            at: *at,
+            kg,
+            sprayed: show(kg * 1000.0, QuantityKind::Mass, prefs),
+            lo_pct: over.lo,
+            over_pct: over.value,
+            hi_pct: over.hi,
+            over: show(over.value, QuantityKind::Percent, prefs),
+        })
+    };
+    flows.iter().filter_map(one).collect()
 }
 
 /// The flows caught since the tip was fitted, oldest first.
@@ -72,14 +143,9 @@ fn since_fitted(book: &[RigEntry]) -> Vec<&TipFlow> {
 pub fn tip_wear(book: &[RigEntry], prefs: Prefs) -> Option<WearView> {
     let flows = since_fitted(book);
     let (first, last) = (*flows.first()?, *flows.last().filter(|_| flows.len() > 1)?);
-    let of = |f: &TipFlow| (f.flow_ml_min(), f.pot_kpa);
-    let factor = wear(of(first), of(last))?;
+    let measured = over_new_pct(first, last)?;
+    let factor = 1.0 + measured.value / 100.0;
     let over = |factor: f64| 100.0 * (factor - 1.0);
-    let measured = Measured {
-        lo: over(factor * (1.0 - CATCH_OFF) / (1.0 + CATCH_OFF)),
-        value: over(factor),
-        hi: over(factor * (1.0 + CATCH_OFF) / (1.0 - CATCH_OFF)),
-    };
     let tol = Tolerance::at_most(over(WORN_WATCH));
     let level = Level::draw("Over new", measured, tol, over(WORN_OUT) * 1.2, QuantityKind::Percent, prefs);
     let say = |v: f64, k: QuantityKind| show(v, k, prefs);
@@ -94,6 +160,9 @@ pub fn tip_wear(book: &[RigEntry], prefs: Prefs) -> Option<WearView> {
         now: say(last.flow_ml_min(), QuantityKind::Flow),
         now_at: say(last.pot_kpa, QuantityKind::Pressure),
         level: level.advise(wear_words(factor).unwrap_or_default()),
+        points: Vec::new(),
+        watch_pct: over(WORN_WATCH),
+        replace_pct: over(WORN_OUT),
         working,
     })
 }

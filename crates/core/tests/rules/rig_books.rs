@@ -7,7 +7,7 @@ use level_keel_core::care::{Done, RigState};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::refusal::{Refusal, Why};
-use level_keel_core::rig_book::{RigBeside, RigBook, RigEntry, RigEntryKind, tip_wear};
+use level_keel_core::rig_book::{RigBeside, RigBook, RigEntry, RigEntryKind, Sprayed, tip_wear, wear_points};
 use level_keel_core::rigs::Rig;
 use level_keel_core::verdict::Verdict;
 use level_keel_core::worded::{VariantArray, Worded};
@@ -269,6 +269,28 @@ fn a_tip_wears_against_its_own_first_flow() {
     let seen = wear(&[flow(40.0, 300.0, 15.0), flow(44.1, 378.0, 15.0)]).unwrap();
     let last = seen.working.lines.last().unwrap();
     assert_eq!(last.result, seen.level.shown.text, "the figure is the last line of its working");
+}
+
+/// Drawn over the kilograms of the batches that ended between the first catch and each later one: 12 kg, then 30; what was sprayed
+/// before the first counts for the tip before.
+#[test]
+fn wear_is_drawn_over_what_was_sprayed() {
+    let day = |d: i64| "2026-05-01T08:00:00Z".parse::<Timestamp>().unwrap() + SignedDuration::from_hours(24 * d);
+    let told = [
+        (day(0), fitted(json!({ "tip_code": "521" }))),
+        (day(1), flow(40.0, 300.0, 15.0)),
+        (day(5), flow(40.0, 330.0, 15.0)),
+        (day(9), flow(40.0, 384.0, 15.0)),
+    ];
+    let sprayed = [(0, 50.0), (3, 12.0), (5, 8.0), (9, 10.0), (10, 99.0)].map(|(d, kg)| Sprayed { at: day(d), kg });
+    let points = wear_points(&told, &sprayed, Prefs::METRIC);
+    let seen: Vec<(f64, f64)> = points.iter().map(|p| (p.kg, (p.over_pct * 10.0).round() / 10.0)).collect();
+    assert_eq!(seen, [(0.0, 0.0), (20.0, 10.0), (30.0, 28.0)]);
+    // 1.28 · 0.98/1.02 and 1.28 · 1.02/0.98: 22.98 to 33.22 %.
+    assert!((points[2].lo_pct - 22.98).abs() < 0.01 && (points[2].hi_pct - 33.22).abs() < 0.01, "{:?}", points[2]);
+    assert_eq!((points[0].lo_pct, points[0].hi_pct), (0.0, 0.0), "the first is its own measure");
+    assert_eq!(wear_points(&told[..1], &sprayed, Prefs::METRIC), []);
+    assert_eq!(wear_points(&told[1..], &[], Prefs::METRIC).iter().map(|p| p.kg).sum::<f64>(), 0.0);
 }
 
 /// Any leaf a rig's entry might hold, and many it never should.

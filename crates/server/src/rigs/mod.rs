@@ -17,7 +17,7 @@ use level_keel_core::care::{CareView, RigState};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Prefs, QuantityKind, edit_text, resolve};
 use level_keel_core::refusal::Refusal;
-use level_keel_core::rig_book::{Changed, RigBook, WearView};
+use level_keel_core::rig_book::{Changed, RigBook, Sprayed, WearView};
 use level_keel_core::rigs::pieces::assemble;
 use level_keel_core::rigs::{Along, LinePoint, Rig, RigKind, points};
 use level_keel_core::wire::read;
@@ -197,8 +197,21 @@ async fn one_view(state: &State, person: &Person, id: Uuid) -> Result<RigView, P
     let (pressed_at, live_kpa) = (pressed_at(&mut db, id).await?, state.gauges(&rig.name, now).pot_kpa);
     let care = RigState { rig: &rig, steps: &book.steps, cared: &book.cared, pressed_at, live_kpa }.view(now, person.prefs);
     let view = seen(id, rig, row.retired, person.prefs);
-    let (wear, lines) = (book.wear(person.prefs), lines(&book, person.prefs));
+    let (wear, lines) = (book.wear(&sprayed(&mut db, id).await?, person.prefs), lines(&book, person.prefs));
     Ok(RigView { under_pressure: care.under_pressure, care: Some(care), wear, book: lines, ..view })
+}
+
+/// What signed batches sprayed through a rig, by the paint they used and its density as the sheet states it of the base.
+async fn sprayed(db: &mut PgConnection, rig: Uuid) -> Result<Vec<Sprayed>, Problem> {
+    let rows = sqlx::query!(
+        r#"select b.ended as "ended!: jiff_sqlx::Timestamp", b.used_ml * (v.body ->> 'base_density_kg_l')::double precision / 1000 as "kg!"
+           from batch b join sheet_version v on v.id = b.sheet_version_id
+           where b.rig_id = $1 and b.used_ml is not null and b.ended is not null"#,
+        rig
+    )
+    .fetch_all(db)
+    .await?;
+    Ok(rows.into_iter().map(|r| Sprayed { at: r.ended.to_jiff(), kg: r.kg }).collect())
 }
 
 fn taken() -> Refusal {

@@ -11,6 +11,7 @@ import { Act } from "../../ui/Act";
 import { Check } from "../../ui/Check";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
 import { PotPicture } from "../../rack/Rack";
+import { OutOfTheCan } from "../../ui/pictures/OutOfTheCan";
 import { ToStation } from "../../ui/ToStation";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 import { Fills } from "./Fills";
@@ -100,7 +101,10 @@ export function ReadyFill({ view }: StationProps<"mix">) {
         {pot ? (
           <Fills pot={pot} zone={zone} asOf={view.as_of} />
         ) : (
-          <WorkingSheet working={view.mix.need_working} />
+          <>
+            <OutOfTheCan />
+            <WorkingSheet working={view.mix.need_working} />
+          </>
         )}
       </div>
     </>

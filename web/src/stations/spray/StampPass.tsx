@@ -6,6 +6,7 @@ import { useEntryForm } from "../../api/useEntryForm";
 import { useKeys } from "../../app/keys";
 import { useAwake } from "../../hands/awake";
 import { useStamp } from "../../hands/pedal";
+import { putOn } from "../../batch/putOn";
 import type { StationProps } from "../../batch/station";
 import { stopwatch } from "../../ui/clock";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
@@ -51,7 +52,18 @@ export function StampPass({ view, charge, zone, since, elapsed, combing }: Props
   const from = spray.step_from ? new Date(spray.step_from).getTime() - new Date(view.as_of).getTime() : 0;
   const wait = from / 1000 - elapsed;
   const steps = spray.steps ?? [];
-  const fields = 2 + Number(spray.by_time ?? false) + Number(steps.length > 0);
+  // By brush and roller nobody reads what a pass took: it comes last, may stay empty, and no trigger is timed.
+  const { by_hand } = putOn(view);
+  const used = (
+    <EntryField
+      {...f}
+      name="used_ml"
+      label="Paint used"
+      {...(by_hand ? { hint: "if it was weighed" } : {})}
+    />
+  );
+  const by_time = Boolean(spray.by_time) && !by_hand;
+  const fields = 2 + Number(by_time) + Number(steps.length > 0);
   return (
     <>
       <div className="actions">
@@ -85,10 +97,8 @@ export function StampPass({ view, charge, zone, since, elapsed, combing }: Props
         </p>
       )}
       <div className={`fields ${["", "", "", "three", "four"][fields] ?? ""}`}>
-        <EntryField {...f} name="used_ml" label="Paint used" />
-        {spray.by_time && (
-          <EntryField {...f} name="sprayed_watch_s" label="Trigger time" hint="or by the watch" />
-        )}
+        {!by_hand && used}
+        {by_time && <EntryField {...f} name="sprayed_watch_s" label="Trigger time" hint="or by the watch" />}
         {steps.length > 0 && (
           <Choice
             name="step"
@@ -100,6 +110,7 @@ export function StampPass({ view, charge, zone, since, elapsed, combing }: Props
           />
         )}
         <EntryChoice {...f} name="way" label="Way" options={offered(words.way, "not said")} />
+        {by_hand && used}
       </div>
     </>
   );

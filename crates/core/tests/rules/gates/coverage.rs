@@ -80,7 +80,14 @@ fn plan_rack_and_spray_say_it() {
     assert_eq!(view.pots[0].note.as_deref(), Some("at most 0.36\u{a0}m²"));
     let covered = view.spray.covered.clone().unwrap();
     assert_eq!(covered.advice, "1.6\u{a0}L is on 10\u{a0}m², at least 2\u{a0}L must be: 400\u{a0}mL more");
-    assert_eq!(seen(&sprayed(most(6.5))).spray.covered.unwrap().word, "in");
+    assert_eq!(seen(&sprayed(most(6.5))).spray.covered.clone().unwrap().word, "in");
+    // What was filled into the gun's cup is not on yet.
+    let mut filled = ready(most(6.5));
+    filled.mixed(328.0);
+    filled.pass(25.0).write(EntryKind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 1600.0 })).unwrap();
+    filled.write(EntryKind::StartSpraying, on()).unwrap();
+    filled.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 700.0 })).unwrap();
+    assert_eq!(seen(&filled).spray.covered.clone().unwrap().word, "not yet");
     assert_eq!(seen(&sprayed(sheet())).spray.covered, None);
 }
 
