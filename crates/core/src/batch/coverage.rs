@@ -4,6 +4,7 @@
 
 use super::Record;
 use super::charge::Charge;
+use super::entries::Ended;
 use crate::component::Component;
 use crate::mixing;
 use crate::quantity::Prefs;
@@ -68,18 +69,16 @@ impl Record {
     /// **Units:** mL, mL, m². **Source:** the sheet; arithmetic.
     pub fn on_so_far(&self, prefs: Prefs) -> Option<OnSoFar> {
         let most_m2_l = self.aim()?.sheet.area_max_m2_l?;
-        let used = self.charges.iter().filter(|c| self.used_ml(c) > 0.0);
+        let used = self.charges.iter().filter(|c| self.on_ml(c) > 0.0);
         let on_ml: Option<f64> = used.map(|c| Some(self.on_ml(c) * self.share_of_product(c)?)).sum();
         let on_ml = on_ml.filter(|ml| *ml > 0.0)?;
         let reached_m2 = self.reached_m2(prefs)?.value;
         Some(OnSoFar { on_ml, least_ml: 1000.0 * reached_m2 / most_m2_l, reached_m2 })
     }
 
-    /// What of a charge is on the part, not what stands in the gun's cup: by its passes where each says its paint, else by its fills.
+    /// What the passes of a charge said they took; one that said nothing says of nothing that it is on.
     fn on_ml(&self, charge: &Charge) -> f64 {
-        let mine: Vec<Option<f64>> = self.passes.iter().filter(|p| p.it.charge == charge.id).map(|p| p.it.used_ml).collect();
-        let said: Option<f64> = mine.iter().copied().sum();
-        said.filter(|_| !mine.is_empty()).unwrap_or_else(|| self.used_ml(charge))
+        self.passes.iter().filter(|p| p.it.charge == charge.id).filter_map(|p| p.it.used_ml).sum()
     }
 
     /// What a count of every charge that was sprayed from gives, of what left it, with the scale's share; `None` where one was
@@ -96,6 +95,11 @@ impl Record {
         let (mut value, mut off) = (0.0, 0.0);
         for charge in used {
             let counts = count(charge)?;
+            // What stays in the pot is known only by what the passes said they took.
+            let stays = charge.closed.as_ref().is_some_and(|c| c.it.how == Ended::LeftInPot);
+            if stays && self.passes.iter().any(|p| p.it.charge == charge.id && p.it.used_ml.is_none()) {
+                return None;
+            }
             value += self.gone_ml(charge) * counts;
             for pour in &charge.pours {
                 let density = aim.sheet.density_kg_l(pour.it.weighed.component)?;

@@ -59,9 +59,7 @@ pub fn state(record: &Record, item: &ChecklistItem, now: Timestamp, prefs: Prefs
         What::Timer { least_s, most_s, over, .. } => timer(&ticks, (*least_s, *most_s), over, now, say),
         What::GoodFor { window_s, watch_s, until_coated, over, by } => {
             let ticked = ticks.iter().rev().find(|t| t.it.did == Did::Done).map(|t| t.at);
-            // Stirred at a fill is stirred.
-            let stirs = record.charges.iter().flat_map(|c| &c.stirs).filter(|at| **at <= now).max().copied();
-            let done = ticked.max(stirs.filter(|_| *by == Some(SheetClock::StirAgain)));
+            let done = ticked.max(all_stirred(record, now).filter(|_| *by == Some(SheetClock::StirAgain)));
             good_for(record, done, (*window_s, *watch_s, *until_coated), over, now, say)
         }
     }
@@ -98,6 +96,13 @@ fn timer(
         state.changes_s = next.filter(|n| *n > ran).map(|n| n - ran);
     }
     state
+}
+
+/// Since when everything that stands open is stirred: stirred at a fill is stirred, and the pot that was stirred longest ago rules.
+fn all_stirred(record: &Record, now: Timestamp) -> Option<Timestamp> {
+    let open = record.charges.iter().filter(|c| c.opened <= now && c.closed.as_ref().is_none_or(|end| end.at > now));
+    let last: Option<Vec<Timestamp>> = open.map(|c| c.stirs.iter().filter(|at| **at <= now).max().copied()).collect();
+    last?.into_iter().min()
 }
 
 /// Done, and good for a time: until it is over, or until the part is coated.

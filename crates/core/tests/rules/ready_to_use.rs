@@ -107,6 +107,10 @@ fn a_fill_is_stirred() {
     book.pass(21.0).write(EntryKind::ReadyFill, fill(600.0, json!({ "stirred": false }))).unwrap();
     assert_eq!(state(&book), ItemState::Held, "twenty minutes are over");
     assert!(named(&book));
+    // Another cup, stirred just now, says nothing of the one that stands: it settles on.
+    let other = json!({ "charge": Uuid::from_u128(78), "no": 6 });
+    book.write(EntryKind::ReadyFill, fill(100.0, other)).unwrap();
+    assert_eq!(state(&book), ItemState::Held);
     // What does not settle is not asked.
     let mut calm = begun(one_can(json!({})), pot_rig());
     calm.write(EntryKind::ReadyFill, fill(600.0, json!({ "stirred": false }))).unwrap();
@@ -169,4 +173,21 @@ fn what_stays_in_the_hose_is_flushed_within_a_week() {
     mixed.mixed(328.0);
     mixed.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
     assert!(stays(&mixed).is_none() && mixed.record().hose(mixed.now).is_some(), "mixed paint has a clock of its own");
+}
+
+/// What stays in the pot is not on the part: where a pass said no paint, nobody knows how much is, and the film is not proved.
+#[test]
+fn what_stays_is_known_only_by_what_the_passes_said() {
+    let film = |second: Value| {
+        let mut book = begun(one_can(json!({ "film_proof": "use" })), pot_rig());
+        book.write(EntryKind::ReadyFill, fill(2000.0, json!({}))).unwrap();
+        book.write(EntryKind::StartSpraying, on()).unwrap();
+        for used in [json!(800.0), second] {
+            book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": used })).unwrap();
+        }
+        book.write(EntryKind::CloseCharge, end("left_in_pot")).unwrap();
+        book.record().film_by_use_um(level_keel_core::quantity::Prefs::METRIC)
+    };
+    assert!(film(json!(700.0)).is_some());
+    assert_eq!(film(Value::Null), None);
 }

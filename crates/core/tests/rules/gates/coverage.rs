@@ -86,6 +86,8 @@ fn plan_rack_and_spray_say_it() {
     filled.mixed(328.0);
     filled.pass(25.0).write(EntryKind::Fill, json!({ "charge": POT, "into": "gun_cup", "fill_ml": 1600.0 })).unwrap();
     filled.write(EntryKind::StartSpraying, on()).unwrap();
+    filled.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": null })).unwrap();
+    assert_eq!(seen(&filled).spray.covered, None, "a pass that says no paint says of none that it is on");
     filled.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 700.0 })).unwrap();
     assert_eq!(seen(&filled).spray.covered.clone().unwrap().word, "not yet");
     assert_eq!(seen(&sprayed(sheet())).spray.covered, None);
