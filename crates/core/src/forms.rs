@@ -13,6 +13,7 @@ use crate::delivery::viscosity::FlowCup;
 use crate::film::UsualComb;
 use crate::film::laps::FanProfile;
 use crate::lists::{Group, Has, Substrate, WhatKind};
+use crate::mixing::Printed;
 use crate::people::Role;
 use crate::quantity::{CHIPS, UnitSet};
 use crate::rig_book::ExchangedPiece;
@@ -96,6 +97,8 @@ chosen! {
     method: Method,
     /// Schools of overlap.
     overlap_school: OverlapSchool,
+    /// What is printed on a cup.
+    printed: Printed,
     /// Where the air was read.
     read_at: ReadAt,
     /// How it was read.

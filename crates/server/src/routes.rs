@@ -46,6 +46,7 @@ fn shop_routes(config: &mut ServiceConfig) {
         .service(instruments::list)
         .service(instruments::keep_scale)
         .service(instruments::keep_comb)
+        .service(instruments::keep_cup)
         .service(parts::list)
         .service(parts::csv)
         .service(parts::system::one)
@@ -132,6 +133,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(mixing::try_way)
         .service(mixing::take_off)
         .service(mixing::mark)
+        .service(mixing::lines)
         .service(mixing::strip);
 }
 

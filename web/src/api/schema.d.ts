@@ -268,6 +268,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compute/mixing/lines/{id}/{charge}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The lines of a printed cup that a pot is filled to, and what they can prove. */
+        post: operations["mixing_lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/compute/mixing/marks/{id}/{charge}": {
         parameters: {
             query?: never;
@@ -465,6 +482,23 @@ export interface paths {
         get?: never;
         /** Keeps a comb: a new one, or another name or other teeth for one that is here. A reading keeps the teeth it was read with. */
         put: operations["combs_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/cups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps a printed cup: a new one, or other figures for one that is here. A pour keeps the cup it was read on. */
+        put: operations["cups_keep"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1755,6 +1789,13 @@ export interface components {
             method: components["schemas"]["Method"];
             text: string;
         };
+        /** @description A pour read at a line of a printed cup. */
+        ByLineTyped: {
+            /** @description The line it stands at now, as it is read on the cup: a bare figure is in what is printed there. */
+            at: string;
+            /** @description The cup, as it was then. */
+            cup: components["schemas"]["PrintedCupTyped"];
+        };
         /** @description A pour read at a mark of the cup instead of on a scale. */
         ByMarkTyped: {
             /** @description The cup. */
@@ -2330,6 +2371,23 @@ export interface components {
              */
             to: number;
         };
+        /** @description A pot on a printed cup. */
+        CupLines: {
+            /** @description The cup. */
+            cup: components["schemas"]["PrintedCup"];
+            /** @description Printed lines for the picture, each a part of what the cup holds. */
+            graduations: number[];
+            /** @description From the floor up. */
+            lines: components["schemas"]["LineToFill"][];
+            /** @description What is not measured in this cup. */
+            others: string[];
+            /** @description What this cup can prove of the ratio; missing where there is none. */
+            proves?: string | null;
+            /** @description It proves the ratio of this pot. */
+            proves_this: boolean;
+            /** @description The amount near this one for which every pour falls on a printed line. */
+            whole_lines?: string | null;
+        };
         /** @description A mark on the cup. */
         CupMark: {
             /**
@@ -2618,12 +2676,20 @@ export interface components {
             component: components["schemas"]["Component"];
             lot?: string | null;
             name: string;
+            /**
+             * Format: double
+             * @description Missing where the product is measured by volume alone, as the reading and its step are.
+             */
+            poured_g?: number | null;
+            /**
+             * Format: double
+             * @description What was poured, of a product that is measured by volume alone.
+             */
+            poured_ml?: number | null;
             /** Format: double */
-            poured_g: number;
+            reading_g?: number | null;
             /** Format: double */
-            reading_g: number;
-            /** Format: double */
-            resolution_g: number;
+            resolution_g?: number | null;
             tared: boolean;
         };
         /** @description A ratio with its interval, as A to one B or in per cent as the sheet states it. */
@@ -3275,6 +3341,9 @@ export interface components {
         };
         /** @description An instrument of the shop. */
         Instrument: {
+            cup?: components["schemas"]["PrintedCup"] | null;
+            /** @description What a cup holds, in what is printed on it. */
+            holds?: string | null;
             /** Format: uuid */
             id: string;
             kind: string;
@@ -3287,6 +3356,10 @@ export interface components {
             shown: components["schemas"]["Shown"];
             /** @description Teeth of a comb, as they are typed. */
             teeth?: string | null;
+            /** @description Its figures as texts that read back as themselves, by field. */
+            texts: {
+                [key: string]: string;
+            };
         };
         /**
          * @description How it stands. Worst last.
@@ -3473,6 +3546,28 @@ export interface components {
             is: string;
             kpa?: components["schemas"]["Shown"] | null;
             name: string;
+        };
+        /** @description A line to fill to. */
+        LineToFill: {
+            /** @description The figure to read there, in what is printed on the cup. */
+            at: string;
+            /** @description The same in the words on the cup. */
+            at_text: string;
+            /** @description It falls between two printed lines. */
+            between_lines: boolean;
+            /** @description What is poured. */
+            component: components["schemas"]["Component"];
+            /**
+             * Format: double
+             * @description Its height, as a part of what the cup holds.
+             */
+            level: number;
+            /** @description What is poured up to it may be off by, by how an eye reads the cup. */
+            off: string;
+            /** @description It is in already. */
+            poured: boolean;
+            /** @description “Base to 6 fl oz”. */
+            text: string;
         };
         /** @description The items under one heading. */
         ListGroup: {
@@ -3802,17 +3897,23 @@ export interface components {
             thicker?: string | null;
             to_go?: components["schemas"]["Shown"] | null;
             to_reading?: components["schemas"]["Shown"] | null;
+            /** @description It is filled up to the line of the kit's base can, and no can of it is emptied. */
+            to_the_line?: boolean;
             wanted: components["schemas"]["Shown"];
             whole_can?: components["schemas"]["Shown"] | null;
             working: components["schemas"]["Working"];
         };
         /** @description The Mix station. */
         MixView: {
+            /** @description Measured by volume alone: a scale says nothing of it. */
+            by_volume?: boolean;
             dose_for_litre?: components["schemas"]["Shown"] | null;
             /** @description Other open batches of this sheet that the remainder of an open pot may go to. */
             hand_to: components["schemas"]["HandTo"][];
             need: components["schemas"]["Shown"];
             need_working?: components["schemas"]["Working"] | null;
+            /** @description What then cannot be known. */
+            not_known?: string[];
             plan?: components["schemas"]["PlanView"] | null;
             /** @description Open pots, newest first. */
             pots: components["schemas"]["MixPot"][];
@@ -5256,6 +5357,7 @@ export interface components {
              * @description The scale.
              */
             instrument?: string | null;
+            line?: components["schemas"]["ByLineTyped"] | null;
             /** @description The lot. */
             lot?: string | null;
             mark?: components["schemas"]["ByMarkTyped"] | null;
@@ -5265,7 +5367,7 @@ export interface components {
             resolution_g?: number | string;
             /** @description Tared before this pour. */
             tared?: boolean;
-            /** @description A can of the kit, emptied whole: core fills in what it holds. */
+            /** @description A can of the kit, emptied whole, or filled up to its line: core fills in what it holds. */
             whole_can?: boolean;
         };
         /** @description A set-up that was good, of the same product and rig. */
@@ -5313,6 +5415,57 @@ export interface components {
             /** Format: date */
             received: string;
             row: number;
+        };
+        /**
+         * @description What is printed on a cup.
+         * @enum {string}
+         */
+        Printed: "fl_oz" | "ml" | "parts";
+        /** @description A cup with its scale printed on. */
+        PrintedCup: {
+            /**
+             * Format: double
+             * @description What it holds up to its last line.
+             */
+            holds_ml: number;
+            /**
+             * Format: double
+             * @description The last number of its columns.
+             */
+            last_count?: number | null;
+            /** @description What the shop calls it. */
+            name: string;
+            /** @description The parts its columns are for, base first: `3 : 1 : 0.4`. */
+            parts?: string | null;
+            /** @description What is printed on it. */
+            printed: components["schemas"]["Printed"];
+            /**
+             * Format: double
+             * @description From one line of a column to the next, in its numbers.
+             */
+            step_count?: number | null;
+            /**
+             * Format: double
+             * @description From one line to the next; a cup of columns has none.
+             */
+            step_ml?: number | null;
+        };
+        /** @description A cup with its scale printed on. */
+        PrintedCupTyped: {
+            /** @description What it holds up to its last line. */
+            holds_ml: number | string;
+            /** @description The last number of its columns. */
+            last_count?: number | null | string;
+            /** @description What the shop calls it. */
+            name: string;
+            /** @description The parts its columns are for, base first: `3 : 1 : 0.4`. */
+            parts?: string | null;
+            /** @description What is printed on it. */
+            printed: components["schemas"]["Printed"];
+            /** @description From one line of a column to the next, in its numbers. */
+            step_count?: number | null | string;
+            /** @description From one line to the next; a cup of columns has none. */
+            step_ml?: number | null | string;
         };
         /** @description A label with its code. */
         PrintedLabel: {
@@ -6357,9 +6510,9 @@ export interface components {
             band_low_pct?: number | null;
             /**
              * Format: double
-             * @description Density of A.
+             * @description Density of A; missing: it is measured by volume alone.
              */
-            base_density_kg_l: number;
+            base_density_kg_l?: number | null;
             basis?: components["schemas"]["Basis"] | null;
             /**
              * Format: double
@@ -6409,7 +6562,7 @@ export interface components {
             gun_filter_um?: number | null;
             /**
              * Format: double
-             * @description Density of B.
+             * @description Density of B; missing: measured by volume alone.
              */
             hardener_density_kg_l?: number | null;
             /**
@@ -6438,9 +6591,21 @@ export interface components {
             kit_base_g?: number | null;
             /**
              * Format: double
+             * @description The same by volume, where the kit is sold so.
+             */
+            kit_base_ml?: number | null;
+            /**
+             * Format: double
              * @description Hardener in the can of a factory kit.
              */
             kit_hardener_g?: number | null;
+            /**
+             * Format: double
+             * @description Hardener of a kit that is sold by volume.
+             */
+            kit_hardener_ml?: number | null;
+            /** @description The kit's base can has a line: hardener is filled up to it, and no can of hardener is emptied. */
+            kit_to_line?: boolean;
             /** @description Short label for rack, floats and lists. */
             label: string;
             /**
@@ -6469,6 +6634,8 @@ export interface components {
              * @description Least margin of the surface above dew point; missing: not applicable by sheet.
              */
             margin_min_dk?: number | null;
+            /** @description It may be mixed by a cup that cannot prove the ratio: a standing release, said on every card. */
+            mixed_by_cup?: boolean;
             /**
              * Format: double
              * @description Over this area a mock-up panel is approved first.
@@ -6582,7 +6749,7 @@ export interface components {
             thinner_basis?: components["schemas"]["ThinnerBasis"] | null;
             /**
              * Format: double
-             * @description Density of the thinner.
+             * @description Density of the thinner; missing: measured by volume alone.
              */
             thinner_density_kg_l?: number | null;
             /**
@@ -6778,8 +6945,8 @@ export interface components {
             band_high_pct?: number | null | string;
             /** @description Least of the catalyst band; under it is a stop. */
             band_low_pct?: number | null | string;
-            /** @description Density of A. */
-            base_density_kg_l: number | string;
+            /** @description Density of A; missing: it is measured by volume alone. */
+            base_density_kg_l?: number | null | string;
             basis?: components["schemas"]["Basis"] | null;
             /** @description Catalyst atomizing air, most. */
             catalyst_air_max_kpa?: number | null | string;
@@ -6806,7 +6973,7 @@ export interface components {
             flush_with?: string | null;
             /** @description Mesh of the filter in the gun. */
             gun_filter_um?: number | null | string;
-            /** @description Density of B. */
+            /** @description Density of B; missing: measured by volume alone. */
             hardener_density_kg_l?: number | null | string;
             /** @description Per cent of B on A, for [`Basis::PercentByWeight`] and [`Basis::PercentByVolume`]. */
             hardener_pct?: number | null | string;
@@ -6820,8 +6987,14 @@ export interface components {
             induction_s?: number | null | string;
             /** @description Base in the can of a factory kit. */
             kit_base_g?: number | null | string;
+            /** @description The same by volume, where the kit is sold so. */
+            kit_base_ml?: number | null | string;
             /** @description Hardener in the can of a factory kit. */
             kit_hardener_g?: number | null | string;
+            /** @description Hardener of a kit that is sold by volume. */
+            kit_hardener_ml?: number | null | string;
+            /** @description The kit's base can has a line: hardener is filled up to it, and no can of hardener is emptied. */
+            kit_to_line?: boolean;
             /** @description Short label for rack, floats and lists. */
             label: string;
             /** @description Least bore of the air hose. */
@@ -6838,6 +7011,8 @@ export interface components {
             least_two_regulators?: boolean;
             /** @description Least margin of the surface above dew point; missing: not applicable by sheet. */
             margin_min_dk?: number | null | string;
+            /** @description It may be mixed by a cup that cannot prove the ratio: a standing release, said on every card. */
+            mixed_by_cup?: boolean;
             /** @description Over this area a mock-up panel is approved first. */
             mock_up_over_m2?: number | null | string;
             /** @description Product name. */
@@ -6892,7 +7067,7 @@ export interface components {
             /** @description Coldest air, surface and material. */
             temp_min_c: number | string;
             thinner_basis?: components["schemas"]["ThinnerBasis"] | null;
-            /** @description Density of the thinner. */
+            /** @description Density of the thinner; missing: measured by volume alone. */
             thinner_density_kg_l?: number | null | string;
             /** @description Most thinner allowed; 0 or missing: never thinned. */
             thinner_max_pct?: number | null | string;
@@ -7379,6 +7554,11 @@ export interface components {
             /** @description As [`AskLine`]; quantities as numbers or texts. */
             line: components["schemas"]["AskLineTyped"];
         };
+        /** @description A printed cup as typed, or as it is kept. */
+        TypedLines: {
+            /** @description The cup; quantities as numbers or texts. */
+            cup: components["schemas"]["PrintedCupTyped"];
+        };
         /** @description The lists as typed. */
         TypedLists: {
             /** @description The document; quantities as numbers or texts. */
@@ -7409,6 +7589,16 @@ export interface components {
         TypedPlace: {
             /** @description `name`, `store_min_c`, `store_max_c`, `probe`; quantities as numbers or texts. */
             place: components["schemas"]["PlaceTyped"];
+        };
+        /** @description A printed cup as typed. */
+        TypedPrintedCup: {
+            /** @description Its name, what is printed on it, what it holds; quantities as numbers or texts. */
+            cup: components["schemas"]["PrintedCupTyped"];
+            /**
+             * Format: uuid
+             * @description Made by the browser, for a new one.
+             */
+            id?: string | null;
         };
         /** @description A rig as typed. */
         TypedRig: {
@@ -7968,6 +8158,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_Printed: {
+            /**
+             * @description What is printed on a cup.
+             * @enum {string}
+             */
+            value: "fl_oz" | "ml" | "parts";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_ReadAt: {
             /**
              * @description Where the air was read.
@@ -8129,6 +8329,8 @@ export interface components {
             method: components["schemas"]["Word_Method"][];
             /** @description Schools of overlap. */
             overlap_school: components["schemas"]["Word_OverlapSchool"][];
+            /** @description What is printed on a cup. */
+            printed: components["schemas"]["Word_Printed"][];
             /** @description Where the air was read. */
             read_at: components["schemas"]["Word_ReadAt"][];
             /** @description How it was read. */
@@ -8921,6 +9123,60 @@ export interface operations {
             };
         };
     };
+    mixing_lines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                charge: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedLines"];
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CupLines"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     mixing_marks: {
         parameters: {
             query?: never;
@@ -9407,6 +9663,57 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TypedComb"];
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    cups_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedPrintedCup"];
             };
         };
         responses: {

@@ -8,6 +8,7 @@ import { called, useWords } from "../api/forms";
 import { meQuery, rigsQuery } from "../api/queries";
 import { StationTabs } from "../ui/StationTabs";
 import { Combs } from "./Combs";
+import { Cups } from "./Cups";
 import { OneRig } from "./OneRig";
 import { Pieces } from "./Pieces";
 import { RigDialog } from "./RigDialog";
@@ -18,7 +19,7 @@ const TABS = [
   ["rigs", "Rigs"],
   ["pieces", "Pieces"],
   ["tips", "Tips"],
-  ["scales", "Scales, combs"],
+  ["scales", "Scales, combs, cups"],
 ] as const;
 type Tab = (typeof TABS)[number][0];
 
@@ -39,6 +40,7 @@ export function RigsView() {
         <>
           <Scales mayEdit={mayEdit} />
           <Combs mayEdit={mayEdit} />
+          <Cups mayEdit={mayEdit} />
         </>
       )}
     </div>

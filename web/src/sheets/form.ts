@@ -61,7 +61,17 @@ export function copied(row: Row): Form {
 
 const OF_PERCENT = ["hardener_pct", "band_low_pct", "band_high_pct"];
 const OF_A_POT = ["pot_life_s", "pot_life_at_c", "induction_s", "pot_life_mass_g"];
-const OF_TWO = ["hardener_density_kg_l", "basis", "tolerance_pct", "kit_base_g", "kit_hardener_g"];
+const OF_TWO = [
+  "hardener_density_kg_l",
+  "basis",
+  "tolerance_pct",
+  "kit_base_g",
+  "kit_hardener_g",
+  "kit_base_ml",
+  "kit_hardener_ml",
+  "kit_to_line",
+  "mixed_by_cup",
+];
 
 /** Whether a form of this shape has the field: a ratio has no band, one can has no hardener, at the gun there is no pot. */
 export function applies(form: Form, name: string): boolean {

@@ -9,7 +9,7 @@ use super::record::{Deviation, Signature};
 use super::view::WholeView;
 use crate::CORE_VERSION;
 use crate::batch::beside::window_of;
-use crate::batch::gates::lots_noted;
+use crate::batch::gates::{self, BY_CUP, lots_noted};
 use crate::mixing::{self, Component, RescueTo};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::recoat::RecoatWindow;
@@ -72,14 +72,17 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
     let weighed = c.weighed();
     let plan = case.plan(c);
     let list = |mass: &dyn Fn(Component) -> f64| {
-        let all =
-            plan.iter().map(|p| format!("{} {}", sheet.component_name(p.component), say(mass(p.component), QuantityKind::Mass)));
+        let all = plan
+            .iter()
+            .map(|p| format!("{} {}", sheet.component_name(p.component), say(mass(p.component), sheet.said_in(p.component))));
         all.collect::<Vec<_>>().join(", ")
     };
     if !plan.is_empty() {
         let planned = |of| plan.iter().filter(|p| p.component == of).map(|p| p.mass_g).sum::<f64>();
         add(Some(c.opened), format!("planned {}", list(&planned)));
-        let by = if c.pours.iter().any(|p| p.it.by_mark) { ", by the mark" } else { "" };
+        let cup = c.pours.iter().rev().find_map(|p| p.it.cup.as_ref());
+        let by_mark = if c.pours.iter().any(|p| p.it.by_mark) { ", by the mark" } else { "" };
+        let by = cup.map_or(by_mark.into(), |cup| format!(", by the {cup}"));
         add(c.pours.last().map(|p| p.at), format!("poured {}{by}", list(&|of| mixing::total_g(&weighed, of))));
     }
     if let Some(s) = mixing::b_per_a(&weighed).and_then(|r| mixing::said(sheet, r)) {
@@ -95,7 +98,7 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
         add(Some(r.at), format!("rescued, {how}"));
     }
     for t in &c.transfers {
-        add(Some(t.at), format!("to another cup: {}", say(t.it, QuantityKind::Mass)));
+        add(Some(t.at), format!("to another cup: {}", say(t.it, sheet.said_in(Component::Base))));
     }
     let from = format!("{} from", case.put_on().done);
     for (what, at) in [("hardener in", c.combined()), ("stirred", c.stirred), (&from, c.started)] {
@@ -192,7 +195,20 @@ fn noted(case: &Case<'_>) -> Vec<String> {
     let alone = case.aim().is_some_and(|aim| aim.alone);
     let said = alone.then(|| "Worked alone: no second signature, and lists cut to what can spoil or hurt.".to_string());
     let at = case.signature.as_ref().map_or(Timestamp::MAX, |s| s.at);
-    said.into_iter().chain(lots_noted(case, at)).collect()
+    said.into_iter().chain(by_cup(case)).chain(lots_noted(case, at)).collect()
+}
+
+/// Pots that were mixed by a cup which cannot prove the ratio, as the sheet lets it be done; and what no weight says.
+fn by_cup(case: &Case<'_>) -> Vec<String> {
+    let Some(aim) = case.aim() else { return Vec::new() };
+    let at = case.signature.as_ref().map_or(Timestamp::MAX, |s| s.at);
+    let released = gates::all(case, at, Prefs::METRIC).into_iter().filter(|hold| hold.trouble == BY_CUP);
+    let mut said: Vec<String> =
+        released.map(|hold| format!("{} Released for every batch by the sheet: mixed by cup.", hold.text)).collect();
+    if aim.sheet.by_volume_alone() {
+        said.push(format!("Measured by volume alone; not known: {}.", aim.sheet.not_known().join("; ")));
+    }
+    said
 }
 
 /// Makes the card of a batch.

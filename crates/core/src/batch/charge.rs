@@ -27,6 +27,9 @@ pub struct Poured {
     /// A can of the kit, emptied whole.
     #[serde(default)]
     pub whole_can: bool,
+    /// The printed cup it was read on.
+    #[serde(default)]
+    pub cup: Option<String>,
 }
 
 /// A charge as it stands.

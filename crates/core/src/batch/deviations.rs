@@ -108,8 +108,11 @@ fn thinner(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
                 found.push((entry, "thinner-over-limit", text));
             }
             None if aim.rules >= RULES => {
-                let text =
-                    format!("Pot {}: {} of thinner, the sheet allows none.", charge.no, say(t.poured_g, QuantityKind::Mass));
+                let text = format!(
+                    "Pot {}: {} of thinner, the sheet allows none.",
+                    charge.no,
+                    say(t.poured_g, aim.sheet.said_in(Component::Thinner))
+                );
                 found.push((last.entry, "thinner-not-allowed", text));
             }
             None => {}

@@ -64,9 +64,10 @@ impl Record {
     /// Finished density by the shares planned.
     ///
     /// **Formula:** `Σm / ΣV` of the shares of one part of base. **Units:** kg/L. **Source:** arithmetic; volumes are taken to
-    /// add.
+    /// add. `None` where it is measured by volume alone.
     pub fn density_kg_l(&self) -> Option<f64> {
-        let shares = mixing::shares(&self.aim()?.sheet, self.thinner_pct());
+        let sheet = self.aim().map(|aim| &aim.sheet).filter(|sheet| !sheet.by_volume_alone())?;
+        let shares = mixing::shares(sheet, self.thinner_pct());
         let (mass, volume) = shares.iter().fold((0.0, 0.0), |(m, v), s| (m + s.mass_g, v + s.volume));
         Some(mass / volume)
     }

@@ -323,8 +323,8 @@ impl Record {
         let sheet = &self.aim()?.sheet;
         let caught = self.catches.iter().rev().find_map(|c| {
             let s = c.it.caught_watch_s?;
-            let b = sheet.hardener_density_kg_l.map_or(0.0, |d| c.it.b_g / d);
-            Some((c.it.a_g / sheet.base_density_kg_l + b) / s * 60.0)
+            let b = sheet.density_kg_l(Component::Hardener).map_or(0.0, |d| c.it.b_g / d);
+            Some((c.it.a_g / sheet.base_kg_l() + b) / s * 60.0)
         });
         caught.or(self.plan_mix.as_ref().map(|p| p.it.rate_ml_min))
     }

@@ -81,15 +81,16 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
     let base_ml = match *amount {
         Amount::Mass { mass_g } => {
             limits::SCALE_READING.check("amount.mass_g", mass_g, prefs)?;
+            weighable(sheet, "amount.mass_g")?;
             let density = mass / finished;
             w.line("Density of the mix", "masses ÷ volumes", density, QuantityKind::Density, prefs);
             mass_g / mass
         }
         Amount::BaseMass { base_g } => {
             limits::SCALE_READING.check("amount.base_g", base_g, prefs)?;
-            let figures =
-                format!("{} ÷ {}", say(base_g, QuantityKind::Mass), say(sheet.base_density_kg_l, QuantityKind::Density));
-            w.line("Base in hand", figures, base_g / sheet.base_density_kg_l, QuantityKind::Volume, prefs)
+            let density = weighable(sheet, "amount.base_g")?;
+            let figures = format!("{} ÷ {}", say(base_g, QuantityKind::Mass), say(density, QuantityKind::Density));
+            w.line("Base in hand", figures, base_g / density, QuantityKind::Volume, prefs)
         }
         Amount::BaseVolume { base_ml } => {
             limits::AMOUNT.check("amount.base_ml", base_ml, prefs)?;
@@ -98,6 +99,7 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
         Amount::HardenerMass { hardener_g } => {
             limits::SCALE_READING.check("amount.hardener_g", hardener_g, prefs)?;
             let b = part(Component::Hardener).ok_or_else(|| no_hardener("amount.hardener_g"))?;
+            weighable(sheet, "amount.hardener_g")?;
             w.line(
                 "Base to it",
                 format!("for {} hardener", say(hardener_g, QuantityKind::Mass)),
@@ -135,13 +137,32 @@ pub fn wanted_ml(sheet: &Sheet, amount: &Amount, on: OnThePart, prefs: Prefs) ->
             let kit = sheet.kit().ok_or_else(|| {
                 Refusal::bad_input("no-kit", "amount.kit_count", "The sheet states no kit. Enter what its two cans hold.")
             })?;
-            let figures = format!("{} × {}, by weight", say(kit_count, QuantityKind::Count), say(kit.base_g, QuantityKind::Mass));
-            let base_g = w.line("Base of the kits", figures, kit_count * kit.base_g, QuantityKind::Mass, prefs);
-            base_g / sheet.base_density_kg_l
+            let (in_what, how) = match sheet.said_in(Component::Base) {
+                QuantityKind::Volume => (QuantityKind::Volume, "whole ones by volume"),
+                _ => (QuantityKind::Mass, "by weight"),
+            };
+            if in_what == QuantityKind::Volume && kit_count.fract() != 0.0 {
+                let text = "Part of a kit goes by weight, and the sheet states no densities: whole kits only.";
+                return Err(Refusal::bad_input("density-missing", "amount.kit_count", text));
+            }
+            let figures = format!("{} × {}, {how}", say(kit_count, QuantityKind::Count), say(kit.base_g, in_what));
+            let base_g = w.line("Base of the kits", figures, kit_count * kit.base_g, in_what, prefs);
+            base_g / sheet.base_kg_l()
         }
     };
     let figures = format!("base {} with all that goes to it", say(base_ml, QuantityKind::Volume));
     Ok((w.line("Finished paint", figures, base_ml * finished, QuantityKind::Volume, prefs), w))
+}
+
+/// The density of the base, where the product can be weighed at all.
+///
+/// **Errors:** `density-missing` at the field that was given as a weight.
+fn weighable(sheet: &Sheet, field: &str) -> Result<f64, Refusal> {
+    let stated = sheet.base_density_kg_l.filter(|_| !sheet.by_volume_alone());
+    stated.ok_or_else(|| {
+        let text = "The sheet states no density: a weight says nothing of this product. Say it by volume, or complete the sheet.";
+        Refusal::bad_input("density-missing", field, text)
+    })
 }
 
 /// Paint for pieces, by a figure for one of them: so many, with sides and coats in proportion.
@@ -208,14 +229,17 @@ pub fn ways(sheet: &Sheet) -> Vec<Way> {
         fields: fields.iter().map(|(n, l)| AskField { name: (*n).into(), label: (*l).into(), in_stores: None }).collect(),
         asks_of_what: from == "pieces",
     };
-    let mut all = vec![
-        way("volume", "finished paint, by volume", &[("wanted_ml", "Pot")]),
-        way("mass", "finished paint, by weight", &[("mass_g", "Pot")]),
-        way("base_mass", "the base in hand, by weight", &[("base_g", "Base")]),
-        way("base_volume", "the base in hand, by volume", &[("base_ml", "Base")]),
-    ];
-    if sheet.has_hardener {
+    let weighed = !sheet.by_volume_alone();
+    let mut all = vec![way("volume", "finished paint, by volume", &[("wanted_ml", "Pot")])];
+    if weighed {
+        all.push(way("mass", "finished paint, by weight", &[("mass_g", "Pot")]));
+        all.push(way("base_mass", "the base in hand, by weight", &[("base_g", "Base")]));
+    }
+    all.push(way("base_volume", "the base in hand, by volume", &[("base_ml", "Base")]));
+    if sheet.has_hardener && weighed {
         all.push(way("hardener_mass", "the hardener in hand, by weight", &[("hardener_g", "Hardener")]));
+    }
+    if sheet.has_hardener {
         all.push(way("hardener_volume", "the hardener in hand, by volume", &[("hardener_ml", "Hardener")]));
     }
     all.push(way("area", "an area at this film", &[("area_m2", "Area")]));

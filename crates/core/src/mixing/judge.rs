@@ -1,7 +1,8 @@
 //! Confusions named: a percentage read as an amount, volumes weighed as weights, one side counted for two.
 
 use super::{
-    Amount, Component, FigureIs, PlannedPour, Said, Weighed, b_per_a, provable, said, thinner_ml, thinner_state, total_g,
+    Amount, Component, FigureIs, PlannedPour, Said, Weighed, b_per_a, least_by_cup_ml, provable, said, thinner_ml, thinner_state,
+    total_g,
 };
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::{Basis, Hardener, Sheet, ThinnerBasis};
@@ -54,6 +55,8 @@ pub struct MixedPot<'a> {
     pub wanted_ml: f64,
     /// Resolution of the scale in use.
     pub resolution_g: f64,
+    /// Read on a cup, not on a scale.
+    pub by_cup: bool,
 }
 
 fn like(a: f64, b: f64) -> bool {
@@ -148,7 +151,7 @@ fn cans(sheet: &Sheet, prefs: Prefs) -> Option<Judgement> {
 
 /// Whether this scale can prove what is planned, said before hardener is in.
 fn scale_before(m: &MixedPot<'_>, prefs: Prefs) -> Option<Judgement> {
-    if m.plan.is_empty() || m.pours.iter().any(|p| p.component == Component::Hardener) {
+    if m.by_cup || m.sheet.by_volume_alone() || m.plan.is_empty() || m.pours.iter().any(|p| p.component == Component::Hardener) {
         return None;
     }
     let say = |g: f64| show(g, QuantityKind::Mass, prefs).text;
@@ -170,6 +173,17 @@ fn scale_before(m: &MixedPot<'_>, prefs: Prefs) -> Option<Judgement> {
     });
     let text = format!("A {d} scale cannot prove so small a pot.{least} Or take a finer scale.");
     Some(judged("scale-too-coarse", text))
+}
+
+/// The least of base and hardener together that cups read so can prove, by the first pour of each.
+///
+/// **Formula:** [`least_by_cup_ml`] with half the interval of each pour. **Units:** mL. **Source:** as that.
+pub fn least_read_ml(sheet: &Sheet, pours: &[Weighed]) -> Option<f64> {
+    let off_ml = |c: Component| {
+        let pour = pours.iter().find(|p| p.component == c)?;
+        Some(pour.resolution_g / 2.0 / sheet.density_kg_l(c)?)
+    };
+    least_by_cup_ml(sheet, off_ml(Component::Base)?, off_ml(Component::Hardener)?)
 }
 
 /// Base and hardener that are in, and what their ratio says.
@@ -196,12 +210,12 @@ impl Poured<'_> {
         }
         let by_volume = self.basis == Basis::PercentByVolume;
         let density = by_volume.then_some(self.hardener.density_kg_l);
-        let dense = if by_volume { self.sheet.base_density_kg_l / self.hardener.density_kg_l } else { 1.0 };
+        let dense = if by_volume { self.sheet.base_kg_l() / self.hardener.density_kg_l } else { 1.0 };
         let target = 100.0 * self.hardener.b_per_a * dense;
         let (_, kind, _) = amounts(self.b_g, density, self.prefs)
             .into_iter()
             .find(|(amount, kind, _)| like(*amount, target) && (density.is_some() == (*kind == QuantityKind::Volume)))?;
-        let base = if kind == QuantityKind::Volume { self.a_g / self.sheet.base_density_kg_l } else { self.a_g };
+        let base = if kind == QuantityKind::Volume { self.a_g / self.sheet.base_kg_l() } else { self.a_g };
         Some(judged(
             "percent-as-amount",
             format!(
@@ -218,7 +232,7 @@ impl Poured<'_> {
         if !self.verdict.is_out() || self.basis != Basis::ByVolume || self.hardener.density_kg_l <= 0.0 {
             return None;
         }
-        let by_volume = self.hardener.b_per_a * self.sheet.base_density_kg_l / self.hardener.density_kg_l;
+        let by_volume = self.hardener.b_per_a * self.sheet.base_kg_l() / self.hardener.density_kg_l;
         like(self.b_g / self.a_g, by_volume).then(|| {
             judged(
                 "volume-as-weight",
@@ -254,6 +268,15 @@ impl Poured<'_> {
         if self.verdict != Verdict::CannotTell {
             return None;
         }
+        if m.by_cup {
+            let least = least_read_ml(self.sheet, m.pours).map_or(String::new(), |ml| {
+                let ml = self.say(ml, QuantityKind::Volume);
+                format!(" It would from {ml} of base and hardener on.")
+            });
+            let weigh = if self.sheet.by_volume_alone() { "" } else { ", or weigh it" };
+            let text = format!("This cup cannot tell whether the ratio is in.{least} Mix more at once, take a finer cup{weigh}.");
+            return Some(judged("cup-too-coarse", text));
+        }
         let tared = m.pours.iter().skip(1).any(|p| p.tared);
         let near = provable::nearest(self.sheet, self.a_g, m.resolution_g, tared);
         let apart = (!tared).then(|| provable::nearest(self.sheet, self.a_g, m.resolution_g, true)).flatten();
@@ -279,8 +302,11 @@ fn thinner(m: &MixedPot<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
     let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let mut add = |code: &str, text: String| found.push(Judgement { code: code.into(), text, stop: false });
     let Some(stand) = thinner_state(m.sheet, m.pours) else { return };
-    let (Some(basis), Some(density), Some(most)) = (m.sheet.thinner_basis, m.sheet.thinner_density_kg_l, stand.allowed_ml) else {
-        let text = format!("{} of thinner is in; the sheet allows none.", say(stand.poured_g, QuantityKind::Mass));
+    let (Some(basis), Some(density), Some(most)) =
+        (m.sheet.thinner_basis, m.sheet.density_kg_l(Component::Thinner), stand.allowed_ml)
+    else {
+        let text =
+            format!("{} of thinner is in; the sheet allows none.", say(stand.poured_g, m.sheet.said_in(Component::Thinner)));
         return add("thinner-not-allowed", text);
     };
     let volume = |c: Component| m.sheet.density_kg_l(c).map_or(0.0, |d| total_g(m.pours, c) / d);
@@ -360,7 +386,7 @@ fn sizes(m: &MixedPot<'_>, prefs: Prefs, found: &mut Vec<Judgement>) {
         }
     }
     let planned: f64 = m.plan.iter().map(|p| p.mass_g).sum();
-    if let Some(g) = sheet.pot_life_mass_g.filter(|g| planned > *g) {
+    if let Some(g) = sheet.pot_life_mass_g.filter(|g| planned > *g && !sheet.by_volume_alone()) {
         add(
             "heavier-than-sheet",
             format!(

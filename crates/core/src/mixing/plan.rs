@@ -66,14 +66,14 @@ pub struct Share {
 /// litres of B and the thinner of [`thinner_ml`]. An additive dosed per litre is per litre of *sprayable* mix,
 /// A, B and thinner together; one in per cent is of the base by weight. **Source:** arithmetic of the words.
 pub fn shares(sheet: &Sheet, thinner_pct: f64) -> Vec<Share> {
-    let base_density = sheet.base_density_kg_l;
+    let base_density = sheet.base_kg_l();
     let mut out = vec![Share { component: Component::Base, volume: 1.0, mass_g: base_density }];
     let b = sheet.hardener().map_or(0.0, |h| h.b_per_a * base_density / h.density_kg_l);
     if let Some(h) = sheet.hardener() {
         out.push(Share { component: Component::Hardener, volume: b, mass_g: b * h.density_kg_l });
     }
     let thin = sheet.thinner_basis.map_or(0.0, |basis| thinner_ml(1.0, b, thinner_pct, basis));
-    if let (true, Some(density)) = (thin > 0.0, sheet.thinner_density_kg_l) {
+    if let (true, Some(density)) = (thin > 0.0, sheet.density_kg_l(Component::Thinner)) {
         out.push(Share { component: Component::Thinner, volume: thin, mass_g: thin * density });
     }
     let sprayable = 1.0 + b + thin;
@@ -160,11 +160,15 @@ pub fn working(sheet: &Sheet, plan: &[PlannedPour], wanted_ml: f64, thinner_pct:
                 format!("{} × {density}{note}", say(pour.volume_ml, QuantityKind::Volume))
             }
         };
-        w.line(&sheet.component_name(pour.component), figures, pour.mass_g, QuantityKind::Mass, prefs);
+        w.line(&sheet.component_name(pour.component), figures, pour.mass_g, sheet.said_in(pour.component), prefs);
     }
     if let Some(last) = plan.last() {
-        let sum: Vec<String> = plan.iter().map(|p| show(p.mass_g, QuantityKind::Mass, prefs).figure).collect();
-        w.line("On the scale", sum.join(" + "), last.running_g, QuantityKind::Mass, prefs);
+        let sum: Vec<String> = plan.iter().map(|p| show(p.mass_g, sheet.said_in(p.component), prefs).figure).collect();
+        let (where_, in_what) = match sheet.said_in(Component::Base) {
+            QuantityKind::Volume => ("In the cup", QuantityKind::Volume),
+            _ => ("On the scale", QuantityKind::Mass),
+        };
+        w.line(where_, sum.join(" + "), last.running_g, in_what, prefs);
     }
     w
 }

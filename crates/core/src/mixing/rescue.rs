@@ -27,7 +27,7 @@ fn of_mass(p: &PlannedPour, mass_g: f64, running_g: f64) -> PlannedPour {
 /// How many times the plan what is most over it is; 1 where nothing is.
 fn stretch(sheet: &Sheet, plan: &[PlannedPour], pours: &[Weighed], blind_g: f64) -> f64 {
     let most_ml = most_thinner_ml(sheet, planned_ml(sheet, plan, Component::Base), planned_ml(sheet, plan, Component::Hardener));
-    let thin_ml = sheet.thinner_density_kg_l.map_or(0.0, |d| (total_g(pours, Component::Thinner) - blind_g) / d);
+    let thin_ml = sheet.density_kg_l(Component::Thinner).map_or(0.0, |d| (total_g(pours, Component::Thinner) - blind_g) / d);
     let over = |p: &PlannedPour| {
         let poured = total_g(pours, p.component);
         if poured - blind_g > p.mass_g { poured / p.mass_g } else { 1.0 }
@@ -175,7 +175,7 @@ fn thinner_over(sheet: &Sheet, plan: &[PlannedPour], pours: &[Weighed]) -> bool 
     let will = |c: Component| sheet.density_kg_l(c).map_or(0.0, |d| total_g(pours, c).max(planned_g(plan, c)) / d);
     let most = most_thinner_ml(sheet, will(Component::Base), will(Component::Hardener));
     let step_g = pours.last().map_or(0.0, |p| p.resolution_g);
-    most.zip(sheet.thinner_density_kg_l)
+    most.zip(sheet.density_kg_l(Component::Thinner))
         .is_some_and(|(most_ml, density)| total_g(pours, Component::Thinner) > most_ml * density + step_g)
 }
 

@@ -190,7 +190,7 @@ pub fn said(sheet: &Sheet, b_per_a: Measured) -> Option<Said> {
     let allowed = h.allowed();
     Some(match sheet.basis? {
         basis @ (Basis::PercentByWeight | Basis::PercentByVolume) => {
-            let per = if basis == Basis::PercentByVolume { sheet.base_density_kg_l / h.density_kg_l } else { 1.0 };
+            let per = if basis == Basis::PercentByVolume { sheet.base_kg_l() / h.density_kg_l } else { 1.0 };
             Said {
                 measured: b_per_a.map(|x| 100.0 * per * x),
                 tolerance: Tolerance::between(100.0 * per * allowed.0, 100.0 * per * allowed.1),
@@ -198,7 +198,8 @@ pub fn said(sheet: &Sheet, b_per_a: Measured) -> Option<Said> {
             }
         }
         basis => {
-            let scale = if basis == Basis::ByVolume { h.density_kg_l / sheet.base_density_kg_l } else { 1.0 };
+            let by_volume = basis == Basis::ByVolume || sheet.kit_base_ml.is_some();
+            let scale = if by_volume { h.density_kg_l / sheet.base_kg_l() } else { 1.0 };
             let ratio = |x: f64| if x > 0.0 { scale / x } else { f64::MAX };
             Said {
                 measured: Measured { lo: ratio(b_per_a.hi), value: ratio(b_per_a.value), hi: ratio(b_per_a.lo) },

@@ -26,7 +26,9 @@ pub fn thinner_state(sheet: &Sheet, pours: &[Weighed]) -> Option<ThinnerState> {
     if poured_g <= 0.0 {
         return None;
     }
-    let (Some(max), Some(basis), Some(density)) = (sheet.thinner_max_pct, sheet.thinner_basis, sheet.thinner_density_kg_l) else {
+    let (Some(max), Some(basis), Some(density)) =
+        (sheet.thinner_max_pct, sheet.thinner_basis, sheet.density_kg_l(Component::Thinner))
+    else {
         return Some(ThinnerState { poured_g, poured_ml: 0.0, allowed_ml: None, over: true });
     };
     let volume = |c| sheet.density_kg_l(c).map_or(0.0, |d| total_g(pours, c) / d);

@@ -122,7 +122,7 @@ pub fn advise(sheet: &Sheet, trials: &[Trial], most_kpa: Option<f64>, prefs: Pre
         _ if percent => Side::B,
         _ => Side::A,
     };
-    let density = if side == Side::A { sheet.base_density_kg_l } else { hardener.density_kg_l };
+    let density = if side == Side::A { sheet.base_kg_l() } else { hardener.density_kg_l };
     let target = if side == Side::A { 1.0 / hardener.b_per_a } else { hardener.b_per_a };
     let (p, y) = (now.kpa(side), now.of_other(side));
     let mut w = Working::new("Next pressure", "Flow in proportion to the pressure over what the lift takes");

@@ -7,7 +7,7 @@ mod wear;
 pub use book::{RigBeside, RigBook};
 use payload::IN_THE_STREAM;
 pub use payload::*;
-pub use wear::{Sprayed, TipFlow, WearPoint, WearView, tip_wear, wear_points};
+pub use wear::{Sprayed, TipFlow, WearPoint, WearView, sprayed_kg, tip_wear, wear_points};
 
 use crate::atomizing::tips::{TipRow, decode};
 use crate::book::{Carries, LedgerKind, Strike, kinds};

@@ -94,13 +94,32 @@ impl Typed<'_> {
         self.word("charge") != Some(ChargeKind::AtGun)
     }
 
+    /// A kit that is sold by volume.
+    fn kit_by_volume(&self) -> bool {
+        self.figure("kit_base_ml").or(self.figure("kit_hardener_ml")).is_some()
+    }
+
+    /// Whether the mix cannot be measured without a weight: by weight, a kit by weight, or caught at the gun. While nothing is said
+    /// of the ratio, nothing is asked of the densities.
+    fn wants_densities(&self) -> bool {
+        let by_weight = match self.word("basis") {
+            Some(Basis::ByWeight | Basis::PercentByWeight) => true,
+            Some(Basis::ByKit) => !self.kit_by_volume(),
+            Some(Basis::ByVolume | Basis::PercentByVolume) | None => false,
+        };
+        !self.in_a_pot() || (self.has_hardener() && by_weight)
+    }
+
     /// What proportions A and B, given.
     fn proportion(&self) -> Option<Basis> {
         let basis: Basis = self.word("basis")?;
         let given = match basis {
             Basis::ByVolume | Basis::ByWeight => self.figure("ratio"),
             Basis::PercentByWeight | Basis::PercentByVolume => self.figure("hardener_pct"),
-            Basis::ByKit => self.figure("kit_base_g").and(self.figure("kit_hardener_g")),
+            Basis::ByKit => self
+                .figure("kit_base_g")
+                .and(self.figure("kit_hardener_g"))
+                .or(self.figure("kit_base_ml").and(self.figure("kit_hardener_ml"))),
         };
         given.filter(|v| *v > 0.0).map(|_| basis)
     }
@@ -300,17 +319,25 @@ fn missing(typed: &Typed<'_>) -> Vec<&'static str> {
             None => {}
             Some(Basis::ByVolume | Basis::ByWeight) => wants("ratio"),
             Some(Basis::PercentByWeight | Basis::PercentByVolume) => wants("hardener_pct"),
+            Some(Basis::ByKit) if typed.kit_by_volume() => ["kit_base_ml", "kit_hardener_ml"].into_iter().for_each(&mut wants),
             Some(Basis::ByKit) => ["kit_base_g", "kit_hardener_g"].into_iter().for_each(&mut wants),
         }
-        wants("hardener_density_kg_l");
+        if typed.wants_densities() || typed.figure("base_density_kg_l").is_some() {
+            wants("hardener_density_kg_l");
+        }
         if typed.in_a_pot() {
             ["pot_life_s", "pot_life_at_c"].into_iter().for_each(&mut wants);
         }
     }
-    ["base_density_kg_l", "solids_pct", "wet_min_um", "wet_max_um", "temp_min_c", "temp_max_c"].into_iter().for_each(&mut wants);
+    if typed.wants_densities() || (typed.has_hardener() && typed.figure("hardener_density_kg_l").is_some()) {
+        wants("base_density_kg_l");
+    }
+    ["solids_pct", "wet_min_um", "wet_max_um", "temp_min_c", "temp_max_c"].into_iter().for_each(&mut wants);
     let thinned = typed.figure("thinner_max_pct").is_some_and(|p| p != 0.0);
     if thinned {
-        wants("thinner_density_kg_l");
+        if typed.wants_densities() || typed.figure("base_density_kg_l").is_some() {
+            wants("thinner_density_kg_l");
+        }
         if typed.word::<ThinnerBasis>("thinner_basis").is_none() {
             out.push("thinner_basis");
         }

@@ -155,8 +155,9 @@ pub struct Sheet {
     pub label: String,
     /// Pot or at the gun.
     pub charge: ChargeKind,
-    /// Density of A.
-    pub base_density_kg_l: f64,
+    /// Density of A; missing: it is measured by volume alone.
+    #[serde(default)]
+    pub base_density_kg_l: Option<f64>,
     /// Volume solids of the mixed product before thinning.
     pub solids_pct: f64,
     /// Whether there is a second component.
@@ -176,7 +177,7 @@ pub struct Sheet {
     /// Most of the catalyst band; over it is a stop.
     #[serde(default)]
     pub band_high_pct: Option<f64>,
-    /// Density of B.
+    /// Density of B; missing: measured by volume alone.
     #[serde(default)]
     pub hardener_density_kg_l: Option<f64>,
     /// Base in the can of a factory kit.
@@ -185,6 +186,18 @@ pub struct Sheet {
     /// Hardener in the can of a factory kit.
     #[serde(default)]
     pub kit_hardener_g: Option<f64>,
+    /// The same by volume, where the kit is sold so.
+    #[serde(default)]
+    pub kit_base_ml: Option<f64>,
+    /// Hardener of a kit that is sold by volume.
+    #[serde(default)]
+    pub kit_hardener_ml: Option<f64>,
+    /// The kit's base can has a line: hardener is filled up to it, and no can of hardener is emptied.
+    #[serde(default)]
+    pub kit_to_line: bool,
+    /// It may be mixed by a cup that cannot prove the ratio: a standing release, said on every card.
+    #[serde(default)]
+    pub mixed_by_cup: bool,
     /// Allowed error of B per A.
     #[serde(default)]
     pub tolerance_pct: Option<f64>,
@@ -194,7 +207,7 @@ pub struct Sheet {
     /// What the thinner percentage is of.
     #[serde(default)]
     pub thinner_basis: Option<ThinnerBasis>,
-    /// Density of the thinner.
+    /// Density of the thinner; missing: measured by volume alone.
     #[serde(default)]
     pub thinner_density_kg_l: Option<f64>,
     /// Additives, in the order stirred in; at most three.

@@ -20,7 +20,10 @@ impl Sheet {
     pub fn validate(mut self, prefs: Prefs) -> Result<Sheet, Refusal> {
         self.name = check_name("name", &self.name)?;
         self.label = check_text("label", &self.label, limits::LABEL_CHARS)?;
-        limits::DENSITY.check("base_density_kg_l", self.base_density_kg_l, prefs)?;
+        limits::DENSITY.check_optional("base_density_kg_l", self.base_density_kg_l, prefs)?;
+        if !self.may_go_by_volume() {
+            required("base_density_kg_l", self.base_density_kg_l)?;
+        }
         limits::SOLIDS.check("solids_pct", self.solids_pct, prefs)?;
         self.check_hardener(prefs)?;
         self.check_thinner(prefs)?;
@@ -186,6 +189,7 @@ impl Sheet {
             // Nothing to proportion and nothing to age: a leftover figure would only mislead.
             (self.basis, self.ratio, self.hardener_pct, self.band_low_pct, self.band_high_pct) = (None, None, None, None, None);
             (self.hardener_density_kg_l, self.tolerance_pct, self.kit_base_g, self.kit_hardener_g) = (None, None, None, None);
+            (self.kit_base_ml, self.kit_hardener_ml, self.kit_to_line) = (None, None, false);
             (self.pot_life_s, self.pot_life_at_c, self.induction_s) = (None, None, None);
             return Ok(());
         }
@@ -208,8 +212,10 @@ impl Sheet {
                 limits::RATIO.check("ratio", required("ratio", self.ratio)?, prefs)?;
             }
             Basis::ByKit => {
-                required("kit_base_g", self.kit_base_g)?;
-                required("kit_hardener_g", self.kit_hardener_g)?;
+                if self.kit_base_ml.or(self.kit_hardener_ml).is_none() {
+                    required("kit_base_g", self.kit_base_g)?;
+                    required("kit_hardener_g", self.kit_hardener_g)?;
+                }
                 self.ratio = None;
             }
             Basis::PercentByWeight | Basis::PercentByVolume => {
@@ -221,7 +227,7 @@ impl Sheet {
                 ordered("hardener_pct", lo, aim, hi, "The percent aimed at lies outside its band.")?;
             }
         }
-        limits::DENSITY.check("hardener_density_kg_l", required("hardener_density_kg_l", self.hardener_density_kg_l)?, prefs)?;
+        self.check_densities(prefs)?;
         limits::TOLERANCE.check_optional("tolerance_pct", self.tolerance_pct, prefs)?;
         self.check_kit(prefs)?;
         if self.charge == ChargeKind::Pot {
@@ -241,27 +247,77 @@ impl Sheet {
         Ok(())
     }
 
+    /// Whether a volume alone says how this is mixed: parts by volume, a kit by volume, or one can; and in a pot, for a catch at
+    /// the gun is weighed.
+    fn may_go_by_volume(&self) -> bool {
+        let by_kit = || self.kit_base_ml.and(self.kit_hardener_ml).is_some();
+        let by_volume = match self.basis {
+            Some(Basis::ByVolume | Basis::PercentByVolume) => true,
+            Some(Basis::ByKit) => by_kit(),
+            Some(Basis::ByWeight | Basis::PercentByWeight) => false,
+            None => true,
+        };
+        self.charge == ChargeKind::Pot && (!self.has_hardener || by_volume)
+    }
+
+    /// Both densities, or neither where it goes by volume alone: with one of two nothing could be weighed.
+    fn check_densities(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::DENSITY.check_optional("hardener_density_kg_l", self.hardener_density_kg_l, prefs)?;
+        let one_alone = |field: &str| -> Result<(), Refusal> {
+            let text =
+                "The density of one part alone weighs nothing: state both, or neither, and it is measured by volume alone.";
+            Err(Refusal::bad_input("missing", field, text))
+        };
+        match (self.base_density_kg_l, self.hardener_density_kg_l) {
+            (Some(_), Some(_)) => Ok(()),
+            (None, None) if self.may_go_by_volume() => Ok(()),
+            (Some(_), None) if self.may_go_by_volume() => one_alone("hardener_density_kg_l"),
+            (None, Some(_)) if self.may_go_by_volume() => one_alone("base_density_kg_l"),
+            (_, None) => required("hardener_density_kg_l", None::<f64>).map(drop),
+            (None, _) => required("base_density_kg_l", None::<f64>).map(drop),
+        }
+    }
+
     /// Both cans or none, and what they hold must be the ratio the sheet states.
     fn check_kit(&self, prefs: Prefs) -> Result<(), Refusal> {
         limits::KIT_CAN.check_optional("kit_base_g", self.kit_base_g, prefs)?;
         limits::KIT_CAN.check_optional("kit_hardener_g", self.kit_hardener_g, prefs)?;
-        match (self.kit_base_g, self.kit_hardener_g) {
-            (Some(_), None) => required("kit_hardener_g", None),
-            (None, Some(_)) => required("kit_base_g", None),
-            (Some(a), Some(b)) => {
+        limits::AMOUNT.check_optional("kit_base_ml", self.kit_base_ml, prefs)?;
+        limits::AMOUNT.check_optional("kit_hardener_ml", self.kit_hardener_ml, prefs)?;
+        let cans = |g: Option<f64>, ml: Option<f64>| (g.is_some(), ml.is_some());
+        match (cans(self.kit_base_g, self.kit_base_ml), cans(self.kit_hardener_g, self.kit_hardener_ml)) {
+            ((true, true), _) | (_, (true, true)) | ((true, _), (_, true)) | ((_, true), (true, _)) => {
+                let text = "The cans of a kit by weight or by volume: one of the two.";
+                return Err(Refusal::bad_input("one-of-two", "kit_base_ml", text));
+            }
+            ((_, true), (false, false)) => return required("kit_hardener_ml", None::<f64>).map(drop),
+            ((false, false), (_, true)) => return required("kit_base_ml", None::<f64>).map(drop),
+            ((true, false), (false, false)) => return required("kit_hardener_g", None::<f64>).map(drop),
+            ((false, false), (true, false)) => return required("kit_base_g", None::<f64>).map(drop),
+            _ => {}
+        }
+        if self.kit_to_line && self.kit().is_none() {
+            let text =
+                "A line to fill to belongs to a kit: say what its can of base holds, and what of hardener the line stands for.";
+            return Err(Refusal::bad_input("no-kit", "kit_to_line", text));
+        }
+        match self.kit() {
+            Some(kit) => {
+                let (a, b) = (kit.base_g, kit.hardener_g);
                 let stated = self.hardener();
                 let off = stated.map_or(0.0, |h| (b / a / h.b_per_a - 1.0).abs() - h.tolerance);
                 if off <= 1e-9 {
                     return Ok(());
                 }
                 let percent = show(100.0 * stated.map_or(0.0, |h| b / a / h.b_per_a - 1.0), QuantityKind::Percent, prefs).text;
+                let field = if self.kit_hardener_ml.is_some() { "kit_hardener_ml" } else { "kit_hardener_g" };
                 Err(Refusal::bad_input(
                     "kit-off-ratio",
-                    "kit_hardener_g",
+                    field,
                     format!("The kit's cans are {percent} off the ratio of the sheet. One of the two is wrong: ask the maker."),
                 ))
             }
-            (None, None) => Ok(()),
+            None => Ok(()),
         }
     }
 
@@ -282,6 +338,10 @@ impl Sheet {
                     "One dose: per litre of sprayable paint, or per cent of the base.",
                 ));
             }
+            if additive.dose_pct.is_some() && self.base_density_kg_l.is_none() {
+                let text = "Per cent of the base by weight wants the density of the base. Or state the dose for a litre.";
+                return Err(Refusal::bad_input("density-missing", &at("dose_pct"), text));
+            }
         }
         Ok(())
     }
@@ -295,7 +355,10 @@ impl Sheet {
             .thinner_basis
             .ok_or_else(|| Refusal::bad_input("basis-missing", "thinner_basis", "Per cent of what: base, mixed, or finished?"))?;
         check_thinner_percent("thinner_max_pct", max, basis, prefs)?;
-        limits::DENSITY.check("thinner_density_kg_l", required("thinner_density_kg_l", self.thinner_density_kg_l)?, prefs)?;
+        limits::DENSITY.check_optional("thinner_density_kg_l", self.thinner_density_kg_l, prefs)?;
+        if !self.by_volume_alone() {
+            required("thinner_density_kg_l", self.thinner_density_kg_l)?;
+        }
         Ok(())
     }
 }

@@ -40,9 +40,10 @@ impl Sheet {
             (true, Some(Basis::PercentByVolume), _, Some(p)) => {
                 format!("{} by volume", show(p, QuantityKind::Percent, prefs).text)
             }
-            (true, Some(Basis::ByKit), ..) => {
-                self.kit().map_or(String::new(), |k| format!("kit, {} : 1 by weight", trimmed(k.base_g / k.hardener_g)))
-            }
+            (true, Some(Basis::ByKit), ..) => match self.kit_base_ml.zip(self.kit_hardener_ml) {
+                Some((a, b)) => format!("kit, {} : 1 by volume", trimmed(a / b)),
+                None => self.kit().map_or(String::new(), |k| format!("kit, {} : 1 by weight", trimmed(k.base_g / k.hardener_g))),
+            },
             _ => "no second component".into(),
         }
     }

@@ -172,6 +172,14 @@ pub fn sheet() -> Value {
     })
 }
 
+/// A body with some of its fields changed.
+pub fn with(mut body: Value, changes: Value) -> Value {
+    for (key, value) in changes.as_object().unwrap() {
+        body[key] = value.clone();
+    }
+    body
+}
+
 #[track_caller]
 pub fn refused(result: Result<Uuid, Refusal>, code: &str) -> Refusal {
     let refusal = result.expect_err("must be refused");

@@ -11,13 +11,6 @@ use uuid::Uuid;
 
 use crate::book::*;
 
-fn with(mut body: Value, changes: Value) -> Value {
-    for (key, value) in changes.as_object().unwrap() {
-        body[key] = value.clone();
-    }
-    body
-}
-
 fn codes(book: &Book) -> Vec<String> {
     book.record().deviations.into_iter().map(|d| d.code).collect()
 }

@@ -54,6 +54,7 @@ impl Bench {
             need_ml: self.need_ml,
             wanted_ml: self.wanted_ml,
             resolution_g: self.resolution_g,
+            by_cup: false,
         };
         judgements(&mixed, self.prefs)
     }

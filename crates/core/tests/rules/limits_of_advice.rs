@@ -12,13 +12,6 @@ use crate::book::*;
 
 const IN: f64 = 25.4;
 
-fn with(mut body: Value, changes: Value) -> Value {
-    for (key, value) in changes.as_object().unwrap() {
-        body[key] = value.clone();
-    }
-    body
-}
-
 fn seen(book: &Book) -> WholeView {
     let viewer = Viewer { writer: writer(Role::Applicator), comb_um: vec![25.4, 50.8], scale_g: 1.0 };
     whole(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch")

@@ -8,6 +8,7 @@ mod by_hand;
 mod care;
 mod circles;
 mod coats;
+mod cups;
 mod delivery;
 mod deviations;
 mod doses;

@@ -22,13 +22,6 @@ fn no(book: &mut Book, role: Role, kind: EntryKind, payload: Value) -> (String, 
     (refusal.code, refusal.field.unwrap_or_default())
 }
 
-fn with(mut sheet: Value, changes: Value) -> Value {
-    for (key, value) in changes.as_object().unwrap() {
-        sheet[key] = value.clone();
-    }
-    sheet
-}
-
 fn open(kind: &str) -> Value {
     json!({ "charge": POT, "no": 1, "kind": kind, "wanted_ml": 1700.0 })
 }

@@ -17,13 +17,6 @@ use crate::book::*;
 use crate::mix::seen;
 use crate::set_by_gun::{cup_rig, of_kind};
 
-fn with(mut body: Value, changes: Value) -> Value {
-    for (key, value) in changes.as_object().unwrap() {
-        body[key] = value.clone();
-    }
-    body
-}
-
 fn parsed(changes: Value) -> Sheet {
     serde_json::from_value(with(sheet(), changes)).unwrap()
 }

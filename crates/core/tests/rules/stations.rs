@@ -11,13 +11,6 @@ use uuid::Uuid;
 
 use crate::book::*;
 
-fn with(mut body: Value, changes: Value) -> Value {
-    for (key, value) in changes.as_object().unwrap() {
-        body[key] = value.clone();
-    }
-    body
-}
-
 /// StationState and line of one station, no-break spaces made plain.
 fn at(book: &Book, name: &str) -> (StationState, String) {
     of(&book.record(), book, name)

@@ -1,6 +1,7 @@
-//! Seven invented products. Nobody's sheets.
+//! Eight invented products, nobody's sheets, and the cups they are mixed in.
 
 use super::crew::{Crew, id};
+use crate::instruments;
 use crate::problem::Problem;
 use crate::sheets;
 use jiff_sqlx::ToSqlx;
@@ -24,8 +25,10 @@ pub const WATERBORNE: &str = "sheet/waterborne";
 pub const RELEASE: &str = "sheet/release";
 /// Deck texture.
 pub const TEXTURE: &str = "sheet/texture";
+/// Pile epoxy, by volume alone.
+pub const PILE: &str = "sheet/pile";
 
-fn all() -> [(&'static str, Value); 7] {
+fn all() -> [(&'static str, Value); 8] {
     [
         (PRIMER, primer()),
         (FINISH, finish()),
@@ -34,6 +37,7 @@ fn all() -> [(&'static str, Value); 7] {
         (WATERBORNE, waterborne()),
         (RELEASE, release()),
         (TEXTURE, texture()),
+        (PILE, pile()),
     ]
 }
 
@@ -144,7 +148,30 @@ fn texture() -> Value {
     })
 }
 
-/// Writes the sheets as the lead.
+/// Stiff, put on by brush below the water line; its maker states parts by volume and no density.
+fn pile() -> Value {
+    json!({
+        "name": "Pile epoxy, wet surface", "label": "Pile epoxy", "charge": "pot", "solids_pct": 100,
+        "has_hardener": true, "basis": "by_volume", "ratio": "1:1", "tolerance_pct": 10, "mixed_by_cup": true,
+        "pot_life_s": "50 min", "pot_life_at_c": 21, "recoat_min_s": "6 h", "recoat_max_s": "1 d", "recoat_at_c": 21,
+        "wet_um": "18 mil", "film_proof": "use", "wet_min_um": "15 mil", "wet_max_um": "40 mil", "area_max_m2_l": "85 ft2/gal",
+        "temp_min_c": 5, "temp_max_c": 35, "colour": "grey", "stir": "hand_only",
+        "flush_with": "epoxy thinner", "stream": "general_pot", "hazards": ["exotherm"]
+    })
+}
+
+/// Cups as they are sold, one in fluid ounces and one with columns of parts.
+fn cups() -> [(&'static str, Value); 2] {
+    [
+        ("cup/quart", json!({ "name": "Quart cup", "printed": "fl_oz", "holds_ml": "32 fl oz", "step_ml": "1 fl oz" })),
+        (
+            "cup/columns",
+            json!({ "name": "Column cup, 4 : 1", "printed": "parts", "holds_ml": "1 L", "parts": "4 : 1", "last_count": 10, "step_count": 0.5 }),
+        ),
+    ]
+}
+
+/// Writes sheets and cups as the lead.
 pub async fn write(crew: &Crew<'_>) -> Result<(), Problem> {
     let now = crew.state.clock.now();
     for (name, body) in all() {
@@ -153,6 +180,9 @@ pub async fn write(crew: &Crew<'_>) -> Result<(), Problem> {
         sqlx::query!("insert into sheet (id, created) values ($1, $2)", id(name), now.to_sqlx() as _).execute(&mut *tx).await?;
         sheets::write(&mut tx, id(name), 1, &sheet, crew.one(Role::Lead).id, now).await?;
         tx.commit().await?;
+    }
+    for (name, cup) in cups() {
+        instruments::put_cup(crew.state, id(name), cup, Prefs::METRIC).await?;
     }
     Ok(())
 }

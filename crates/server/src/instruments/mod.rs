@@ -7,8 +7,9 @@ use actix_web::{get, put, web};
 use level_keel_core::batch::beside::Measures;
 use level_keel_core::batch::view::Viewer;
 use level_keel_core::film::{CombInWords, UsualComb, teeth_text};
+use level_keel_core::mixing::{Printed, PrintedCup};
 use level_keel_core::people::{Duty, has_duty};
-use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
+use level_keel_core::quantity::{Prefs, QuantityKind, Shown, form_texts, resolve, show};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::weighing::ScaleKept;
 use level_keel_core::wire::read;
@@ -16,6 +17,7 @@ use level_keel_core::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::{PgConnection, PgExecutor};
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -31,18 +33,35 @@ pub struct Instrument {
     pub shown: Shown,
     /// Teeth of a comb, as they are typed.
     pub teeth: Option<String>,
+    /// A printed cup.
+    pub cup: Option<PrintedCup>,
+    /// Its figures as texts that read back as themselves, by field.
+    pub texts: BTreeMap<String, String>,
+    /// What a cup holds, in what is printed on it.
+    pub holds: Option<String>,
 }
 
 /// The instruments of the shop.
 #[utoipa::path(operation_id = "instruments_list", tag = "instruments", responses((status = 200, body = [Instrument])))]
 #[get("/instruments")]
 pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<Instrument>> {
-    let rows = sqlx::query!("select id, kind, name, resolution, teeth_um from instrument order by kind, resolution, name")
+    let rows = sqlx::query!("select id, kind, name, resolution, teeth_um, body from instrument order by kind, resolution, name")
         .fetch_all(&state.db)
         .await?;
-    let shown = |kind: &str, r: f64| show(r, if kind == "scale" { QuantityKind::Mass } else { QuantityKind::Film }, person.prefs);
+    let shown = |kind: &str, r: f64| {
+        let in_what = match kind {
+            "scale" => QuantityKind::Mass,
+            "cup" => QuantityKind::Volume,
+            _ => QuantityKind::Film,
+        };
+        show(r, in_what, person.prefs)
+    };
+    let cup = |body: Option<Value>| body.and_then(|cup| serde_json::from_value::<PrintedCup>(cup).ok());
     let all = rows.into_iter().map(|r| Instrument {
         shown: shown(&r.kind, r.resolution),
+        texts: r.body.as_ref().map(|cup| cup_texts(cup, person.prefs)).unwrap_or_default(),
+        holds: cup(r.body.clone()).map(|cup| cup.said_ml(cup.holds_ml, person.prefs)),
+        cup: cup(r.body),
         teeth: (r.kind == "comb").then(|| teeth_text(&r.teeth_um, person.prefs)),
         id: r.id,
         kind: r.kind,
@@ -158,6 +177,63 @@ pub async fn keep_comb(state: web::Data<State>, person: Person, body: web::Json<
     .await?;
     tx.commit().await?;
     Ok(web::Json(id))
+}
+
+/// The figures of a kept cup as one would type them: of a cup of fluid ounces in those.
+fn cup_texts(body: &Value, prefs: Prefs) -> BTreeMap<String, String> {
+    let mut texts = form_texts(body, &BTreeMap::new(), prefs);
+    if let Ok(cup) = serde_json::from_value::<PrintedCup>(body.clone()) {
+        for (field, ml) in [("holds_ml", Some(cup.holds_ml)), ("step_ml", cup.step_ml)] {
+            if let (Printed::FlOz, Some(ml)) = (cup.printed, ml) {
+                texts.insert(field.into(), cup.said_ml(ml, prefs));
+            }
+        }
+    }
+    texts
+}
+
+/// A printed cup as typed.
+#[derive(Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TypedPrintedCup {
+    /// Made by the browser, for a new one.
+    #[serde(default)]
+    pub id: Option<Uuid>,
+    /// Its name, what is printed on it, what it holds; quantities as numbers or texts.
+    #[schema(value_type = crate::openapi::PrintedCupTyped)]
+    pub cup: Value,
+}
+
+/// Keeps a printed cup: a new one, or other figures for one that is here. A pour keeps the cup it was read on.
+#[utoipa::path(operation_id = "cups_keep", tag = "instruments", request_body = TypedPrintedCup, responses((status = 200, body = Uuid), (status = 403), (status = 422)))]
+#[put("/instruments/cups")]
+pub async fn keep_cup(state: web::Data<State>, person: Person, body: web::Json<TypedPrintedCup>) -> Answer<Uuid> {
+    has_duty(person.role, Duty::Sheets)?;
+    let TypedPrintedCup { id, cup } = body.into_inner();
+    Ok(web::Json(put_cup(&state, id.unwrap_or_else(Uuid::now_v7), cup, person.prefs).await?))
+}
+
+/// Keeps a printed cup as typed, under this id.
+pub async fn put_cup(state: &State, id: Uuid, mut cup: Value, prefs: Prefs) -> Result<Uuid, Problem> {
+    if let Value::Object(map) = &mut cup {
+        map.retain(|_, v| v.as_str().is_none_or(|t| !t.trim().is_empty()));
+    }
+    resolve(&mut cup, prefs)?;
+    let wanted = read::<PrintedCup>(cup)?.validate(prefs)?;
+    let mut tx = state.db.begin().await?;
+    free_name(&mut tx, "cup", &wanted.name, id).await?;
+    sqlx::query!(
+        "insert into instrument (id, kind, name, resolution, body) values ($1, 'cup', $2, $3, $4)
+         on conflict (id) do update set name = $2, resolution = $3, body = $4 where instrument.kind = 'cup'",
+        id,
+        wanted.name,
+        wanted.off_ml(0),
+        serde_json::to_value(&wanted)?
+    )
+    .execute(&mut *tx)
+    .await?;
+    tx.commit().await?;
+    Ok(id)
 }
 
 /// What a shop said on its first visit that it measures with takes the place of what a new database comes with.

@@ -6,9 +6,10 @@ use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, get, post, web};
 use level_keel_core::batch::StationName;
-use level_keel_core::batch::view::{WayToMix, WhatIf, what_if};
-use level_keel_core::mixing::{Cup, Mark, marks, off_g};
+use level_keel_core::batch::view::{CupLines, WayToMix, WhatIf, cup_lines, what_if};
+use level_keel_core::mixing::{Cup, Mark, PrintedCup, marks, off_g};
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, resolve, show};
+use level_keel_core::refusal::Refusal;
 use level_keel_core::takeoff::{self, TakeOffShape};
 use level_keel_core::wire::read;
 use level_keel_core::working::Working;
@@ -146,6 +147,36 @@ pub async fn mark(
     let say = |g| show(g, QuantityKind::Mass, person.prefs);
     let scale_off = finest.map(|d| ScaleOff { apart: say(off_g(d, true)), running: say(off_g(d, false)) });
     Ok(web::Json(Marked { cup, scale_off, marks }))
+}
+
+/// A printed cup as typed, or as it is kept.
+#[derive(Debug, Deserialize, ToSchema)]
+pub struct TypedLines {
+    /// The cup; quantities as numbers or texts.
+    #[schema(value_type = crate::openapi::PrintedCupTyped)]
+    pub cup: Value,
+}
+
+/// The lines of a printed cup that a pot is filled to, and what they can prove.
+#[utoipa::path(operation_id = "mixing_lines", tag = "mixing", params(("id" = Uuid, Path), ("charge" = Uuid, Path)), request_body = TypedLines,
+    responses((status = 200, body = CupLines), (status = 404), (status = 422)))]
+#[post("/compute/mixing/lines/{id}/{charge}")]
+pub async fn lines(
+    state: web::Data<State>,
+    person: Person,
+    path: web::Path<(Uuid, Uuid)>,
+    body: web::Json<TypedLines>,
+) -> Answer<CupLines> {
+    let (book, charge) = path.into_inner();
+    let mut typed = serde_json::json!({ "cup": body.into_inner().cup });
+    resolve(&mut typed, person.prefs)?;
+    let cup: PrintedCup = read(typed["cup"].take())?;
+    let looked = looked(&state, book, StationName::Mix).await?;
+    let at_cup = |r: Refusal| match r.field.clone() {
+        Some(field) if field != "charge" => r.at(&format!("cup.{field}")),
+        _ => r,
+    };
+    Ok(web::Json(cup_lines(&looked.case(), charge, cup, person.prefs).map_err(at_cup)?))
 }
 
 /// Margins of the strip, and its width.

@@ -8,7 +8,7 @@ use level_keel_core::book::Carries;
 use level_keel_core::coat_system::CoatPlan;
 use level_keel_core::film::speed::Lap;
 use level_keel_core::lists::ReadyLists;
-use level_keel_core::mixing::Cup;
+use level_keel_core::mixing::{Cup, PrintedCup};
 use level_keel_core::recoat::PairTimes;
 use level_keel_core::rigs::Rig;
 use level_keel_core::rigs::pieces::PieceKind;
@@ -62,6 +62,8 @@ bodies! {
     WayToMixTyped of WayToMix;
     /// A marked cup.
     CupTyped of Cup;
+    /// A printed cup.
+    PrintedCupTyped of PrintedCup;
     /// A shape of a take-off.
     TakeOffShapeTyped of TakeOffShape;
     /// A row of the shop's tips.

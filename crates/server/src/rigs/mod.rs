@@ -17,9 +17,10 @@ use level_keel_core::care::{CareView, RigState};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Prefs, QuantityKind, edit_text, resolve};
 use level_keel_core::refusal::Refusal;
-use level_keel_core::rig_book::{Changed, RigBook, Sprayed, WearView};
+use level_keel_core::rig_book::{Changed, RigBook, Sprayed, WearView, sprayed_kg};
 use level_keel_core::rigs::pieces::assemble;
 use level_keel_core::rigs::{Along, LinePoint, Rig, RigKind, points};
+use level_keel_core::sheets::Sheet;
 use level_keel_core::wire::read;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -201,17 +202,22 @@ async fn one_view(state: &State, person: &Person, id: Uuid) -> Result<RigView, P
     Ok(RigView { under_pressure: care.under_pressure, care: Some(care), wear, book: lines, ..view })
 }
 
-/// What signed batches sprayed through a rig, by the paint they used and its density as the sheet states it of the base.
+/// What signed batches sprayed through a rig, by the paint they used and the densities of its sheet.
 async fn sprayed(db: &mut PgConnection, rig: Uuid) -> Result<Vec<Sprayed>, Problem> {
     let rows = sqlx::query!(
-        r#"select b.ended as "ended!: jiff_sqlx::Timestamp", b.used_ml * (v.body ->> 'base_density_kg_l')::double precision / 1000 as "kg!"
+        r#"select b.ended as "ended!: jiff_sqlx::Timestamp", b.used_ml as "used_ml!", v.body
            from batch b join sheet_version v on v.id = b.sheet_version_id
            where b.rig_id = $1 and b.used_ml is not null and b.ended is not null"#,
         rig
     )
     .fetch_all(db)
     .await?;
-    Ok(rows.into_iter().map(|r| Sprayed { at: r.ended.to_jiff(), kg: r.kg }).collect())
+    let mut all = Vec::new();
+    for row in rows {
+        let sheet: Sheet = serde_json::from_value(row.body)?;
+        all.extend(sprayed_kg(&sheet, row.used_ml).map(|kg| Sprayed { at: row.ended.to_jiff(), kg }));
+    }
+    Ok(all)
 }
 
 fn taken() -> Refusal {

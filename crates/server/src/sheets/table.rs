@@ -51,7 +51,7 @@ pub async fn csv(state: web::Data<State>, _person: Person, find: web::Query<Find
     for r in newest_of_all(&state, Prefs::METRIC).await?.into_iter().filter(|r| named(&r.sheet)) {
         let s = r.sheet;
         let figures = [
-            Some(s.base_density_kg_l),
+            s.base_density_kg_l,
             s.hardener_density_kg_l,
             Some(s.solids_pct),
             s.thinner_max_pct,

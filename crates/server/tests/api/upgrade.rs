@@ -23,6 +23,8 @@ const AS_BEFORE_4: &str = "
     alter table batch drop column method, drop column substrate, drop column reckoned_ml, drop column used_ml,
       drop column rig_id, drop column good_set_up, drop column seen_bend;
     drop table rig, piece, tip_row;
+    delete from instrument where kind = 'cup';
+    alter table instrument drop column body;
     alter table batch drop column surface_min_c, drop column surface_max_c;
     drop table batch_person;
     drop table sign_in_try;

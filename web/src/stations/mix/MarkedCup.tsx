@@ -15,7 +15,9 @@ import { Act } from "../../ui/Act";
 const KEY = "level-keel-cup";
 const usual = { floor_mm: "90 mm", rim_mm: "120 mm", height_mm: "150 mm" };
 
-export function MarkedCup({ view, pot }: StationProps<"mix"> & { pot: Schemas["MixPot"] }) {
+type Props = StationProps<"mix"> & { pot: Schemas["MixPot"]; choice: React.ReactNode };
+
+export function MarkedCup({ view, pot, choice }: Props) {
   const [cup, setCup] = useState<typeof usual>(
     () => JSON.parse(localStorage.getItem(KEY) ?? JSON.stringify(usual)) as typeof usual,
   );
@@ -68,6 +70,7 @@ export function MarkedCup({ view, pot }: StationProps<"mix"> & { pot: Schemas["M
   return (
     <>
       <form className="do" onSubmit={entry.submit}>
+        <div className="fields">{choice}</div>
         <span className="label">The cup, measured inside</span>
         <div className="fields three">
           {field("floor_mm", "Across the floor")}

@@ -5,7 +5,7 @@ import type { StationProps } from "../../batch/station";
 import { StationTabs } from "../../ui/StationTabs";
 import { ToStation } from "../../ui/ToStation";
 import { TwoStreams } from "../../ui/pictures/TwoStreams";
-import { MarkedCup } from "./MarkedCup";
+import { ByCup } from "./ByCup";
 import { NewPot } from "./NewPot";
 import { PlanPots } from "./PlanPots";
 import { Pot } from "./Pot";
@@ -42,7 +42,7 @@ export function MixStation({ view }: StationProps<"mix">) {
     ["pour", ready || (pot && !fresh) ? "Pour" : "New pot"],
     ["plan", "Plan the pots"],
     ["ways", "Two ways"],
-    ["mark", "By marked cup"],
+    ["mark", "By cup"],
     ["work", "Fills and vessels"],
   ] as const;
   const shown = all.filter(([key]) => (key === "mark" || key === "work" ? pot && !fresh && !ready : true));
@@ -79,7 +79,7 @@ export function MixStation({ view }: StationProps<"mix">) {
     return (
       <>
         {tabs}
-        <MarkedCup view={view} pot={pot} key={pot.id} />
+        <ByCup view={view} pot={pot} key={pot.id} />
       </>
     );
   if (tab === "work")

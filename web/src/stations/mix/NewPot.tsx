@@ -7,6 +7,7 @@ import type { StationProps } from "../../batch/station";
 import { Choice } from "../../ui/Choice";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
 import { WorkingSheet } from "../../ui/WorkingSheet";
+import { NotKnown } from "./ByCup";
 import { Cup } from "./Cup";
 import { PourTable } from "./PourTable";
 import { Act } from "../../ui/Act";
@@ -98,6 +99,7 @@ export function NewPot({ view, done }: StationProps<"mix"> & { done: () => void 
       </form>
       <div className="see">
         <Cup marks={pot?.marks ?? []} />
+        <NotKnown of={view.mix.not_known ?? []} />
         <WorkingSheet working={pot?.asked ?? view.mix.need_working} />
         <WorkingSheet working={pot?.working} last={4} />
       </div>

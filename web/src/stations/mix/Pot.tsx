@@ -9,6 +9,7 @@ import { scalesQuery } from "../../api/queries";
 import type { StationProps } from "../../batch/station";
 import { Level } from "../../ui/Level";
 import { WorkingSheet } from "../../ui/WorkingSheet";
+import { ByCup } from "./ByCup";
 import { Cup } from "./Cup";
 import { PourForm, usePour } from "./PourForm";
 import { PourTable } from "./PourTable";
@@ -22,6 +23,7 @@ export function Pot({ view, pot, more }: StationProps<"mix"> & { pot: Schemas["M
   const seen = pour.view?.mix?.pots.find((p) => p.id === pot.id) ?? pot;
   const mustCombine = pot.hand === "hardener" && !pot.combined;
   const over = pot.lines.some((l) => l.word === "over");
+  if (view.mix.by_volume && pot.hand) return <ByCup view={view} pot={pot} />;
   return (
     <>
       <div className="do">

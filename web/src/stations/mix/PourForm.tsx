@@ -101,8 +101,8 @@ export function PourForm({ view, pot, seen, pour, live, byScale }: Props) {
   );
 }
 
-/** A can of the kit, emptied whole: its mass is the maker's. */
-function WholeCan({ view, pot }: StationProps<"mix"> & { pot: Schemas["MixPot"] }) {
+/** A can of the kit, emptied whole or filled up to its line: what it holds is the maker's. */
+export function WholeCan({ view, pot }: StationProps<"mix"> & { pot: Schemas["MixPot"] }) {
   const { write, refused } = useWrite(view.id);
   const component = pot.hand;
   if (!pot.whole_can || !component) return null;
@@ -113,7 +113,7 @@ function WholeCan({ view, pot }: StationProps<"mix"> & { pot: Schemas["MixPot"] 
         name="whole-can"
         onClick={() => void write("pour", { charge: pot.id, component, reading_g: 0, whole_can: true })}
       >
-        The whole can, {pot.whole_can.text}
+        {pot.to_the_line ? "Filled to its line" : "The whole can"}, {pot.whole_can.text}
       </Button>
       {refused && <span className="refusal">{refused.detail}</span>}
     </>

@@ -9,7 +9,7 @@ use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::entries::Begin;
 use crate::conditions::dew_point_c;
-use crate::mixing;
+use crate::mixing::{self, PlannedPour, Weighed};
 use crate::quantity::{Prefs, QuantityKind};
 use crate::sheets::Sheet;
 use crate::verdict::Measured;
@@ -227,15 +227,24 @@ fn log(case: &Case<'_>) -> Vec<DocLine> {
 
 fn charge(case: &Case<'_>, sheet: &Sheet, c: &Charge) -> DocCharge {
     let weighed = c.weighed();
+    let is_weight = |w: &Weighed| sheet.said_in(w.component) == QuantityKind::Mass;
+    let weight = |w: &Weighed, g: f64| is_weight(w).then_some(g);
+    let volume = |w: &Weighed, ml: f64| (!is_weight(w)).then_some(ml);
+    // No weight is said of what is measured by volume alone.
+    let planned = |p: PlannedPour| match sheet.said_in(p.component) {
+        QuantityKind::Mass => p,
+        _ => PlannedPour { mass_g: 0.0, running_g: 0.0, ..p },
+    };
     let pours = c.pours.iter().enumerate().map(|(i, p)| DocPour {
         at: p.at,
         by: p.by.clone(),
         component: p.it.weighed.component,
         name: sheet.component_name(p.it.weighed.component),
-        poured_g: mixing::poured_g(&weighed, i),
-        reading_g: p.it.weighed.reading_g,
+        poured_g: weight(&p.it.weighed, mixing::poured_g(&weighed, i)),
+        reading_g: weight(&p.it.weighed, p.it.weighed.reading_g),
         tared: p.it.weighed.tared,
-        resolution_g: p.it.weighed.resolution_g,
+        resolution_g: weight(&p.it.weighed, p.it.weighed.resolution_g),
+        poured_ml: volume(&p.it.weighed, mixing::poured_g(&weighed, i)),
         lot: p.it.lot.as_ref().map(|l| l.code.clone()),
     });
     DocCharge {
@@ -256,7 +265,7 @@ fn charge(case: &Case<'_>, sheet: &Sheet, c: &Charge) -> DocCharge {
             reason: x.it.reason.clone(),
             waste_ml: x.it.waste_ml,
         }),
-        planned: case.plan(c),
+        planned: case.plan(c).into_iter().map(planned).collect(),
         rescued: c.rescues.iter().map(|r| r.at).collect(),
         temperatures: if c.combined().is_some() { case.temperatures(c) } else { Vec::new() },
         age: c.closed.as_ref().and_then(|x| case.clock(c, x.at)).map(|x| x.age),

@@ -169,10 +169,14 @@ pub struct DocPour {
     pub by: String,
     pub component: Component,
     pub name: String,
-    pub poured_g: f64,
-    pub reading_g: f64,
+    /// Missing where the product is measured by volume alone, as the reading and its step are.
+    pub poured_g: Option<f64>,
+    pub reading_g: Option<f64>,
     pub tared: bool,
-    pub resolution_g: f64,
+    pub resolution_g: Option<f64>,
+    /// What was poured, of a product that is measured by volume alone.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub poured_ml: Option<f64>,
     pub lot: Option<String>,
 }
 

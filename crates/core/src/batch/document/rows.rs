@@ -70,7 +70,8 @@ fn charges(d: &CardDocument, out: &mut Table) {
         out.put("charge", &no, Some(c.opened), "", "opened for", Some(c.wanted_ml), "mL", "");
         for p in &c.pours {
             let lot = p.lot.as_ref().map_or(String::new(), |l| format!("lot {l}"));
-            out.put("charge", &no, Some(p.at), &p.by, &p.name, Some(p.poured_g), "g", &lot);
+            let unit = if p.poured_g.is_some() { "g" } else { "mL" };
+            out.put("charge", &no, Some(p.at), &p.by, &p.name, p.poured_g.or(p.poured_ml), unit, &lot);
         }
         if let Some(r) = &c.ratio {
             out.ratio("charge", &no, None, "", r);
@@ -81,7 +82,8 @@ fn charges(d: &CardDocument, out: &mut Table) {
             }
         }
         for p in &c.planned {
-            out.put("charge", &no, None, "", "planned", Some(p.mass_g), "g", p.component.word());
+            let (much, unit) = if p.mass_g > 0.0 { (p.mass_g, "g") } else { (p.volume_ml, "mL") };
+            out.put("charge", &no, None, "", "planned", Some(much), unit, p.component.word());
         }
         for at in &c.rescued {
             out.put("charge", &no, Some(*at), "", "rescued", None, "", "");

@@ -143,6 +143,10 @@ impl Statement for FlowCatch {
             return Err(Refusal::conflict("no-rig", "Choose the rig first: a catch is reckoned with its hose and nozzle."));
         };
         may_press(rig, "pot_kpa", self.pot_kpa, asked.prefs())?;
+        if self.caught_g.is_some() && asked.case.aim().is_some_and(|aim| aim.sheet.by_volume_alone()) {
+            let text = "The sheet states no density: measure the catch in a cup, by volume.";
+            return Err(Refusal::bad_input("density-missing", "caught_g", text));
+        }
         if let (Some(line), Some(paint)) = (rig.line(), asked.case.paint(asked.then())) {
             let flow = self.flow_ml_min(paint.fluid.density_kg_l);
             let field = if self.caught_g.is_some() { "caught_g" } else { "caught_ml" };

@@ -361,10 +361,11 @@ impl Statement for Rescue {
 
     fn words(&self, told: &Told<'_>) -> String {
         let total: f64 = self.plan.iter().map(|p| p.mass_g).sum();
+        let in_what = told.record.aim().map_or(QuantityKind::Mass, |aim| aim.sheet.said_in(Component::Base));
         let how = match self.to {
             RescueTo::Exact => "back on target",
             RescueTo::Least => "the least that is in",
         };
-        format!("{} rescued, {how}: {} in all", capital(&told.pot(self.charge)), told.say(total, QuantityKind::Mass))
+        format!("{} rescued, {how}: {} in all", capital(&told.pot(self.charge)), told.say(total, in_what))
     }
 }

@@ -6,7 +6,7 @@ use crate::batch::Entry;
 use crate::batch::charge::{Charge, Poured};
 use crate::batch::record::Record;
 use crate::limits;
-use crate::mixing::{self, Component, Cup, Weighed};
+use crate::mixing::{self, ByLine, Component, Cup, Weighed};
 use crate::people::{May, Role};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
@@ -55,10 +55,13 @@ pub struct Pour {
     /// Read at a mark of the cup: core reckons the mass and its interval from it.
     #[serde(default)]
     pub mark: Option<ByMark>,
+    /// Filled to a line of a printed cup: core reckons the mass and its interval from it.
+    #[serde(default)]
+    pub line: Option<ByLine>,
     /// Taken by the scale itself, steady and in.
     #[serde(default)]
     pub by_scale: bool,
-    /// A can of the kit, emptied whole: core fills in what it holds.
+    /// A can of the kit, emptied whole, or filled up to its line: core fills in what it holds.
     #[serde(default)]
     pub whole_can: bool,
 }
@@ -87,7 +90,7 @@ impl Pour {
             Component::Hardener => kit.hardener_g,
             _ => return Err(Refusal::bad_input("no-kit", "component", "A kit has a can of base and a can of hardener.")),
         };
-        (self.reading_g, self.resolution_g, self.tared, self.mark) = (can_g, WHOLE_CAN_G, true, None);
+        (self.reading_g, self.resolution_g, self.tared, self.mark, self.line) = (can_g, WHOLE_CAN_G, true, None, None);
         Ok(())
     }
 
@@ -114,6 +117,20 @@ impl Pour {
     }
 }
 
+impl Pour {
+    /// Filled to a line of a printed cup.
+    fn by_line(&mut self, line: &ByLine, charge: &Charge, sheet: &Sheet, asked: &Asked<'_>) -> Result<(), Refusal> {
+        let density = sheet
+            .density_kg_l(self.component)
+            .ok_or_else(|| Refusal::bad_input("density-missing", "component", "The sheet states no density of it: weigh it."))?;
+        let before = charge.pours.last().map(|last| (last.it.weighed.component, charge.mixed_ml(sheet)));
+        let thinner_pct = asked.case.thinner_pct();
+        let read = line.read(sheet, (self.component, thinner_pct), before, asked.prefs())?;
+        (self.reading_g, self.resolution_g, self.tared) = (read.poured_ml * density, 2.0 * read.off_ml * density, true);
+        Ok(())
+    }
+}
+
 fn too_small(cup: &Cup, prefs: Prefs) -> Refusal {
     let holds = show(cup.volume_ml(cup.height_mm), QuantityKind::Volume, prefs).text;
     Refusal::bad_input("cup-too-small", "mark.cup.height_mm", format!("This cup holds {holds}. Take a larger one."))
@@ -134,9 +151,13 @@ impl Statement for Pour {
 
     fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
         let Some(sheet) = asked.case.aim().map(|b| &b.sheet) else { return Ok(()) };
-        match (self.whole_can, self.mark, asked.case.charge(self.charge)) {
+        match (self.whole_can, self.mark, self.line.clone(), asked.case.charge(self.charge)) {
             (true, ..) => self.of_whole_can(sheet)?,
-            (false, Some(mark), Some(charge)) => self.by_mark(mark, charge, sheet, asked.prefs())?,
+            (false, Some(mark), None, Some(charge)) => self.by_mark(mark, charge, sheet, asked.prefs())?,
+            (false, None, Some(line), Some(charge)) => self.by_line(&line, charge, sheet, asked)?,
+            (false, Some(_), Some(_), _) => {
+                return Err(Refusal::bad_input("one-of-two", "line", "Read at a mark or at a line: one of the two."));
+            }
             (false, ..) => return Ok(()),
         }
         (value["reading_g"], value["resolution_g"], value["tared"]) =
@@ -161,8 +182,9 @@ impl Statement for Pour {
             let (component, start_g) = (self.component, c.moved_g.take());
             let (reading_g, tared, resolution_g) = (self.reading_g, self.tared, self.resolution_g);
             let weighed = Weighed { component, reading_g, tared, resolution_g, start_g };
-            let (by_mark, whole_can) = (self.mark.is_some(), self.whole_can);
-            c.pours.push(stamp(entry, Poured { weighed, lot: self.lot, taken_g: 0.0, by_mark, whole_can }));
+            let (by_mark, whole_can) = (self.mark.is_some() || self.line.is_some(), self.whole_can);
+            let cup = self.line.map(|line| line.cup.name);
+            c.pours.push(stamp(entry, Poured { weighed, lot: self.lot, taken_g: 0.0, by_mark, whole_can, cup }));
             let (all, last) = (c.weighed(), c.pours.len() - 1);
             c.pours[last].it.taken_g = mixing::poured_g(&all, last);
             c.settle_stirring();
@@ -171,14 +193,20 @@ impl Statement for Pour {
 
     fn words(&self, told: &Told<'_>) -> String {
         let lot = self.lot.as_ref().map_or(String::new(), |l| format!(", lot {}", l.code));
-        let how = match (self.whole_can, self.mark.is_some(), self.tared) {
+        let sheet = told.record.aim().map(|aim| &aim.sheet);
+        let to_line = self.component == Component::Hardener && sheet.is_some_and(|s| s.kit_to_line);
+        let on_line = self.line.as_ref().map(|line| format!("to a line of the {}", line.cup.name));
+        let how = match (self.whole_can, self.mark.is_some(), &on_line, self.tared) {
+            (true, ..) if to_line => "to the line of the can",
             (true, ..) => "a whole can",
-            (_, true, _) => "by the mark",
-            (_, _, true) => "apart",
-            (_, _, false) => "on the scale",
+            (_, true, ..) => "by the mark",
+            (_, _, Some(line), _) => line,
+            (.., true) => "apart",
+            (.., false) => "on the scale",
         };
         let name = capital(&told.component(self.component));
-        format!("{name} in {}: {} {how}{lot}", told.pot(self.charge), told.say(self.reading_g, QuantityKind::Mass))
+        let in_what = sheet.map_or(QuantityKind::Mass, |s| s.said_in(self.component));
+        format!("{name} in {}: {} {how}{lot}", told.pot(self.charge), told.say(self.reading_g, in_what))
     }
 }
 
@@ -194,6 +222,14 @@ impl Pour {
                 "scale-fell",
                 "reading_g",
                 "The scale shows less than before this pour. Was it tared, or the cup changed? Tick “tared before” or read again.",
+            ));
+        }
+        let on_a_scale = self.mark.is_none() && self.line.is_none() && !self.whole_can && self.component.additive().is_none();
+        if on_a_scale && record.aim().is_some_and(|b| b.sheet.by_volume_alone()) {
+            return Err(Refusal::bad_input(
+                "density-missing",
+                "reading_g",
+                "The sheet states no densities: a weight says nothing of this ratio. Fill to a line of a cup, or complete the sheet.",
             ));
         }
         if self.component.additive().is_some_and(|i| record.aim().is_some_and(|b| i >= b.sheet.additives.len())) {

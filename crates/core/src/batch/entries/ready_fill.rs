@@ -76,7 +76,7 @@ impl Statement for ReadyFill {
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
-        let Some(density) = record.aim().map(|aim| aim.sheet.base_density_kg_l) else { return };
+        let Some(density) = record.aim().map(|aim| aim.sheet.base_kg_l()) else { return };
         if record.charge(self.charge).is_none() {
             let opened = Charge::open(self.charge, self.no, ChargeKind::Pot, 0.0, entry.happened);
             record.charges.push(Charge { opened_seq: entry.seq, ..opened });
@@ -86,7 +86,7 @@ impl Statement for ReadyFill {
             let resolution_g = 2.0 * READ_OFF * reading_g;
             let weighed = Weighed { component: Component::Base, reading_g, tared: true, resolution_g, start_g: None };
             let (lot, taken_g) = (self.lot.clone(), reading_g);
-            c.pours.push(stamp(entry, Poured { weighed, lot, taken_g, by_mark: true, whole_can: false }));
+            c.pours.push(stamp(entry, Poured { weighed, lot, taken_g, by_mark: true, whole_can: false, cup: None }));
             c.wanted_ml += self.fill_ml;
             if self.stirred {
                 c.stirs.push(entry.happened);

@@ -107,6 +107,10 @@ impl Statement for Transfer {
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let Some(charge) = asked.case.charge(self.charge) else { return Ok(()) };
+        if asked.case.aim().is_some_and(|aim| aim.sheet.by_volume_alone()) {
+            let text = "The sheet states no densities: what stands in another cup cannot be weighed again. Divide it by volume.";
+            return Err(Refusal::bad_input("density-missing", "reading_g", text));
+        }
         let weighed = charge.weighed();
         let total: f64 = Component::VARIANTS.iter().copied().map(|c| total_g(&weighed, c)).sum();
         if total <= 0.0 {

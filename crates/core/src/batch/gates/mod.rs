@@ -23,6 +23,7 @@ pub use crate::verdict::Severity;
 pub use film::{LOOK_ITEM, USE_ITEM};
 pub use lots::{noted as lots_noted, words_of as lot_words_of};
 pub use proof::{PROOF_GOOD_FOR_S, proof_stale};
+pub use ratio::BY_CUP;
 pub use ratio::said_of as catch_said;
 pub use recoat::recoat_clock;
 

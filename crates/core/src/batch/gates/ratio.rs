@@ -1,12 +1,12 @@
 //! The ratio of a charge: as weighed for a pot, as caught at the gun; proved, and in.
 
 use super::proof::proof_stale;
-use super::{Act, Answer, Found, Gate, Judging, Looks, ON_HOLD, Severity, UNREAD, no_line, no_next, trouble_of};
+use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, ON_HOLD, Severity, UNREAD, no_line, no_next, trouble_of};
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::{entries::RatioCheck, gates::GateName};
-use crate::mixing::{self, Component, Said};
-use crate::quantity::{Prefs, show};
+use crate::mixing::{self, Component, Said, Weighed};
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::ratio_check;
 use crate::sheets::{ChargeKind, Hardener, Sheet};
 use crate::verdict::{Measured, Verdict};
@@ -42,6 +42,18 @@ pub(super) fn judge(j: &Judging<'_>, charge: &Charge) -> Answer {
         ChargeKind::Pot => gate.pot(&hardener),
         ChargeKind::AtGun => gate.at_gun(&hardener),
     }
+}
+
+/// The trouble of a pot that was mixed by a cup which cannot tell, where its sheet allows that.
+pub const BY_CUP: &str = "mixed-by-cup";
+
+/// Who released it.
+const BY_THE_SHEET: &str = "the sheet: it may be mixed by cup";
+
+/// The reading itself is in; only its interval is not.
+fn is_in_as_read(said: Said) -> bool {
+    let as_read = Measured::pm(said.measured.value, 0.0);
+    said.tolerance.judge(said.measured) == Verdict::CannotTell && said.tolerance.judge(as_read) == Verdict::In
 }
 
 struct Looked<'a> {
@@ -93,12 +105,35 @@ impl Looked<'_> {
         };
         let by_cup = self.charge.pours.iter().any(|p| p.it.by_mark);
         let instrument = if by_cup { "this cup" } else { "this scale" };
-        let way = if by_cup { "Weigh it, or mix more at once." } else { "Tare before hardener, or take a finer scale." };
         let figure = show(said.measured.value, said.kind, self.prefs).text;
+        if by_cup && self.sheet.mixed_by_cup && is_in_as_read(said) {
+            return self.released_by_the_sheet(&figure);
+        }
+        let way = if by_cup { self.beyond_the_cup(&weighed) } else { "Tare before hardener, or take a finer scale.".into() };
         self.judged(hardener, said, |verdict| match verdict {
             Verdict::CannotTell | Verdict::In => format!("Pot {no} at {figure} as weighed: {instrument} cannot tell. {way}"),
             Verdict::Low | Verdict::High => format!("Pot {no} at {figure} as weighed is out. Add what is short before you stir."),
         })
+    }
+
+    /// What would prove it, where a cup cannot.
+    fn beyond_the_cup(&self, weighed: &[Weighed]) -> String {
+        let least = mixing::least_read_ml(self.sheet, weighed).map_or(String::new(), |ml| {
+            format!("It can from {} of base and hardener on. ", show(ml, QuantityKind::Volume, self.prefs).text)
+        });
+        let weigh = if self.sheet.by_volume_alone() { "" } else { "Weigh it, mix" };
+        let mix = if weigh.is_empty() { "Mix" } else { weigh };
+        format!("{least}{mix} more at once, or a lead lets the sheet be mixed by cup.")
+    }
+
+    /// The sheet lets it be mixed by a cup: a standing release, said on every card.
+    fn released_by_the_sheet(&self, figure: &str) -> Answer {
+        let text = format!("Pot {} at {figure} as read: this cup cannot tell.", self.charge.no);
+        let found = self.found(BY_CUP, text, 0.0);
+        match found.answer(self.case, self.at) {
+            Answer::Held(hold) => Answer::Held(Hold { released: Some(BY_THE_SHEET.into()), ..hold }),
+            other => other,
+        }
     }
 
     fn at_gun(&self, hardener: &Hardener) -> Answer {

@@ -13,7 +13,7 @@ mod spray;
 
 pub use board_row::{AirNow, BoardRow, OnBoard, on_board};
 pub use close::CloseView;
-pub use mix::{CupMark, FillView, MixPot, MixView, PourLine, RescueView};
+pub use mix::{CupLines, CupMark, FillView, LineToFill, MixPot, MixView, PourLine, RescueView, cup_lines};
 pub use next::{Next, Tone, Waits, next, order};
 pub use plan::{PlanView, PlannedPotView, PotPourView, WayToMix, WhatIf, what_if};
 pub use prove::{CatchCup, Proof, ProveView, TwoCups};

@@ -136,7 +136,7 @@ fn split(case: &Case<'_>, plan: &PlanMix, temp_c: f64, learned: Option<Learned>,
         life_s,
         induction_s,
         fill_ml: plan.fill_ml,
-        life_mass_g: aim.sheet.pot_life_mass_g,
+        life_mass_g: aim.sheet.pot_life_mass_g.filter(|_| !aim.sheet.by_volume_alone()),
         density_kg_l,
         handling_s: plan.handling_s.unwrap_or(HANDLING_S),
     };
@@ -178,14 +178,14 @@ fn each_pot(sheet: &Sheet, ml: f64, thinner_pct: f64, prefs: Prefs) -> Result<Ve
         return Ok(Vec::new());
     }
     let pours = mixing::plan(sheet, ml, thinner_pct, prefs)?;
-    let mass = |g| show(g, QuantityKind::Mass, prefs);
+    let amount = |c, g| show(g, sheet.said_in(c), prefs);
     Ok(pours
         .into_iter()
         .map(|p| PotPourView {
             name: sheet.component_name(p.component),
-            mass: mass(p.mass_g),
+            mass: amount(p.component, p.mass_g),
             volume: (p.volume_ml > 0.0).then(|| show(p.volume_ml, QuantityKind::Volume, prefs)),
-            to_reading: mass(p.running_g),
+            to_reading: amount(p.component, p.running_g),
         })
         .collect())
 }
@@ -298,7 +298,7 @@ fn texts(case: &Case<'_>, by: &PlanMix, prefs: Prefs) -> std::collections::BTree
 
 /// What the lots in use cannot give, said before mixing.
 fn stock(case: &Case<'_>, need_ml: f64, prefs: Prefs) -> Vec<String> {
-    let Some(aim) = case.aim() else { return Vec::new() };
+    let Some(aim) = case.aim().filter(|aim| !aim.sheet.by_volume_alone()) else { return Vec::new() };
     let mixed: f64 = case.charges.iter().filter(|c| c.born.is_none()).map(|c| c.mixed_ml(&aim.sheet)).sum();
     let to_mix = need_ml - mixed;
     if to_mix <= 0.0 {

@@ -105,7 +105,8 @@ pub(super) fn prove(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> ProveView 
 }
 
 fn cups(sheet: &Sheet, c: &RatioCheck, prefs: Prefs) -> TwoCups {
-    let (a_ml, b_ml) = (c.a_g / sheet.base_density_kg_l, c.b_g / sheet.hardener_density_kg_l.unwrap_or(1.0));
+    let (a_ml, b_ml) =
+        (c.a_g / sheet.base_kg_l(), c.b_g / sheet.density_kg_l(crate::component::Component::Hardener).unwrap_or(1.0));
     let most = a_ml.max(b_ml).max(f64::MIN_POSITIVE);
     let cup = |name: &str, g: f64, ml: f64, kpa: Option<f64>| CatchCup {
         name: name.into(),

@@ -1,7 +1,9 @@
 //! The Mix station: the plan, the pour in hand, the cup, the ratio as it stands.
 
+mod cup_lines;
 mod pot;
 
+pub use cup_lines::{CupLines, LineToFill, cup_lines};
 pub(in crate::batch::view) use pot::MINUTES_SHORT_S;
 use pot::pot;
 
@@ -94,6 +96,9 @@ pub struct MixPot {
     pub thicker: Option<String>,
     /// What the kit's can of the pour in hand holds: emptied whole it needs no scale.
     pub whole_can: Option<Shown>,
+    /// It is filled up to the line of the kit's base can, and no can of it is emptied.
+    #[serde(default)]
+    pub to_the_line: bool,
     /// Cautions of this pot: heat, a life in minutes.
     pub cautions: Vec<String>,
     /// Where it came from.
@@ -141,6 +146,12 @@ pub struct MixView {
     pub ways: Vec<Way>,
     /// Open pots, newest first.
     pub pots: Vec<MixPot>,
+    /// Measured by volume alone: a scale says nothing of it.
+    #[serde(default)]
+    pub by_volume: bool,
+    /// What then cannot be known.
+    #[serde(default)]
+    pub not_known: Vec<String>,
     /// Ready to use: one press a fill, nothing is mixed.
     #[serde(default)]
     pub ready_to_use: bool,
@@ -162,12 +173,17 @@ pub(super) fn ratio(sheet: &Sheet, charge: &Charge, prefs: Prefs) -> Option<(Sai
     let said = mixing::said(sheet, mixing::b_per_a(&weighed)?)?;
     let mut w = Working::new(
         &format!("Ratio as weighed, {}", sheet.ratio_words(prefs)),
-        "Each reading ± half the scale's resolution, worst case carried through",
+        if sheet.by_volume_alone() {
+            "Each line read to a quarter of its step, worst case carried through"
+        } else {
+            "Each reading ± half the scale's resolution, worst case carried through"
+        },
     );
+    let in_what = sheet.said_in(Component::Base);
     let a = mixing::total_g(&weighed, Component::Base);
     let b = mixing::total_g(&weighed, Component::Hardener);
-    w.line("Base", "on the scale", a, QuantityKind::Mass, prefs);
-    w.line("Hardener", "difference of two readings, or weighed apart", b, QuantityKind::Mass, prefs);
+    w.line("Base", "as measured", a, in_what, prefs);
+    w.line("Hardener", "difference of two readings, or measured apart", b, in_what, prefs);
     w.line("At the least", "worst case of the scale", said.measured.lo, said.kind, prefs);
     w.line("At the most", "worst case of the scale", said.measured.hi, said.kind, prefs);
     w.line("As weighed", "with the densities of the sheet", said.measured.value, said.kind, prefs);
@@ -184,6 +200,8 @@ pub(super) fn mix(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> MixView {
             need_working: None,
             ways: Vec::new(),
             pots: Vec::new(),
+            by_volume: false,
+            not_known: Vec::new(),
             ready_to_use: false,
             ready_into: FillInto::default(),
             dose_for_litre: None,
@@ -211,6 +229,8 @@ pub(super) fn mix(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> MixView {
         ),
         hand_to: if pots.is_empty() { Vec::new() } else { case.beside.hand_to.clone() },
         pots,
+        by_volume: aim.sheet.by_volume_alone(),
+        not_known: aim.sheet.not_known().iter().map(|what| (*what).into()).collect(),
         ready_to_use: !aim.sheet.has_hardener && aim.sheet.charge == ChargeKind::Pot && case.thinner_pct() <= 0.0,
         ready_into: match aim.method {
             Some(Method::Brush | Method::Roller) => FillInto::Tray,

@@ -29,7 +29,10 @@ pub(super) fn pot(
     let division_g = weighed.last().map_or(1.0, |w| w.resolution_g);
     // Masses stand to the digits of the scale that weighs them: the one in use, before the first pour the finest at hand.
     let digits_g = weighed.last().map_or(finest_g, |w| w.resolution_g);
-    let say_g = |g: f64| show_to(g, QuantityKind::Mass, digits_g, prefs);
+    let say_g = |c: Component, g: f64| match sheet.said_in(c) {
+        QuantityKind::Volume => show(g, QuantityKind::Volume, prefs),
+        _ => show_to(g, QuantityKind::Mass, digits_g, prefs),
+    };
     let done = |p: &PlannedPour, left: &PlannedPour| mixing::is_done(sheet, &weighed, p.component, left.mass_g, division_g);
     let hand = plan.iter().zip(&go).find(|(p, left)| !done(p, left)).map(|(p, left)| (p.component, *left));
     let said = ratio(sheet, charge, prefs).map(|(said, _)| said);
@@ -37,6 +40,10 @@ pub(super) fn pot(
         let level = Level::draw("Ratio as it stands", s.measured, s.tolerance, 1.0, s.kind, prefs);
         if hand.is_some_and(|(c, _)| c == Component::Hardener) { level.under_way("short so far") } else { level }
     });
+    let can = |c: Component, g: f64| match sheet.kit_base_ml {
+        Some(_) => show(g / sheet.density_kg_l(c).unwrap_or(1.0), QuantityKind::Volume, prefs),
+        None => show(g, QuantityKind::Mass, prefs),
+    };
     MixPot {
         id: charge.id,
         no: charge.no,
@@ -44,9 +51,9 @@ pub(super) fn pot(
         lines: pour_lines(sheet, charge, (&plan, &go), hand.map(|(c, _)| c), say_g),
         hand: hand.map(|(c, _)| c),
         hand_name: hand.map(|(c, _)| sheet.component_name(c)),
-        to_reading: hand.map(|(_, left)| say_g(weighed.last().map_or(0.0, |w| w.reading_g) + left.mass_g)),
-        to_go: hand.map(|(_, left)| say_g(left.mass_g)),
-        on_scale: say_g(weighed.last().map_or(0.0, |w| w.reading_g)),
+        to_reading: hand.map(|(c, left)| say_g(c, weighed.last().map_or(0.0, |w| w.reading_g) + left.mass_g)),
+        to_go: hand.map(|(c, left)| say_g(c, left.mass_g)),
+        on_scale: say_g(Component::Base, weighed.last().map_or(0.0, |w| w.reading_g)),
         level: pour_level(&plan, &go, charge, sheet, prefs),
         ratio: ratio_level,
         marks: marks(sheet, charge, &plan, &go, prefs),
@@ -68,10 +75,11 @@ pub(super) fn pot(
         stir_again: stir_again(sheet, charge, now),
         thicker: thicker(case, charge, now),
         whole_can: hand.zip(sheet.kit()).and_then(|((c, _), kit)| match c {
-            Component::Base => Some(show(kit.base_g, QuantityKind::Mass, prefs)),
-            Component::Hardener => Some(show(kit.hardener_g, QuantityKind::Mass, prefs)),
+            Component::Base => Some(can(c, kit.base_g)),
+            Component::Hardener => Some(can(c, kit.hardener_g)),
             Component::Thinner | Component::Additive1 | Component::Additive2 | Component::Additive3 => None,
         }),
+        to_the_line: sheet.kit_to_line && hand.is_some_and(|(c, _)| c == Component::Hardener),
         cautions: cautions(case, sheet, charge, &plan, now, prefs),
         born: charge.born.map(|b| match b.of_batch {
             Some(number) => format!("pot {} of batch {number:04}", b.of_no),
@@ -86,7 +94,7 @@ fn pour_lines(
     charge: &Charge,
     (plan, go): (&[PlannedPour], &[PlannedPour]),
     in_hand: Option<Component>,
-    say_g: impl Fn(f64) -> Shown,
+    say_g: impl Fn(Component, f64) -> Shown,
 ) -> Vec<PourLine> {
     let weighed = charge.weighed();
     let line = |(p, left): (&PlannedPour, &PlannedPour)| {
@@ -104,8 +112,8 @@ fn pour_lines(
             component: p.component,
             name: sheet.component_name(p.component),
             lot: last.and_then(|x| x.it.lot.clone()).map(|l| l.code),
-            plan: say_g(target),
-            poured: (poured > 0.0).then(|| say_g(poured)),
+            plan: say_g(p.component, target),
+            poured: (poured > 0.0).then(|| say_g(p.component, poured)),
             word: word.into(),
             in_hand: in_hand == Some(p.component),
         }
@@ -133,6 +141,7 @@ fn judgements(
         need_ml,
         wanted_ml: charge.wanted_ml,
         resolution_g: weighed.last().map_or(1.0, |w| w.resolution_g),
+        by_cup: charge.pours.iter().any(|p| p.it.by_mark),
     };
     past_rescue(sheet, charge, case, now)
         .into_iter()
@@ -185,12 +194,12 @@ fn rescue_views(
             for add in &r.adds {
                 let lot = case.lots_at(now).into_iter().rev().find(|l| l.component == add.component);
                 let left = lot.and_then(|l| case.beside.lots.get(&l.lot.id)).and_then(|s| s.left_g);
-                if let Some(left) = left.filter(|left| *left < add.mass_g) {
+                if let Some(left) = left.filter(|left| *left < add.mass_g && !sheet.by_volume_alone()) {
                     let name = sheet.component_name(add.component);
                     wants.push(format!("only {} of {name} is left of its lot", say(left, QuantityKind::Mass).text));
                 }
             }
-            if let Some(g) = sheet.pot_life_mass_g.filter(|g| r.total_g > *g) {
+            if let Some(g) = sheet.pot_life_mass_g.filter(|g| r.total_g > *g && !sheet.by_volume_alone()) {
                 wants.push(format!("over the {} its life was measured on", say(g, QuantityKind::Mass).text));
             }
             RescueView {
@@ -204,11 +213,11 @@ fn rescue_views(
                 add: r
                     .adds
                     .iter()
-                    .map(|a| format!("{} {}", say(a.mass_g, QuantityKind::Mass).text, sheet.component_name(a.component)))
+                    .map(|a| format!("{} {}", say(a.mass_g, sheet.said_in(a.component)).text, sheet.component_name(a.component)))
                     .collect::<Vec<_>>()
                     .join(" and "),
                 total: say(r.total_ml, QuantityKind::Volume),
-                total_mass: say(r.total_g, QuantityKind::Mass),
+                total_mass: say(r.total_g, sheet.said_in(Component::Base)),
                 wants,
             }
         })
@@ -222,22 +231,21 @@ fn rescue_working(sheet: &Sheet, weighed: &[mixing::Weighed], r: &mixing::Rescue
         "Arithmetic of the ratio: nothing is taken out, the rest grows to what is over; the least is what the scale can prove",
     );
     let (a, b) = (mixing::total_g(weighed, Component::Base), mixing::total_g(weighed, Component::Hardener));
-    w.line("Base in it", "on the scale", a, QuantityKind::Mass, prefs);
-    w.line("Hardener in it", "on the scale", b, QuantityKind::Mass, prefs);
+    let in_what = sheet.said_in(Component::Base);
+    let (read, of_one) = match in_what {
+        QuantityKind::Volume => ("in the cup", "mL for a mL"),
+        _ => ("on the scale", "g for a gram"),
+    };
+    w.line("Base in it", read, a, in_what, prefs);
+    w.line("Hardener in it", read, b, in_what, prefs);
     let per = sheet.hardener().map_or(0.0, |h| h.b_per_a);
-    w.line(
-        "Base to that hardener",
-        format!("{} ÷ {per:.4} g for a gram", show(b, QuantityKind::Mass, prefs).text),
-        b / per,
-        QuantityKind::Mass,
-        prefs,
-    );
+    w.line("Base to that hardener", format!("{} ÷ {per:.4} {of_one}", show(b, in_what, prefs).text), b / per, in_what, prefs);
     for add in &r.adds {
         let had = mixing::total_g(weighed, add.component);
-        let figures = format!("to {} in all", show(had + add.mass_g, QuantityKind::Mass, prefs).text);
-        w.line(&format!("Add {}", sheet.component_name(add.component)), figures, add.mass_g, QuantityKind::Mass, prefs);
+        let figures = format!("to {} in all", show(had + add.mass_g, sheet.said_in(add.component), prefs).text);
+        w.line(&format!("Add {}", sheet.component_name(add.component)), figures, add.mass_g, sheet.said_in(add.component), prefs);
     }
-    w.line("In the cup then", "everything together", r.total_g, QuantityKind::Mass, prefs);
+    w.line("In the cup then", "everything together", r.total_g, in_what, prefs);
     w
 }
 
@@ -275,7 +283,10 @@ pub(in crate::batch::view) const MINUTES_SHORT_S: f64 = 900.0;
 
 fn cautions(case: &Case<'_>, sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], now: Timestamp, prefs: Prefs) -> Vec<String> {
     let mut found = Vec::new();
-    let heavy = sheet.pot_life_mass_g.is_some_and(|g| plan.iter().map(|p| p.mass_g).sum::<f64>() > g);
+    let heavy = sheet
+        .pot_life_mass_g
+        .filter(|_| !sheet.by_volume_alone())
+        .is_some_and(|g| plan.iter().map(|p| p.mass_g).sum::<f64>() > g);
     if charge.combined().is_some() && (heavy || sheet.hazards.contains(&Hazard::Exotherm)) {
         found.push(
             "It may heat. A pot that smokes goes outside, away from what burns, not sealed. Read its own temperature.".into(),
@@ -310,11 +321,11 @@ fn pour_level(plan: &[PlannedPour], go: &[PlannedPour], charge: &Charge, sheet: 
     let poured = mixing::total_g(&weighed, last.component);
     let stand = mixing::pour_state(sheet, &weighed, last.component, poured + left.mass_g);
     let name = format!("{} poured", sheet.component_name(last.component));
-    let level = Level::draw(&name, stand.poured_g, stand.tolerance, 1.0, QuantityKind::Mass, prefs);
+    let level = Level::draw(&name, stand.poured_g, stand.tolerance, 1.0, sheet.said_in(last.component), prefs);
     let done = mixing::is_done(sheet, &weighed, last.component, left.mass_g, last.resolution_g);
     Some(match stand.verdict.unwrap_or(Verdict::CannotTell) {
         Verdict::Low | Verdict::CannotTell if !done => {
-            level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, QuantityKind::Mass, prefs).text))
+            level.under_way("pouring").advise(format!("{} to go", show(left.mass_g, sheet.said_in(last.component), prefs).text))
         }
         Verdict::High => level.ruled_by(Verdict::High).advise("the rest of the plan grows to match"),
         verdict => level.ruled_by(verdict),
@@ -339,14 +350,16 @@ fn marks(sheet: &Sheet, charge: &Charge, plan: &[PlannedPour], go: &[PlannedPour
         if poured > 0.0 {
             reading += poured;
             height += volume_of(p.component, poured);
-            let label = format!("{}, {}", sheet.component_name(p.component), show(poured, QuantityKind::Mass, prefs).text);
+            let label =
+                format!("{}, {}", sheet.component_name(p.component), show(poured, sheet.said_in(p.component), prefs).text);
             out.push(CupMark { component: p.component, label, at: height / full, poured: true });
         }
         // What is in within tolerance needs no mark to pour to.
         if left.mass_g > mixing::slack_g(sheet, poured + left.mass_g) {
             reading += left.mass_g;
             height += volume_of(p.component, left.mass_g);
-            let label = format!("{} to {}", sheet.component_name(p.component), show(reading, QuantityKind::Mass, prefs).text);
+            let label =
+                format!("{} to {}", sheet.component_name(p.component), show(reading, sheet.said_in(p.component), prefs).text);
             out.push(CupMark { component: p.component, label, at: height / full, poured: false });
         }
     }
