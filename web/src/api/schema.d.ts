@@ -1772,6 +1772,7 @@ export interface components {
             hands_at: number;
             /** Format: uuid */
             id: string;
+            job?: components["schemas"]["JobRow"] | null;
             label: string;
             loses?: components["schemas"]["LosesNext"] | null;
             /** @description The reader is. */
@@ -1953,6 +1954,25 @@ export interface components {
         CaredTyped: {
             /** @description Name of the item. */
             item: string;
+        };
+        /** @description What was made ready for the coat before stands for this one too, as far as its reason has not returned. */
+        CarryOnTyped: {
+            /** @description Items that are asked again, in words. */
+            again?: string[];
+            /** @description The conditions as read last. */
+            conditions?: Record<string, never> | null;
+            /** @description Guards that are on. */
+            guards?: components["schemas"]["Hazard"][];
+            /** @description Keys of the items that stand. */
+            items?: string[];
+            /** @description Lots in use. */
+            lots?: Record<string, never>[];
+            /** @description The rig. */
+            rig?: Record<string, never> | null;
+            /** @description What of them was ticked, when and by whom. */
+            ticks?: Record<string, never>[];
+            /** @description The surface was touched since: what belongs to surface and masking is asked again. */
+            touched?: boolean;
         };
         /** @description One cup of a pair of catches. */
         CatchCup: {
@@ -2156,6 +2176,8 @@ export interface components {
             id: string;
             /** Format: int64 */
             number: number;
+            /** @description The coat of a job it is: `2 of 3`. */
+            of_job?: string | null;
             state: string;
         };
         /** @description A batch of another coat of the same part. */
@@ -2258,6 +2280,8 @@ export interface components {
             product?: string | null;
             /** Format: uuid */
             sheet?: string | null;
+            /** @description What that window leads to: the next coat of the job, or the coat that follows. */
+            then?: string | null;
             window?: components["schemas"]["RecoatClock"] | null;
             /** @description Where the times of that window come from: `pair` or `sheet`. */
             window_by?: string | null;
@@ -2810,7 +2834,7 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description What may be exchanged for another alike.
          * @enum {string}
@@ -3072,7 +3096,7 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "rig" | "film" | "coverage" | "ratio" | "thinner" | "life" | "induction";
+        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "rig" | "film" | "coverage" | "pieces" | "ratio" | "thinner" | "life" | "induction";
         /** @description What the transmitters of a rig read now. */
         GaugesView: {
             between?: components["schemas"]["Shown"] | null;
@@ -3164,6 +3188,8 @@ export interface components {
             /** Format: uuid */
             id: string;
             label: string;
+            /** @description It is the next coat of the same job. */
+            next_coat?: boolean;
         };
         /** @description What goes where. */
         HandingOver: {
@@ -3215,6 +3241,7 @@ export interface components {
             holds: components["schemas"]["Hold"][];
             /** Format: uuid */
             id: string;
+            job?: components["schemas"]["JobView"] | null;
             /** @description Short: part · coat. */
             label: string;
             /** @description The reader is. */
@@ -3366,6 +3393,47 @@ export interface components {
          * @enum {string}
          */
         ItemState: "done" | "watch" | "running" | "open" | "held";
+        /** @description A coat of the job, as it is shown at the head. */
+        JobCoatView: {
+            /** Format: uuid */
+            batch: string;
+            /** Format: int32 */
+            coat: number;
+            /** @description This is the one that is looked at. */
+            here: boolean;
+            /** Format: int64 */
+            number: number;
+            /** @description It is on: drawn full. */
+            on: boolean;
+            /** @description “on 14:02, signed”, “waits”, “left out”. */
+            word: string;
+        };
+        /** @description A coat as the board sorts it. */
+        JobRow: {
+            /** Format: int32 */
+            coat: number;
+            /** @description It is on: every pot is closed. */
+            is_on: boolean;
+            /** Format: uuid */
+            job: string;
+            /** Format: int32 */
+            of: number;
+        };
+        /** @description The job of a batch, at its head. */
+        JobView: {
+            /**
+             * Format: int64
+             * @description What was made ready for the coat before may be carried on: its number.
+             */
+            carry_from?: number | null;
+            coats: components["schemas"]["JobCoatView"][];
+            /** Format: uuid */
+            job: string;
+            /** @description Nothing is done of this coat yet: it may be left out. */
+            may_leave_out: boolean;
+            /** @description “coat 2 of 3”. */
+            word: string;
+        };
         /** @description Something about a mix that wants saying. */
         Judgement: {
             /** @description Its code. */
@@ -3479,6 +3547,11 @@ export interface components {
             wet: components["schemas"]["Shown"];
             words: string;
             working: components["schemas"]["Working"];
+        };
+        /** @description This coat of the job is not put on. */
+        LeaveOutTyped: {
+            /** @description Why. */
+            reason: string;
         };
         /** @description A spirit-level vial as the browser draws it: places along the vial run from 0 to 1. */
         Level: {
@@ -4396,6 +4469,48 @@ export interface components {
              */
             id: string;
             /** @enum {string} */
+            kind: "carry_on";
+            payload: components["schemas"]["CarryOnTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "leave_out";
+            payload: components["schemas"]["LeaveOutTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "pieces_done";
+            payload: components["schemas"]["PiecesDoneTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
             kind: "note";
             payload: components["schemas"]["NoteTyped"];
         } | {
@@ -5078,6 +5193,16 @@ export interface components {
             texts: {
                 [key: string]: string;
             };
+        };
+        /** @description So many more pieces are done on one side. */
+        PiecesDoneTyped: {
+            /** @description So many. */
+            done_count: number | string;
+            /**
+             * Format: int32
+             * @description Which side, from 1.
+             */
+            side: number;
         };
         /** @description Where a lot stands. */
         PlaceRef: {
@@ -6528,6 +6653,11 @@ export interface components {
             certificate_needed?: boolean;
             /** @description Pot or at the gun. */
             charge: components["schemas"]["ChargeKind"];
+            /**
+             * Format: double
+             * @description Coats of it that may stand one over the other; missing: the sheet does not say that it goes over itself.
+             */
+            coats_most_count?: number | null;
             /** @description Colour the sheet is for. */
             colour?: string | null;
             /**
@@ -6871,6 +7001,11 @@ export interface components {
         };
         /** @description A sheet in the list of sheets. */
         SheetLine: {
+            /**
+             * Format: double
+             * @description Coats of it that may stand one over the other.
+             */
+            coats_most?: number | null;
             /** @description What comes in cans: what may be received of it. */
             components: components["schemas"]["ComponentName"][];
             /** Format: int32 */
@@ -6956,6 +7091,8 @@ export interface components {
             certificate_needed?: boolean;
             /** @description Pot or at the gun. */
             charge: components["schemas"]["ChargeKind"];
+            /** @description Coats of it that may stand one over the other; missing: the sheet does not say that it goes over itself. */
+            coats_most_count?: number | null | string;
             /** @description Colour the sheet is for. */
             colour?: string | null;
             /** @description Drum of gel coat: rest after stirring. */
@@ -7135,6 +7272,22 @@ export interface components {
          * @enum {string}
          */
         Side: "a" | "b";
+        /** @description Pieces of one side. */
+        SidePieces: {
+            /** Format: double */
+            done_count: number;
+            /** Format: double */
+            of_count: number;
+            /**
+             * Format: double
+             * @description Done, as a part of all.
+             */
+            share: number;
+            /** Format: int32 */
+            side: number;
+            /** @description “7 of 24”. */
+            text: string;
+        };
         /** @description Name and PIN. */
         SignIn: {
             /** @description Name. */
@@ -7188,9 +7341,12 @@ export interface components {
             last_pass?: string | null;
             /** @description The film as it was looked at last, where the eye proves it: right or not. */
             looked?: boolean | null;
+            next_coat?: components["schemas"]["HandTo"] | null;
             /** @description Open pots beside these two: a spent one can be discarded from here. */
             others: components["schemas"]["OtherPot"][];
             passes: components["schemas"]["PassRow"][];
+            /** @description Pieces, side by side, where the part is counted in them. */
+            pieces?: components["schemas"]["SidePieces"][];
             /** Format: int64 */
             pot?: number | null;
             /** @description What proves the film of this batch. */
@@ -7705,12 +7861,20 @@ export interface components {
             area_m2?: number | string;
             /** @description Coat of the part's system: primer, finish … */
             coat: string;
+            /** @description Coats of it begun together as one job; missing: one. */
+            coat_count?: number | null | string;
             film_is: components["schemas"]["FilmIs"];
             film_um: number | string;
             method?: components["schemas"]["Method"] | null;
             part: string;
+            /** @description Pieces the part is made of, done one by one. */
+            piece_count?: number | null | string;
             /** Format: uuid */
             sheet: string;
+            /** @description Sides of each that are coated. */
+            side_count?: number | null | string;
+            /** @description One side of one piece: the area is reckoned from it. */
+            side_m2?: number | null | string;
             substrate?: components["schemas"]["Substrate"] | null;
             /** @description Shapes to take the area off from. */
             takeoff?: components["schemas"]["TakeOffShapeTyped"][];

@@ -49,6 +49,11 @@ const routes = [
     path: "/batches/$id/card",
     component: lazyRouteComponent(() => import("../stations/close/CardView"), "CardView"),
   }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/jobs/$id",
+    component: lazyRouteComponent(() => import("../stations/close/JobPaper"), "JobPaper"),
+  }),
   // Addresses on labels: a pot opens where it is sprayed from, a rig among the rigs.
   createRoute({
     getParentRoute: () => root,

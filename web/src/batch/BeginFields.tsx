@@ -43,7 +43,15 @@ export function BeginFields({ sheets, form, put, from, understood, refusals, byS
       ? (planned.sheet ?? form.sheet) !== form.sheet || (planned.method ?? form.method) !== form.method
       : false;
   const quantity = (
-    name: "area_m2" | "film_um" | "transfer_pct" | "thinner_pct",
+    name:
+      | "area_m2"
+      | "film_um"
+      | "transfer_pct"
+      | "thinner_pct"
+      | "coat_count"
+      | "piece_count"
+      | "side_count"
+      | "side_m2",
     label: string,
     hint?: string,
   ) => (
@@ -151,7 +159,17 @@ export function BeginFields({ sheets, form, put, from, understood, refusals, byS
         />
         {quantity("transfer_pct", "Transfer efficiency", "what stays on the part")}
         {quantity("thinner_pct", "Thinner", chosen ? (chosen.thinner ?? "none by sheet") : " ")}
+        {(chosen?.coats_most || form.coat_count) &&
+          quantity("coat_count", "Coats of it, as one job", `the sheet allows ${chosen?.coats_most ?? 1}`)}
       </div>
+      <details className="in-pieces" open={form.piece_count !== ""}>
+        <summary>In pieces, side by side</summary>
+        <div className="fields">
+          {quantity("piece_count", "Pieces", "two dozen shutters: 24")}
+          {quantity("side_count", "Sides of each")}
+          {quantity("side_m2", "One side of one", "the area is reckoned from it")}
+        </div>
+      </details>
     </>
   );
 }

@@ -13,6 +13,10 @@ export const EMPTY = {
   thinner_pct: "",
   substrate: "" as Schemas["Substrate"] | "",
   method: "" as Schemas["Method"] | "",
+  coat_count: "",
+  piece_count: "",
+  side_count: "",
+  side_m2: "",
 };
 export type BeginForm = typeof EMPTY;
 
@@ -23,13 +27,16 @@ export function filledBy(typed: Partial<BeginForm>, fields: Schemas["Proposed"][
   return { ...(form as BeginForm), ...typed };
 }
 
+/** The area comes from one side of one piece. */
+const bySides = (form: BeginForm) => form.side_m2.trim() !== "" && form.piece_count.trim() !== "";
+
 /** What is missing before the need can be reckoned, in the words of the form. */
 export function missing(form: BeginForm, byShapes: boolean): string[] {
   const asked: [boolean, string][] = [
     [form.sheet === "", "the sheet"],
     [form.part.trim() === "", "the part"],
     [form.coat.trim() === "", "its coat"],
-    [form.area_m2.trim() === "" && !byShapes, "the area"],
+    [form.area_m2.trim() === "" && !byShapes && !bySides(form), "the area"],
     [form.film_um.trim() === "", "the film"],
     [form.sheet !== "" && form.transfer_pct.trim() === "", "the transfer efficiency"],
   ];
@@ -51,10 +58,14 @@ export function wanted(
   const zones = form.zones.split(",").filter((text) => text.trim() !== "");
   return {
     ...form,
-    ...(takeoff ? { takeoff, area_m2: 0 } : {}),
+    ...(takeoff ? { takeoff, area_m2: 0 } : bySides(form) ? { area_m2: 0 } : {}),
     zones: zones.map(zone),
     thinner_pct: form.thinner_pct || null,
     substrate: form.substrate || null,
     method: form.method || null,
+    coat_count: form.coat_count || null,
+    piece_count: form.piece_count || null,
+    side_count: form.side_count || null,
+    side_m2: form.side_m2 || null,
   };
 }

@@ -83,11 +83,11 @@ export function PartView() {
                 {c.film && `, ${c.film.text} ${c.film_is ?? "wet"}`}
               </p>
               {c.prepare && <p className="small slate">Before it: {c.prepare}</p>}
-              {c.window && p.coats[i + 1] && (
+              {c.window && c.then && (
                 <RecoatLine
                   clock={{ ...c.window, other: null }}
                   elapsed={elapsed}
-                  title={`Then ${p.coats[i + 1]?.name ?? ""}${c.window_by === "pair" ? ", by the pair" : ""}:`}
+                  title={`Then ${c.then}${c.window_by === "pair" ? ", by the pair" : ""}:`}
                   zone={zone}
                   asOf={me?.now ?? new Date().toISOString()}
                 />
@@ -100,7 +100,8 @@ export function PartView() {
                     {String(b.number).padStart(4, "0")}
                   </Link>{" "}
                   <span className="small">
-                    {b.state}, {shopTime(b.ended ?? b.begun, zone, me?.now)}
+                    {b.of_job && `coat ${b.of_job}, `}
+                    {b.state.replace("_", " ")}, {shopTime(b.ended ?? b.begun, zone, me?.now)}
                   </span>
                 </div>
               ))}

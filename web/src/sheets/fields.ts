@@ -71,6 +71,7 @@ export const GROUPS: Group[] = [
       figure("recoat_min_s", "Recoat, earliest"),
       figure("recoat_max_s", "Recoat, latest"),
       figure("recoat_at_c", "Recoat stated at"),
+      figure("coats_most_count", "Coats of itself, at most", "one over the other, as one job"),
     ],
     rows: {
       list: "times",

@@ -1,5 +1,6 @@
 //! Beginning a batch: sheet, part, area, film wanted, transfer efficiency.
 
+use crate::batch::job::{allowed_by, coats_wanted, pieces_wanted};
 use crate::coat_system::Method;
 use crate::film::FilmIs;
 use crate::film::wet_for_dry_um;
@@ -44,6 +45,18 @@ pub struct Wanted {
     /// How it is put on; missing: as the sheet is mixed.
     #[serde(default)]
     pub method: Option<Method>,
+    /// Coats of it begun together as one job; missing: one.
+    #[serde(default)]
+    pub coat_count: Option<f64>,
+    /// Pieces the part is made of, done one by one.
+    #[serde(default)]
+    pub piece_count: Option<f64>,
+    /// Sides of each that are coated.
+    #[serde(default)]
+    pub side_count: Option<f64>,
+    /// One side of one piece: the area is reckoned from it.
+    #[serde(default)]
+    pub side_m2: Option<f64>,
 }
 
 /// A zone as it is asked for: its name, or its name with its area.
@@ -135,12 +148,26 @@ pub fn by_method(mut sheet: Sheet, method: Option<Method>) -> Result<Sheet, Refu
 /// The area wanted: of the shapes, else as stated.
 ///
 /// **Errors:** a refusal naming the field.
-/// **Rule:** the shapes rule over the figure. **Units:** m². **Source:** [`takeoff::area`].
+/// **Rule:** a side of each piece rules over the shapes, the shapes over the figure. **Formula:** `side · pieces · sides`. **Units:** m². **Source:** [`takeoff::area`].
 pub fn area_m2(wanted: &Wanted, prefs: Prefs) -> Result<f64, Refusal> {
+    if let (Some(side_m2), Some(pieces)) = (wanted.side_m2, pieces_wanted(wanted.piece_count, wanted.side_count, prefs)?) {
+        limits::AREA.check("side_m2", side_m2, prefs)?;
+        return limits::AREA.check("side_m2", side_m2 * pieces.piece_count * pieces.side_count, prefs);
+    }
     if wanted.takeoff.is_empty() {
         return limits::AREA.check("area_m2", wanted.area_m2, prefs);
     }
     takeoff::area(&wanted.takeoff, prefs).map(|(m2, _)| m2.value)
+}
+
+/// The zones as asked for; pieces of several sides that name none have one for each side.
+pub fn zones(wanted: &Wanted) -> Vec<ZoneWanted> {
+    let sides = wanted.side_count.filter(|n| wanted.piece_count.is_some() && *n >= 2.0).unwrap_or(0.0) as u32;
+    if wanted.zones.is_empty() {
+        (1..=sides).map(|n| ZoneWanted::Named(format!("side {n}"))).collect()
+    } else {
+        wanted.zones.clone()
+    }
 }
 
 /// The film aimed at.
@@ -179,6 +206,8 @@ pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<FilmAim, Re
     limits::TRANSFER.check("transfer_pct", wanted.transfer_pct, prefs)?;
     let thinner = wanted.thinner_pct.unwrap_or(0.0);
     check_thinner(sheet, thinner, prefs)?;
+    coats_wanted(wanted.coat_count, allowed_by(sheet), prefs)?;
+    pieces_wanted(wanted.piece_count, wanted.side_count, prefs)?;
     let dry_um = (wanted.film_is == FilmIs::Dry).then_some(wanted.film_um);
     let wet_um = dry_um.map_or(wanted.film_um, |dry| wet_for_dry_um(dry, finished_solids_pct(sheet, thinner)));
     limits::FILM.check("film_um", wet_um, prefs)?;

@@ -2,6 +2,7 @@
 
 use crate::atomizing::classes::{ReadAt, ReadHow};
 use crate::batch::case::Case;
+use crate::batch::job::JobMate;
 use crate::batch::record::Record;
 use crate::batch::rig_proposed::RigAtHand;
 use crate::batch::stations::StationName;
@@ -98,6 +99,8 @@ pub struct Beside {
     pub rigs_at_hand: Vec<RigAtHand>,
     /// What the shop measures with.
     pub measures: Measures,
+    /// Every coat of the job it belongs to, in order.
+    pub job: Vec<JobMate>,
 }
 
 /// What the shop measures with, where it has put that down.
@@ -129,6 +132,9 @@ impl Beside {
 pub struct HandTo {
     pub id: Uuid,
     pub label: String,
+    /// It is the next coat of the same job.
+    #[serde(default)]
+    pub next_coat: bool,
 }
 
 /// A set-up that was good: what stood at the end of Set in a signed batch.

@@ -20,6 +20,7 @@ pub mod fold;
 pub mod gates;
 mod hazards;
 pub mod hose;
+pub mod job;
 pub mod log_line;
 pub mod lot_uses;
 pub mod paint;

@@ -24,6 +24,11 @@ pub fn state(record: &Record, item: &ChecklistItem, now: Timestamp, prefs: Prefs
     let stamp = last.map(|t| (t.at, t.by.clone()));
     let say = |state, line: String| ItemNow { state, line, last: stamp.clone(), changes_s: None, ran_s: None };
     let noted = |word: &str| last.and_then(|t| t.it.text.clone()).map_or(word.to_string(), |t| format!("{word}: {t}"));
+    let anew = last.is_some_and(|t| record.carried_from.as_ref().is_some_and(|c| t.seq > c.seq && t.at >= c.at));
+    if record.carried.contains(&item.key) && !anew {
+        let before = record.carried_from.as_ref().map_or(0, |c| c.it);
+        return say(ItemState::Done, format!("as of batch {before:04}"));
+    }
     match &item.what {
         What::Tick => match last {
             Some(t) if t.it.did == Did::Done => say(ItemState::Done, noted("done")),

@@ -2,8 +2,8 @@
 
 use super::charge::Charge;
 use super::entries::{
-    Answer, Begin, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, InHand, LotRef, Pass, Payload, PlanMix, RatioCheck,
-    Release, SetStep, SetUp, TakeLot,
+    Answer, Begin, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, InHand, LotRef, Pass, Payload, PiecesDone, PlanMix,
+    RatioCheck, Release, SetStep, SetUp, TakeLot,
 };
 use crate::book::Log;
 use crate::coat_system::PutOn;
@@ -148,6 +148,18 @@ pub struct Record {
     pub deviations: Vec<Deviation>,
     pub signature: Option<Signature>,
     pub acceptance: Option<Signature>,
+    /// The coat of the job it carried on from, by number.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub carried_from: Option<Stamped<i64>>,
+    /// Items of the lists that stand as they did for that coat.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub carried: BTreeSet<String>,
+    /// This coat is not put on, and why.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub left_out: Option<Stamped<String>>,
+    /// Pieces done, side by side.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub pieces: Vec<Stamped<PiecesDone>>,
     /// Everyone who wrote a fact or act of the work.
     pub workers: BTreeSet<Uuid>,
     /// Every entry, and the head.

@@ -246,6 +246,9 @@ fn spray(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (StationState, String
 
 fn close(case: &Case<'_>) -> (StationState, String) {
     let open = case.deviations.iter().filter(|d| d.answer.is_none()).count();
+    if case.left_out.is_some() {
+        return (StationState::NotNeeded, "left out".into());
+    }
     match (&case.signature, &case.acceptance) {
         (_, Some(_)) => (StationState::Done, "accepted".into()),
         (Some(_), None) => (StationState::InWork, "signed, to accept".into()),

@@ -15,7 +15,7 @@ pub use handling::{FilmProof, OverlapSchool, Stir, StreamSchool};
 pub use hazard::Hazard;
 pub use label::propose_label;
 pub use proportion::{Band, DEFAULT_TOLERANCE_PCT, Hardener};
-pub use validate::{MOST_ADDITIVES, MOST_STEPS, MOST_TIMES, check_thinner_percent};
+pub use validate::{MOST_ADDITIVES, MOST_COATS, MOST_STEPS, MOST_TIMES, check_thinner_percent};
 
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
@@ -231,6 +231,9 @@ pub struct Sheet {
     /// The temperature the recoat times are stated at.
     #[serde(default)]
     pub recoat_at_c: Option<f64>,
+    /// Coats of it that may stand one over the other; missing: the sheet does not say that it goes over itself.
+    #[serde(default)]
+    pub coats_most_count: Option<f64>,
     /// Viscosity as sprayed; of a power-law fluid its consistency.
     #[serde(default)]
     pub viscosity_mpa_s: Option<f64>,

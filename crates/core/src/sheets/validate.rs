@@ -10,6 +10,8 @@ use crate::refusal::Refusal;
 pub const MOST_TIMES: usize = 5;
 /// Steps of a coat.
 pub const MOST_STEPS: usize = 4;
+/// Coats of a product over itself that a sheet may state, and that one job may have.
+pub const MOST_COATS: f64 = 6.0;
 /// Additives, one a component of its own.
 pub const MOST_ADDITIVES: usize = Component::ADDITIVES.len();
 
@@ -46,6 +48,10 @@ impl Sheet {
         limits::SHEET_TIME.check_optional("recoat_min_s", self.recoat_min_s, prefs)?;
         limits::SHEET_TIME.check_optional("recoat_max_s", self.recoat_max_s, prefs)?;
         limits::TEMPERATURE.check_optional("recoat_at_c", self.recoat_at_c, prefs)?;
+        if self.coats_most_count.is_some_and(|n| n.fract() != 0.0 || !(1.0..=MOST_COATS).contains(&n)) {
+            let text = format!("Coats of it over itself are whole ones, 1 to {MOST_COATS}.");
+            return Err(Refusal::bad_input("outside-limits", "coats_most_count", text));
+        }
         if let (Some(min), Some(max)) = (self.recoat_min_s, self.recoat_max_s) {
             ordered("recoat_max_s", min, max, f64::MAX, "The latest recoat is before the earliest.")?;
         }

@@ -298,5 +298,8 @@ fn what_is_written_after_the_signature() {
     let fixed: Vec<&str> = EntryKind::VARIANTS.iter().copied().filter(|k| !k.is_strikable()).map(LedgerKind::name).collect();
     assert_eq!(fixed, ["begin", "strike", "sign", "accept", "reopen"]);
     let no_work: Vec<&str> = EntryKind::VARIANTS.iter().copied().filter(|k| !k.is_work()).map(LedgerKind::name).collect();
-    assert_eq!(no_work, ["birth_denied", "in_hand", "note", "answer", "release", "strike", "sign", "accept", "reopen"]);
+    assert_eq!(
+        no_work,
+        ["birth_denied", "in_hand", "leave_out", "note", "answer", "release", "strike", "sign", "accept", "reopen"]
+    );
 }

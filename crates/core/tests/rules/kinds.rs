@@ -63,6 +63,7 @@ fn what_may_wait_in_a_browser() {
             "fill",
             "ready_fill",
             "flush",
+            "pieces_done",
             "note"
         ]
     );

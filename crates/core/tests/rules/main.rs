@@ -14,6 +14,7 @@ mod deviations;
 mod doses;
 mod gates;
 mod hands_next;
+mod jobs;
 mod judgements;
 mod kinds;
 mod labels;

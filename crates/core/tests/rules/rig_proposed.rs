@@ -117,7 +117,7 @@ fn a_view_asks_for_what_it_shows() {
     let good = GoodSetUp { number: 3, pot_kpa: Some(90.0), stream_mm: Some(230.0), nozzle_mm: Some(1.8), ..GoodSetUp::default() };
     let full = Beside {
         learned: Learned::of(vec![Took { used_ml: 1300.0, reckoned_ml: 1000.0 }; 3]),
-        hand_to: vec![HandTo { id: Uuid::from_u128(77), label: "Buoy 9".into() }],
+        hand_to: vec![HandTo { id: Uuid::from_u128(77), label: "Buoy 9".into(), next_coat: false }],
         last_good: vec![good],
         ..at_hand(&[(1, "pot", Some(3))])
     };

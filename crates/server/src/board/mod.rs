@@ -10,7 +10,8 @@ use crate::state::State;
 use actix_web::{HttpResponse, get, web};
 use jiff::Timestamp;
 use level_keel_core::batch::beside::Neighbour;
-use level_keel_core::batch::view::{AirNow, BoardRow, Next, PotView, on_board, order};
+use level_keel_core::batch::job::shown_of_jobs;
+use level_keel_core::batch::view::{AirNow, BoardRow, Next, PotView, Waits, on_board, order};
 use level_keel_core::batch::{Case, Record};
 use level_keel_core::quantity::Shown;
 use serde::{Deserialize, Serialize};
@@ -80,6 +81,24 @@ pub async fn csv(state: web::Data<State>, person: Person, find: web::Query<FindB
     table.download(&format!("level-keel-board-{}.csv", state.shop_day()))
 }
 
+/// A job is one row: that of its coat at hand. What its other coats want waits for their turn, but for what is lost meanwhile.
+fn one_row_a_job(board: &mut Board) {
+    let jobs: Vec<_> = board.batches.iter().map(|row| row.job).collect();
+    let shown = shown_of_jobs(&jobs);
+    let mut hidden = std::collections::BTreeSet::new();
+    let rows = std::mem::take(&mut board.batches);
+    for (row, shown) in rows.into_iter().zip(shown) {
+        // A coat that is on and not signed yet still wants its signature.
+        let on = row.job.is_some_and(|job| job.is_on);
+        if shown {
+            board.batches.push(row);
+        } else if !on {
+            hidden.insert(row.id);
+        }
+    }
+    board.next.retain(|n| n.waits == Waits::Loss || !hidden.contains(&n.batch));
+}
+
 /// All batches that are not accepted, with one statement while their records are in the cache.
 pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     let now = state.clock.now();
@@ -111,6 +130,7 @@ pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
     if let Some(air) = newest {
         (board.air, board.humidity, board.dew_point) = (Some(air.air), Some(air.humidity), Some(air.dew_point));
     }
+    one_row_a_job(&mut board);
     order(&mut board.next, now);
     board.pots.sort_by_key(|p| (p.spent_at.is_none(), p.spent_at, p.no));
     Ok(board)

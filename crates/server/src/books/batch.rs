@@ -74,6 +74,7 @@ impl Kept for Record {
         let Some(begin) = &self.begin else { return Ok(None) };
         let aim = &begin.it;
         let state = match (&self.signature, &self.acceptance) {
+            _ if self.left_out.is_some() => "left_out",
             (_, Some(_)) => "accepted",
             (Some(_), None) => "signed",
             (None, None) => "open",
@@ -94,6 +95,7 @@ impl Kept for Record {
             "used_ml": signed.map(|_| self.used_in_all_ml()).filter(|ml| *ml > 0.0),
             "rig_id": self.rig.as_ref().map(|r| r.it.rig),
             "good_set_up": signed.and_then(|_| self.good_set_up()).map(|(_, good)| good),
+            "job_id": aim.job.map(|j| j.job), "job_coat": aim.job.map(|j| j.coat),
             // What eye and gun call a bend, once a flow was caught.
             "seen_bend": self.seen_bend(),
         });

@@ -7,9 +7,11 @@ use crate::parts::ensure;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check, zone_areas};
+use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check, zone_areas, zones as zones_of};
+use level_keel_core::batch::job::{JobCoat, coats_wanted, pieces_wanted};
 use level_keel_core::batch::view::BatchView;
 use level_keel_core::batch::{EntryKind, RULES, Record};
+use level_keel_core::book::without_typed;
 use level_keel_core::film::FilmIs;
 use level_keel_core::lists::Choosing;
 use level_keel_core::quantity::resolve;
@@ -52,13 +54,39 @@ impl Writing<'_> {
         let existing = sqlx::query_scalar!("select payload from entry where book_id = $1 and seq = 1", new.id)
             .fetch_optional(&mut *tx)
             .await?;
-        let payload = match existing {
-            Some(stored) => same(&wanted, &serde_json::from_str(&stored)?)?,
-            None => self.first_entry(tx, new.id, &wanted, typed).await?,
-        };
         // The server pins what the batch is begun with: this kind is not taken from outside.
         let inside = Writing { inside: true, ..*self };
+        let payload = match existing {
+            Some(stored) => same(&wanted, &serde_json::from_str(&stored)?)?,
+            None => {
+                let payload = self.first_entry(tx, new.id, &wanted, typed).await?;
+                Box::pin(inside.further_coats(tx, new.id, &payload)).await?;
+                payload
+            }
+        };
         Box::pin(inside.answered(tx, new.id, NewEntry::now(entry, EntryKind::Begin, payload))).await
+    }
+
+    /// The coats of a job after its first: batches of their own, begun in the same transaction with the same figures.
+    async fn further_coats(&self, tx: &mut PgConnection, first: Uuid, payload: &Value) -> Result<(), Problem> {
+        let begin: Begin = read(without_typed(payload).unwrap_or_else(|| payload.clone()))?;
+        let Some(job) = begin.job else { return Ok(()) };
+        for coat in 2..=job.of {
+            let book = JobCoat::batch_of(first, coat);
+            self.book_of_a_batch(tx, book).await?;
+            let number = begin.number + i64::from(coat) - 1;
+            let payload = serde_json::to_value(Begin { number, job: Some(JobCoat { coat, ..job }), ..begin.clone() })?;
+            let entry = NewEntry::now(Uuid::new_v5(&book, b"begin"), EntryKind::Begin, payload);
+            self.write::<Record>(tx, book, entry).await?;
+        }
+        Ok(())
+    }
+
+    async fn book_of_a_batch(&self, tx: &mut PgConnection, book: Uuid) -> Result<(), Problem> {
+        sqlx::query!("insert into book (id, kind, created) values ($1, 'batch', $2)", book, self.now.to_sqlx() as _)
+            .execute(&mut *tx)
+            .await?;
+        Ok(())
     }
 
     async fn first_entry(
@@ -78,13 +106,13 @@ impl Writing<'_> {
         let choosing =
             Choosing { sheet: &sheet, substrate: wanted.substrate, method: wanted.method, area_m2, thinner_pct, alone };
         let items = choosing.choose(&lists.items);
-        let areas = zone_areas(&wanted.zones, area_m2, self.person.prefs)?;
+        let coats = coats_wanted(wanted.coat_count, sheet.coats_most_count, self.person.prefs)?;
+        let asked = zones_of(wanted);
+        let areas = zone_areas(&asked, area_m2, self.person.prefs)?;
         let zones: Vec<(&str, f64, bool)> =
-            wanted.zones.iter().zip(areas).map(|(zone, (m2, assumed))| (zone.name(), m2, assumed)).collect();
+            asked.iter().zip(areas).map(|(zone, (m2, assumed))| (zone.name(), m2, assumed)).collect();
         let rows = ensure(tx, &wanted.part, &wanted.coat, &zones, self.now).await?;
-        sqlx::query!("insert into book (id, kind, created) values ($1, 'batch', $2)", book, self.now.to_sqlx() as _)
-            .execute(&mut *tx)
-            .await?;
+        self.book_of_a_batch(tx, book).await?;
         let number =
             sqlx::query_scalar!("select coalesce(max(number), 0) + 1 from batch").fetch_one(&mut *tx).await?.unwrap_or(1);
         let begin = Begin {
@@ -109,6 +137,8 @@ impl Writing<'_> {
             items,
             rules: RULES,
             alone,
+            job: (coats > 1).then_some(JobCoat { job: book, coat: 1, of: coats }),
+            pieces: pieces_wanted(wanted.piece_count, wanted.side_count, self.person.prefs)?,
             zone: Some(self.state.shop.zone_name()),
         };
         let mut payload = serde_json::to_value(begin)?;
@@ -123,15 +153,17 @@ impl Writing<'_> {
 fn same(wanted: &Wanted, stored: &Value) -> Result<Value, Problem> {
     let field = |name: &str| stored.get(name).cloned().unwrap_or_default();
     let film = if wanted.film_is == FilmIs::Dry { field("dry_um") } else { field("wet_um") };
+    let stored_coats = stored.get("job").and_then(|j| j.get("of")).and_then(Value::as_f64).unwrap_or(1.0);
     let zones: Vec<String> =
         field("zones").as_array().into_iter().flatten().filter_map(|z| Some(z.get("name")?.as_str()?.to_lowercase())).collect();
     let alike = field("part_name") == wanted.part.trim()
         && field("coat_name") == wanted.coat.trim()
-        && (field("area_m2") == wanted.area_m2 || !wanted.takeoff.is_empty())
+        && (field("area_m2") == wanted.area_m2 || !wanted.takeoff.is_empty() || wanted.side_m2.is_some())
+        && stored_coats == wanted.coat_count.unwrap_or(1.0)
         && field("transfer_pct") == wanted.transfer_pct
         && film == wanted.film_um
         && field("thinner_pct") == wanted.thinner_pct.unwrap_or(0.0)
-        && zones == wanted.zones.iter().map(|z| z.name().to_lowercase()).collect::<Vec<_>>();
+        && zones == zones_of(wanted).iter().map(|z| z.name().to_lowercase()).collect::<Vec<_>>();
     if alike {
         Ok(stored.clone())
     } else {

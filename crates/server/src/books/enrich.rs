@@ -1,11 +1,13 @@
 //! What the server adds to an entry before core sees it: pot numbers, lots, the resolution of a scale.
 
 use super::Writing;
+use super::chain::in_hand;
 use crate::instruments::scale_g;
 use crate::problem::Problem;
 use crate::stores::files::{PHOTOS, must_be_here};
 use crate::stores::known;
 use jiff_sqlx::ToSqlx;
+use level_keel_core::batch::entries::{CarryOn, carried};
 use level_keel_core::batch::{EntryKind, Record};
 use level_keel_core::limits::check_text;
 use level_keel_core::mixing::Component;
@@ -77,6 +79,12 @@ pub async fn enrich(
             sqlx::query_scalar!("select name from person where id = $1 and not retired", id).fetch_optional(&mut *tx).await?;
         map.insert("name".into(), json!(name.ok_or_else(unknown)?));
     }
+    if kind == EntryKind::CarryOn {
+        let carried = carried_on(w, tx, record, map.get("touched") == Some(&Value::Bool(true))).await?;
+        if let Value::Object(all) = serde_json::to_value(carried)? {
+            map.extend(all);
+        }
+    }
     let new = match kind {
         EntryKind::OpenCharge | EntryKind::ReadyFill => map.get("charge"),
         EntryKind::Divide => map.get("new_charge"),
@@ -86,6 +94,23 @@ pub async fn enrich(
         map.insert("no".into(), json!(pot_number(w, tx, id).await?));
     }
     Ok(())
+}
+
+/// What of the coat before stands for this one: the newest coat of its job that is on.
+async fn carried_on(w: &Writing<'_>, tx: &mut PgConnection, record: &Record, touched: bool) -> Result<CarryOn, Problem> {
+    let none = || Refusal::conflict("no-coat-before", "There is no coat of this job before it.");
+    let job = record.aim().and_then(|aim| aim.job).ok_or_else(none)?;
+    let before = sqlx::query!(
+        "select b.id, h.head_seq from batch b join book h on h.id = b.id
+         where b.job_id = $1 and b.job_coat < $2 and b.state <> 'left_out' order by b.job_coat desc limit 1",
+        job.job,
+        i32::try_from(job.coat).unwrap_or(i32::MAX)
+    )
+    .fetch_optional(&mut *tx)
+    .await?
+    .ok_or_else(none)?;
+    let from = in_hand::<Record>(tx, w.state, before.id, before.head_seq).await?;
+    Ok(carried((before.id, &from), record, touched, w.now)?)
 }
 
 /// A lot sent by its code becomes the row of that lot, with what the stores know of it now. A pour that names none is

@@ -94,6 +94,7 @@ struct Row {
     bends: Option<Value>,
     hand_to: Option<Value>,
     rigs_at_hand: Option<Value>,
+    job: Option<Value>,
 }
 
 impl Row {
@@ -121,6 +122,7 @@ impl Row {
             lots: listed::<LotNow>(self.lots)?.into_iter().map(|l| l.known(zone)).collect(),
             hand_to: listed::<Open>(self.hand_to)?.into_iter().map(Open::offered).collect(),
             rigs_at_hand: listed(self.rigs_at_hand)?,
+            job: listed(self.job)?,
             measures: Measures { comb_um: self.comb_um, scale_g: self.scale_g },
         };
         Ok(Opened { id: self.id, head_seq: self.head_seq, beside })
@@ -193,11 +195,12 @@ struct Open {
     id: Uuid,
     number: i64,
     label: String,
+    next_coat: bool,
 }
 
 impl Open {
     fn offered(self) -> HandTo {
-        HandTo { id: self.id, label: format!("{:04} {}", self.number, self.label) }
+        HandTo { id: self.id, label: format!("{:04} {}", self.number, self.label), next_coat: self.next_coat }
     }
 }
 

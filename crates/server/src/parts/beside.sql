@@ -29,9 +29,12 @@ select b.id as "id!", h.head_seq as "head_seq!",
      select o.number, o.seen_bend from batch o, rig r
      where $9 and r.id = b.rig_id and o.seen_bend is not null and o.seen_bend ->> 'gun' = r.body ->> 'gun' and o.id <> b.id
      order by o.number desc limit $4) o) as bends,
-  (select jsonb_agg(jsonb_build_object('id', o.id, 'number', o.number, 'label', o.label) order by o.number desc) from (
-     select o.id, o.number, o.label from batch o
-     where $10 and o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id
+  (select jsonb_agg(jsonb_build_object('batch', o.id, 'number', o.number, 'coat', o.job_coat, 'stands', o.state, 'ended', o.ended) order by o.job_coat)
+     from batch o where $9 and o.job_id = b.job_id) as job,
+  (select jsonb_agg(jsonb_build_object('id', o.id, 'number', o.number, 'label', o.label, 'next_coat', o.next_coat) order by o.number desc) from (
+     select o.id, o.number, o.label, coalesce(o.job_id = b.job_id and o.job_coat = b.job_coat + 1, false) as next_coat from batch o
+     where ($9 or $10) and o.id <> b.id and o.state = 'open' and o.sheet_version_id = b.sheet_version_id
+       and ($10 or (o.job_id = b.job_id and o.job_coat = b.job_coat + 1))
      order by o.number desc limit $5) o) as hand_to,
   (select jsonb_agg(jsonb_build_object('id', a.id, 'rig', a.body, 'last_number', a.last_number, 'last_good', a.good) order by a.last_used desc nulls last, a.name) from (
      select r.id, r.name, r.body,
@@ -47,7 +50,8 @@ from batch b join book h on h.id = b.id join coat c on c.id = b.coat_id join she
 left join lateral (
   select x.id, x.number, cx.name as coat, x.product, x.ended, x.surface_min_c, x.surface_max_c, vx.sheet_id, vx.body
   from batch x join coat cx on cx.id = x.coat_id join sheet_version vx on vx.id = x.sheet_version_id
-  where $6 and x.part_id = b.part_id and x.number < b.number and cx.place < c.place order by x.number desc limit 1
+  where $6 and x.part_id = b.part_id and x.number < b.number and x.state <> 'left_out'
+    and (cx.place < c.place or (x.job_id = b.job_id and x.job_coat < b.job_coat)) order by x.number desc limit 1
 ) u on true
 left join lateral (
   select min((e.payload_json ->> 'surface_c')::float8) as coldest, max((e.payload_json ->> 'surface_c')::float8) as hottest
@@ -60,6 +64,7 @@ left join pair_window w on w.from_sheet = u.sheet_id and w.to_sheet = v.sheet_id
 left join lateral (
   select x.id, x.number, cx.name as coat, x.product
   from batch x join coat cx on cx.id = x.coat_id
-  where $9 and x.part_id = b.part_id and x.number > b.number and cx.place > c.place order by x.number limit 1
+  where $9 and x.part_id = b.part_id and x.number > b.number and x.state <> 'left_out'
+    and (cx.place > c.place or (x.job_id = b.job_id and x.job_coat > b.job_coat)) order by x.number limit 1
 ) n on true
-where b.id = any(coalesce($1, array(select id from batch where state <> 'accepted'))) order by b.begun desc
+where b.id = any(coalesce($1, array(select id from batch where state in ('open', 'signed')))) order by b.begun desc

@@ -34,6 +34,8 @@ pub struct CoatBatch {
     pub begun: Timestamp,
     /// Its last pass.
     pub ended: Option<Timestamp>,
+    /// The coat of a job it is: `2 of 3`.
+    pub of_job: Option<String>,
 }
 
 /// A coat of the system with what is on.
@@ -58,6 +60,8 @@ pub struct CoatView {
     pub window_by: Option<String>,
     /// This is the coat to put on next.
     pub is_next: bool,
+    /// What that window leads to: the next coat of the job, or the coat that follows.
+    pub then: Option<String>,
 }
 
 /// A part, whole.
@@ -101,7 +105,8 @@ struct Ended {
 async fn batches(tx: &mut PgConnection, part: Uuid) -> Result<HashMap<Uuid, Vec<Ended>>, Problem> {
     let rows = sqlx::query!(
         r#"select b.id, b.number, b.state, b.coat_id, b.begun as "begun: jiff_sqlx::Timestamp", b.ended as "ended: jiff_sqlx::Timestamp",
-             b.surface_min_c, b.surface_max_c, v.sheet_id, v.body,
+             b.surface_min_c, b.surface_max_c, v.sheet_id, v.body, b.job_coat,
+             (select count(*) from batch o where o.job_id = b.job_id) as "job_of!",
              (select jsonb_agg((e.payload_json ->> 'surface_c')::float8) from entry e join batch x on x.id = e.book_id
                 where x.part_id = b.part_id and (x.state = 'open' or x.last_happened >= b.ended) and e.kind = 'conditions' and e.happened > b.ended
                   and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
@@ -119,7 +124,14 @@ async fn batches(tx: &mut PgConnection, part: Uuid) -> Result<HashMap<Uuid, Vec<
         let surface = SurfaceRange::of([r.surface_min_c, r.surface_max_c].into_iter().flatten().chain(since));
         let times = RecoatTimes::of_sheet(&serde_json::from_value::<Sheet>(r.body)?);
         by_coat.entry(r.coat_id).or_default().push(Ended {
-            batch: CoatBatch { id: r.id, number: r.number, state: r.state, begun: r.begun.to_jiff(), ended },
+            batch: CoatBatch {
+                id: r.id,
+                number: r.number,
+                state: r.state,
+                begun: r.begun.to_jiff(),
+                ended,
+                of_job: r.job_coat.map(|coat| format!("{coat} of {}", r.job_of)),
+            },
             window: ended.map(|end| times.window(end, surface)),
             surface,
             sheet: r.sheet_id,
@@ -133,8 +145,9 @@ impl CoatView {
     fn stands(&self) -> CoatState {
         CoatState {
             name: self.name.clone(),
-            in_work: self.batches.iter().find(|b| b.state == "open").map(|b| b.number),
-            begun: !self.batches.is_empty(),
+            // Newest first: of a job the coat at hand is the oldest that is open.
+            in_work: self.batches.iter().rev().find(|b| b.state == "open").map(|b| b.number),
+            begun: self.batches.iter().any(|b| b.state != "left_out"),
             window: self.window.as_ref().map(|w| w.word.clone()),
         }
     }
@@ -195,8 +208,15 @@ async fn read_part(state: &State, person: &Person, id: Uuid) -> Result<PartView,
             window_by: window.as_ref().map(|_| if times.is_some() { "pair" } else { "sheet" }.into()),
             window,
             is_next: false,
+            then: None,
             batches: put.into_iter().map(|b| b.batch).collect(),
         });
+    }
+    for i in 0..coats.len() {
+        let of_job =
+            coats[i].batches.iter().rev().find(|b| b.state == "open" && b.ended.is_none()).and_then(|b| b.of_job.clone());
+        let follows = coats.get(i + 1).map(|c| c.name.clone());
+        coats[i].then = of_job.map(|of| format!("coat {of}")).or(follows);
     }
     let stands: Vec<CoatState> = coats.iter().map(CoatView::stands).collect();
     let (at, next) = level_keel_core::coat_system::next(&stands);

@@ -60,6 +60,8 @@ pub struct SheetLine {
     pub sorts: SheetSorts,
     /// Most thinner, and what it is a per cent of.
     pub thinner: Option<String>,
+    /// Coats of it that may stand one over the other.
+    pub coats_most: Option<f64>,
     /// What comes in cans: what may be received of it.
     pub components: Vec<ComponentName>,
     pub shelf_life_days: Option<i32>,
@@ -109,6 +111,7 @@ impl SheetLine {
                 wet_um: sheet.wet_um,
             },
             thinner: sheet.thinner_max_pct.map(|pct| format!("{basis}, at most {}", say(pct, QuantityKind::Thinner))),
+            coats_most: sheet.coats_most_count,
             components: of.into_iter().map(|c| ComponentName { component: c, name: sheet.component_name(c) }).collect(),
             shelf_life_days: sheet.shelf_life_days,
             id: row.id,

@@ -11,6 +11,7 @@ mod edge;
 mod entries;
 mod exports;
 mod find;
+mod jobs;
 mod kill;
 mod labels;
 mod log;

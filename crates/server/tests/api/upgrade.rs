@@ -21,7 +21,8 @@ const AS_BEFORE_4: &str = "
     alter table coat drop column sheet_id, drop column method, drop column film_um, drop column film_is, drop column prepare,
       drop column retired;
     alter table batch drop column method, drop column substrate, drop column reckoned_ml, drop column used_ml,
-      drop column rig_id, drop column good_set_up, drop column seen_bend;
+      drop column rig_id, drop column good_set_up, drop column seen_bend,
+      drop column job_id, drop column job_coat;
     drop table rig, piece, tip_row;
     delete from instrument where kind = 'cup';
     alter table instrument drop column body;

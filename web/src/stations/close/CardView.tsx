@@ -1,7 +1,7 @@
 // The batch card as a page to print: as it was signed, or as it stands.
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
-import { useParams } from "@tanstack/react-router";
+import { Link, useParams } from "@tanstack/react-router";
 import { cardQuery, meQuery } from "../../api/queries";
 import { shopTime } from "../../ui/clock";
 import { ExportLink } from "../../ui/ExportLink";
@@ -10,6 +10,11 @@ import { Failed, Loading } from "../../ui/states";
 
 export function CardView() {
   const { id } = useParams({ from: "/batches/$id/card" });
+  return <CardPaper id={id} alone />;
+}
+
+/** The paper of one card; `alone`: it is printed by itself. */
+export function CardPaper({ id, alone = false }: { id: string; alone?: boolean }) {
   const card = useQuery(cardQuery(id));
   const me = useQuery(meQuery).data;
   if (card.isPending) return <Loading what="the card" />;
@@ -28,9 +33,16 @@ export function CardView() {
         </span>
         <ExportLink href={`/api/v1/batches/${id}/card.json`} word="Take as JSON" />
         <ExportLink href={`/api/v1/batches/${id}/card.csv`} word="Take as CSV" />
-        <Button className="no-print" variant="contained" onClick={() => window.print()} name="print">
-          Print
-        </Button>
+        {alone && view.job && (
+          <Link to="/jobs/$id" params={{ id: view.job.job }} className="export no-print">
+            The whole job
+          </Link>
+        )}
+        {alone && (
+          <Button className="no-print" variant="contained" onClick={() => window.print()} name="print">
+            Print
+          </Button>
+        )}
       </div>
       <p>{view.subtitle}</p>
       <h2>Conditions</h2>

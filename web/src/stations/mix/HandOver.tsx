@@ -1,31 +1,13 @@
-// What is left of a pot goes to another batch of the same sheet: both books at once.
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
-import { v7 } from "uuid";
-import { api, ask } from "../../api/client";
+// What is left of a pot goes to another batch of the same sheet.
+import { useState } from "react";
 import { Act } from "../../ui/Act";
 import { Choice } from "../../ui/Choice";
 import type { PotProps } from "./PotWork";
+import { useHandOver } from "./useHandOver";
 
 export function HandOver({ view, pot }: PotProps) {
-  const client = useQueryClient();
-  const id = useRef(v7());
+  const hand = useHandOver(view.id, pot.id);
   const [to, setTo] = useState("");
-  const hand = useMutation({
-    mutationFn: () =>
-      ask(
-        api.POST("/api/v1/books/{id}/hand-over", {
-          params: { path: { id: view.id } },
-          body: { id: id.current, charge: pot.id, to_batch: to },
-        }),
-      ),
-    onSuccess: async () => {
-      id.current = v7();
-      await client.invalidateQueries({ queryKey: ["batch"] });
-      await client.invalidateQueries({ queryKey: ["board"] });
-    },
-    onError: () => (id.current = v7()),
-  });
   return (
     <div className="actions">
       <Choice
@@ -39,7 +21,7 @@ export function HandOver({ view, pot }: PotProps) {
         name="hand-over"
         word="Hand it over"
         needs={!to ? "choose the batch it goes to" : hand.isPending && "on its way"}
-        press={() => hand.mutate()}
+        press={() => hand.mutate(to)}
         quiet
       />
       {hand.error && <span className="refusal">{hand.error.message}</span>}

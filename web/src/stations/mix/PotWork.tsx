@@ -8,11 +8,13 @@ import type { StationProps } from "../../batch/station";
 import { FillForm } from "./FillForm";
 import { Fills } from "./Fills";
 import { HandOver } from "./HandOver";
+import { ToNextCoat } from "./ToNextCoat";
 import { DivideForm, TransferForm } from "./Vessels";
 
 export type PotProps = StationProps<"mix"> & { pot: Schemas["MixPot"] };
 
 export function PotWork({ view, pot }: PotProps) {
+  const next = view.mix.hand_to.find((h) => h.next_coat);
   const zone = useQueryClient().getQueryData(meQuery.queryKey)?.zone ?? "UTC";
   return (
     <>
@@ -20,6 +22,7 @@ export function PotWork({ view, pot }: PotProps) {
         <span className="label">
           Pot {pot.no}: {pot.left.text} left{pot.born ? `, ${pot.born}` : ""}
         </span>
+        {next && <ToNextCoat book={view.id} pot={pot} to={next} left={pot.left.text} />}
         <FillForm view={view} pot={pot} />
         {pot.stir_again && <StirAgain view={view} pot={pot} />}
         <details>

@@ -13,6 +13,7 @@ import { Level } from "../../ui/Level";
 import { DewPicture } from "../../ui/pictures/DewPicture";
 import { RecoatLine } from "../../ui/RecoatLine";
 import { WorkingSheet } from "../../ui/WorkingSheet";
+import { JobLine } from "../../batch/JobLine";
 import type { StationProps } from "../../batch/station";
 
 /** How the gate looks; what it is called comes with the words. */
@@ -31,6 +32,7 @@ export function ReadyStation({ view }: StationProps<"ready">) {
   return (
     <>
       <div className="do">
+        <JobLine view={view} />
         <Conditions view={view} entry={entry} elapsed={elapsed} />
         <div className="list checks">
           <ReadyLists view={view} elapsed={elapsed} />

@@ -3,6 +3,7 @@ import { Button } from "@mui/material";
 import type { PotView } from "../../api/client";
 import { useWrite } from "../../api/entry";
 import type { StationProps } from "../../batch/station";
+import { ToNextCoat } from "../mix/ToNextCoat";
 
 type Props = StationProps<"spray"> & {
   hose: PotView | undefined;
@@ -53,6 +54,9 @@ export function Foot({ view, hose, loose, discard }: Props) {
               Discard the rest
             </Button>
           </>
+        )}
+        {charge && spray.next_coat && (
+          <ToNextCoat book={view.id} pot={{ id: charge, no: spray.pot ?? 0 }} to={spray.next_coat} />
         )}
         {charge && !view.hardened && (
           <>

@@ -21,6 +21,7 @@ import { Foot } from "./Foot";
 import { Look } from "./Look";
 import { PartStrip } from "./PartStrip";
 import { Passes } from "./Passes";
+import { Pieces } from "./Pieces";
 import { StampPass } from "./StampPass";
 import { StartPot } from "./StartPot";
 
@@ -90,6 +91,7 @@ export function SprayStation({ view }: StationProps<"spray">) {
             combing={combing}
           />
         )}
+        {spray.passes.length > 0 && <Pieces view={view} />}
         {spray.passes.length > 0 &&
           (spray.proof === "look" ? (
             <Look view={view} />

@@ -2,6 +2,7 @@
 
 use super::{Asked, Statement, Told, everyone, stamp};
 use crate::batch::Entry;
+use crate::batch::job::{JobCoat, Pieces};
 use crate::batch::record::Record;
 use crate::coat_system::Method;
 use crate::lists::{ChecklistItem, Substrate};
@@ -78,6 +79,12 @@ pub struct Begin {
     /// one signature closes the card.
     #[serde(default)]
     pub alone: bool,
+    /// Which coat of a job it is; missing: a batch of its own.
+    #[serde(default)]
+    pub job: Option<JobCoat>,
+    /// Pieces and sides, where the part is done piece by piece.
+    #[serde(default)]
+    pub pieces: Option<Pieces>,
     /// The zone the shop works in, for what is of another shop day.
     #[serde(default)]
     pub zone: Option<String>,
@@ -113,6 +120,7 @@ impl Statement for Begin {
         let wet = || format!("{} wet", told.say(self.wet_um, QuantityKind::Film));
         let film = self.dry_um.map_or_else(wet, |um| format!("{} dry", told.say(um, QuantityKind::Film)));
         let area = told.say(self.area_m2, QuantityKind::Area);
-        format!("Begun: {} {}, {area}, {film}", self.part_label, self.coat_name)
+        let job = self.job.map_or(String::new(), |job| format!(", {}", job.words()));
+        format!("Begun: {} {}{job}, {area}, {film}", self.part_label, self.coat_name)
     }
 }

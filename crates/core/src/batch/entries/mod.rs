@@ -7,6 +7,7 @@ mod film;
 mod flow;
 mod hand_over;
 mod in_hand;
+mod job;
 mod mix;
 mod pour;
 mod prove;
@@ -24,6 +25,7 @@ pub use film::{Comb, FilmLook};
 pub use flow::{CupRun, FlowCatch, SetStep};
 pub use hand_over::{HandOver, TakeOver, take};
 pub use in_hand::{InHand, OnIt};
+pub use job::{CarryOn, LeaveOut, PiecesDone, carried};
 pub use mix::{Combine, OpenCharge, PlanMix, PotTemperature, Rescue, Stirred};
 pub use pour::{ByMark, LotRef, Pour};
 pub use prove::RatioCheck;
@@ -197,6 +199,7 @@ impl Record {
     /// How far it has come.
     pub fn phase(&self) -> Phase {
         match (&self.signature, &self.acceptance) {
+            _ if self.left_out.is_some() => Phase::Accepted,
             (_, Some(_)) => Phase::Accepted,
             (Some(_), None) => Phase::Signed,
             (None, None) if self.is_sprayed() => Phase::Sprayed,

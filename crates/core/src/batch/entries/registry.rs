@@ -2,9 +2,10 @@
 //! of all, and its decoding; what it means stands in its own room.
 
 use super::{
-    Accept, Answer, Asked, Begin, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch, Flush,
-    Guards, HandOver, Hardens, InHand, Note, OpenCharge, Pass, Phase, PlanMix, PotTemperature, Pour, RatioCheck, ReadyFill,
-    Release, Reopen, Rescue, SetStep, SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer,
+    Accept, Answer, Asked, Begin, CarryOn, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch,
+    Flush, Guards, HandOver, Hardens, InHand, LeaveOut, Note, OpenCharge, Pass, Phase, PiecesDone, PlanMix, PotTemperature, Pour,
+    RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot,
+    TakeOver, Told, Transfer,
 };
 use crate::batch::beside::Neighbour;
 use crate::batch::{Entry, Record};
@@ -192,6 +193,12 @@ kinds! {
     Flush = "flush": Flush,
     /// Act: the batch is taken in hand, or handed to somebody.
     InHand = "in_hand": InHand,
+    /// Act: what was made ready for the coat before stands for this one.
+    CarryOn = "carry_on": CarryOn,
+    /// Act: this coat of a job is not put on.
+    LeaveOut = "leave_out": LeaveOut,
+    /// Fact: pieces of the part are done on one side.
+    PiecesDone = "pieces_done": PiecesDone,
     /// Fact: a note.
     Note = "note": Note,
     /// Fact: an answer to a deviation.

@@ -12,6 +12,7 @@ mod induction;
 mod life;
 mod lists;
 mod lots;
+mod pieces;
 mod proof;
 mod ratio;
 mod recoat;

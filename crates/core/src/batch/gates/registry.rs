@@ -1,7 +1,7 @@
 //! The one list of gates, in the order they are asked. A new gate is a file beside this one, and a line here: it gives the gate its
 //! name on the wire and its place.
 
-use super::{Gate, conditions, coverage, film, guards, induction, life, lists, lots, ratio, recoat, rig, thinner};
+use super::{Gate, conditions, coverage, film, guards, induction, life, lists, lots, pieces, ratio, recoat, rig, thinner};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -42,6 +42,8 @@ gates! {
     Film = film,
     /// The most area of a litre, by use.
     Coverage = coverage,
+    /// Every piece, every side.
+    Pieces = pieces,
     /// Ratio as weighed, or as caught.
     Ratio = ratio,
     /// Thinner in a pot.

@@ -3,6 +3,7 @@
 use super::{Next, PotView, Viewer, Waits, hands_at, label, next, pots, prove, spray};
 use crate::batch::case::Case;
 use crate::batch::gates;
+use crate::batch::job::JobRow;
 use crate::batch::stations::{self, Station};
 use crate::conditions::dew_point_c;
 use crate::quantity::{QuantityKind, Shown, show_live};
@@ -32,6 +33,9 @@ pub struct BoardRow {
     pub ratio: Option<Level>,
     /// The last film.
     pub film: Option<Level>,
+    /// The coat of a job it is.
+    #[serde(default)]
+    pub job: Option<JobRow>,
 }
 
 /// What a batch loses first while it waits.
@@ -95,6 +99,7 @@ pub fn on_board(id: Uuid, case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> O
             stations,
             ratio: prove::newest(case, prefs),
             film,
+            job: aim.job.map(|j| JobRow { job: j.job, coat: j.coat, of: j.of, is_on: gates::over(case) }),
         },
         next,
         pots: pots(id, case, now, prefs),

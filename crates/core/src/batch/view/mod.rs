@@ -29,6 +29,7 @@ use super::case::Case;
 use super::deviations;
 use super::entries::{Begin, EntryKind, Zone};
 use super::gates::{self, Hold};
+use super::job::{JobView, job_view};
 use super::log_line::{self, LogLine};
 use super::record::Deviation;
 use super::stations::{self, Station, StationName};
@@ -104,6 +105,9 @@ pub struct Head {
     /// The reader is.
     #[serde(default)]
     pub mine: bool,
+    /// The job it is a coat of.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub job: Option<JobView>,
     pub zones: Vec<Zone>,
     /// Name of the part, for beginning its next coat.
     pub part_name: String,
@@ -244,10 +248,11 @@ fn head(id: Uuid, case: &Case<'_>, holds: Vec<Hold>, viewer: &Viewer, now: Times
     Some(Head {
         mine: on_it.is_some_and(|on| on.person == viewer.writer.id),
         on_it: on_it.map(|on| on.name.to_string()),
+        job: job_view(case),
         flush_with: aim.sheet.flush_with.clone(),
         id,
         number: aim.number,
-        title: format!("{} · {}", aim.part_name, aim.coat_name),
+        title: format!("{} · {}", aim.part_name, coat_of(aim)),
         subtitle: format!(
             "{}, {} · {} · {} wet · batch {:04}",
             aim.sheet.name,
@@ -289,7 +294,12 @@ fn to_answer(case: &Case<'_>, prefs: Prefs) -> Vec<Deviation> {
 
 /// Short: part · coat.
 fn label(aim: &Begin) -> String {
-    format!("{} · {}", aim.part_label, aim.coat_name)
+    format!("{} · {}", aim.part_label, coat_of(aim))
+}
+
+/// The coat, and which of a job it is.
+fn coat_of(aim: &Begin) -> String {
+    aim.job.map_or(aim.coat_name.clone(), |job| format!("{}, {}", aim.coat_name, job.words()))
 }
 
 /// The first station, in order, that is not finished and stands worst.

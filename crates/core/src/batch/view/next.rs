@@ -1,5 +1,6 @@
 //! What needs hands next, soonest first.
 
+use super::coat_of;
 use crate::batch::beside::window_of;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
@@ -73,10 +74,11 @@ pub fn next(batch: Uuid, case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs:
     let Some(aim) = case.aim() else { return Vec::new() };
     let mixed = case.charges.iter().any(|c| c.combined().is_some() && c.closed.is_none());
     let held = if mixed { Waits::Mixed } else { Waits::Person };
-    let part = format!("{} · {}", aim.part_name, aim.coat_name);
+    let part = format!("{} · {}", aim.part_name, coat_of(aim));
     let mut wants = Wants { batch, case, aim, holds, now, prefs, part, held, mixed, out: Vec::new() };
     // A closed card wants nothing; its recoat stands with the part.
     match (&case.signature, &case.acceptance) {
+        _ if case.left_out.is_some() => {}
         (_, Some(_)) => {}
         (Some(_), None) => wants.of_the_signed(),
         (None, None) => {

@@ -55,6 +55,12 @@ pub enum Vessel {
     Hose,
 }
 
+/// The part, and which coat of a job.
+fn part_of(case: &Case<'_>) -> String {
+    let Some(aim) = case.aim() else { return String::new() };
+    aim.job.map_or(aim.part_label.clone(), |job| format!("{}, coat {}", aim.part_label, job.coat))
+}
+
 /// The live charges of a batch. A charge at the gun is no vessel and does not stand on the rack.
 pub fn pots(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Vec<PotView> {
     case.charges
@@ -78,7 +84,7 @@ fn hose(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Po
         id: Uuid::new_v5(&hose.charge, b"line"),
         batch,
         no: hose.no,
-        part: case.aim().map_or(String::new(), |b| b.part_label.clone()),
+        part: part_of(case),
         state: hose.clock.state,
         word: word.into(),
         counts_s: Some(spent_s),
@@ -105,7 +111,7 @@ fn stays(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<P
         id: Uuid::new_v5(&hose.charge, b"line"),
         batch,
         no: hose.no,
-        part: case.aim().map_or(String::new(), |b| b.part_label.clone()),
+        part: part_of(case),
         state: PotState::Open,
         word: "In the hose".into(),
         counts_s: None,
@@ -144,7 +150,7 @@ fn pot(batch: Uuid, case: &Case<'_>, charge: &Charge, now: Timestamp, prefs: Pre
         id: charge.id,
         batch,
         no: charge.no,
-        part: case.aim().map_or(String::new(), |b| b.part_label.clone()),
+        part: part_of(case),
         state,
         word: state.word().into(),
         counts_s,

@@ -1,6 +1,7 @@
 //! The Spray station: passes, comb, film wet and dry.
 
 use super::Viewer;
+use crate::batch::beside::HandTo;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::entries::Pass;
@@ -122,6 +123,36 @@ pub struct SprayView {
     pub by_time: bool,
     /// A pass and a reading name their zone: the part has several.
     pub asks_zone: bool,
+    /// Pieces, side by side, where the part is counted in them.
+    #[serde(default)]
+    pub pieces: Vec<SidePieces>,
+    /// The next coat of the job: what is left of a pot may go to it.
+    #[serde(default)]
+    pub next_coat: Option<HandTo>,
+}
+
+/// Pieces of one side.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct SidePieces {
+    pub side: u32,
+    pub done_count: f64,
+    pub of_count: f64,
+    /// Done, as a part of all.
+    pub share: f64,
+    /// “7 of 24”.
+    pub text: String,
+}
+
+/// Every side of the pieces with what is done of it.
+fn pieces(case: &Case<'_>) -> Vec<SidePieces> {
+    let Some(pieces) = case.aim().and_then(|aim| aim.pieces) else { return Vec::new() };
+    let side = |side: u32| {
+        let done_count = case.pieces_done(side);
+        let text = format!("{done_count} of {}", pieces.piece_count);
+        SidePieces { side, done_count, of_count: pieces.piece_count, share: done_count / pieces.piece_count, text }
+    };
+    (1..=pieces.side_count as u32).map(side).collect()
 }
 
 /// The charge on the gun.
@@ -190,6 +221,8 @@ pub(super) fn spray(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SprayVi
         step_from: at_hand.and_then(|at| at.from).filter(|from| *from > now),
         covered: covered(case, prefs),
         by_time: case.plan_mix.is_some(),
+        pieces: pieces(case),
+        next_coat: case.beside.hand_to.iter().find(|h| h.next_coat).cloned(),
         asks_zone: case.zones().len() > 1,
     }
 }
