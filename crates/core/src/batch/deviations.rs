@@ -80,6 +80,10 @@ fn unreleased(standing: Standing) -> impl Iterator<Item = Hold> {
 fn combined(case: &Case<'_>, prefs: Prefs, found: &mut Found) {
     for charge in &case.charges {
         let Some(at) = charge.combined_now() else { continue };
+        // Mixed in another batch, it was judged there.
+        if charge.combined_before.is_some_and(|before| before <= at) {
+            continue;
+        }
         let first_b = charge.pours.iter().find(|p| p.it.weighed.component == Component::Hardener);
         let Some(entry) = charge.combine.as_ref().map(|c| c.entry).or(first_b.map(|p| p.entry)) else { continue };
         // One deviation a gate: several items of one list are one thing to answer.

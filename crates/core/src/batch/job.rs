@@ -2,6 +2,7 @@
 //! and signature; the job is what the hands see.
 
 use crate::batch::case::Case;
+use crate::batch::charge::Charge;
 use crate::limits;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
@@ -148,7 +149,7 @@ pub fn job_view(case: &Case<'_>) -> Option<JobView> {
         },
     });
     let before = case.beside.job.iter().rev().find(|m| m.coat < here.coat && m.stands != CoatStands::LeftOut);
-    let nothing_done = case.ticks.is_empty() && case.charges.is_empty() && case.carried_from.is_none();
+    let nothing_done = is_untouched(case);
     Some(JobView {
         job: here.job,
         word: here.words(),
@@ -156,6 +157,12 @@ pub fn job_view(case: &Case<'_>) -> Option<JobView> {
         carry_from: before.filter(|b| nothing_done && b.ended.is_some()).map(|b| b.number),
         may_leave_out: may_leave_out(case).is_ok(),
     })
+}
+
+/// Nothing was made ready or mixed for this coat by itself; a pot that was handed on to it was mixed for the coat before.
+pub fn is_untouched(case: &Case<'_>) -> bool {
+    let own = |c: &Charge| c.born.is_none_or(|b| b.of_batch.is_none());
+    case.ticks.is_empty() && !case.charges.iter().any(own) && case.carried_from.is_none()
 }
 
 /// A coat may be left out while nothing of it is mixed or on, and never the first: without it there is no job.

@@ -1,10 +1,12 @@
 //! Jobs of several coats: how many the sheet allows, what carries on from coat to coat, what is asked again, and pieces counted.
 
-use level_keel_core::batch::begin::{Wanted, area_m2, check, zones};
-use level_keel_core::batch::entries::carried;
+use level_keel_core::batch::begin::{self, area_m2, check, zones};
+use level_keel_core::batch::entries::{carried, take};
 use level_keel_core::batch::gates::GateName;
 use level_keel_core::batch::job::{CoatStands, JobMate, JobRow, coats_wanted, job_view, pieces_wanted, shown_of_jobs};
 use level_keel_core::batch::{EntryKind, Record};
+use level_keel_core::book::{Asking, Wanted};
+use level_keel_core::people::Role;
 use level_keel_core::quantity::Prefs;
 use level_keel_core::sheets::Sheet;
 use serde_json::{Value, json};
@@ -186,7 +188,7 @@ fn the_board_shows_one_row_of_a_job() {
     assert_eq!(shown_of_jobs(&[row(1, 2, false), row(2, 1, false)]), [true, true]);
 }
 
-fn wanted(more: Value) -> Wanted {
+fn wanted(more: Value) -> begin::Wanted {
     let plain = json!({ "sheet": Uuid::from_u128(1), "part": "Shutters", "coat": "finish", "film_um": 100.0, "film_is": "wet", "transfer_pct": 60.0 });
     serde_json::from_value(with(plain, more)).unwrap()
 }
@@ -229,6 +231,7 @@ fn pieces_are_counted_on_each_side_and_all_are_asked_before_the_signature() {
         assert_eq!(book.write(EntryKind::PiecesDone, payload).unwrap_err().field.as_deref(), Some(field));
     }
     let one = book.write(EntryKind::PiecesDone, done(1, 1.0)).unwrap();
+    assert_eq!(seen(&book).spray.pieces[1].text, "0 of 3");
     book.write(EntryKind::PiecesDone, done(1, 2.0)).unwrap();
     book.write(EntryKind::PiecesDone, done(2, 2.0)).unwrap();
     let sides = seen(&book).spray.pieces.clone();
@@ -245,4 +248,26 @@ fn pieces_are_counted_on_each_side_and_all_are_asked_before_the_signature() {
     let mut whole = Book::begun(sheet());
     whole.ready();
     refused(whole.write(EntryKind::PiecesDone, done(1, 1.0)), "no-pieces");
+}
+
+/// A pot that was mixed for the coat before was judged there: it is no deviation here, and the lists are still carried on.
+#[test]
+fn a_pot_handed_on_is_judged_where_it_was_mixed() {
+    let first = first();
+    let mut second = second(first.now);
+    let target = second.record();
+    let wanted = serde_json::from_value(json!({ "charge": POT, "to_batch": Uuid::from_u128(8) })).unwrap();
+    let taken = take(&first.record(), &target, &wanted, JOB, Uuid::from_u128(71)).unwrap();
+    let entry = serde_json::to_value(taken).unwrap();
+    second
+        .kept
+        .write(
+            Wanted { id: Uuid::from_u128(900), kind: EntryKind::TakeOver, payload: entry, happened: second.now },
+            "Ansa",
+            &Asking { writer: &writer(Role::Applicator), beside: &Beside::default(), now: second.now },
+        )
+        .unwrap();
+    assert_eq!(second.record().deviations, []);
+    carry(&first.record(), &mut second, false);
+    assert_eq!(open(&second), [""; 0]);
 }

@@ -13,7 +13,7 @@ export function Pieces({ view }: StationProps<"spray">) {
       {sides.map((s) => {
         const left = s.of_count - s.done_count;
         return (
-          <div key={s.side} className="actions">
+          <div key={s.side} className="actions side-row">
             <svg
               width="120"
               height="26"
@@ -31,7 +31,7 @@ export function Pieces({ view }: StationProps<"spray">) {
                 stroke="var(--ink)"
                 strokeWidth="2"
               />
-              <rect x="4" y="4" width={112 * s.share} height="18" rx="9" fill="var(--verdigris)" />
+              <rect x="4" y="4" width={62 * s.share} height="18" rx="9" fill="var(--verdigris)" />
             </svg>
             <span className="nowrap">
               Side {s.side}: <b className="mono">{s.text}</b>
@@ -42,6 +42,7 @@ export function Pieces({ view }: StationProps<"spray">) {
                   variant="contained"
                   name={`piece-${s.side}`}
                   disabled={busy}
+                  className="nowrap"
                   onClick={() => done(s.side, 1)}
                 >
                   One more
@@ -52,9 +53,10 @@ export function Pieces({ view }: StationProps<"spray">) {
                     name={`pieces-all-${s.side}`}
                     disabled={busy}
                     onClick={() => done(s.side, left)}
+                    className="nowrap"
                     sx={{ color: "text.primary" }}
                   >
-                    All {left} left
+                    All {left}
                   </Button>
                 )}
               </>

@@ -2,7 +2,7 @@
 
 use super::{Asked, Statement, TakeLot, Told, everyone, stamp};
 use crate::batch::Entry;
-use crate::batch::job::{Pieces, may_leave_out};
+use crate::batch::job::{Pieces, is_untouched, may_leave_out};
 use crate::batch::ready_lists;
 use crate::batch::record::{Record, Stamped};
 use crate::conditions::Readings;
@@ -144,7 +144,7 @@ impl Statement for CarryOn {
             Some(job) if job.coat > 1 => {}
             _ => return Err(Refusal::conflict("no-coat-before", "There is no coat of this job before it.")),
         }
-        if case.carried_from.is_some() || !case.ticks.is_empty() || !case.charges.is_empty() {
+        if !is_untouched(case) {
             return Err(Refusal::conflict("made-ready", "This coat is being made ready by itself already."));
         }
         Ok(())
@@ -250,6 +250,7 @@ impl Statement for PiecesDone {
 impl Record {
     /// Pieces done on a side.
     pub fn pieces_done(&self, side: u32) -> f64 {
-        self.pieces.iter().filter(|p| p.it.side == side).map(|p| p.it.done_count).sum()
+        // From zero: the sum of no numbers is one below it.
+        self.pieces.iter().filter(|p| p.it.side == side).fold(0.0, |all, p| all + p.it.done_count)
     }
 }
