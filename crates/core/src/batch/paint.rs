@@ -72,6 +72,19 @@ impl Record {
         Some(mass / volume)
     }
 
+    /// What the sprayer delivers in a minute: the last timed catch of both streams, else as planned.
+    ///
+    /// **Formula:** `(mA/ρA + mB/ρB)/t`. **Units:** g, kg/L, s; mL/min. **Source:** arithmetic.
+    pub fn flow_ml_min(&self) -> Option<f64> {
+        let sheet = &self.aim()?.sheet;
+        let caught = self.catches.iter().rev().find_map(|c| {
+            let s = c.it.caught_watch_s?;
+            let b = sheet.density_kg_l(mixing::Component::Hardener).map_or(0.0, |d| c.it.b_g / d);
+            Some((c.it.a_g / sheet.base_kg_l() + b) / s * 60.0)
+        });
+        caught.or(self.plan_mix.as_ref().map(|p| p.it.rate_ml_min))
+    }
+
     /// Temperature of the material and age of the pot on the gun, at an instant.
     fn warm_and_old(&self, at: Timestamp) -> (f64, f64) {
         let usual = self.aim().and_then(|b| b.sheet.viscosity_at_c.or(b.sheet.pot_life_at_c)).unwrap_or(20.0);

@@ -328,19 +328,6 @@ impl Record {
         self.aim().map_or(0.0, |b| film::need_ml(b.area_m2, self.wet_aim_um(), b.transfer_pct).max(b.area_m2 * least_ml_m2))
     }
 
-    /// What the sprayer delivers in a minute: the last timed catch of both streams, else as planned.
-    ///
-    /// **Formula:** `(mA/ρA + mB/ρB)/t`. **Units:** g, kg/L, s; mL/min. **Source:** arithmetic.
-    pub fn flow_ml_min(&self) -> Option<f64> {
-        let sheet = &self.aim()?.sheet;
-        let caught = self.catches.iter().rev().find_map(|c| {
-            let s = c.it.caught_watch_s?;
-            let b = sheet.density_kg_l(Component::Hardener).map_or(0.0, |d| c.it.b_g / d);
-            Some((c.it.a_g / sheet.base_kg_l() + b) / s * 60.0)
-        });
-        caught.or(self.plan_mix.as_ref().map(|p| p.it.rate_ml_min))
-    }
-
     /// The film and waste of the batch, for amounts asked by area.
     pub fn on_the_part(&self) -> Option<OnThePart> {
         self.aim().map(|b| OnThePart { wet_um: self.wet_aim_um(), transfer_pct: b.transfer_pct, thinner_pct: self.thinner_pct() })

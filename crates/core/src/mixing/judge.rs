@@ -1,7 +1,7 @@
 //! Confusions named: a percentage read as an amount, volumes weighed as weights, one side counted for two.
 
 use super::{
-    Amount, Component, FigureIs, PlannedPour, Said, Weighed, b_per_a, least_by_cup_ml, provable, said, thinner_ml, thinner_state,
+    Amount, Component, FigureIs, PlannedPour, Said, Weighed, b_per_a, least_read_ml, provable, said, thinner_ml, thinner_state,
     total_g,
 };
 use crate::quantity::{Prefs, QuantityKind, show};
@@ -173,17 +173,6 @@ fn scale_before(m: &MixedPot<'_>, prefs: Prefs) -> Option<Judgement> {
     });
     let text = format!("A {d} scale cannot prove so small a pot.{least} Or take a finer scale.");
     Some(judged("scale-too-coarse", text))
-}
-
-/// The least of base and hardener together that cups read so can prove, by the first pour of each.
-///
-/// **Formula:** [`least_by_cup_ml`] with half the interval of each pour. **Units:** mL. **Source:** as that.
-pub fn least_read_ml(sheet: &Sheet, pours: &[Weighed]) -> Option<f64> {
-    let off_ml = |c: Component| {
-        let pour = pours.iter().find(|p| p.component == c)?;
-        Some(pour.resolution_g / 2.0 / sheet.density_kg_l(c)?)
-    };
-    least_by_cup_ml(sheet, off_ml(Component::Base)?, off_ml(Component::Hardener)?)
 }
 
 /// Base and hardener that are in, and what their ratio says.

@@ -349,7 +349,7 @@ impl Rig {
 pub fn may_press(rig: &Rig, field: &str, kpa: f64, prefs: Prefs) -> Result<(), Refusal> {
     if let Some(most) = rig.fluid_most_kpa().filter(|most| rig.most_kpa() != Some(*most) && is_over(kpa, *most)) {
         let text = format!(
-            "{} is over the {} of a {} gun. What wants more is another class of rig.",
+            "{} is over the {} that a gun of this class takes: {}. What wants more is another class of rig.",
             show(kpa, QuantityKind::Pressure, prefs).text,
             show(most, QuantityKind::Pressure, prefs).text,
             rig.class.word()

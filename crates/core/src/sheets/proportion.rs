@@ -131,7 +131,7 @@ pub const NOMINAL_KG_L: f64 = 1.0;
 /// What a weight would have told.
 const UNKNOWN_BY_VOLUME: [&str; 5] = [
     "a check of the ratio on a scale",
-    "what is left of a lot, by weight",
+    "what is left of a lot: the stores show what came in",
     "whether a pot is heavier than its life was measured on",
     "the stream reckoned from pressure and viscosity",
     "kilograms sprayed, for the wear of a tip",

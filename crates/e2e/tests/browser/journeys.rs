@@ -7,7 +7,7 @@ use level_keel_server::settings::DEMO_RIG;
 use crate::pot::pick_rig;
 use sqlx::PgPool;
 
-async fn sign_out(browser: &Browser) {
+pub async fn sign_out(browser: &Browser) {
     let leave = "const d = arguments[0]; fetch('/api/v1/session', { method: 'DELETE' }).then(() => d(true))";
     browser.client.execute_async(leave, vec![]).await.expect("a script");
 }
@@ -30,7 +30,7 @@ async fn own_sheet_to_signed_card(db: PgPool) {
 
     // Two lots come in.
     for (component, code) in [("base", "A-17"), ("hardener", "B-4")] {
-        receive(&browser, &shop, component, code).await;
+        receive(&browser, &shop, "Harbour", component, code).await;
     }
 
     // Begin.
@@ -77,14 +77,14 @@ async fn own_sheet_to_signed_card(db: PgPool) {
     shop.close().await;
 }
 
-/// A lot of the Harbour two-pack comes in by the dialog of the stores.
-async fn receive(browser: &Browser, shop: &Shop, component: &str, code: &str) {
+/// A lot of a product comes in by the dialog of the stores.
+pub async fn receive(browser: &Browser, shop: &Shop, product: &str, component: &str, code: &str) {
     let base = &shop.address;
     browser.go(&format!("{base}/stores")).await;
     browser.press("receive-lot").await;
     browser.wait("select[name='lot-sheet'] option:nth-child(2)").await;
-    let find = "return [...document.querySelectorAll('select[name=\"lot-sheet\"] option')].find(o => o.text.startsWith('Harbour')).value";
-    let sheet = browser.client.execute(find, vec![]).await.expect("a script");
+    let find = "return [...document.querySelectorAll('select[name=\"lot-sheet\"] option')].find(o => o.text.startsWith(arguments[0])).value";
+    let sheet = browser.client.execute(find, vec![product.into()]).await.expect("a script");
     browser.fill("lot-sheet", sheet.as_str().expect("an id")).await;
     let day = |n: i64| shop.state.shop_day().saturating_add(SignedDuration::from_hours(24 * n)).to_string();
     let (today, expires) = (day(0), day(90));
@@ -107,7 +107,7 @@ async fn receive(browser: &Browser, shop: &Shop, component: &str, code: &str) {
 }
 
 /// Goes through the Ready lists as a hand would: what lies in hand is done, until nothing does.
-async fn through_the_lists(browser: &Browser) {
+pub async fn through_the_lists(browser: &Browser) {
     let act = "const hand = document.querySelector('.check-hand'); if (!hand) return 'done';
         const lot = hand.querySelector('.lot-choice button.first'); if (lot && !lot.disabled) { lot.click(); return 'lot' }
         const next = hand.querySelector(\"button[name^='do-']\"); if (next && !next.disabled) { next.click(); return next.name }

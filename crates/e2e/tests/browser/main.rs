@@ -22,5 +22,6 @@ mod ready_to_use;
 mod rig_care;
 mod setting;
 mod setting_by_gun;
+mod trade;
 mod units;
 mod weighing;

@@ -29,12 +29,11 @@ pub async fn give_and_take(tx: &mut PgConnection, batch: Uuid, taken: &[LotUse])
     settle(tx, &touched.into_iter().collect::<Vec<_>>()).await
 }
 
-/// Reckons anew what is left of some lots. Of a product that is measured by volume alone that is not known. Their rows are locked in the order of their ids, so that two batches that
+/// Reckons anew what is left of some lots. Their rows are locked in the order of their ids, so that two batches that
 /// take from the same lots cannot wait for each other.
 pub async fn settle(tx: &mut PgConnection, lots: &[Uuid]) -> Result<(), Problem> {
     let rows = sqlx::query!(
-        r#"select id, case when (select v.body ->> 'base_density_kg_l' from sheet_version v where v.sheet_id = lot.sheet_id order by v.edition desc limit 1)
-             is not null then container_g * containers end as total_g, counted_g, counted_at as "counted_at: jiff_sqlx::Timestamp"
+        r#"select id, container_g * containers as total_g, counted_g, counted_at as "counted_at: jiff_sqlx::Timestamp"
            from lot where id = any($1) order by id for no key update"#,
         lots
     )
@@ -52,8 +51,7 @@ pub async fn settle(tx: &mut PgConnection, lots: &[Uuid]) -> Result<(), Problem>
 /// Whether what is kept as left of a lot is what its book and the batches say, in words where not.
 pub async fn unsettled(db: &mut PgConnection, lot: Uuid) -> Result<Vec<String>, Problem> {
     let row = sqlx::query!(
-        r#"select case when (select v.body ->> 'base_density_kg_l' from sheet_version v where v.sheet_id = lot.sheet_id order by v.edition desc limit 1)
-             is not null then container_g * containers end as total_g, counted_g, counted_at as "counted_at: jiff_sqlx::Timestamp", left_g
+        r#"select container_g * containers as total_g, counted_g, counted_at as "counted_at: jiff_sqlx::Timestamp", left_g
            from lot where id = $1"#,
         lot
     );
