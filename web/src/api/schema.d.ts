@@ -5111,6 +5111,8 @@ export interface components {
             air_length_mm?: number | null | string;
             /** @description Air it takes. */
             air_nl_min?: number | null | string;
+            /** @description What is stamped on the fitted cap. */
+            cap?: string | null;
             /** @description Most its catalyst air may be put to. */
             catalyst_most_kpa?: number | null | string;
             /** @description Its class. */
@@ -5510,6 +5512,8 @@ export interface components {
             number: number;
             /** @description The fitted nozzle or tip is another than today's. */
             other_nozzle: boolean;
+            /** @description Its paint was warmer or colder than today's by more than counts as alike: it stands after those that were alike. */
+            other_temperature?: boolean;
             pot?: components["schemas"]["Shown"] | null;
             stream?: components["schemas"]["Shown"] | null;
             temperature?: components["schemas"]["Shown"] | null;
@@ -5996,6 +6000,8 @@ export interface components {
              * @description Air it takes.
              */
             air_nl_min?: number | null;
+            /** @description What is stamped on the fitted cap. */
+            cap?: string | null;
             /**
              * Format: double
              * @description Most its catalyst air may be put to.
@@ -6121,6 +6127,8 @@ export interface components {
             air_length_mm?: number | null | string;
             /** @description Air it takes. */
             air_nl_min?: number | null | string;
+            /** @description What is stamped on the fitted cap. */
+            cap?: string | null;
             /** @description Most its catalyst air may be put to. */
             catalyst_most_kpa?: number | null | string;
             /** @description Its class. */
@@ -6233,6 +6241,8 @@ export interface components {
             air_length_mm?: number | null | string;
             /** @description Air it takes. */
             air_nl_min?: number | null | string;
+            /** @description What is stamped on the fitted cap. */
+            cap?: string | null;
             /** @description Most its catalyst air may be put to. */
             catalyst_most_kpa?: number | null | string;
             /** @description Its class. */
@@ -6743,6 +6753,8 @@ export interface components {
              * @description Least bore of the air hose.
              */
             least_air_bore_mm?: number | null;
+            /** @description The cap it asks, by what is stamped on it. */
+            least_cap?: string | null;
             /**
              * Format: double
              * @description Least bore of the fluid hose.
@@ -6753,7 +6765,7 @@ export interface components {
              * @description What the vessel is rated for at the least.
              */
             least_rating_kpa?: number | null;
-            /** @description What else the sheet asks of the rig, in words: the cap, how it is fed. */
+            /** @description What else the sheet asks of the rig, in words: how it is fed. */
             least_rig?: string | null;
             /** @description A shut-off stands in the air line. */
             least_shut_off?: boolean;
@@ -7136,11 +7148,13 @@ export interface components {
             label: string;
             /** @description Least bore of the air hose. */
             least_air_bore_mm?: number | null | string;
+            /** @description The cap it asks, by what is stamped on it. */
+            least_cap?: string | null;
             /** @description Least bore of the fluid hose. */
             least_hose_bore_mm?: number | null | string;
             /** @description What the vessel is rated for at the least. */
             least_rating_kpa?: number | null | string;
-            /** @description What else the sheet asks of the rig, in words: the cap, how it is fed. */
+            /** @description What else the sheet asks of the rig, in words: how it is fed. */
             least_rig?: string | null;
             /** @description A shut-off stands in the air line. */
             least_shut_off?: boolean;

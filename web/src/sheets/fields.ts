@@ -156,7 +156,8 @@ export const GROUPS: Group[] = [
       figure("least_rating_kpa", "Vessel rated at least"),
       tick("least_two_regulators", "A regulator each for fluid and air"),
       tick("least_shut_off", "A shut-off in the air line"),
-      words("least_rig", "And else", "the cap, how it is fed", 300),
+      words("least_cap", "Cap", "as stamped on it", 20),
+      words("least_rig", "And else", "how it is fed", 300),
     ],
   },
   {

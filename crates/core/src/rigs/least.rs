@@ -9,7 +9,7 @@ use crate::verdict::is_under;
 /// What a rig has less of than a sheet asks, or of what nobody wrote down how much it has.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct ShortOf {
-    /// Which figure: `nozzle`, `fluid-hose`, `air-hose`, `rating`, `regulators`, `shut-off`.
+    /// Which figure: `nozzle`, `fluid-hose`, `air-hose`, `rating`, `regulators`, `shut-off`, `cap`.
     pub item: &'static str,
     /// It is written down at the rig, and is less. False: it is not written down.
     pub known: bool,
@@ -73,6 +73,7 @@ impl Rig {
                 vessel && sheet.least_two_regulators,
             ),
             asked_yes("shut-off", "a shut-off in the air line", self.shut_off, vessel && sheet.least_shut_off),
+            self.cap_beside(sheet),
         ]
         .into_iter()
         .flatten()
@@ -80,10 +81,28 @@ impl Rig {
     }
 }
 
+impl Rig {
+    /// The cap that is fitted beside the one the sheet asks, by what is stamped on it.
+    fn cap_beside(&self, sheet: &Sheet) -> Option<ShortOf> {
+        let asked = sheet.least_cap.as_deref().filter(|_| !self.kind.is_tipped())?.trim();
+        match self.cap.as_deref().map(str::trim) {
+            Some(has) if has.eq_ignore_ascii_case(asked) => None,
+            Some(has) => {
+                let text = format!("The cap is {has}; the sheet asks {asked}.");
+                Some(ShortOf { item: "cap", known: true, text })
+            }
+            None => {
+                let text = format!("Which cap is fitted is not written down; the sheet asks {asked}. Write it down at the rig.");
+                Some(ShortOf { item: "cap", known: false, text })
+            }
+        }
+    }
+}
+
 impl Sheet {
     /// It states the least rig by figures.
     pub fn asks_of_the_rig(&self) -> bool {
         let figures = [self.tip_min_um, self.least_hose_bore_mm, self.least_air_bore_mm, self.least_rating_kpa];
-        figures.iter().any(Option::is_some) || self.least_two_regulators || self.least_shut_off
+        figures.iter().any(Option::is_some) || self.least_two_regulators || self.least_shut_off || self.least_cap.is_some()
     }
 }

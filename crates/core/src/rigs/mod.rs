@@ -145,6 +145,9 @@ pub struct Rig {
     /// Hole of the fitted nozzle.
     #[serde(default)]
     pub nozzle_mm: Option<f64>,
+    /// What is stamped on the fitted cap.
+    #[serde(default)]
+    pub cap: Option<String>,
     /// Nozzles at hand.
     #[serde(default)]
     pub spare_mm: Vec<f64>,
@@ -204,6 +207,7 @@ impl Rig {
         self.gun = check_text("gun", &self.gun, limits::NAME_CHARS)?;
         self.figures_in_limits(prefs)?;
         self.tip_code = self.tip_code.map(|t| t.trim().to_string()).filter(|t| !t.is_empty());
+        self.cap = self.cap.filter(|t| !t.trim().is_empty()).map(|t| check_text("cap", &t, limits::LABEL_CHARS)).transpose()?;
         if let Some(code) = &self.tip_code {
             decode(code, tips)?;
         }

@@ -157,6 +157,7 @@ impl PieceKind {
             PieceKind::Nozzle => {
                 vec![
                     quantity("nozzle_mm", "Nozzle fitted", ""),
+                    Asks { field: "cap", label: "Cap fitted", hint: "as stamped", as_a: AskedAs::Text, said: "cap " },
                     quantity("spare_mm", "Nozzles at hand", "apart by a semicolon").said("at hand "),
                 ]
             }

@@ -335,7 +335,10 @@ pub struct Sheet {
     /// A lot without its certificate is held.
     #[serde(default)]
     pub certificate_needed: bool,
-    /// What else the sheet asks of the rig, in words: the cap, how it is fed.
+    /// The cap it asks, by what is stamped on it.
+    #[serde(default)]
+    pub least_cap: Option<String>,
+    /// What else the sheet asks of the rig, in words: how it is fed.
     #[serde(default)]
     pub least_rig: Option<String>,
     /// Least bore of the fluid hose.

@@ -180,6 +180,7 @@ impl Sheet {
             ("colour", &mut self.colour, limits::COLOUR_CHARS),
             ("undercoat_colour", &mut self.undercoat_colour, limits::COLOUR_CHARS),
             ("least_rig", &mut self.least_rig, limits::TEXT_CHARS),
+            ("least_cap", &mut self.least_cap, limits::LABEL_CHARS),
             ("excludes", &mut self.excludes, limits::TEXT_CHARS),
             ("flush_with", &mut self.flush_with, limits::NAME_CHARS),
         ] {

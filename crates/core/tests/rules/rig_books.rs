@@ -1,5 +1,6 @@
 //! The book of a rig: every kind of entry read, judged, carried out and taken back; how its tip wears.
 
+use crate::book::{sheet, with};
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
 use level_keel_core::book::{Asking, Entry, InMemory, LedgerKind, Wanted};
@@ -7,7 +8,7 @@ use level_keel_core::care::{Done, RigState};
 use level_keel_core::people::{Role, Writer};
 use level_keel_core::quantity::{Prefs, UnitSet};
 use level_keel_core::refusal::{Refusal, Why};
-use level_keel_core::rig_book::{RigBeside, RigBook, RigEntry, RigEntryKind, Sprayed, tip_wear, wear_points};
+use level_keel_core::rig_book::{RigBeside, RigBook, RigEntry, RigEntryKind, Sprayed, sprayed_kg, tip_wear, wear_points};
 use level_keel_core::rigs::Rig;
 use level_keel_core::verdict::Verdict;
 use level_keel_core::worded::{VariantArray, Worded};
@@ -334,4 +335,15 @@ proptest! {
             let _ = tip_wear(&[filled.clone(), filled], Prefs::METRIC);
         }
     }
+}
+
+/// A litre of 4:1 by volume at 1.42 and 0.98 kg/L is 0.8·1.42 + 0.2·0.98 = 1.332 kg, by hand; of one can its own density; without densities
+/// nobody knows.
+#[test]
+fn kilograms_sprayed_go_by_the_density_of_the_mix() {
+    let of = |changes: Value| serde_json::from_value(with(sheet(), changes)).unwrap();
+    let kg = |changes: Value| sprayed_kg(&of(changes), 1000.0);
+    assert!((kg(json!({})).unwrap() - 1.332).abs() < 1e-9);
+    assert!((kg(json!({ "has_hardener": false })).unwrap() - 1.42).abs() < 1e-9);
+    assert_eq!(kg(json!({ "base_density_kg_l": null, "hardener_density_kg_l": null })), None);
 }

@@ -181,6 +181,18 @@ fn drift_from_the_last_good_set_up() {
     beside.last_good = vec![good(10.0, 1.4)];
     let set = seen_of(&Case::new(&record, &beside), &book);
     assert!(set.drift.is_none() && set.presets[0].other_nozzle);
+    // Parted by temperature: what stood at 20 °C as today comes first and is what today is held against, though it is older.
+    let cold = GoodSetUp { number: 9, temp_c: Some(8.0), ..good(19.0, 1.8) };
+    beside.last_good = vec![cold.clone(), good(13.0, 1.8)];
+    let set = seen_of(&Case::new(&record, &beside), &book);
+    assert_eq!(set.presets.iter().map(|p| (p.number, p.other_temperature)).collect::<Vec<_>>(), [(7, false), (9, true)]);
+    assert_eq!(set.drift, None);
+    // Five degrees are still alike, more are not; where it was not read it is not known to be another.
+    let alike = |temp_c: Option<f64>| {
+        let beside = Beside { last_good: vec![GoodSetUp { temp_c, ..cold.clone() }], ..Beside::default() };
+        !seen_of(&Case::new(&record, &beside), &book).presets[0].other_temperature
+    };
+    assert_eq!([Some(15.0), Some(14.9), Some(25.0), Some(25.1), None].map(alike), [true, false, true, false, true]);
     // What is kept of this one when it is signed.
     let (rig, kept) = book.record().good_set_up().expect("its stream is in");
     assert_eq!((rig, kept.pot_kpa, kept.nozzle_mm), (Uuid::from_u128(30), Some(14.0 * PSI), Some(1.8)));

@@ -46,6 +46,11 @@ fn a_rig_is_held_against_each_figure_of_the_sheet() {
     }
     assert_eq!(short(&with(pot.clone(), json!({ "two_regulators": false })), json!({ "least_two_regulators": true })).len(), 1);
     // What nobody wrote down is not taken to be there.
+    // The cap is compared by what is stamped on it.
+    let cap = |stamped: Value| short(&with(pot.clone(), json!({ "cap": stamped })), json!({ "least_cap": "C 12" }));
+    assert_eq!(cap(json!(" c 12 ")), []);
+    assert_eq!(cap(json!("C 13")), [("cap", true)]);
+    assert_eq!(cap(json!(null)), [("cap", false)]);
     assert_eq!(short(&with(pot, json!({ "air_bore_mm": null })), json!({ "least_air_bore_mm": 6.0 })), [("air-hose", false)]);
     // A gun's own cup has no fluid hose and no vessel; its nozzle counts.
     let vessel =

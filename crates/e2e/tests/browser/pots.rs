@@ -66,6 +66,7 @@ async fn taken_off_from_shapes_and_poured_by_marks(db: PgPool) {
     browser.fill("wanted_ml", "800 mL").await;
     browser.press("open-pot").await;
     browser.press("mix-mark").await;
+    browser.fill("cup", "plain").await;
     browser.fill("cup.height_mm", "40 mm").await;
     browser.wait_text("Take a larger one").await;
     for (name, text) in [("cup.floor_mm", "90 mm"), ("cup.rim_mm", "120 mm"), ("cup.height_mm", "150 mm")] {

@@ -25,6 +25,7 @@ export function Presets({
             {p.air_read && <span className="small slate">{p.air_read}</span>}
             {p.knobs && <span className="small">{p.knobs}</span>}
             {p.other_nozzle && <span className="small slate">another nozzle</span>}
+            {p.other_temperature && <span className="small word-tell">at another temperature</span>}
             {Object.keys(p.typed ?? {}).length > 0 && (
               <Button
                 variant="outlined"

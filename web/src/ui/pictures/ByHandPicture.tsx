@@ -1,4 +1,4 @@
-// A coat put on by brush or roller: loaded fully, laid on slowly, one way.
+// A coat put on by brush or roller: loaded fully, laid on slowly, each stroke over the edge of the last.
 import { Picture } from "../Picture";
 
 export function ByHandPicture({ roller }: { roller: boolean }) {
@@ -6,7 +6,7 @@ export function ByHandPicture({ roller }: { roller: boolean }) {
     <Picture
       viewBox="0 0 530 190"
       style={{ width: "100%", maxHeight: 210 }}
-      aria-label={`${roller ? "The roller" : "The brush"} laid on slowly, one way, each stroke over the edge of the last`}
+      aria-label={`${roller ? "The roller" : "The brush"} laid on slowly, each stroke over the edge of the last`}
     >
       {[30, 78, 126].map((y, i) => (
         <g key={y}>
@@ -30,7 +30,7 @@ export function ByHandPicture({ roller }: { roller: boolean }) {
       ))}
       {roller ? <Roller /> : <Brush />}
       <text x="404" y="60" fill="var(--slate)">
-        one way, slowly
+        slowly,
       </text>
       <text x="404" y="84" fill="var(--slate)">
         over the last edge

@@ -8,7 +8,7 @@ use crate::batch::entries::SetUp;
 use crate::batch::stream::SAME_TURNS;
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::Rig;
-use crate::verdict::{Level, Measured, Tolerance};
+use crate::verdict::{Level, Measured, Tolerance, is_over};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -38,6 +38,9 @@ pub struct Preset {
     #[serde(default)]
     #[schema(value_type = BTreeMap<String, String>)]
     pub typed: BTreeMap<String, String>,
+    /// Its paint was warmer or colder than today's by more than counts as alike: it stands after those that were alike.
+    #[serde(default)]
+    pub other_temperature: bool,
     /// The fitted nozzle or tip is another than today's.
     pub other_nozzle: bool,
     /// Today's figures on the levels of this one.
@@ -48,6 +51,20 @@ pub struct Preset {
 const DRIFT: f64 = 0.15;
 /// Half a division of a common gauge, half a psi; from memory.
 const GAUGE_KPA: f64 = 3.447_378_646_584_18;
+
+/// So far two temperatures of the paint may lie apart and still be alike, in kelvin: its thickness changes by a quarter; from memory.
+const ALIKE_K: f64 = 5.0;
+
+/// The paint of a good one was warmer or colder than that of today, as it was read last; what was not read is not known to be.
+fn other_temperature(case: &Case<'_>, good: &GoodSetUp) -> bool {
+    let today = case.conditions.iter().max_by_key(|c| (c.at, c.seq)).map(|c| c.it.material_c);
+    today.zip(good.temp_c).is_some_and(|(now, then)| is_over((now - then).abs(), ALIKE_K))
+}
+
+/// The one today is held against: of the same nozzle the newest at a temperature alike, else the newest.
+fn held_against<'a>(case: &Case<'a>, rig: &Rig) -> Option<&'a GoodSetUp> {
+    last_good(case).iter().filter(|g| same_nozzle(rig, g)).min_by_key(|g| other_temperature(case, g))
+}
 
 fn same_nozzle(rig: &Rig, good: &GoodSetUp) -> bool {
     rig.nozzle_mm == good.nozzle_mm && rig.tip_code == good.tip_code
@@ -109,7 +126,7 @@ fn last_good<'a>(case: &Case<'a>) -> &'a [GoodSetUp] {
     at_hand.filter(|_| beside.last_good.is_empty()).unwrap_or(&beside.last_good)
 }
 
-/// The last good ones, newest first.
+/// The last good ones, newest first; those at another temperature after those at one alike.
 pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
     let rig = case.rig();
     let today = case.tries().last().map(|s| &s.it);
@@ -130,12 +147,15 @@ pub(super) fn presets(case: &Case<'_>, prefs: Prefs) -> Vec<Preset> {
             air_at: g.air_at,
             air_how: g.air_how,
             typed: if other_nozzle { BTreeMap::new() } else { typed(g, prefs) },
+            other_temperature: other_temperature(case, g),
             other_nozzle,
             // Through another nozzle the pressures say nothing of each other.
             levels: if other_nozzle { Vec::new() } else { levels(today, g, prefs) },
         }
     };
-    last_good(case).iter().map(one).collect()
+    let mut all: Vec<Preset> = last_good(case).iter().map(one).collect();
+    all.sort_by_key(|p| p.other_temperature);
+    all
 }
 
 /// How today's pressures differ from the last good one of the same product and nozzle, with causes in order; no viscosity is needed.
@@ -148,7 +168,7 @@ pub(super) fn drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Str
 /// More air than last time for the same fan: what stands between the gauge and the pattern.
 fn air_drift(case: &Case<'_>, prefs: Prefs) -> Option<String> {
     let (rig, today) = (case.rig()?, case.air_in_force()?);
-    let good = last_good(case).iter().find(|g| same_nozzle(rig, g)).filter(|g| comparable(today, g))?;
+    let good = held_against(case, rig).filter(|g| comparable(today, g))?;
     let (now_kpa, good_kpa) = today.atomizing_kpa.zip(good.atomizing_kpa)?;
     let more = now_kpa - good_kpa;
     if more <= DRIFT * good_kpa {
@@ -166,7 +186,7 @@ fn air_drift(case: &Case<'_>, prefs: Prefs) -> Option<String> {
 fn fluid_drift(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<String> {
     let rig = case.rig()?;
     let last = case.tries().last()?;
-    let good = last_good(case).iter().find(|g| same_nozzle(rig, g))?;
+    let good = held_against(case, rig)?;
     let (now_kpa, good_kpa) = last.it.pot_kpa.zip(good.pot_kpa)?;
     let more = now_kpa - good_kpa;
     if more.abs() <= DRIFT * good_kpa {
