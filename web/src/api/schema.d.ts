@@ -5490,7 +5490,7 @@ export interface components {
             mark?: components["schemas"]["ByMarkTyped"] | null;
             /** @description What the scale showed. */
             reading_g: number | string;
-            /** @description Resolution of the scale. */
+            /** @description Resolution of the scale; of a can or a cup core fills it in. */
             resolution_g?: number | string;
             /** @description Tared before this pour. */
             tared?: boolean;

@@ -322,7 +322,7 @@ impl ByLine {
 }
 
 pub(super) fn too_small(cup: &PrintedCup, wants_ml: f64, field: &str, prefs: Prefs) -> Refusal {
-    let say = |ml: f64| show(ml, QuantityKind::Volume, prefs).text;
+    let say = |ml: f64| cup.said_ml(ml, prefs);
     let text = format!(
         "This cup holds {} up to its last line, and {} is to stand in it. Take a larger cup, or divide the pot.",
         say(cup.holds_ml),

@@ -102,6 +102,12 @@ function OnLines({ view, pot, choice, cup, typed }: OnLinesProps) {
   return (
     <>
       <form className="do" onSubmit={entry.submit}>
+        {pot.whole_can && !mustCombine && (
+          <div className="actions">
+            <WholeCan view={view} pot={pot} />
+            <span className="slate">or in a cup:</span>
+          </div>
+        )}
         <div className="fields">{choice}</div>
         {typed && (
           <CupFields form={typed.form} put={typed.put} wrong={(field) => at(`cup.${field}`, refusals)} />
@@ -141,7 +147,6 @@ function OnLines({ view, pot, choice, cup, typed }: OnLinesProps) {
               >
                 It stands there
               </Button>
-              <WholeCan view={view} pot={pot} />
             </div>
             <div className="actions">
               <EntryField
@@ -162,7 +167,6 @@ function OnLines({ view, pot, choice, cup, typed }: OnLinesProps) {
                 {pot.hand_name} has no line on this cup: <b>{pot.to_go?.text}</b> of it, on a scale or in
                 another cup.
               </p>
-              <WholeCan view={view} pot={pot} />
             </>
           )
         )}

@@ -21,7 +21,7 @@ export function SlabPicture({
       <path d="M40 104V112H300V104ZM300 104V112L370 52V44Z" fill="var(--verdigris)" />
       <path d="M386 44V60M380 44H392M380 60H392" stroke="var(--ink)" strokeWidth="2" />
       <text x="400" y="58" fill="var(--ink)">
-        {film ? film.split(",")[0] : "the wet film"}
+        {film ? film.split(/[,;]/)[0] : "the wet film"}
       </text>
       <text x="170" y="80" textAnchor="middle" fill="var(--ink)">
         the area

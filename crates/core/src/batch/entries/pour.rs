@@ -42,7 +42,8 @@ pub struct Pour {
     /// Tared before this pour.
     #[serde(default)]
     pub tared: bool,
-    /// Resolution of the scale.
+    /// Resolution of the scale; of a can or a cup core fills it in.
+    #[serde(default)]
     #[schema(required = false)]
     pub resolution_g: f64,
     /// The scale.

@@ -238,3 +238,37 @@ async fn a_granite_texture_on_a_lamp_house(db: PgPool) {
     work.signed(&book, &["Lamp house · granite", "lot N-base"]).await;
     work.close().await;
 }
+
+/// A kit sold by volume is emptied and filled to its line, whatever cup lies at hand.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_kit_is_filled_to_the_line_of_its_can(db: PgPool) {
+    let work = Work::open(db).await;
+    let browser = &work.browser;
+    let own = [("name", "Hatch kit"), ("solids_pct", "80"), ("pot_life_s", "1 h"), ("pot_life_at_c", "20"), ("basis", "by_kit")];
+    let fields: Vec<_> = own.into_iter().chain(FILM).collect();
+    let cans: Group<'_> = ("Product and proportion", &[("kit_base_ml", "750 mL"), ("kit_hardener_ml", "250 mL")]);
+    work.sheet("two_part", &fields, &[cans], &["kit_to_line"], &["base", "hardener"]).await;
+    let begin = [
+        ("coat", "coat"),
+        ("area_m2", "2 m2"),
+        ("film_um", "4 mil"),
+        ("transfer_pct", "90"),
+        ("method", "brush"),
+        ("substrate", "wood"),
+    ];
+    let book = work.begun("Hatch kit", "Hatch 2", &begin).await;
+    work.ready(&[]).await;
+    work.to(&book, 2).await;
+    browser.fill("wanted_ml", "1 L").await;
+    browser.press("open-pot").await;
+    // The quart cup is smaller than the kit: its can is not.
+    browser.wait_text("This cup holds 32 fl oz").await;
+    browser.press("whole-can").await;
+    browser.press("combine").await;
+    browser.wait_text("Filled to its line, 250 mL").await;
+    browser.press("whole-can").await;
+    browser.press("stirred").await;
+    browser.wait("button[name='another-pot']").await;
+    drop(book);
+    work.close().await;
+}
