@@ -111,7 +111,10 @@ async fn twin_pots_are_asked_stream_by_stream(db: PgPool) {
     browser.fill("b_kpa", "6 psi").await;
     browser.fill("atomizing_kpa", "40 psi").await;
     browser.press("take-try").await;
-    browser.wait_text("both together").await;
+    // The words stand in the choice too: the third try itself is waited for.
+    browser
+        .until("three tries", async || set(&browser, &book).await["set_ups"].as_array().is_some_and(|tries| tries.len() == 3))
+        .await;
     let tries = set(&browser, &book).await["set_ups"].clone();
     assert_eq!(
         [&tries[0]["flowed"], &tries[1]["flowed"], &tries[2]["flowed"]],
