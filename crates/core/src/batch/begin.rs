@@ -1,6 +1,6 @@
 //! Beginning a batch: sheet, part, area, film wanted, transfer efficiency.
 
-use crate::batch::job::{allowed_by, coats_wanted, pieces_wanted};
+use crate::batch::job::{coats_wanted, pieces_wanted};
 use crate::coat_system::Method;
 use crate::film::FilmIs;
 use crate::film::wet_for_dry_um;
@@ -154,6 +154,9 @@ pub fn area_m2(wanted: &Wanted, prefs: Prefs) -> Result<f64, Refusal> {
         limits::AREA.check("side_m2", side_m2, prefs)?;
         return limits::AREA.check("side_m2", side_m2 * pieces.piece_count * pieces.side_count, prefs);
     }
+    if wanted.side_m2.is_some() {
+        return Err(Refusal::bad_input("missing", "piece_count", "One side of how many pieces? Say how many there are."));
+    }
     if wanted.takeoff.is_empty() {
         return limits::AREA.check("area_m2", wanted.area_m2, prefs);
     }
@@ -206,7 +209,7 @@ pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<FilmAim, Re
     limits::TRANSFER.check("transfer_pct", wanted.transfer_pct, prefs)?;
     let thinner = wanted.thinner_pct.unwrap_or(0.0);
     check_thinner(sheet, thinner, prefs)?;
-    coats_wanted(wanted.coat_count, allowed_by(sheet), prefs)?;
+    coats_wanted(wanted.coat_count, sheet.coats_most_count, prefs)?;
     pieces_wanted(wanted.piece_count, wanted.side_count, prefs)?;
     let dry_um = (wanted.film_is == FilmIs::Dry).then_some(wanted.film_um);
     let wet_um = dry_um.map_or(wanted.film_um, |dry| wet_for_dry_um(dry, finished_solids_pct(sheet, thinner)));

@@ -6,7 +6,7 @@ use crate::batch::charge::Charge;
 use crate::limits;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
-use crate::sheets::{MOST_COATS, Sheet};
+use crate::sheets::MOST_COATS;
 use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -114,6 +114,9 @@ pub struct JobCoatView {
     pub here: bool,
     /// It is on: drawn full.
     pub on: bool,
+    /// It is not put on.
+    #[serde(default)]
+    pub left_out: bool,
     /// “on 14:02, signed”, “waits”, “left out”.
     pub word: String,
 }
@@ -141,6 +144,7 @@ pub fn job_view(case: &Case<'_>) -> Option<JobView> {
         coat: mate.coat,
         here: mate.coat == here.coat,
         on: mate.ended.is_some(),
+        left_out: mate.stands == CoatStands::LeftOut,
         word: match (mate.stands, mate.ended) {
             (CoatStands::LeftOut, _) => mate.stands.word().into(),
             (CoatStands::Open, None) => "to come".into(),
@@ -217,7 +221,10 @@ pub struct Pieces {
 ///
 /// **Errors:** a refusal at `piece_count` or `side_count`: not a whole number of sense.
 pub fn pieces_wanted(piece_count: Option<f64>, side_count: Option<f64>, prefs: Prefs) -> Result<Option<Pieces>, Refusal> {
-    let Some(piece_count) = piece_count else { return Ok(None) };
+    let Some(piece_count) = piece_count else {
+        let none = || Refusal::bad_input("missing", "piece_count", "Sides of how many pieces? Say how many there are.");
+        return if side_count.is_some() { Err(none()) } else { Ok(None) };
+    };
     let side_count = side_count.unwrap_or(1.0);
     for (field, count, most) in [("piece_count", piece_count, 10_000.0), ("side_count", side_count, 12.0)] {
         limits::COUNT.check(field, count, prefs)?;
@@ -226,9 +233,4 @@ pub fn pieces_wanted(piece_count: Option<f64>, side_count: Option<f64>, prefs: P
         }
     }
     Ok(Some(Pieces { piece_count, side_count }))
-}
-
-/// What the sheet says of coats of itself.
-pub fn allowed_by(sheet: &Sheet) -> Option<f64> {
-    sheet.coats_most_count
 }

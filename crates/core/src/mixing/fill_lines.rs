@@ -61,7 +61,8 @@ pub fn fill_lines(
 }
 
 /// The least of base and hardener together that readings of a cup can prove, by half the interval of the base and of the
-/// hardener as poured; `None` for a product without a ratio.
+/// hardener as poured; `None` for a product without a ratio, and where
+/// its band ends at the aim.
 ///
 /// **Formula:** with `a·V` of base and `b·V` of hardener, `(b·V + eB)/(a·V − eA) ≤ (1 + t)·b/a` for the worst case, so
 /// `V = (eB + (1 + t)·b/a·eA) / (t·b)`. Where the band is not even, the nearer side counts. **Units:** mL. **Source:** derived from the
@@ -71,6 +72,10 @@ pub fn least_by_cup_ml(sheet: &Sheet, base_off_ml: f64, hardener_off_ml: f64) ->
     let per = sheet.base_kg_l() / h.density_kg_l;
     let ratio = h.b_per_a * per;
     let (lo, hi) = (h.allowed().0 * per / ratio, h.allowed().1 * per / ratio);
+    // A band that ends at the aim leaves no room on that side: no amount proves it.
+    if hi - 1.0 <= 1e-9 || 1.0 - lo <= 1e-9 {
+        return None;
+    }
     let b = ratio / (1.0 + ratio);
     let over = (hardener_off_ml + hi * ratio * base_off_ml) / ((hi - 1.0) * b);
     let under = (hardener_off_ml + lo * ratio * base_off_ml) / ((1.0 - lo) * b);

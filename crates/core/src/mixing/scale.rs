@@ -198,7 +198,7 @@ pub fn said(sheet: &Sheet, b_per_a: Measured) -> Option<Said> {
             }
         }
         basis => {
-            let by_volume = basis == Basis::ByVolume || sheet.kit_base_ml.is_some();
+            let by_volume = basis == Basis::ByVolume || (basis == Basis::ByKit && sheet.kit_base_ml.is_some());
             let scale = if by_volume { h.density_kg_l / sheet.base_kg_l() } else { 1.0 };
             let ratio = |x: f64| if x > 0.0 { scale / x } else { f64::MAX };
             Said {

@@ -313,3 +313,23 @@ fn a_pot_on_a_cup_says_its_lines_and_what_they_prove() {
     let fine = cup_lines(&Case::alone(&record), POT, ounces(16.0, 0.1), Prefs::METRIC).unwrap();
     assert!(fine.proves_this, "read ten times as finely it proves 12 fl oz: {:?}", fine.proves);
 }
+
+/// Where the band ends at the very aim, no cup can prove it: what cannot be reckoned is not proved.
+#[test]
+fn a_band_that_ends_at_the_aim_is_never_proved_by_a_cup() {
+    let band =
+        json!({ "basis": "percent_by_volume", "ratio": null, "hardener_pct": 10.0, "band_low_pct": 8.0, "band_high_pct": 10.0 });
+    let book = opened(with(sheet(), band), 12.0 * OZ);
+    let record = book.record();
+    let lines = cup_lines(&Case::alone(&record), POT, ounces(16.0, 0.1), Prefs::METRIC).unwrap();
+    assert!(!lines.proves_this, "{:?}", lines.proves);
+}
+
+/// A kit may be sold by volume and its parts be stated by weight: the ratio is said as the sheet states it.
+#[test]
+fn a_kit_by_volume_leaves_a_ratio_by_weight_as_it_is() {
+    let by_weight = json!({ "basis": "by_weight", "ratio": 4.0, "kit_base_ml": 400.0, "kit_hardener_ml": 144.9 });
+    let sheet = read(with(sheet(), by_weight));
+    let said = level_keel_core::mixing::said(&sheet, level_keel_core::verdict::Measured::pm(0.25, 0.0)).unwrap();
+    near(said.measured.value, 4.0, 1e-9);
+}

@@ -40,7 +40,11 @@ fn coat(no: u32) -> Value {
 
 /// The first coat, made ready and sprayed.
 fn first() -> Book {
-    let mut book = Book::begun_with(sheet(), coat(1));
+    first_of(sheet())
+}
+
+fn first_of(sheet: Value) -> Book {
+    let mut book = Book::begun_with(sheet, coat(1));
     book.ready();
     for key in ["stirred", "settles", "earthed", "open", "masked"] {
         book.write(EntryKind::Tick, json!({ "item": key, "did": "done" })).unwrap();
@@ -270,4 +274,44 @@ fn a_pot_handed_on_is_judged_where_it_was_mixed() {
     assert_eq!(second.record().deviations, []);
     carry(&first.record(), &mut second, false);
     assert_eq!(open(&second), [""; 0]);
+}
+
+/// What was put on yesterday is not on today, though somebody wrote a note this morning.
+#[test]
+fn guards_of_yesterday_are_put_on_again() {
+    let mut first = first();
+    first.pass(24.0 * 60.0).write(EntryKind::Note, json!({ "text": "looks dry" })).unwrap();
+    let mut second = second(first.now);
+    let payload = carry(&first.record(), &mut second, false);
+    assert_eq!(payload["guards"], json!([]), "{payload}");
+}
+
+/// Past its latest a coat is abraded: that touches the surface, whether or not somebody says so.
+#[test]
+fn past_the_latest_recoat_the_surface_is_touched() {
+    let again = |hours: f64| {
+        let mut first = first_of(with(sheet(), json!({ "recoat_max_s": 36_000.0 })));
+        first.pass(hours * 60.0);
+        let target = Book::begun_with(with(sheet(), json!({ "recoat_max_s": 36_000.0 })), coat(2)).record();
+        carried((JOB, &first.record()), &target, false, first.now).unwrap().again
+    };
+    assert!(!again(9.0).contains(&"masked".to_string()));
+    assert!(again(11.0).contains(&"masked".to_string()), "{:?}", again(11.0));
+}
+
+#[test]
+fn a_coat_left_out_is_opened_again_by_a_lead() {
+    let mut out = second(first().now);
+    out.write(EntryKind::LeaveOut, json!({ "reason": "the film is there" })).unwrap();
+    out.write_as(Role::Lead, EntryKind::Reopen, json!({ "reason": "it is not" })).unwrap();
+    out.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 900.0 })).unwrap();
+}
+
+#[test]
+fn sides_without_pieces_are_refused_and_not_dropped() {
+    for more in [json!({ "side_m2": 0.6 }), json!({ "side_count": 2.0 })] {
+        let asked = wanted(with(more, json!({ "area_m2": 5.0 })));
+        let sheet: Sheet = serde_json::from_value(sheet()).unwrap();
+        assert_eq!(check(&asked, &sheet, Prefs::METRIC).unwrap_err().field.as_deref(), Some("piece_count"), "{asked:?}");
+    }
 }

@@ -14,7 +14,7 @@ use level_keel_core::batch::{EntryKind, RULES, Record};
 use level_keel_core::book::without_typed;
 use level_keel_core::film::FilmIs;
 use level_keel_core::lists::Choosing;
-use level_keel_core::quantity::resolve;
+use level_keel_core::quantity::{Prefs, resolve};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::{batch::entries::Begin, wire::read};
 use serde::Deserialize;
@@ -158,7 +158,8 @@ fn same(wanted: &Wanted, stored: &Value) -> Result<Value, Problem> {
         field("zones").as_array().into_iter().flatten().filter_map(|z| Some(z.get("name")?.as_str()?.to_lowercase())).collect();
     let alike = field("part_name") == wanted.part.trim()
         && field("coat_name") == wanted.coat.trim()
-        && (field("area_m2") == wanted.area_m2 || !wanted.takeoff.is_empty() || wanted.side_m2.is_some())
+        && area_m2(wanted, Prefs::METRIC).is_ok_and(|m2| field("area_m2") == m2)
+        && field("pieces") == serde_json::to_value(pieces_wanted(wanted.piece_count, wanted.side_count, Prefs::METRIC)?)?
         && stored_coats == wanted.coat_count.unwrap_or(1.0)
         && field("transfer_pct") == wanted.transfer_pct
         && film == wanted.film_um

@@ -4,6 +4,7 @@ mod client;
 mod closed;
 mod coats;
 mod conforms;
+mod cups;
 mod demo;
 mod documents;
 mod door;

@@ -25,7 +25,7 @@ export function JobPaper() {
         </Button>
       </div>
       {coats
-        .filter((c) => c.word !== "left out")
+        .filter((c) => !c.left_out)
         .map((c) => (
           <CardPaper key={c.batch} id={c.batch} />
         ))}

@@ -385,7 +385,7 @@ impl Statement for Reopen {
     }
 
     fn apply(self, record: &mut Record, _entry: &Entry) {
-        (record.signature, record.acceptance) = (None, None);
+        (record.signature, record.acceptance, record.left_out) = (None, None, None);
     }
 
     fn words(&self, _told: &Told<'_>) -> String {

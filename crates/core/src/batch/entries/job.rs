@@ -1,7 +1,8 @@
 //! Acts of a job: what was made ready for the coat before is carried on, a coat is left out, pieces are counted.
 
-use super::{Asked, Statement, TakeLot, Told, everyone, stamp};
+use super::{Asked, Payload, Statement, TakeLot, Told, everyone, stamp};
 use crate::batch::Entry;
+use crate::batch::beside::window_of;
 use crate::batch::job::{Pieces, is_untouched, may_leave_out};
 use crate::batch::ready_lists;
 use crate::batch::record::{Record, Stamped};
@@ -69,7 +70,7 @@ pub struct CarryOn {
 /// What of the coat before stands for the one after it.
 ///
 /// **Rule:** an item that is done is asked again when its reason returns: of material and rig on another day of the shop, of surface and
-/// masking where the surface was touched; what a lead approved and lots in use stand for the job. Guards and readings of the conditions
+/// masking where the surface was touched, as it is past the latest recoat; what a lead approved and lots in use stand for the job. Guards and readings of the conditions
 /// stand for the day. A clock that runs on, as of a mix that settles, is carried with its time and judged by it. **Errors:** `not-on` while
 /// nothing of the coat before is on; `other-sheet` where it is not the same product. **Source:** common practice in the trade.
 pub fn carried(from: (Uuid, &Record), to: &Record, touched: bool, now: Timestamp) -> Result<CarryOn, Refusal> {
@@ -86,6 +87,9 @@ pub fn carried(from: (Uuid, &Record), to: &Record, touched: bool, now: Timestamp
     let zone = is.zone.as_deref().and_then(|name| TimeZone::get(name).ok()).unwrap_or(TimeZone::UTC);
     let day = |at: Timestamp| at.to_zoned(zone.clone()).date();
     let today = |at: Timestamp| day(at) == day(now);
+    // Past its latest the coat before is abraded, and that touches the surface.
+    let past = window_of(from).and_then(|w| w.latest).is_some_and(|latest| latest < now);
+    let touched = touched || past;
     let mut out = CarryOn {
         touched,
         from_batch,
@@ -93,7 +97,7 @@ pub fn carried(from: (Uuid, &Record), to: &Record, touched: bool, now: Timestamp
         items: Vec::new(),
         ticks: Vec::new(),
         lots: from.lots.clone(),
-        guards: if from.log.iter().any(|l| today(l.at)) { from.guards.clone() } else { BTreeSet::new() },
+        guards: put_on(from, &today),
         rig: from.rig.clone(),
         conditions: from.conditions.iter().max_by_key(|c| (c.at, c.seq)).filter(|c| today(c.at)).cloned(),
         again: Vec::new(),
@@ -120,6 +124,20 @@ pub fn carried(from: (Uuid, &Record), to: &Record, touched: bool, now: Timestamp
         }
     }
     Ok(out)
+}
+
+/// Guards that were put on in a span of time and not struck since, by hand or carried on.
+fn put_on(from: &Record, when: &impl Fn(Timestamp) -> bool) -> BTreeSet<Hazard> {
+    let lines = from.log.iter().filter(|l| l.struck.is_none() && when(l.at)).filter_map(|l| l.said.as_deref());
+    let mut on = BTreeSet::new();
+    for said in lines {
+        if let Payload::Guards(guards) = said {
+            on.extend(guards.hazards.iter().copied());
+        } else if let Payload::CarryOn(carried) = said {
+            on.extend(carried.guards.iter().copied());
+        }
+    }
+    on
 }
 
 /// Done is done: no clock of it runs on into the next coat.

@@ -85,8 +85,9 @@ pub fn cup_lines(case: &Case<'_>, charge: Uuid, cup: PrintedCup, prefs: Prefs) -
     Ok(CupLines {
         lines,
         graduations: cup.graduations_ml().into_iter().map(|ml| ml / cup.holds_ml).collect(),
-        proves_this: least.is_none_or(|ml| mixed_ml >= ml),
-        proves: least.map(|ml| what_it_proves(ml, cup.holds_ml, &say)),
+        // What cannot be reckoned is not proved; only a product without a ratio has nothing to prove.
+        proves_this: !sheet.has_hardener || least.is_some_and(|ml| mixed_ml >= ml),
+        proves: sheet.has_hardener.then(|| what_it_proves(least, cup.holds_ml, &say)),
         whole_lines: whole.filter(|ml| (ml / wanted - 1.0).abs() > 0.005).map(|ml| cup.said_ml(ml, prefs)),
         others: plan
             .iter()
@@ -97,7 +98,8 @@ pub fn cup_lines(case: &Case<'_>, charge: Uuid, cup: PrintedCup, prefs: Prefs) -
     })
 }
 
-fn what_it_proves(least_ml: f64, holds_ml: f64, say: &impl Fn(f64) -> String) -> String {
+fn what_it_proves(least_ml: Option<f64>, holds_ml: f64, say: &impl Fn(f64) -> String) -> String {
+    let Some(least_ml) = least_ml else { return "No mix in this cup proves the ratio: weigh it, or take another cup.".into() };
     let least = say(least_ml);
     if least_ml <= holds_ml {
         format!("An eye reads it to a quarter of a step: it proves the ratio from {least} of base and hardener on.")
