@@ -3401,6 +3401,8 @@ export interface components {
             coat: number;
             /** @description This is the one that is looked at. */
             here: boolean;
+            /** @description It is not put on. */
+            left_out?: boolean;
             /** Format: int64 */
             number: number;
             /** @description It is on: drawn full. */
