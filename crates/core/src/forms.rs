@@ -16,6 +16,7 @@ use crate::lists::{Group, Has, Substrate, WhatKind};
 use crate::mixing::Printed;
 use crate::people::Role;
 use crate::quantity::{CHIPS, UnitSet};
+use crate::ratio_check::BondResult;
 use crate::rig_book::ExchangedPiece;
 use crate::rigs::RigKind;
 use crate::sheets::{
@@ -59,6 +60,8 @@ macro_rules! chosen {
 chosen! {
     /// How A and B are proportioned.
     basis: Basis,
+    /// How a bonded test piece parted.
+    bond_result: BondResult,
     /// What a lop-sided pattern did.
     cap_turn: CapTurn,
     /// Where paint and hardener meet.

@@ -161,6 +161,10 @@ pub const TURNS: Limit = limit("Turns", QuantityKind::Count, 0.0, 12.0);
 pub const GRIT: Limit = limit("Grit", QuantityKind::Count, 16.0, 3000.0);
 /// How long a catch runs.
 pub const CATCH_TIME: Limit = limit("Time of the catch", QuantityKind::Stopwatch, 1.0, 3600.0);
+/// Marks of a machine's catalyst setting.
+pub const SETTING: Limit = limit("Catalyst setting", QuantityKind::Count, 0.05, 1000.0);
+/// The shop's own interval between two checks of the ratio.
+pub const CHECK_EVERY: Limit = limit("Interval between checks", QuantityKind::Time, 900.0, 43_200.0);
 /// Lift from pot to gun; under zero where the gun hangs lower.
 pub const LIFT: Limit = limit("Lift", QuantityKind::Length, -20_000.0, 20_000.0);
 /// Pot life and induction as a sheet states them.

@@ -10,7 +10,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 /// What a shop says of itself.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Shop {
     /// Its name, for the card and the labels.
@@ -19,29 +19,36 @@ pub struct Shop {
     pub zone: String,
     /// One person does all the work: they accept their own, and nothing is handed over.
     pub works_alone: bool,
+    /// So long after a check of the ratio at the gun the next one is due at the latest; none: it stands its twelve hours.
+    #[serde(default)]
+    pub check_every_s: Option<f64>,
 }
 
 impl Shop {
     /// Checks what was typed.
     ///
-    /// **Errors:** a [`Refusal`] naming `shop` or `zone`.
+    /// **Errors:** a [`Refusal`] naming `shop`, `zone` or `check_every_s`.
     ///
     /// ```
-    /// use level_keel_core::shop::Shop;
-    /// let typed = Shop { name: " Tern Yard ".into(), zone: "europe/lisbon".into(), works_alone: false };
-    /// let shop = typed.validate().unwrap();
+    /// use level_keel_core::{quantity::Prefs, shop::Shop};
+    /// let typed = Shop { name: " Tern Yard ".into(), zone: "europe/lisbon".into(), works_alone: false, check_every_s: None };
+    /// let shop = typed.validate(Prefs::METRIC).unwrap();
     /// assert_eq!((shop.name.as_str(), shop.zone.as_str()), ("Tern Yard", "Europe/Lisbon"));
     /// ```
-    pub fn validate(self) -> Result<Shop, Refusal> {
+    pub fn validate(self, prefs: Prefs) -> Result<Shop, Refusal> {
         let unknown = || {
             let text = "There is no such time zone. It is named by its region and a city, such as Europe/Lisbon.";
             Refusal::bad_input("unknown-zone", "zone", text)
         };
         let zone = TimeZone::get(self.zone.trim()).map_err(|_| unknown())?;
         let zone = zone.iana_name().ok_or_else(unknown)?.to_string();
-        Ok(Shop { name: check_name("shop", &self.name)?, zone, works_alone: self.works_alone })
+        let check_every_s = limits::CHECK_EVERY.check_optional("check_every_s", self.check_every_s, prefs)?;
+        Ok(Shop { name: check_name("shop", &self.name)?, zone, works_alone: self.works_alone, check_every_s })
     }
 }
+
+/// What a new shop begins with between two checks: four hours; from memory.
+pub const CHECK_EVERY_AT_FIRST_S: f64 = 4.0 * 3600.0;
 
 /// Who opens an empty shop, what it says of itself, and what it measures with.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -70,7 +77,12 @@ impl FirstVisit {
     ///
     /// **Errors:** a [`Refusal`] for each field at fault.
     pub fn validate(mut self) -> Result<(FirstVisit, Shop), Vec<Refusal>> {
-        let shop = Shop { name: self.shop.clone(), zone: self.zone.clone(), works_alone: self.works_alone };
+        let shop = Shop {
+            name: self.shop.clone(),
+            zone: self.zone.clone(),
+            works_alone: self.works_alone,
+            check_every_s: Some(CHECK_EVERY_AT_FIRST_S),
+        };
         let mut refusals = Vec::new();
         match check_name("owner", &self.owner) {
             Ok(name) => self.owner = name,
@@ -80,7 +92,7 @@ impl FirstVisit {
         refusals.extend(check_name("shop", &self.shop).err());
         let prefs = Prefs { units: self.units, ..Prefs::default() };
         refusals.extend(limits::SCALE_RESOLUTION.check("scale_resolution_g", self.scale_resolution_g, prefs).err());
-        match shop.validate() {
+        match shop.validate(prefs) {
             Ok(shop) if refusals.is_empty() => return Ok((self, shop)),
             Err(r) if r.field.as_deref() != Some("shop") => refusals.push(r),
             Ok(_) | Err(_) => {}

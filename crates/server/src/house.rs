@@ -38,6 +38,7 @@ impl ShopKept {
             name: of("shop").unwrap_or_else(|| UNNAMED.into()),
             zone: of("zone").unwrap_or_else(|| settings.zone.clone()),
             works_alone: of("works alone").is_some_and(|v| v == "true"),
+            check_every_s: of("check every").and_then(|s| s.parse().ok()),
         };
         *self.0.write().unwrap_or_else(PoisonError::into_inner) = Kept { shop, demo: of("demo").is_some() };
         Ok(())
@@ -76,14 +77,21 @@ impl ShopKept {
 /// A shop that has said nothing yet.
 impl Default for ShopKept {
     fn default() -> Self {
-        let shop = Shop { name: UNNAMED.into(), zone: "UTC".into(), works_alone: false };
+        let shop = Shop { name: UNNAMED.into(), zone: "UTC".into(), works_alone: false, check_every_s: None };
         ShopKept(Arc::new(RwLock::new(Kept { shop, demo: false })))
     }
 }
 
 /// Writes what the shop says of itself.
 pub async fn store(tx: &mut PgConnection, shop: &Shop) -> Result<(), Problem> {
-    for (key, value) in [("shop", &shop.name), ("zone", &shop.zone), ("works alone", &shop.works_alone.to_string())] {
+    let check_every = shop.check_every_s.map(|s| s.to_string()).unwrap_or_default();
+    let said = [
+        ("shop", &shop.name),
+        ("zone", &shop.zone),
+        ("works alone", &shop.works_alone.to_string()),
+        ("check every", &check_every),
+    ];
+    for (key, value) in said {
         sqlx::query!("insert into house (key, value) values ($1, $2) on conflict (key) do update set value = $2", key, value)
             .execute(&mut *tx)
             .await?;

@@ -26,6 +26,7 @@ pub mod parts;
 pub mod patterns;
 pub mod people;
 pub mod problem;
+pub mod ratio_check;
 pub mod records;
 pub mod rigs;
 pub mod routes;

@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use crate::{
     atomizing, board, books, conditions, delivery, film, find, instruments, labels, lists, live, mixing, openapi, parts, people,
-    records, rigs, scales, sheets, shop, stores,
+    ratio_check, records, rigs, scales, sheets, shop, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -61,6 +61,11 @@ fn shop_routes(config: &mut ServiceConfig) {
         .service(rigs::change)
         .service(rigs::book::append)
         .service(rigs::gauges::stream)
+        .service(ratio_check::of_rig)
+        .service(ratio_check::json)
+        .service(ratio_check::csv)
+        .service(ratio_check::read_cards)
+        .service(ratio_check::ledger_schema)
         .service(rigs::pieces::places)
         .service(rigs::pieces::export)
         .service(rigs::pieces::list)
@@ -119,6 +124,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(books::http::card_json)
         .service(books::http::card_csv)
         .service(books::http::card_schema)
+        .service(ratio_check::of_batch)
         .service(board::whole)
         .service(board::csv)
         .service(records::list)

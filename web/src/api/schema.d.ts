@@ -146,6 +146,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ledger of the rig and the product of a batch. */
+        get: operations["ledger_of_batch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/log": {
         parameters: {
             query?: never;
@@ -1114,6 +1131,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rigs/{id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ledger of a rig, product by product. */
+        get: operations["ledger_of_rig"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{id}/ledger.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table. The one that comes out can be filled with old cards and sent in again. */
+        get: operations["ledger_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{id}/ledger.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ledger of a rig and product as an open document; its schema is at `/schemas/ledger.json`. */
+        get: operations["ledger_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rigs/{id}/ledger/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Takes old cards in from a table with the heads of the ledger's own: `at`, `a_g`, `b_g`, `resolution_g` at the least. A bare
+         *     figure is in the unit of its head. All are kept, or none.
+         */
+        post: operations["ledger_cards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/scales": {
         parameters: {
             query?: never;
@@ -1157,6 +1245,23 @@ export interface paths {
         };
         /** JSON Schema of the open card. */
         get: operations["card_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/schemas/ledger.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** JSON Schema of the open ledger. */
+        get: operations["ledger_schema"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1539,6 +1644,10 @@ export interface components {
         };
         /** @description What to do next. */
         Advice: {
+            /** @description This stream can go no further. */
+            at_its_limit?: boolean;
+            /** @description The other stream would do as well: so. */
+            other?: string | null;
             /** @description It goes up. */
             raise: boolean;
             side: components["schemas"]["Side"];
@@ -1546,8 +1655,18 @@ export interface components {
             text: string;
             /** Format: double */
             to_kpa?: number | null;
+            /**
+             * Format: double
+             * @description A machine's catalyst setting, where it is what is moved.
+             */
+            to_setting?: number | null;
             working: components["schemas"]["Working"];
         };
+        /**
+         * @description Whether a run and its catches say the same, and which to doubt where they do not.
+         * @enum {string}
+         */
+        Agreement: "agree" | "doubt_the_catches" | "doubt_the_run";
         /** @description What a job takes beyond the film on the part. */
         Allowances: {
             /** @description Reckon with what such coats really took. */
@@ -1783,6 +1902,43 @@ export interface components {
             ratio?: components["schemas"]["Level"] | null;
             stations: components["schemas"]["Station"][];
         };
+        /**
+         * @description How a test piece parted, as it is chosen by its picture.
+         * @enum {string}
+         */
+        BondResult: "holds" | "one_side_bare" | "wet_bubbles";
+        /** @description A bond test. */
+        BondSeen: {
+            /** @description What it means and what to do. */
+            advice: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: uuid */
+            entry: string;
+            /** @description Hash of its photo. */
+            photo?: string | null;
+            result: components["schemas"]["BondResult"];
+            substrate: string;
+            text?: string | null;
+            verdict: components["schemas"]["Verdict"];
+            word: string;
+        };
+        /** @description A test piece on the real substrate, pressed and parted. */
+        BondTestTyped: {
+            /**
+             * Format: uuid
+             * @description Which charge.
+             */
+            charge: string;
+            photo?: components["schemas"]["Attached"] | null;
+            /** @description How it parted. */
+            result: components["schemas"]["BondResult"];
+            /** @description On which substrate. */
+            substrate: string;
+            /** @description What else was seen. */
+            text?: string | null;
+        };
         /** @description A coat that is put on by hand. */
         ByHand: {
             /** @description What counts instead, line by line. */
@@ -1840,6 +1996,8 @@ export interface components {
             batch: string;
             /** Format: date-time */
             begun: string;
+            /** @description Bond tests. */
+            bonds?: components["schemas"]["DocBond"][];
             catches: components["schemas"]["DocCatch"][];
             charges: components["schemas"]["DocCharge"][];
             /** @description Items of the Ready lists. */
@@ -1881,6 +2039,8 @@ export interface components {
             recoat?: components["schemas"]["RecoatWindow"] | null;
             releases: components["schemas"]["DocRelease"][];
             rig?: components["schemas"]["Rig"] | null;
+            /** @description Whole runs, by their supplies. */
+            runs?: components["schemas"]["DocRun"][];
             set_ups: components["schemas"]["DocSetUp"][];
             sheet: components["schemas"]["Sheet"];
             /** Format: int32 */
@@ -1905,6 +2065,13 @@ export interface components {
         CardPot: {
             lines: components["schemas"]["CardLine"][];
             title: string;
+        };
+        /** @description What came of it. */
+        CardsRead: {
+            /** @description They are kept. */
+            kept: boolean;
+            /** @description Cards that were read. */
+            read: number;
         };
         /** @description An item as it stands. */
         CareItemView: {
@@ -2029,6 +2196,96 @@ export interface components {
          * @enum {string}
          */
         ChargeKind: "pot" | "at_gun";
+        /** @description The chart of a ledger. */
+        Chart: {
+            /** @description What runs along the bottom. */
+            along: string;
+            /**
+             * Format: double
+             * @description Where the next check is due, if the drawing reaches it.
+             */
+            due_x?: number | null;
+            /** @description Proofs before the first drawn. */
+            earlier: number;
+            /** @description The figures of the tolerance. */
+            least: components["schemas"]["Shown"];
+            /** @description The upper one. */
+            most: components["schemas"]["Shown"];
+            /** @description Proofs, oldest first. */
+            points: components["schemas"]["ChartPoint"][];
+            /** @description Moving ranges of the catches, within their regimes. */
+            ranges: components["schemas"]["ChartRange"][];
+            /** @description Regimes, oldest first. */
+            regimes: components["schemas"]["ChartRegime"][];
+            /** @description The rules that fired at the last catch, the strongest first. */
+            said: components["schemas"]["RuleSaid"][];
+            trend?: components["schemas"]["ChartTrend"] | null;
+            /** @description Lower and upper tolerance, as places. */
+            walls: [
+                number,
+                number
+            ];
+        };
+        /** @description A proof in the chart; places run from 0 to 1, to the right and up. */
+        ChartPoint: {
+            /** Format: uuid */
+            entry: string;
+            /** @description A rule fired here. */
+            fired: boolean;
+            /** Format: double */
+            hi: number;
+            kind: components["schemas"]["ProofKind"];
+            /** Format: double */
+            lo: number;
+            verdict: components["schemas"]["Verdict"];
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
+        /** @description One moving range. */
+        ChartRange: {
+            /**
+             * Format: double
+             * @description Where.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description How high, 0 to 1 of the strip; its upper limit stands at two thirds.
+             */
+            y: number;
+        };
+        /** @description A regime in the chart. */
+        ChartRegime: {
+            /**
+             * Format: double
+             * @description Where it begins.
+             */
+            from: number;
+            /**
+             * Format: double
+             * @description Upper control limit.
+             */
+            hi?: number | null;
+            /**
+             * Format: double
+             * @description Lower control limit.
+             */
+            lo?: number | null;
+            /** @description What began it, and how many catches it has. */
+            title: string;
+            /**
+             * Format: double
+             * @description Where its last proof stands.
+             */
+            to: number;
+        };
+        /** @description The trend of the newest regime: its line and its band, as places. */
+        ChartTrend: {
+            /** @description x, lower edge, line, upper edge. */
+            band: number[][];
+        };
         /** @description One item of the lists. */
         ChecklistItem: {
             /** @description Key of an item that must be done first, and whose doing anew undoes this one. */
@@ -2512,6 +2769,16 @@ export interface components {
             /** @description What goes into it. */
             part_ml: number | string;
         };
+        /** @description A bond test. */
+        DocBond: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            photo_sha256?: string | null;
+            result: components["schemas"]["BondResult"];
+            substrate: string;
+            text?: string | null;
+        };
         /** @description A pair of catches. */
         DocCatch: {
             /** Format: double */
@@ -2526,6 +2793,11 @@ export interface components {
             b_kpa?: number | null;
             by: string;
             ratio?: components["schemas"]["DocRatio"] | null;
+            /**
+             * Format: double
+             * @description The machine's catalyst setting.
+             */
+            setting?: number | null;
             /** Format: double */
             time_s?: number | null;
         };
@@ -2742,6 +3014,20 @@ export interface components {
             item?: string | null;
             reason: string;
         };
+        /** @description A whole run. */
+        DocRun: {
+            /**
+             * Format: double
+             * @description Sprayed of each.
+             */
+            a_g: number;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            b_g: number;
+            by: string;
+            ratio?: components["schemas"]["DocRatio"] | null;
+        };
         /** @description One try of pressure and stream. */
         DocSetUp: {
             /**
@@ -2825,6 +3111,47 @@ export interface components {
             /** @description Name of the shop. */
             shop: string;
         };
+        /** @description When a check is due: by kilograms, by the clock, or by both; whichever comes. */
+        Due: {
+            /**
+             * Format: date-time
+             * @description At this time.
+             */
+            at?: string | null;
+            at_by?: components["schemas"]["DueBy"] | null;
+            /**
+             * Format: double
+             * @description At so many kilograms of rig and product.
+             */
+            at_kg?: number | null;
+            /** @description The band of the trend is past a limit at the last catch. */
+            noisy: boolean;
+            /**
+             * Format: date-time
+             * @description The catch it counts from.
+             */
+            since: string;
+        };
+        /**
+         * @description What sets the next check.
+         * @enum {string}
+         */
+        DueBy: "trend" | "shop" | "noisy";
+        /** @description What the ledger says of the next check, for people. */
+        DueView: {
+            /**
+             * Format: date-time
+             * @description When it is due by the clock, or when the kilograms will be gone at the last hour's rate.
+             */
+            at?: string | null;
+            left?: components["schemas"]["Shown"] | null;
+            /** @description Under the float of its station. */
+            line: string;
+            /** @description It is due or overdue now. */
+            overdue: boolean;
+            /** @description In one sentence. */
+            text: string;
+        };
         /**
          * @description How a charge ended.
          * @enum {string}
@@ -2834,7 +3161,7 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "whole_run" | "bond_test" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description What may be exchanged for another alike.
          * @enum {string}
@@ -3088,6 +3415,11 @@ export interface components {
             word: string;
         };
         /**
+         * @description What more could be done, the cheapest first.
+         * @enum {string}
+         */
+        Further: "tare_between" | "catch_longer" | "finer_scale" | "longer_and_finer" | "mix_more" | "weigh_supplies";
+        /**
          * @description What the conditions allow.
          * @enum {string}
          */
@@ -3096,7 +3428,7 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "rig" | "film" | "coverage" | "pieces" | "ratio" | "thinner" | "life" | "induction";
+        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "rig" | "film" | "coverage" | "pieces" | "ratio" | "bond" | "thinner" | "life" | "induction";
         /** @description What the transmitters of a rig read now. */
         GaugesView: {
             between?: components["schemas"]["Shown"] | null;
@@ -3555,6 +3887,200 @@ export interface components {
             /** @description Why. */
             reason: string;
         };
+        /** @description A ledger as an open document. */
+        LedgerDocument: {
+            /** @description What this is. */
+            format: string;
+            /** @description The product. */
+            product: string;
+            /** @description Every proof, oldest first; quantities in the unit their field's name ends in. */
+            proofs: components["schemas"]["LedgerDocumentProof"][];
+            /** @description The rig. */
+            rig: string;
+            /**
+             * Format: int32
+             * @description Its version; a new field may be added in one, none changes its meaning.
+             */
+            version: number;
+            /**
+             * Format: date-time
+             * @description When it was written.
+             */
+            written: string;
+        };
+        /** @description A proof in the document. */
+        LedgerDocumentProof: components["schemas"]["LedgerProof"] & {
+            /** @description What was moved after it. */
+            moved: string[];
+        };
+        /** @description A ratio as its sheet says it, with the tolerance of that sheet: parts A to one B, or per cent. */
+        LedgerFigure: {
+            /**
+             * Format: double
+             * @description Most it may be.
+             */
+            hi: number;
+            /**
+             * Format: double
+             * @description Least allowed.
+             */
+            least: number;
+            /**
+             * Format: double
+             * @description Least it may be.
+             */
+            lo: number;
+            /**
+             * Format: double
+             * @description Most allowed.
+             */
+            most: number;
+            /** @description Per cent of B on A; else parts of A to one of B. */
+            percent: boolean;
+            /**
+             * Format: double
+             * @description As measured.
+             */
+            value: number;
+        };
+        /** @description A ledger as it is read. */
+        LedgerPage: {
+            chart?: components["schemas"]["Chart"] | null;
+            /** @description Proofs in all. */
+            count: number;
+            due?: components["schemas"]["DueView"] | null;
+            /** @description Given back as `skip` for the next page; missing at the end. */
+            next?: number | null;
+            /** @description Proofs, newest first. */
+            rows: components["schemas"]["LedgerRow"][];
+            sprayed?: components["schemas"]["Shown"] | null;
+        };
+        /** @description One proof as the ledger keeps it. */
+        LedgerProof: {
+            /**
+             * Format: double
+             * @description Mass of A.
+             */
+            a_g?: number | null;
+            /**
+             * Format: double
+             * @description Pressure on A.
+             */
+            a_kpa?: number | null;
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /**
+             * Format: double
+             * @description Mass of B.
+             */
+            b_g?: number | null;
+            /**
+             * Format: double
+             * @description Pressure on B.
+             */
+            b_kpa?: number | null;
+            bond?: components["schemas"]["BondResult"] | null;
+            /** @description Who. */
+            by: string;
+            /**
+             * Format: double
+             * @description How long both ran.
+             */
+            caught_watch_s?: number | null;
+            /**
+             * Format: uuid
+             * @description The entry it stands in; of a pot as weighed the pot.
+             */
+            entry: string;
+            figure?: components["schemas"]["LedgerFigure"] | null;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            instrument?: string | null;
+            /** @description How it was proved. */
+            kind: components["schemas"]["ProofKind"];
+            /** @description Lot of A. */
+            lot_a?: string | null;
+            /** @description Lot of B. */
+            lot_b?: string | null;
+            /**
+             * Format: int64
+             * @description The batch, by number; none for a card that was typed in.
+             */
+            number?: number | null;
+            /**
+             * Format: double
+             * @description Its resolution.
+             */
+            resolution_g?: number | null;
+            /**
+             * Format: double
+             * @description Setting of a machine's catalyst.
+             */
+            setting_count?: number | null;
+            /**
+             * Format: double
+             * @description Sprayed by this batch until then, in kilograms; none where nobody wrote what a pass took.
+             */
+            sprayed_kg?: number | null;
+            /**
+             * Format: double
+             * @description Temperature of the material as read last.
+             */
+            temp_c?: number | null;
+            /** @description The verdict, by the sheet of then. */
+            verdict: components["schemas"]["Verdict"];
+        };
+        /** @description A proof in the list. */
+        LedgerRow: {
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: uuid
+             * @description Its batch, and that by number.
+             */
+            batch?: string | null;
+            /** @description A regime begins here: what began it. */
+            begins?: string | null;
+            by: string;
+            /** Format: uuid */
+            entry: string;
+            kind: components["schemas"]["ProofKind"];
+            level?: components["schemas"]["Level"] | null;
+            lots: string;
+            /** @description What was measured. */
+            measured: string;
+            /** @description What was moved after it. */
+            moved: string[];
+            /** Format: int64 */
+            number?: number | null;
+            /** @description Pressures or setting, temperature, scale. */
+            under: string;
+            verdict: components["schemas"]["Verdict"];
+            /** @description Two catches, a pot as weighed, a whole run, a bond test. */
+            word: string;
+        };
+        /** @description The ledger of a rig and product. */
+        LedgerView: {
+            /** @description What is asked for. */
+            page: components["schemas"]["LedgerPage"];
+            /** @description Every product the rig has proofs of, the newest first. */
+            products: components["schemas"]["ProvedProduct"][];
+            /**
+             * Format: uuid
+             * @description The rig; none where a batch has none yet.
+             */
+            rig?: string | null;
+            /**
+             * Format: uuid
+             * @description The product.
+             */
+            sheet?: string | null;
+        };
         /** @description A spirit-level vial as the browser draws it: places along the vial run from 0 to 1. */
         Level: {
             /** @description What to do about it, in a few words. */
@@ -3583,6 +4109,16 @@ export interface components {
             verdict?: components["schemas"]["Verdict"] | null;
             /** @description The word, or what is going on. */
             word: string;
+        };
+        /** @description The control limits of a product on this rig are taken anew from its last eight catches. */
+        LimitsRenewedTyped: {
+            /** @description Why. */
+            reason: string;
+            /**
+             * Format: uuid
+             * @description The product, by its sheet.
+             */
+            sheet: string;
         };
         /** @description One line: what, how, and what came out. */
         Line: {
@@ -4275,6 +4811,34 @@ export interface components {
              */
             id: string;
             /** @enum {string} */
+            kind: "whole_run";
+            payload: components["schemas"]["WholeRunTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "bond_test";
+            payload: components["schemas"]["BondTestTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
             kind: "start_spraying";
             payload: components["schemas"]["StartSprayingTyped"];
         } | {
@@ -4872,6 +5436,34 @@ export interface components {
              */
             id: string;
             /** @enum {string} */
+            kind: "paper_proof";
+            payload: components["schemas"]["PaperProofTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "limits_renewed";
+            payload: components["schemas"]["LimitsRenewedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
             kind: "note";
             payload: components["schemas"]["RemarkTyped"];
         } | {
@@ -5012,6 +5604,41 @@ export interface components {
             /** Format: uuid */
             to: string;
             to_name: string;
+        };
+        /** @description Two catches as an old card has them. */
+        PaperProofTyped: {
+            /** @description A. */
+            a_g: number | string;
+            /** @description Pressure on A. */
+            a_kpa?: number | null | string;
+            /** @description B. */
+            b_g: number | string;
+            /** @description Pressure on B. */
+            b_kpa?: number | null | string;
+            /** @description Who caught it, as the card says. */
+            caught_by?: string | null;
+            /** @description How long both ran. */
+            caught_watch_s?: number | null | string;
+            /** @description Lot of A. */
+            lot_a?: string | null;
+            /** @description Lot of B. */
+            lot_b?: string | null;
+            /**
+             * Format: date-time
+             * @description When it was caught.
+             */
+            proved_at: string;
+            /** @description Resolution of the scale it was weighed on. */
+            resolution_g: number | string;
+            /** @description The machine's catalyst setting. */
+            setting_count?: number | null | string;
+            /**
+             * Format: uuid
+             * @description The product, by its sheet.
+             */
+            sheet: string;
+            /** @description Temperature of the material. */
+            temp_c?: number | null | string;
         };
         /** @description A paper with its measures. */
         PaperSize: {
@@ -5165,6 +5792,11 @@ export interface components {
             relief_kpa?: number | null | string;
             /** @description A shut-off stands in the air line. */
             shut_off?: boolean;
+            /**
+             * Format: date
+             * @description Since when it is in use.
+             */
+            since?: string | null;
             /** @description Nozzles, apart by a semicolon. */
             spare_mm?: string;
             /** @description What stands before the regulators. */
@@ -5659,6 +6291,11 @@ export interface components {
             title: string;
             working: components["schemas"]["Working"];
         };
+        /**
+         * @description How the ratio was proved.
+         * @enum {string}
+         */
+        ProofKind: "two_catches" | "pot_as_weighed" | "whole_run" | "bond_test";
         /** @description What the form of a new batch begins with. */
         Proposed: {
             /** @description The fields that can be filled, by name, each with where it comes from. */
@@ -5673,19 +6310,42 @@ export interface components {
         /** @description The Prove station. */
         ProveView: {
             advice?: components["schemas"]["Advice"] | null;
+            /** @description The sheet asks for one. */
+            asks_bond?: boolean;
+            /** @description Bond tests, newest first. */
+            bonds?: components["schemas"]["BondSeen"][];
             /** @description Catches are what proves this product. */
             by_catch: boolean;
+            /** @description A machine's catalyst is set by its setting, not by a pressure. */
+            by_setting?: boolean;
             /**
              * Format: uuid
              * @description The charge on the gun, or the one waiting for it: catches are of it.
              */
             charge?: string | null;
             cups?: components["schemas"]["TwoCups"] | null;
+            due?: components["schemas"]["DueView"] | null;
             last_a?: components["schemas"]["Shown"] | null;
             last_b?: components["schemas"]["Shown"] | null;
             last_lift?: components["schemas"]["Shown"] | null;
+            last_setting?: components["schemas"]["Shown"] | null;
+            /** @description The streams are never put together: peroxide. */
+            never_pool?: boolean;
             /** @description Every proof, newest first. */
             proofs: components["schemas"]["Proof"][];
+            run?: components["schemas"]["RunView"] | null;
+            settling?: components["schemas"]["Settling"] | null;
+            /** @description Usual slips the last catch looks like. */
+            slips?: string[];
+            start?: components["schemas"]["StartAt"] | null;
+        };
+        /** @description A product a rig has proofs of. */
+        ProvedProduct: {
+            /** Format: int64 */
+            count: number;
+            name: string;
+            /** Format: uuid */
+            sheet: string;
         };
         /** @description The words of putting a coat on. */
         PutOnWords: {
@@ -5723,6 +6383,8 @@ export interface components {
             lift_mm?: number | null | string;
             /** @description Resolution of the scale. */
             resolution_g?: number | string;
+            /** @description The machine's catalyst setting while it was caught. */
+            setting_count?: number | null | string;
         };
         /**
          * @description Where the air was read.
@@ -6094,6 +6756,11 @@ export interface components {
             relief_kpa?: number | null;
             /** @description A shut-off stands in the air line. */
             shut_off?: boolean;
+            /**
+             * Format: date
+             * @description Since when it is in use.
+             */
+            since?: string | null;
             /** @description Nozzles at hand. */
             spare_mm?: number[];
             /**
@@ -6181,6 +6848,11 @@ export interface components {
             relief_kpa?: number | null | string;
             /** @description A shut-off stands in the air line. */
             shut_off?: boolean;
+            /**
+             * Format: date
+             * @description Since when it is in use.
+             */
+            since?: string | null;
             /** @description Nozzles, apart by a semicolon. */
             spare_mm?: string;
             /** @description What stands before the regulators. */
@@ -6296,6 +6968,11 @@ export interface components {
             relief_kpa?: number | null | string;
             /** @description A shut-off stands in the air line. */
             shut_off?: boolean;
+            /**
+             * Format: date
+             * @description Since when it is in use.
+             */
+            since?: string | null;
             /** @description Nozzles at hand. */
             spare_mm?: (number | string)[];
             /** @description What stands before the regulators. */
@@ -6354,6 +7031,31 @@ export interface components {
             at_mm: number;
             /** @description The figure beside it; empty for a small mark. */
             figure: string;
+        };
+        /** @description What a rule says. */
+        RuleSaid: {
+            /** @description What it is and what it usually means. */
+            text: string;
+            /** @description The rule, short. */
+            title: string;
+        };
+        /** @description A whole run. */
+        RunView: {
+            /** @description Sprayed of each. */
+            a: components["schemas"]["Shown"];
+            /** @description Where the paint went, against area, film and transfer. */
+            account: string;
+            agreement?: components["schemas"]["Agreement"] | null;
+            /** Format: date-time */
+            at: string;
+            b: components["schemas"]["Shown"];
+            by: string;
+            catches?: components["schemas"]["Level"] | null;
+            /** @description The ratio over the run. */
+            level: components["schemas"]["Level"];
+            /** @description Whether they agree, and which to doubt. */
+            text: string;
+            working: components["schemas"]["Working"];
         };
         /** @description A scale of the shop: its name, and the step it shows. */
         ScaleKeptTyped: {
@@ -6565,6 +7267,28 @@ export interface components {
             /** @description “Set the wall to”, where the air was read at the gun. */
             wall?: string | null;
         };
+        /** @description One further thing and how likely it settles the verdict. */
+        Settles: {
+            /**
+             * Format: double
+             * @description The chance that it settles it, 0 to 1.
+             */
+            chance: number;
+            /** @description The chance in words: "9 in 10". */
+            chance_said: string;
+            /** @description Which. */
+            further: components["schemas"]["Further"];
+            /** @description What to do. */
+            text: string;
+        };
+        /** @description What there is to choose from. */
+        Settling: {
+            best?: components["schemas"]["Settles"] | null;
+            /** @description Said where nothing is likely: it stands on the limit itself. */
+            on_the_limit?: string | null;
+            /** @description The others, the cheapest first. */
+            others: components["schemas"]["Settles"][];
+        };
         /**
          * @description Hold or stop.
          * @enum {string}
@@ -6651,6 +7375,8 @@ export interface components {
              */
             base_density_kg_l?: number | null;
             basis?: components["schemas"]["Basis"] | null;
+            /** @description A bond test on the real substrate comes before it goes on the part. */
+            bond_test?: boolean;
             /**
              * Format: double
              * @description Catalyst atomizing air, most.
@@ -7097,6 +7823,8 @@ export interface components {
             /** @description Density of A; missing: it is measured by volume alone. */
             base_density_kg_l?: number | null | string;
             basis?: components["schemas"]["Basis"] | null;
+            /** @description A bond test on the real substrate comes before it goes on the part. */
+            bond_test?: boolean;
             /** @description Catalyst atomizing air, most. */
             catalyst_air_max_kpa?: number | null | string;
             /** @description Catalyst atomizing air, least. */
@@ -7249,6 +7977,22 @@ export interface components {
         };
         /** @description What a shop says of itself. */
         Shop: {
+            /**
+             * Format: double
+             * @description So long after a check of the ratio at the gun the next one is due at the latest; none: it stands its twelve hours.
+             */
+            check_every_s?: number | null;
+            /** @description Its name, for the card and the labels. */
+            name: string;
+            /** @description One person does all the work: they accept their own, and nothing is handed over. */
+            works_alone: boolean;
+            /** @description IANA name of its time zone: clocks, days and the hour of every entry follow it. */
+            zone: string;
+        };
+        /** @description What a shop says of itself. */
+        ShopTyped: {
+            /** @description So long after a check of the ratio at the gun the next one is due at the latest; none: it stands its twelve hours. */
+            check_every_s?: number | null | string;
             /** @description Its name, for the card and the labels. */
             name: string;
             /** @description One person does all the work: they accept their own, and nothing is handed over. */
@@ -7391,6 +8135,21 @@ export interface components {
             working?: components["schemas"]["Working"] | null;
             zones: components["schemas"]["ZoneFilm"][];
         };
+        /** @description Where to begin before anything was caught. */
+        StartAt: {
+            /**
+             * Format: double
+             * @description Pressure on A.
+             */
+            a_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Pressure on B.
+             */
+            b_kpa?: number | null;
+            /** @description In words. */
+            text: string;
+        };
         /** @description Spraying begins. */
         StartSprayingTyped: {
             /**
@@ -7530,6 +8289,19 @@ export interface components {
          * @enum {string}
          */
         Substrate: "blasted_steel" | "sanded_aluminium" | "gel_coat_mould" | "fibreglass" | "wood" | "foam" | "already_coated" | "sanded_steel" | "bare_bodywork" | "painted_bodywork" | "doped_fabric" | "masonry" | "plasterboard" | "splash_zone" | "under_water";
+        /** @description One supply over a run, in grams. */
+        SupplyTyped: {
+            /** @description Filled in between. */
+            added_g?: number | null | string;
+            /** @description Weighed after. */
+            after_g: number | string;
+            /** @description Weighed before. */
+            before_g: number | string;
+            /** @description Purged and thrown away: it was never mixed. */
+            purged_g?: number | null | string;
+            /** @description Gone back to its can, and not weighed with the supply after. */
+            returned_g?: number | null | string;
+        };
         /** @description A lot taken for a component. */
         TakeLotTyped: {
             /** @description For which. */
@@ -8125,6 +8897,25 @@ export interface components {
             /** @description On these. */
             substrates?: components["schemas"]["Substrate"][];
         };
+        /** @description Both supplies weighed before a run and after it. */
+        WholeRunTyped: {
+            /** @description Supply of A. */
+            a: components["schemas"]["SupplyTyped"];
+            /** @description Supply of B. */
+            b: components["schemas"]["SupplyTyped"];
+            /**
+             * Format: uuid
+             * @description Which charge.
+             */
+            charge: string;
+            /**
+             * Format: uuid
+             * @description The scale.
+             */
+            instrument?: string | null;
+            /** @description Resolution of the scale. */
+            resolution_g?: number | string;
+        };
         /** @description A batch with all its stations: what a card keeps. */
         WholeView: components["schemas"]["Head"] & {
             close: components["schemas"]["CloseView"];
@@ -8154,6 +8945,16 @@ export interface components {
              * @enum {string}
              */
             value: "by_volume" | "by_weight" | "percent_by_weight" | "percent_by_volume" | "by_kit";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_BondResult: {
+            /**
+             * @description How a test piece parted, as it is chosen by its picture.
+             * @enum {string}
+             */
+            value: "holds" | "one_side_bare" | "wet_bubbles";
             /** @description What it is called. */
             word: string;
         };
@@ -8471,6 +9272,8 @@ export interface components {
         Words: {
             /** @description How A and B are proportioned. */
             basis: components["schemas"]["Word_Basis"][];
+            /** @description How a bonded test piece parted. */
+            bond_result: components["schemas"]["Word_BondResult"][];
             /** @description What a lop-sided pattern did. */
             cap_turn: components["schemas"]["Word_CapTurn"][];
             /** @description Where paint and hardener meet. */
@@ -8943,6 +9746,53 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": components["schemas"]["Weighing"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    ledger_of_batch: {
+        parameters: {
+            query?: {
+                /** @description The product, by its sheet; missing: the one proved last. */
+                sheet?: string | null;
+                /** @description So many of the newest proofs are left out: the `next` of the page before. */
+                skip?: number;
+                /** @description The chart shows every proof, and not only the newest. */
+                all?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerView"];
                 };
             };
             /** @description There is no such thing. */
@@ -11852,6 +12702,214 @@ export interface operations {
             };
         };
     };
+    ledger_of_rig: {
+        parameters: {
+            query?: {
+                /** @description The product, by its sheet; missing: the one proved last. */
+                sheet?: string | null;
+                /** @description So many of the newest proofs are left out: the `next` of the page before. */
+                skip?: number;
+                /** @description The chart shows every proof, and not only the newest. */
+                all?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerView"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    ledger_csv: {
+        parameters: {
+            query?: {
+                /** @description The product, by its sheet; missing: the one proved last. */
+                sheet?: string | null;
+                /** @description So many of the newest proofs are left out: the `next` of the page before. */
+                skip?: number;
+                /** @description The chart shows every proof, and not only the newest. */
+                all?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    ledger_json: {
+        parameters: {
+            query?: {
+                /** @description The product, by its sheet; missing: the one proved last. */
+                sheet?: string | null;
+                /** @description So many of the newest proofs are left out: the `next` of the page before. */
+                skip?: number;
+                /** @description The chart shows every proof, and not only the newest. */
+                all?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerDocument"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    ledger_cards: {
+        parameters: {
+            query: {
+                /** @description The product, by its sheet. */
+                sheet: string;
+                /** @description Nothing is kept. */
+                dry_run?: boolean;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardsRead"];
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     scales_list: {
         parameters: {
             query?: never;
@@ -11921,6 +12979,33 @@ export interface operations {
         };
     };
     card_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    ledger_schema: {
         parameters: {
             query?: never;
             header?: never;
@@ -12700,7 +13785,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Shop"];
+                "application/json": components["schemas"]["ShopTyped"];
             };
         };
         responses: {

@@ -3,12 +3,14 @@
 use crate::atomizing::classes::{ReadAt, ReadHow};
 use crate::batch::case::Case;
 use crate::batch::job::JobMate;
+use crate::batch::proofs::RigLedger;
 use crate::batch::record::Record;
 use crate::batch::rig_proposed::RigAtHand;
 use crate::batch::stations::StationName;
 use crate::batch::stream::SeenBend;
 use crate::mixing::Learned;
 use crate::recoat::{CoatBeneath, CoatLink, RecoatWindow, SurfaceRange, recoat};
+pub use crate::rigs::Exchanged;
 use crate::stores::LotKnown;
 use crate::worded::VariantArray;
 use jiff::Timestamp;
@@ -44,6 +46,8 @@ pub enum Neighbour {
     Mix,
     /// For Set: good set-ups, and the rigs at hand where it has none.
     Set,
+    /// For Prove: the ledger of its rig and product.
+    Ledger,
 }
 
 impl Neighbour {
@@ -55,23 +59,15 @@ impl Neighbour {
 
     /// Those a view asks at a station; `None`: at all of them.
     pub fn of_view(at: Option<StationName>) -> &'static [Neighbour] {
-        use Neighbour::{Beneath, Lots, Mix, Rig, Set, Shown};
+        use Neighbour::{Beneath, Ledger, Lots, Mix, Rig, Set, Shown};
         match at {
             None => Self::VARIANTS,
             Some(StationName::Mix) => &[Beneath, Lots, Rig, Shown, Mix],
             Some(StationName::Set) => &[Beneath, Lots, Rig, Shown, Set],
-            Some(StationName::Ready | StationName::Prove | StationName::Spray | StationName::Close) => Self::OF_THE_HEAD,
+            Some(StationName::Prove) => &[Beneath, Lots, Rig, Shown, Ledger],
+            Some(StationName::Ready | StationName::Spray | StationName::Close) => Self::OF_THE_HEAD,
         }
     }
-}
-
-/// A piece of the rig that was exchanged since.
-#[derive(Debug, Clone, PartialEq)]
-pub struct Exchanged {
-    /// When.
-    pub at: Timestamp,
-    /// What, in words that end a sentence.
-    pub what: String,
 }
 
 /// What the shop knows beside the book of a batch. Given by the server when the record is read, never stored.
@@ -97,6 +93,8 @@ pub struct Beside {
     pub hand_to: Vec<HandTo>,
     /// The shop's rigs in use, where the batch has none: those used last first.
     pub rigs_at_hand: Vec<RigAtHand>,
+    /// What the ledger of its rig and product knows from other batches.
+    pub ledger: RigLedger,
     /// What the shop measures with.
     pub measures: Measures,
     /// Every coat of the job it belongs to, in order.
@@ -110,6 +108,8 @@ pub struct Measures {
     pub comb_um: Option<Vec<f64>>,
     /// Digits of its finest scale.
     pub scale_g: Option<f64>,
+    /// Digits of each of its scales.
+    pub scales_g: Vec<f64>,
 }
 
 impl Beside {

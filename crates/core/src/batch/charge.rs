@@ -30,6 +30,9 @@ pub struct Poured {
     /// The printed cup it was read on.
     #[serde(default)]
     pub cup: Option<String>,
+    /// The scale it was read on.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub instrument: Option<Uuid>,
 }
 
 /// A charge as it stands.

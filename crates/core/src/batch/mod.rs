@@ -24,6 +24,7 @@ pub mod job;
 pub mod log_line;
 pub mod lot_uses;
 pub mod paint;
+pub mod proofs;
 pub mod proposal;
 pub mod ready_lists;
 pub mod record;

@@ -2,8 +2,8 @@
 
 use super::charge::Charge;
 use super::entries::{
-    Answer, Begin, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, InHand, LotRef, Pass, Payload, PiecesDone, PlanMix,
-    RatioCheck, Release, SetStep, SetUp, TakeLot,
+    Answer, Begin, BondTest, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, InHand, LotRef, Pass, Payload, PiecesDone,
+    PlanMix, RatioCheck, Release, SetStep, SetUp, TakeLot, WholeRun,
 };
 use crate::book::Log;
 use crate::coat_system::PutOn;
@@ -126,6 +126,12 @@ pub struct Record {
     /// Flow cups that were run.
     pub cup_runs: Vec<Stamped<CupRun>>,
     pub catches: Vec<Stamped<RatioCheck>>,
+    /// Whole runs, by their supplies.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub runs: Vec<Stamped<WholeRun>>,
+    /// Bond tests.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bonds: Vec<Stamped<BondTest>>,
     pub passes: Vec<Stamped<Pass>>,
     pub combs: Vec<Stamped<CombRead>>,
     /// The film, looked at.

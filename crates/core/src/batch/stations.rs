@@ -3,8 +3,9 @@
 use super::case::Case;
 use super::charge::Charge;
 use super::entries::Flowed;
-use super::gates::GateName;
+use super::gates::{self, GateName};
 use super::gates::{Hold, Severity};
+use super::proofs;
 use crate::atomizing::ladder::Pattern;
 use crate::pot_life::PotState;
 use crate::quantity::{Prefs, QuantityKind, show, show_duration};
@@ -80,7 +81,7 @@ pub fn stations(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -
         ("Ready", ready(case, holds, now, prefs)),
         ("Mix", mix(case, now)),
         ("Set", set(case, holds, now, prefs)),
-        ("Prove", prove(case, holds, prefs)),
+        ("Prove", prove(case, holds, now, prefs)),
         (case.put_on().station, spray(case, holds, prefs)),
         ("Close", close(case)),
     ];
@@ -202,7 +203,7 @@ fn set(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (Statio
     }
 }
 
-fn prove(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (StationState, String) {
+fn prove(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> (StationState, String) {
     if let Some(gap) = by_hand(case) {
         return gap;
     }
@@ -222,6 +223,11 @@ fn prove(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (StationState, String
     };
     let line = format!("{} {}", show(said.measured.value, said.kind, prefs).text, said.tolerance.judge(said.measured).word());
     let stirred = case.charges.iter().any(|c| c.stirred.is_some() || c.kind == ChargeKind::AtGun);
+    // In, it is the next check that matters.
+    let in_work = said.tolerance.judge(said.measured) == Verdict::In && !gates::over(case);
+    let due = proofs::next_due(case, None, now).filter(|_| in_work);
+    let due = due.map(|(due, kg)| due.view(now, kg, proofs::last_hours_rate(case, now), prefs).line);
+    let line = due.filter(|due| !due.is_empty()).unwrap_or(line);
     (held(holds, 4).filter(|_| stirred).unwrap_or(if stirred { StationState::Done } else { StationState::InWork }), line)
 }
 

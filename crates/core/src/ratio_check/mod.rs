@@ -1,14 +1,49 @@
-//! Ratio check by two catches: both streams at full trigger for the same time.
+//! The ratio of two streams: caught, kept in a ledger, followed over time, balanced over a run.
+//!
+//! | file | says |
+//! |---|---|
+//! | `next`, `setting` | which pressure or setting to move, where to start, usual slips |
+//! | `ledger`, `study` | every proof of a rig and product, parted into regimes |
+//! | `limits_of`, `trend`, `due` | control limits and run rules, the trend, when to check next |
+//! | `chart`, `page` | the ledger drawn and read |
+//! | `balance` | a whole run, and where the paint went |
+//! | `settle` | what else would settle a doubt |
+//! | `bond` | the bond test of an adhesive |
 
+mod balance;
+mod bond;
+mod chart;
+mod due;
+mod ledger;
+mod limits_of;
 mod next;
+mod page;
+mod setting;
+mod settle;
+mod study;
+mod trend;
 
+pub use balance::{Account, Agreement, Run, Supply};
+pub use bond::BondResult;
+pub use chart::{Chart, ChartPoint, ChartRange, ChartRegime, ChartTrend, DueView, NEWEST_DRAWN, RuleSaid, chart};
+pub use due::{Due, DueBy, PROOF_GOOD_FOR_S, due, mean_of};
+pub use ledger::{LedgerFigure, LedgerProof, PRESSURE_OFF, ProofKind, Regime, moved, regimes};
+pub use limits_of::{D2_OF_TWO, D4_OF_TWO, Fired, Limits, RunRule, fired_at};
 pub use next::{Advice, MOST_STEP, Side, Trial, advise, lift_kpa};
+pub use page::{LEDGER_PAGE, Ledger, LedgerPage, LedgerRow};
+pub use setting::{SettingTrial, StartAt, advise_setting, slips, start};
+pub use settle::{Doubt, Further, Settles, Settling, settle};
+pub use study::{Along, Caught, SprayedBatch, Studied, USUAL_REPEAT, along_kg, study};
+pub use trend::{SIGNIFICANT, Trend, normal_under, student_t};
 
 use crate::mixing::{Component, Said, Weighed, b_per_a, said};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::Sheet;
 use crate::verdict::Measured;
 use crate::working::Working;
+
+/// Catches that limits and a trend are taken from, at the least.
+pub const LEAST_FOR_LIMITS: usize = 8;
 
 /// B per A from two catches weighed apart on one scale.
 ///

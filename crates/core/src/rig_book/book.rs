@@ -5,11 +5,13 @@ use crate::atomizing::tips::TipRow;
 use crate::book::{Asking, Entry, Ledger, LedgerKind, Line, Log, Strike, own_or_lead};
 use crate::care::{Done, RigState};
 use crate::quantity::Prefs;
+use crate::ratio_check::LedgerProof;
 use crate::refusal::Refusal;
 use crate::rigs::Rig;
 use crate::rigs::pieces::PieceKind;
 use jiff::Timestamp;
 use serde_json::{Value, json};
+use uuid::Uuid;
 
 /// A rig as its book says; what batches did with it stands in theirs.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -24,6 +26,10 @@ pub struct RigBook {
     pub cared: Vec<Done>,
     /// What it tells of the tip, in the order it happened: what was fitted, and flows caught.
     pub tip: Vec<(Timestamp, RigEntry)>,
+    /// Proofs from old cards, by sheet, in the order they were typed.
+    pub papers: Vec<(Uuid, LedgerProof)>,
+    /// When the limits of a sheet were taken anew, oldest first.
+    pub renewed: Vec<(Uuid, Timestamp)>,
     /// Every entry, and the head.
     pub log: Log<RigEntryKind, RigEntry>,
 }
@@ -102,6 +108,8 @@ impl Ledger for RigBook {
                 self.tip.push((at, said.clone()));
                 self.tip.sort_by_key(|(at, _)| *at);
             }
+            RigEntry::PaperProof(p) => self.papers.push((p.sheet, p.proof(entry.id, &entry.by))),
+            RigEntry::LimitsRenewed(r) => self.renewed.push((r.sheet, at)),
             RigEntry::Inspected(_) | RigEntry::Cleaned(_) | RigEntry::Exchanged(_) | RigEntry::Note(_) | RigEntry::Strike(_) => {}
         }
         if let Some(rig) = &mut self.rig {

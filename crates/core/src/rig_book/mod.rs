@@ -1,10 +1,12 @@
 //! The book of a rig: inspected, cleaned, its tip changed.
 
 mod book;
+mod paper;
 mod payload;
 mod wear;
 
 pub use book::{RigBeside, RigBook};
+pub use paper::{LimitsRenewed, PaperProof};
 use payload::IN_THE_STREAM;
 pub use payload::*;
 pub use wear::{Sprayed, TipFlow, WearPoint, WearView, sprayed_kg, tip_wear, wear_points};
@@ -41,6 +43,10 @@ kinds! {
     ShutStep: ShutStep,
     /// An item of the care lists.
     Cared: Cared,
+    /// A proof of the ratio from an old paper card.
+    PaperProof: PaperProof,
+    /// Control limits taken anew.
+    LimitsRenewed: LimitsRenewed,
     /// A note.
     Note: Remark,
     /// An entry is struck.
@@ -94,6 +100,8 @@ impl RigEntry {
             }
             RigEntry::Cared(c) => drop(check_text("item", &c.item, limits::LABEL_CHARS)?),
             RigEntry::Exchanged(e) => drop(text(&e.text.clone().filter(|t| !t.trim().is_empty()))?),
+            RigEntry::PaperProof(p) => p.check(prefs)?,
+            RigEntry::LimitsRenewed(r) => drop(check_text("reason", &r.reason, limits::TEXT_CHARS)?),
             // Its figures are checked with the shop's tips before it is made.
             RigEntry::Changed(_) => {}
             RigEntry::Strike(s) => s.has_a_reason()?,
@@ -116,6 +124,8 @@ impl RigEntry {
             | RigEntry::TipFlow(_)
             | RigEntry::ShutStep(_)
             | RigEntry::Cared(_)
+            | RigEntry::PaperProof(_)
+            | RigEntry::LimitsRenewed(_)
             | RigEntry::Note(_)
             | RigEntry::Strike(_) => None,
         }
@@ -132,6 +142,8 @@ impl RigEntry {
             | RigEntry::Exchanged(_)
             | RigEntry::Changed(_)
             | RigEntry::TipFlow(_)
+            | RigEntry::PaperProof(_)
+            | RigEntry::LimitsRenewed(_)
             | RigEntry::Note(_)
             | RigEntry::Strike(_) => false,
         }
@@ -161,6 +173,8 @@ impl RigEntry {
             | RigEntry::Exchanged(_)
             | RigEntry::Inspected(_)
             | RigEntry::Cleaned(_)
+            | RigEntry::PaperProof(_)
+            | RigEntry::LimitsRenewed(_)
             | RigEntry::Note(_)
             | RigEntry::Strike(_) => Ok(()),
         }
@@ -188,6 +202,8 @@ impl RigEntry {
             | RigEntry::Exchanged(_)
             | RigEntry::Changed(_)
             | RigEntry::TipFlow(_)
+            | RigEntry::PaperProof(_)
+            | RigEntry::LimitsRenewed(_)
             | RigEntry::Note(_)
             | RigEntry::Strike(_) => {}
         }
@@ -207,6 +223,8 @@ impl RigEntry {
             RigEntry::TipFlow(x) => serde_json::to_value(x),
             RigEntry::ShutStep(x) => serde_json::to_value(x),
             RigEntry::Cared(x) => serde_json::to_value(x),
+            RigEntry::PaperProof(x) => serde_json::to_value(x),
+            RigEntry::LimitsRenewed(x) => serde_json::to_value(x),
             RigEntry::Strike(x) => serde_json::to_value(x),
         }
     }
@@ -242,6 +260,12 @@ impl RigEntry {
                 format!("{}{gauge}", s.word)
             }
             RigEntry::Cared(c) => c.word.clone(),
+            RigEntry::PaperProof(p) => format!(
+                "From a card: A {} to B {}",
+                show(p.a_g, QuantityKind::Mass, prefs).text,
+                show(p.b_g, QuantityKind::Mass, prefs).text
+            ),
+            RigEntry::LimitsRenewed(r) => format!("Control limits taken anew: {}", r.reason),
             RigEntry::Note(s) => s.text.clone().unwrap_or_default(),
             RigEntry::Strike(s) => format!("Struck: {}", s.reason),
         }

@@ -6,6 +6,7 @@ pub mod pieces;
 mod points;
 
 pub use gauges::{Gauges, disagree};
+use jiff::Timestamp;
 pub use least::ShortOf;
 pub use points::{Along, LinePoint, points};
 
@@ -178,6 +179,9 @@ pub struct Rig {
     /// Turns of the needle from shut at which the trigger opens it fully: its witness mark.
     #[serde(default)]
     pub needle_full_count: Option<f64>,
+    /// Since when it is in use.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub since: Option<jiff::civil::Date>,
     /// The pieces it is put together from, by their place.
     #[serde(default)]
     #[schema(value_type = BTreeMap<String, Uuid>)]
@@ -347,6 +351,15 @@ impl Rig {
         }
         found
     }
+}
+
+/// A piece of a rig that was exchanged.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Exchanged {
+    /// When.
+    pub at: Timestamp,
+    /// What, in words that end a sentence.
+    pub what: String,
 }
 
 /// A pressure is more than a rig bears: nobody may.

@@ -198,6 +198,9 @@ pub struct Sheet {
     /// It may be mixed by a cup that cannot prove the ratio: a standing release, said on every card.
     #[serde(default)]
     pub mixed_by_cup: bool,
+    /// A bond test on the real substrate comes before it goes on the part.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub bond_test: bool,
     /// Allowed error of B per A.
     #[serde(default)]
     pub tolerance_pct: Option<f64>,

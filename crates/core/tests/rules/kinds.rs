@@ -54,6 +54,8 @@ fn what_may_wait_in_a_browser() {
             "cup_run",
             "flow_catch",
             "ratio_check",
+            "whole_run",
+            "bond_test",
             "start_spraying",
             "pass",
             "comb",

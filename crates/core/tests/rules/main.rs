@@ -18,6 +18,7 @@ mod jobs;
 mod judgements;
 mod kinds;
 mod labels;
+mod ledger;
 mod level;
 mod limits_of_advice;
 mod lists;

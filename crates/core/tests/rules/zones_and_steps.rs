@@ -140,11 +140,12 @@ fn the_table_of_phases() {
     assert_eq!(book.write(EntryKind::Guards, json!({ "hazards": [] })).unwrap_err().code, "signed");
 }
 
-/// What a kind asks of the shop beside its book: only what gates ask, and only for the acts they stand before.
+/// What a kind asks of the shop beside its book: only what gates ask, for the acts they stand before, and
+/// what a catch keeps of the next check.
 #[test]
 fn kinds_that_are_judged_with_their_neighbours() {
     let asking: Vec<&str> = EntryKind::VARIANTS.iter().filter(|k| !k.needs().is_empty()).map(|k| k.name()).collect();
-    assert_eq!(asking, ["combine", "set_up", "start_spraying", "release", "sign", "accept"]);
+    assert_eq!(asking, ["combine", "set_up", "ratio_check", "start_spraying", "release", "sign", "accept"]);
     for kind in EntryKind::VARIANTS {
         assert!(!kind.needs().contains(&Neighbour::Shown), "{}: what is only shown judges nothing", kind.name());
     }

@@ -11,6 +11,7 @@ mod pot_life;
 mod pots;
 mod quantity;
 mod ratio_check;
+mod ratio_ledger;
 mod schedule;
 mod sheet;
 mod stores;

@@ -114,7 +114,7 @@ pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
         dew_point: None,
     };
     let mut newest: Option<AirNow> = None;
-    for open in beside(&mut db, &state.shop.zone_name(), None, Neighbour::OF_THE_HEAD).await? {
+    for open in beside(&mut db, &state.shop.now(), None, Neighbour::OF_THE_HEAD).await? {
         let record: Arc<Record> = at_head(&mut db, state, open.id, open.head_seq).await?;
         let viewer = viewer(person, &open.beside.measures);
         let around = open.beside.remembering(&record);

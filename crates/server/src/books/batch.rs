@@ -6,6 +6,7 @@ use super::{Made, NewEntry, Writing, enrich};
 use crate::instruments::viewer;
 use crate::parts::beside;
 use crate::problem::Problem;
+use crate::ratio_check::store;
 use crate::rigs;
 use crate::state::State;
 use crate::stores;
@@ -13,6 +14,7 @@ use jiff::Timestamp;
 use level_keel_core::batch::beside::{self as neighbours, Beside, Neighbour};
 use level_keel_core::batch::card::card;
 use level_keel_core::batch::lot_uses::{LotUse, uses};
+use level_keel_core::batch::proofs::proofs;
 use level_keel_core::batch::view::BatchView;
 use level_keel_core::batch::{Case, EntryKind, Record};
 use level_keel_core::quantity::Shown;
@@ -117,6 +119,7 @@ impl Kept for Record {
         {
             rigs::pressed(tx, chosen.it.rig, begin.it.number, at).await?;
         }
+        in_ledger(tx, book, self, before).await?;
         if before.is_none_or(|b| b.begin.is_none() || b.workers != self.workers) {
             people(tx, book, self).await?;
         }
@@ -142,10 +145,18 @@ impl Kept for Record {
             r#"select entry_id, lot_id, used_g, at as "at: jiff_sqlx::Timestamp" from lot_pour where batch_id = $1"#,
             book
         );
-        let rows = poured.fetch_all(db).await?.into_iter();
+        let rows = poured.fetch_all(&mut *db).await?.into_iter();
         let mut kept: Vec<LotUse> =
             rows.map(|r| LotUse { entry: r.entry_id, lot: r.lot_id, used_g: r.used_g, at: r.at.to_jiff() }).collect();
         let mut told = uses(self);
+        let mut proofs = store::of_batch(&mut *db, self).await?;
+        proofs.sort_by_key(store::KeptProof::order);
+        if store::kept(&mut *db, book).await? != proofs {
+            faults.push("its proofs of the ratio are not those of its log".into());
+        }
+        if store::kept_sprayed(db, book).await? != store::sprayed(self) {
+            faults.push("what it sprayed is not what its log says".into());
+        }
         kept.sort_by_key(|u| (u.entry, u.lot));
         told.sort_by_key(|u| (u.entry, u.lot));
         if kept != told {
@@ -153,6 +164,25 @@ impl Kept for Record {
         }
         Ok(faults)
     }
+}
+
+/// The rows of a batch in the ledger of its rig.
+async fn in_ledger(tx: &mut PgConnection, book: Uuid, record: &Record, before: Option<&Record>) -> Result<(), Problem> {
+    if before.is_none() {
+        store::forget(tx, book).await?;
+    }
+    if before.map(proofs) != Some(proofs(record)) {
+        let was = match before {
+            Some(before) => store::of_batch(tx, before).await?,
+            None => Vec::new(),
+        };
+        let is = store::of_batch(tx, record).await?;
+        store::keep(tx, book, &is, &was).await?;
+    }
+    if before.map(store::sprayed) != Some(store::sprayed(record)) {
+        store::keep_sprayed(tx, book, record).await?;
+    }
+    Ok(())
 }
 
 /// What stands beside a batch now, as far as it is needed.
@@ -163,7 +193,7 @@ pub(crate) async fn around(
     record: &Record,
     needs: &[Neighbour],
 ) -> Result<Beside, Problem> {
-    let found = beside(db, &state.shop.zone_name(), Some(&[book]), needs).await?.pop();
+    let found = beside(db, &state.shop.now(), Some(&[book]), needs).await?.pop();
     Ok(found.map(|opened| opened.beside).unwrap_or_default().remembering(record))
 }
 

@@ -103,7 +103,7 @@ pub(crate) async fn looked(state: &State, id: Uuid, at: StationName) -> Result<L
 /// Reads a batch and all that stands beside it: one statement while its record is in the cache.
 async fn look(state: &State, id: Uuid, at: Option<StationName>) -> Result<Looked, Problem> {
     let mut db = state.db.acquire().await?;
-    let opened = beside(&mut db, &state.shop.zone_name(), Some(&[id]), Neighbour::of_view(at)).await?.pop();
+    let opened = beside(&mut db, &state.shop.now(), Some(&[id]), Neighbour::of_view(at)).await?.pop();
     let Opened { head_seq, beside, .. } = opened.ok_or(Problem::NotFound("batch"))?;
     let record: Arc<Record> = at_head(&mut db, state, id, head_seq).await?;
     let beside = beside.remembering(&record);

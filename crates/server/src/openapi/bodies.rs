@@ -13,7 +13,7 @@ use level_keel_core::recoat::PairTimes;
 use level_keel_core::rigs::Rig;
 use level_keel_core::rigs::pieces::PieceKind;
 use level_keel_core::sheets::Sheet;
-use level_keel_core::shop::FirstVisit;
+use level_keel_core::shop::{FirstVisit, Shop};
 use level_keel_core::stores::place::Place;
 use level_keel_core::takeoff::TakeOffShape;
 use level_keel_core::weighing::ScaleKept;
@@ -50,6 +50,8 @@ macro_rules! bodies {
 bodies! {
     /// What the first visit to an empty shop says.
     FirstVisitTyped of FirstVisit;
+    /// What the shop says of itself.
+    ShopTyped of Shop;
     /// What a batch begins with.
     WantedTyped of Wanted;
     /// A place of the stores.

@@ -5,11 +5,13 @@ use jiff::Timestamp;
 use jiff::civil::Date;
 use jiff::tz::TimeZone;
 use level_keel_core::batch::beside::{Beside, Exchanged, HandTo, Measures, Neighbour};
+use level_keel_core::batch::proofs::RigLedger;
 use level_keel_core::book::LedgerKind;
 use level_keel_core::mixing::{LEARN_NEWEST, Learned};
 use level_keel_core::recoat::{CoatBeneath, CoatLink, PairTimes, RecoatTimes, SurfaceRange};
 use level_keel_core::rig_book::{RigEntry, RigEntryKind};
 use level_keel_core::sheets::Sheet;
+use level_keel_core::shop::Shop;
 use level_keel_core::stores::{LotKnown, good_until};
 use level_keel_core::worded::VariantArray;
 use serde::Deserialize;
@@ -34,14 +36,14 @@ const HANDED: i64 = 12;
 /// product and rig; bends by gun: the newest few of each.
 ///
 /// `batches`: these; `None`: every one that is not accepted, the newest first. Of the neighbours only `needs` are looked for.
-/// `shop_zone` is the zone the shop works in, for a book that names none.
+/// Of `shop` come the zone it works in, for a book that names none, and its own interval between two checks.
 pub async fn beside(
     tx: &mut PgConnection,
-    shop_zone: &str,
+    shop: &Shop,
     batches: Option<&[Uuid]>,
     needs: &[Neighbour],
 ) -> Result<Vec<Opened>, Problem> {
-    let [beneath, lots, rig, shown, mix, set] = Neighbour::VARIANTS else {
+    let [beneath, lots, rig, shown, mix, set, ledger] = Neighbour::VARIANTS else {
         return Err(Problem::Fault("another neighbour".into()));
     };
     let wants = |one: &Neighbour| needs.contains(one);
@@ -58,12 +60,13 @@ pub async fn beside(
         wants(rig),
         wants(shown),
         wants(mix),
-        wants(set)
+        wants(set),
+        wants(ledger)
     )
     .fetch_all(tx)
     .await?;
-    let zone = TimeZone::get(shop_zone).unwrap_or(TimeZone::UTC);
-    rows.into_iter().map(|row| row.opened(shop_zone, &zone)).collect()
+    let zone = TimeZone::get(&shop.zone).unwrap_or(TimeZone::UTC);
+    rows.into_iter().map(|row| row.opened(shop, &zone)).collect()
 }
 
 /// A row of it.
@@ -71,7 +74,7 @@ struct Row {
     id: Uuid,
     head_seq: i64,
     comb_um: Option<Vec<f64>>,
-    scale_g: Option<f64>,
+    scales_g: Option<Vec<f64>>,
     lots: Option<Value>,
     beneath: Option<Uuid>,
     beneath_number: Option<i64>,
@@ -95,10 +98,11 @@ struct Row {
     hand_to: Option<Value>,
     rigs_at_hand: Option<Value>,
     job: Option<Value>,
+    ledger: Option<Value>,
 }
 
 impl Row {
-    fn opened(self, shop_zone: &str, zone: &TimeZone) -> Result<Opened, Problem> {
+    fn opened(self, shop: &Shop, zone: &TimeZone) -> Result<Opened, Problem> {
         let pair: Option<PairTimes> = self.pair.and_then(|body| serde_json::from_value(body).ok());
         // The surface while its own book was open, and by every book of the part since.
         let read = [self.coldest_c, self.hottest_c, self.since_coldest_c, self.since_hottest_c];
@@ -111,10 +115,11 @@ impl Row {
         };
         let (ended, prepare) = (self.ended.map(|t| t.to_jiff()), pair.and_then(|p| p.prepare));
         let beneath = link(self.beneath, self.beneath_number, self.beneath_coat, self.beneath_product);
+        let ledger: RigLedger = self.ledger.map(serde_json::from_value).transpose()?.unwrap_or_default();
         let beside = Beside {
             beneath: beneath.map(|link| CoatBeneath { link, ended, times, surface, prepare }),
             next: link(self.next, self.next_number, self.next_coat, self.next_product),
-            zone: Some(shop_zone.to_owned()),
+            zone: Some(shop.zone.clone()),
             rig_exchanged: listed::<RigWritten>(self.exchanged)?.into_iter().filter_map(RigWritten::exchanged).collect(),
             learned: Learned::of(listed(self.took)?),
             last_good: listed(self.good)?,
@@ -123,7 +128,12 @@ impl Row {
             hand_to: listed::<Open>(self.hand_to)?.into_iter().map(Open::offered).collect(),
             rigs_at_hand: listed(self.rigs_at_hand)?,
             job: listed(self.job)?,
-            measures: Measures { comb_um: self.comb_um, scale_g: self.scale_g },
+            measures: Measures {
+                comb_um: self.comb_um,
+                scale_g: self.scales_g.as_ref().and_then(|all| all.first().copied()),
+                scales_g: self.scales_g.unwrap_or_default(),
+            },
+            ledger: RigLedger { shop_s: shop.check_every_s, ..ledger },
         };
         Ok(Opened { id: self.id, head_seq: self.head_seq, beside })
     }

@@ -1,8 +1,8 @@
 -- What stands beside batches: $1 those (null: all that are not accepted); $2 to $5 most of each list; what is wanted:
--- the coat beneath, the lots, the rig, what every station shows, what Mix and what Set shows: $6 to $11.
+-- the coat beneath, the lots, the rig, what every station shows, what Mix and what Set shows, the ledger of the ratio: $6 to $12.
 select b.id as "id!", h.head_seq as "head_seq!",
   (select teeth_um from instrument where kind = 'comb' order by resolution limit 1) as comb_um,
-  (select min(resolution) from instrument where kind = 'scale') as scale_g,
+  (select array_agg(resolution order by resolution) from instrument where kind = 'scale') as scales_g,
   (select jsonb_agg(jsonb_build_object('id', l.id, 'received', l.received is not null, 'colour', l.colour,
      'expires', l.expires, 'quarantined', l.quarantined, 'damaged', l.damaged, 'certified', l.certified, 'left_g', l.left_g))
      from lot_use t join lot l on l.id = t.lot_id where $7 and t.batch_id = b.id) as lots,
@@ -11,7 +11,7 @@ select b.id as "id!", h.head_seq as "head_seq!",
   u.surface_min_c as "coldest_c?", u.surface_max_c as "hottest_c?",
   k.coldest as "since_coldest_c?", k.hottest as "since_hottest_c?", w.body as "pair?",
   (select jsonb_agg(jsonb_build_object('kind', e.kind, 'version', e.version, 'payload', e.payload_json, 'at', e.happened) order by e.seq) from entry e
-     where $8 and e.book_id = b.rig_id and e.kind in ('fitted', 'exchanged', 'changed') and e.happened > b.begun
+     where $8 and e.book_id = b.rig_id and e.kind in ('fitted', 'exchanged', 'changed') and (e.happened > b.begun or $12)
        and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
          and (s.payload_json ->> 'entry')::uuid = e.id)) as exchanged,
   n.id as "next?", n.number as "next_number?", n.coat as "next_coat?", n.product as "next_product?",
@@ -45,7 +45,19 @@ select b.id as "id!", h.head_seq as "head_seq!",
        (select max(o.number) from batch o where o.rig_id = r.id) as last_used,
        (select o.number from batch o join sheet_version w on w.id = o.sheet_version_id
           where o.rig_id = r.id and w.sheet_id = v.sheet_id order by o.number desc limit 1) as last_number
-     from rig r where $11 and b.rig_id is null and b.state = 'open' and not r.retired) a) as rigs_at_hand
+     from rig r where $11 and b.rig_id is null and b.state = 'open' and not r.retired) a) as rigs_at_hand,
+  (select jsonb_build_object(
+     'proofs', (select coalesce(jsonb_agg(x.body order by x.at), '[]') from (
+        select p.body, p.at from ratio_proof p where p.rig_id = b.rig_id and p.sheet_id = v.sheet_id and p.book_id <> b.id
+        order by p.at desc limit 200) x),
+     'totals', (select coalesce(jsonb_agg(jsonb_build_object('number', x.number, 'ended', x.ended, 'kg', x.kg)), '[]') from (
+        select t.number, t.ended, t.kg from batch_sprayed t where t.rig_id = b.rig_id and t.sheet_id = v.sheet_id and t.batch_id <> b.id
+        order by t.ended desc limit 400) x),
+     'renewed', (select coalesce(jsonb_agg(e.happened order by e.seq), '[]') from entry e
+        where e.book_id = b.rig_id and e.kind = 'limits_renewed' and e.payload_json ->> 'sheet' = v.sheet_id::text
+          and not exists (select 1 from entry s where s.book_id = e.book_id and s.kind = 'strike'
+            and (s.payload_json ->> 'entry')::uuid = e.id)))
+     where $12 and b.rig_id is not null and v.body ->> 'charge' = 'at_gun') as ledger
 from batch b join book h on h.id = b.id join coat c on c.id = b.coat_id join sheet_version v on v.id = b.sheet_version_id
 left join lateral (
   select x.id, x.number, cx.name as coat, x.product, x.ended, x.surface_min_c, x.surface_max_c, vx.sheet_id, vx.body

@@ -6,12 +6,16 @@ use crate::auth::Person;
 use crate::books::kept::{Columns, Kept};
 use crate::books::{Cache, NewEntry, Writing};
 use crate::problem::{Answer, Problem};
+use crate::ratio_check::store;
 use crate::state::State;
 use actix_web::{post, web};
 use jiff::Timestamp;
 use level_keel_core::book::Ledger;
 use level_keel_core::quantity::Prefs;
-use level_keel_core::rig_book::{Changed, RigBeside, RigBook, RigEntry, RigEntryKind};
+use level_keel_core::refusal::Refusal;
+use level_keel_core::rig_book::{Changed, PaperProof, RigBeside, RigBook, RigEntry, RigEntryKind};
+use level_keel_core::sheets::Sheet;
+use level_keel_core::wire::read;
 use serde::Serialize;
 use serde_json::{Value, json};
 use sqlx::PgConnection;
@@ -67,8 +71,11 @@ impl Kept for RigBook {
         tx: &mut PgConnection,
         book: Uuid,
         kind: RigEntryKind,
-        _payload: &mut Value,
+        payload: &mut Value,
     ) -> Result<RigBeside, Problem> {
+        if kind == RigEntryKind::PaperProof {
+            fill_card(self, w, tx, payload).await?;
+        }
         // Figures are put down with the row, and judged before.
         if kind == RigEntryKind::Changed {
             return Ok(RigBeside::default());
@@ -82,13 +89,36 @@ impl Kept for RigBook {
         Ok(json!({ "name": rig.name, "body": rig, "retired": self.retired }).as_object().cloned())
     }
 
-    async fn derive(&self, _tx: &mut PgConnection, _book: Uuid, _before: Option<&RigBook>) -> Result<(), Problem> {
-        Ok(())
+    async fn derive(&self, tx: &mut PgConnection, book: Uuid, before: Option<&RigBook>) -> Result<(), Problem> {
+        if before.is_none() {
+            store::forget(tx, book).await?;
+        }
+        let was = before.map(|b| store::of_rig(book, b)).unwrap_or_default();
+        store::keep(tx, book, &store::of_rig(book, self), &was).await
     }
 
-    async fn underived(&self, _db: &mut PgConnection, _book: Uuid) -> Result<Vec<String>, Problem> {
-        Ok(Vec::new())
+    async fn underived(&self, db: &mut PgConnection, book: Uuid) -> Result<Vec<String>, Problem> {
+        let mut told = store::of_rig(book, self);
+        told.sort_by_key(store::KeptProof::order);
+        let same = store::kept(db, book).await? == told;
+        Ok(if same { Vec::new() } else { vec!["its proofs of the ratio are not those of its log".into()] })
     }
+}
+
+/// A card from before with what only the server knows: its ratio by the sheet of today. It is not of tomorrow and not older than
+/// the rig.
+async fn fill_card(book: &RigBook, w: &Writing<'_>, tx: &mut PgConnection, payload: &mut Value) -> Result<(), Problem> {
+    let card: PaperProof = read(payload.clone())?;
+    card.check(w.person.prefs)?;
+    let first = book.log.iter().map(|l| l.at).min().unwrap_or(w.now);
+    card.dated(book.rig.as_ref().and_then(|rig| rig.since), first, w.now, &w.state.shop.zone())?;
+    let sheet: Sheet = serde_json::from_value(store::sheet_today(tx, card.sheet).await?)?;
+    if !sheet.has_hardener {
+        let text = format!("{} has no second component: there is no ratio to prove.", sheet.name);
+        return Err(Refusal::bad_input("no-ratio", "sheet", text).into());
+    }
+    *payload = serde_json::to_value(card.by(&sheet))?;
+    Ok(())
 }
 
 /// When a batch put the rig under pressure last.

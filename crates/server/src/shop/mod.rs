@@ -8,7 +8,10 @@ use crate::problem::Answer;
 use crate::state::State;
 use actix_web::{get, put, web};
 use level_keel_core::people::{Duty, has_duty};
+use level_keel_core::quantity::resolve;
 use level_keel_core::shop::{FirstStep, PutDown, Shop, first_steps};
+use level_keel_core::wire::read as read_from;
+use serde_json::Value;
 
 /// What the shop says of itself.
 #[utoipa::path(operation_id = "shop_read", tag = "shop", responses((status = 200, body = Shop)))]
@@ -18,11 +21,17 @@ pub async fn read(state: web::Data<State>, _person: Person) -> Answer<Shop> {
 }
 
 /// Changes it. Owner only. Batches begun keep the zone they were begun in.
-#[utoipa::path(operation_id = "shop_keep", tag = "shop", responses((status = 200, body = Shop), (status = 403), (status = 422)))]
+#[utoipa::path(operation_id = "shop_keep", tag = "shop", request_body = crate::openapi::ShopTyped, responses((status = 200, body = Shop), (status = 403), (status = 422)))]
 #[put("/shop")]
-pub async fn keep(state: web::Data<State>, person: Person, body: web::Json<Shop>) -> Answer<Shop> {
+pub async fn keep(state: web::Data<State>, person: Person, body: web::Json<Value>) -> Answer<Shop> {
     has_duty(person.role, Duty::House)?;
-    let shop = body.into_inner().validate()?;
+    let mut typed = body.into_inner();
+    if let Value::Object(map) = &mut typed {
+        // An empty text is a figure not given.
+        map.retain(|_, v| v.as_str() != Some(""));
+    }
+    resolve(&mut typed, person.prefs)?;
+    let shop = read_from::<Shop>(typed)?.validate(person.prefs)?;
     let mut tx = state.db.begin().await?;
     store(&mut tx, &shop).await?;
     tx.commit().await?;

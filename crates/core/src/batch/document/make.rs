@@ -1,8 +1,8 @@
 //! The document of a batch, list by list.
 
 use super::{
-    CardDocument, DocCatch, DocCharge, DocCheck, DocClosed, DocConditions, DocDeviation, DocFill, DocFilm, DocFlow, DocLine,
-    DocLot, DocPass, DocPour, DocRatio, DocRelease, DocSetUp, FORMAT, FORMAT_VERSION,
+    CardDocument, DocBond, DocCatch, DocCharge, DocCheck, DocClosed, DocConditions, DocDeviation, DocFill, DocFilm, DocFlow,
+    DocLine, DocLot, DocPass, DocPour, DocRatio, DocRelease, DocRun, DocSetUp, FORMAT, FORMAT_VERSION,
 };
 use crate::batch::beside::window_of;
 use crate::batch::case::Case;
@@ -50,6 +50,8 @@ pub fn document(batch: Uuid, case: &Case<'_>) -> Option<CardDocument> {
         last_good: case.beside.last_good.clone(),
         flows: flows(case),
         catches: catches(case, aim),
+        runs: runs(case, aim),
+        bonds: bonds(case),
         passes: passes(case, aim),
         films: films(case, aim),
         deviations: deviations(case),
@@ -130,7 +132,29 @@ fn catches(case: &Case<'_>, aim: &Begin) -> Vec<DocCatch> {
         a_kpa: c.it.a_kpa,
         b_kpa: c.it.b_kpa,
         time_s: c.it.caught_watch_s,
+        setting: c.it.setting_count,
         ratio: ratio(&aim.sheet, ratio_check::b_per_a_of(c.it.a_g, c.it.b_g, c.it.resolution_g)),
+    });
+    all.collect()
+}
+
+fn runs(case: &Case<'_>, aim: &Begin) -> Vec<DocRun> {
+    let all = case.runs.iter().filter_map(|r| {
+        let run = r.it.run(Prefs::METRIC).ok()?;
+        let ratio = ratio(&aim.sheet, run.b_per_a());
+        Some(DocRun { at: r.at, by: r.by.clone(), a_g: run.a_g.value, b_g: run.b_g.value, ratio })
+    });
+    all.collect()
+}
+
+fn bonds(case: &Case<'_>) -> Vec<DocBond> {
+    let all = case.bonds.iter().map(|b| DocBond {
+        at: b.at,
+        by: b.by.clone(),
+        result: b.it.result,
+        substrate: b.it.substrate.clone(),
+        text: b.it.text.clone(),
+        photo_sha256: b.it.photo.as_ref().map(|p| p.sha256.clone()),
     });
     all.collect()
 }

@@ -16,6 +16,7 @@ use crate::coat_system::Method;
 use crate::lists::{Did, Substrate};
 use crate::mixing::{Component, PlannedPour};
 use crate::pot_life::HeldTemperature;
+use crate::ratio_check::BondResult;
 use crate::recoat::{CoatOver, RecoatWindow};
 use crate::rigs::Rig;
 use crate::sheets::{ChargeKind, Hazard, Sheet};
@@ -77,6 +78,12 @@ pub struct CardDocument {
     pub last_good: Vec<GoodSetUp>,
     pub flows: Vec<DocFlow>,
     pub catches: Vec<DocCatch>,
+    /// Whole runs, by their supplies.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub runs: Vec<DocRun>,
+    /// Bond tests.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub bonds: Vec<DocBond>,
     pub passes: Vec<DocPass>,
     pub films: Vec<DocFilm>,
     pub deviations: Vec<DocDeviation>,
@@ -273,7 +280,34 @@ pub struct DocCatch {
     pub a_kpa: Option<f64>,
     pub b_kpa: Option<f64>,
     pub time_s: Option<f64>,
+    /// The machine's catalyst setting.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub setting: Option<f64>,
     pub ratio: Option<DocRatio>,
+}
+
+/// A whole run.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocRun {
+    pub at: Timestamp,
+    pub by: String,
+    /// Sprayed of each.
+    pub a_g: f64,
+    pub b_g: f64,
+    pub ratio: Option<DocRatio>,
+}
+
+/// A bond test.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[allow(missing_docs)]
+pub struct DocBond {
+    pub at: Timestamp,
+    pub by: String,
+    pub result: BondResult,
+    pub substrate: String,
+    pub text: Option<String>,
+    pub photo_sha256: Option<String>,
 }
 
 /// A pass.

@@ -166,6 +166,18 @@ fn sprayed(d: &CardDocument, out: &mut Table) {
             out.ratio("catch", &no, Some(c.at), &c.by, r);
         }
     }
+    for (no, r) in (1..).zip(&d.runs) {
+        let no = no.to_string();
+        out.put("whole run", &no, Some(r.at), &r.by, "A", Some(r.a_g), "g", "");
+        out.put("whole run", &no, Some(r.at), &r.by, "B", Some(r.b_g), "g", "");
+        if let Some(ratio) = &r.ratio {
+            out.ratio("whole run", &no, Some(r.at), &r.by, ratio);
+        }
+    }
+    for (no, b) in (1..).zip(&d.bonds) {
+        let said = format!("{}, {}", b.result.word(), b.substrate);
+        out.put("bond test", &no.to_string(), Some(b.at), &b.by, "result", None, "", &said);
+    }
     for p in &d.passes {
         out.put("pass", &p.no.to_string(), Some(p.at), &p.by, "used", p.used_ml, "mL", &p.zones.join(", "));
     }

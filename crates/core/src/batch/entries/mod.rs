@@ -28,7 +28,7 @@ pub use in_hand::{InHand, OnIt};
 pub use job::{CarryOn, LeaveOut, PiecesDone, carried};
 pub use mix::{Combine, OpenCharge, PlanMix, PotTemperature, Rescue, Stirred};
 pub use pour::{ByMark, LotRef, Pour};
-pub use prove::RatioCheck;
+pub use prove::{BondTest, RatioCheck, WholeRun};
 pub use ready::{Guards, TakeLot};
 pub use ready_fill::ReadyFill;
 pub use registry::{EntryKind, Payload};

@@ -185,7 +185,10 @@ impl Statement for Pour {
             let weighed = Weighed { component, reading_g, tared, resolution_g, start_g };
             let (by_mark, whole_can) = (self.mark.is_some() || self.line.is_some(), self.whole_can);
             let cup = self.line.map(|line| line.cup.name);
-            c.pours.push(stamp(entry, Poured { weighed, lot: self.lot, taken_g: 0.0, by_mark, whole_can, cup }));
+            c.pours.push(stamp(
+                entry,
+                Poured { weighed, lot: self.lot, taken_g: 0.0, by_mark, whole_can, cup, instrument: self.instrument },
+            ));
             let (all, last) = (c.weighed(), c.pours.len() - 1);
             c.pours[last].it.taken_g = mixing::poured_g(&all, last);
             c.settle_stirring();

@@ -86,7 +86,10 @@ impl Statement for ReadyFill {
             let resolution_g = 2.0 * READ_OFF * reading_g;
             let weighed = Weighed { component: Component::Base, reading_g, tared: true, resolution_g, start_g: None };
             let (lot, taken_g) = (self.lot.clone(), reading_g);
-            c.pours.push(stamp(entry, Poured { weighed, lot, taken_g, by_mark: true, whole_can: false, cup: None }));
+            c.pours.push(stamp(
+                entry,
+                Poured { weighed, lot, taken_g, by_mark: true, whole_can: false, cup: None, instrument: None },
+            ));
             c.wanted_ml += self.fill_ml;
             if self.stirred {
                 c.stirs.push(entry.happened);

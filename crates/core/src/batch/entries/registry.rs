@@ -2,10 +2,10 @@
 //! of all, and its decoding; what it means stands in its own room.
 
 use super::{
-    Accept, Answer, Asked, Begin, CarryOn, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook, FlowCatch,
-    Flush, Guards, HandOver, Hardens, InHand, LeaveOut, Note, OpenCharge, Pass, Phase, PiecesDone, PlanMix, PotTemperature, Pour,
-    RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp, Sign, StartSpraying, Statement, Stirred, Strike, TakeLot,
-    TakeOver, Told, Transfer,
+    Accept, Answer, Asked, Begin, BondTest, CarryOn, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook,
+    FlowCatch, Flush, Guards, HandOver, Hardens, InHand, LeaveOut, Note, OpenCharge, Pass, Phase, PiecesDone, PlanMix,
+    PotTemperature, Pour, RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp, Sign, StartSpraying, Statement,
+    Stirred, Strike, TakeLot, TakeOver, Told, Transfer, WholeRun,
 };
 use crate::batch::beside::Neighbour;
 use crate::batch::{Entry, Record};
@@ -161,6 +161,10 @@ kinds! {
     FlowCatch = "flow_catch": FlowCatch,
     /// Fact: two catches.
     RatioCheck = "ratio_check" once "catch": RatioCheck,
+    /// Fact: both supplies weighed before and after.
+    WholeRun = "whole_run": WholeRun,
+    /// Fact: a test piece pressed and parted.
+    BondTest = "bond_test": BondTest,
     /// Act: this charge goes on the part.
     StartSpraying = "start_spraying": StartSpraying,
     /// Fact: a pass.

@@ -4,6 +4,7 @@
 //! file here that says what it judges, before which acts it stands, which station answers it, and what the waterline and *Hands next*
 //! say of it; [`registry`] is the only list of them.
 
+mod bond;
 mod conditions;
 mod coverage;
 mod film;

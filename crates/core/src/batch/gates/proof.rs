@@ -4,16 +4,12 @@ use crate::batch::case::Case;
 use crate::batch::entries::RatioCheck;
 use crate::batch::record::Stamped;
 use crate::component::Component;
+use crate::ratio_check::PRESSURE_OFF;
 use crate::rigs::RigKind;
 use crate::verdict::is_over;
 use jiff::{Timestamp, tz::TimeZone};
 
-/// A twin-feed or machine proof holds so long at most; from memory.
-pub const PROOF_GOOD_FOR_S: f64 = 12.0 * 3600.0;
-
-/// A pressure further off than this from the one it was caught at makes a proof stale, as a part of it; from memory.
-const PRESSURE_OFF: f64 = 0.10;
-
+pub use crate::ratio_check::PROOF_GOOD_FOR_S;
 /// Why a proof by two catches does not stand any more, if it does not: the trouble's word and the reason.
 ///
 /// **Rule:** 12 h, another shop day, another lot, a pressure of A or B over 10 % off the one it was caught at, another
@@ -34,14 +30,8 @@ pub fn proof_stale(
     if let Some(stale) = of_another_day(case, catch.at, then) {
         return Some(stale);
     }
-    let in_use = |component: Component, when: Timestamp| {
-        case.lots_at(when).into_iter().rev().find(|l| l.component == component).map(|l| (l.lot.id, l.lot.code.clone()))
-    };
-    for component in [Component::Base, Component::Hardener] {
-        let (was, is) = (in_use(component, catch.at), in_use(component, then));
-        if let Some((_, code)) = is.filter(|is| was.as_ref().map(|w| w.0) != Some(is.0)) {
-            return Some(("stale-lot", format!("lot {code} is another than it was caught with")));
-        }
+    if let Some(code) = another_lot(case, catch.at, then) {
+        return Some(("stale-lot", format!("lot {code} is another than it was caught with")));
     }
     if let Some(rig) = case.rig_changes.iter().find(|c| c.at > catch.at && c.at <= then) {
         return Some(("stale-rig", format!("the rig is another: {}", rig.it)));
@@ -50,6 +40,17 @@ pub fn proof_stale(
         return Some(("stale-exchange", changed.what.clone()));
     }
     pressures_moved(case, catch, then)
+}
+
+/// The lot of base or hardener that is in use by then and was not at the proof; one nobody named then is another.
+pub(super) fn another_lot(case: &Case<'_>, proved: Timestamp, then: Timestamp) -> Option<String> {
+    let in_use = |component: Component, when: Timestamp| {
+        case.lots_at(when).into_iter().rev().find(|l| l.component == component).map(|l| (l.lot.id, l.lot.code.clone()))
+    };
+    [Component::Base, Component::Hardener].into_iter().find_map(|component| {
+        let (was, is) = (in_use(component, proved), in_use(component, then)?);
+        (was.map(|w| w.0) != Some(is.0)).then_some(is.1)
+    })
 }
 
 /// Whether a pressure was set since that is off the one of the proof, or that cannot be compared with it.

@@ -4,7 +4,7 @@ use super::proof::proof_stale;
 use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, ON_HOLD, Severity, UNREAD, no_line, no_next, trouble_of};
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
-use crate::batch::{entries::RatioCheck, gates::GateName};
+use crate::batch::{entries::RatioCheck, gates::GateName, proofs};
 use crate::mixing::{self, Component, Said, Weighed};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::ratio_check;
@@ -162,8 +162,19 @@ impl Looked<'_> {
                 let proofs = self.case.catches.iter().filter(|c| self.by_then(c.at)).count() as f64;
                 self.held(trouble, text, proofs)
             }
+            (Answer::Go, None) => self.not_overdue(),
             (answer, _) => answer,
         }
+    }
+
+    /// In, and the next check is not overdue: by the trend of the rig's ledger and by the shop's own interval, as they stood when
+    /// it was caught.
+    fn not_overdue(&self) -> Answer {
+        let then = self.at.unwrap_or(self.now);
+        let due = proofs::next_due(self.case, self.at, self.now);
+        let Some(why) = due.and_then(|(due, kg)| due.overdue(then, kg, self.prefs)) else { return Answer::Go };
+        let caught = self.case.catches.iter().filter(|c| self.by_then(c.at)).count() as f64;
+        self.held("check-due", format!("A check of the ratio is due: {why}. Catch both streams again."), caught)
     }
 
     fn judged(&self, hardener: &Hardener, said: Said, words: impl Fn(Verdict) -> String) -> Answer {

@@ -1,7 +1,7 @@
 //! The one list of gates, in the order they are asked. A new gate is a file beside this one, and a line here: it gives the gate its
 //! name on the wire and its place.
 
-use super::{Gate, conditions, coverage, film, guards, induction, life, lists, lots, pieces, ratio, recoat, rig, thinner};
+use super::{Gate, bond, conditions, coverage, film, guards, induction, life, lists, lots, pieces, ratio, recoat, rig, thinner};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -46,6 +46,8 @@ gates! {
     Pieces = pieces,
     /// Ratio as weighed, or as caught.
     Ratio = ratio,
+    /// The bond test.
+    Bond = bond,
     /// Thinner in a pot.
     Thinner = thinner,
     /// Life of a pot.

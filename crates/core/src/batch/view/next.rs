@@ -7,6 +7,7 @@ use crate::batch::charge::Charge;
 use crate::batch::entries::Begin;
 use crate::batch::gates::GateName;
 use crate::batch::gates::{Hold, Severity, over, recoat_clock};
+use crate::batch::proofs;
 use crate::batch::ready_lists;
 use crate::lists::ItemState;
 use crate::pot_life::{PotState, after};
@@ -68,6 +69,9 @@ pub struct Next {
 pub fn order(list: &mut [Next], now: Timestamp) {
     list.sort_by_key(|n| (n.waits, n.at.max(now), n.tone));
 }
+
+/// A check of the ratio is near from here on; from memory.
+const SOON_S: f64 = 15.0 * 60.0;
 
 /// What this batch wants, in the order of [`order`].
 pub fn next(batch: Uuid, case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -> Vec<Next> {
@@ -240,11 +244,33 @@ impl<'a> Wants<'a> {
     fn of_an_ageless(&mut self, charge: &Charge) {
         let ratio = self.hold(|h| h.gate == GateName::Ratio && h.charge == Some(charge.id));
         if let Some(hold) = ratio.filter(|_| charge.kind == ChargeKind::AtGun) {
-            let (tone, what) =
-                if hold.reached { (Tone::Watch, "Move one pressure, catch again") } else { (Tone::Calm, "Prove the ratio") };
+            let again = hold.trouble.starts_with("stale") || hold.trouble == "check-due";
+            let (tone, what) = match (hold.reached, again) {
+                (true, true) => (Tone::Watch, "Catch both streams again"),
+                (true, false) => (Tone::Watch, "Move one pressure, catch again"),
+                (false, _) => (Tone::Calm, "Prove the ratio"),
+            };
             self.add(self.held, self.now, 4, tone, what, hold.text.clone());
+        } else if charge.kind == ChargeKind::AtGun {
+            self.of_the_next_check();
         } else if charge.started.is_none() && charge.kind == ChargeKind::Pot {
             self.add(Waits::Chore, self.now, 2, Tone::Calm, format!("Fill pot {}", charge.no), "base first");
+        }
+    }
+
+    /// The next check of the ratio, while it is not due yet.
+    fn of_the_next_check(&mut self) {
+        if over(self.case) {
+            return;
+        }
+        let Some((due, kg)) = proofs::next_due(self.case, None, self.now) else { return };
+        let view = due.view(self.now, kg, proofs::last_hours_rate(self.case, self.now), self.prefs);
+        let soon = view.at.is_some_and(|at| at.duration_since(self.now).as_secs_f64() < SOON_S);
+        let tone = if soon { Tone::Watch } else { Tone::Quiet };
+        match view.at {
+            Some(at) => self.add(Waits::Person, at, 4, tone, "Catch both streams again", view.text),
+            // By kilograms alone nobody can say when: a chore that is not marked as now.
+            None => self.add(Waits::Chore, self.now, 4, tone, "Catch both streams again", view.text),
         }
     }
 

@@ -156,7 +156,7 @@ fn the_table_of_gates() {
             GateName::Rig => (3, vec![Spray], false, on_hold),
             GateName::Film => (5, vec![Spray, Sign], false, on_hold),
             GateName::Coverage | GateName::Pieces => (5, vec![Sign], false, on_hold),
-            GateName::Ratio => (4, vec![Spray], true, on_hold),
+            GateName::Ratio | GateName::Bond => (4, vec![Spray], true, on_hold),
             GateName::Thinner => (2, vec![Spray], true, on_hold),
             GateName::Life => (5, vec![Fill, Spray], true, on_hold),
             GateName::Induction => (2, vec![Fill, Spray], true, on_hold),
