@@ -2,11 +2,11 @@
 
 use super::cache::Cache;
 use super::kept::{Columns, Kept};
+use super::ledger_rows as ledger;
 use super::{Made, NewEntry, Writing, enrich};
 use crate::instruments::viewer;
 use crate::parts::beside;
 use crate::problem::Problem;
-use crate::ratio_check::store;
 use crate::rigs;
 use crate::state::State;
 use crate::stores;
@@ -149,12 +149,12 @@ impl Kept for Record {
         let mut kept: Vec<LotUse> =
             rows.map(|r| LotUse { entry: r.entry_id, lot: r.lot_id, used_g: r.used_g, at: r.at.to_jiff() }).collect();
         let mut told = uses(self);
-        let mut proofs = store::of_batch(&mut *db, self).await?;
-        proofs.sort_by_key(store::KeptProof::order);
-        if store::kept(&mut *db, book).await? != proofs {
+        let mut proofs = ledger::of_batch(&mut *db, self).await?;
+        proofs.sort_by_key(ledger::KeptProof::order);
+        if ledger::kept(&mut *db, book).await? != proofs {
             faults.push("its proofs of the ratio are not those of its log".into());
         }
-        if store::kept_sprayed(db, book).await? != store::sprayed(self) {
+        if ledger::kept_sprayed(db, book).await? != ledger::sprayed(self) {
             faults.push("what it sprayed is not what its log says".into());
         }
         kept.sort_by_key(|u| (u.entry, u.lot));
@@ -169,18 +169,18 @@ impl Kept for Record {
 /// The rows of a batch in the ledger of its rig.
 async fn in_ledger(tx: &mut PgConnection, book: Uuid, record: &Record, before: Option<&Record>) -> Result<(), Problem> {
     if before.is_none() {
-        store::forget(tx, book).await?;
+        ledger::forget(tx, book).await?;
     }
     if before.map(proofs) != Some(proofs(record)) {
         let was = match before {
-            Some(before) => store::of_batch(tx, before).await?,
+            Some(before) => ledger::of_batch(tx, before).await?,
             None => Vec::new(),
         };
-        let is = store::of_batch(tx, record).await?;
-        store::keep(tx, book, &is, &was).await?;
+        let is = ledger::of_batch(tx, record).await?;
+        ledger::keep(tx, book, &is, &was).await?;
     }
-    if before.map(store::sprayed) != Some(store::sprayed(record)) {
-        store::keep_sprayed(tx, book, record).await?;
+    if before.map(ledger::sprayed) != Some(ledger::sprayed(record)) {
+        ledger::keep_sprayed(tx, book, record).await?;
     }
     Ok(())
 }

@@ -11,6 +11,7 @@ mod enrich;
 pub mod hand_over;
 pub mod http;
 pub mod kept;
+pub mod ledger_rows;
 pub mod proposed;
 mod rows;
 pub mod temperature_feed;

@@ -4,9 +4,9 @@ use super::RigView;
 use crate::atomizing::table;
 use crate::auth::Person;
 use crate::books::kept::{Columns, Kept};
+use crate::books::ledger_rows as ledger;
 use crate::books::{Cache, NewEntry, Writing};
 use crate::problem::{Answer, Problem};
-use crate::ratio_check::store;
 use crate::state::State;
 use actix_web::{post, web};
 use jiff::Timestamp;
@@ -91,16 +91,16 @@ impl Kept for RigBook {
 
     async fn derive(&self, tx: &mut PgConnection, book: Uuid, before: Option<&RigBook>) -> Result<(), Problem> {
         if before.is_none() {
-            store::forget(tx, book).await?;
+            ledger::forget(tx, book).await?;
         }
-        let was = before.map(|b| store::of_rig(book, b)).unwrap_or_default();
-        store::keep(tx, book, &store::of_rig(book, self), &was).await
+        let was = before.map(|b| ledger::of_rig(book, b)).unwrap_or_default();
+        ledger::keep(tx, book, &ledger::of_rig(book, self), &was).await
     }
 
     async fn underived(&self, db: &mut PgConnection, book: Uuid) -> Result<Vec<String>, Problem> {
-        let mut told = store::of_rig(book, self);
-        told.sort_by_key(store::KeptProof::order);
-        let same = store::kept(db, book).await? == told;
+        let mut told = ledger::of_rig(book, self);
+        told.sort_by_key(ledger::KeptProof::order);
+        let same = ledger::kept(db, book).await? == told;
         Ok(if same { Vec::new() } else { vec!["its proofs of the ratio are not those of its log".into()] })
     }
 }
@@ -112,7 +112,9 @@ async fn fill_card(book: &RigBook, w: &Writing<'_>, tx: &mut PgConnection, paylo
     card.check(w.person.prefs)?;
     let first = book.log.iter().map(|l| l.at).min().unwrap_or(w.now);
     card.dated(book.rig.as_ref().and_then(|rig| rig.since), first, w.now, &w.state.shop.zone())?;
-    let sheet: Sheet = serde_json::from_value(store::sheet_today(tx, card.sheet).await?)?;
+    let today =
+        sqlx::query_scalar!("select body from sheet_version where sheet_id = $1 order by edition desc limit 1", card.sheet);
+    let sheet: Sheet = serde_json::from_value(today.fetch_optional(tx).await?.ok_or(Problem::NotFound("product"))?)?;
     if !sheet.has_hardener {
         let text = format!("{} has no second component: there is no ratio to prove.", sheet.name);
         return Err(Refusal::bad_input("no-ratio", "sheet", text).into());

@@ -159,7 +159,7 @@ async fn thousands_of_finished_batches_are_not_read_at_a_key(db: PgPool) {
     sqlx::query(copies).bind(DONE).execute(&mut *conn).await.unwrap();
     sqlx::raw_sql("analyze; set plan_cache_mode = force_generic_plan").execute(&mut *conn).await.unwrap();
     let mut tx = conn.begin().await.unwrap();
-    let seen = beside(&mut tx, "UTC", Some(&[book]), Neighbour::of_view(Some(StationName::Mix))).await.unwrap();
+    let seen = beside(&mut tx, &shop.state.shop.now(), Some(&[book]), Neighbour::of_view(Some(StationName::Mix))).await.unwrap();
     assert_eq!(seen.len(), 1);
     let read = "select seq_tup_read + idx_tup_fetch from pg_stat_xact_user_tables where relname = 'batch'";
     let read: i64 = sqlx::query_scalar(read).fetch_one(&mut *tx).await.unwrap();
