@@ -25,6 +25,7 @@ pub mod openapi;
 pub mod parts;
 pub mod patterns;
 pub mod people;
+pub mod photos;
 pub mod problem;
 pub mod ratio_check;
 pub mod records;

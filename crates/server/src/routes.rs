@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use crate::{
     atomizing, board, books, conditions, delivery, film, find, instruments, labels, lists, live, mixing, openapi, parts, people,
-    ratio_check, records, rigs, scales, sheets, shop, stores,
+    photos, ratio_check, records, rigs, scales, sheets, shop, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -94,6 +94,7 @@ fn stores_routes(config: &mut ServiceConfig) {
         .service(stores::places::append)
         .service(stores::files::keep)
         .service(stores::files::get)
+        .service(photos::shown_small)
         .service(sheets::carry::school_list)
         .service(sheets::carry::import)
         .service(sheets::carry::json)
@@ -136,6 +137,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(scales::http::list)
         .service(scales::http::go_on)
         .service(scales::http::stream)
+        .service(scales::http::two_cups)
         .service(mixing::try_way)
         .service(mixing::take_off)
         .service(mixing::mark)

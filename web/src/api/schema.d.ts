@@ -395,7 +395,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Keeps a file of at most 10 MB: PDF, PNG or JPEG. The same file twice is kept once. */
+        /**
+         * Keeps a file of at most 10 MB: PDF, or a photo (JPEG, PNG, WebP), which is written anew without what a camera adds. The same
+         *     file twice is kept once.
+         */
         put: operations["files_keep"];
         post?: never;
         delete?: never;
@@ -872,6 +875,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photos/{sha256}/small": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A kept photo, shown small; one that was kept before there were small pictures is shown as it is. */
+        get: operations["photo_small"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/pieces": {
         parameters: {
             query?: never;
@@ -1230,6 +1250,23 @@ export interface paths {
         put?: never;
         /** What stands on the scale is meant: a jump is forgotten. */
         post: operations["scales_go_on"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scales/two-cups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two cups put on a scale one after the other, line by line, from the first look on. */
+        get: operations["two_cups"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2220,11 +2257,16 @@ export interface components {
             /** @description The rules that fired at the last catch, the strongest first. */
             said: components["schemas"]["RuleSaid"][];
             trend?: components["schemas"]["ChartTrend"] | null;
-            /** @description Lower and upper tolerance, as places. */
-            walls: [
-                number,
-                number
-            ];
+            /**
+             * Format: double
+             * @description Upper tolerance, as a place.
+             */
+            wall_high: number;
+            /**
+             * Format: double
+             * @description Lower tolerance, as a place.
+             */
+            wall_low: number;
         };
         /** @description A proof in the chart; places run from 0 to 1, to the right and up. */
         ChartPoint: {
@@ -6327,6 +6369,11 @@ export interface components {
             due?: components["schemas"]["DueView"] | null;
             last_a?: components["schemas"]["Shown"] | null;
             last_b?: components["schemas"]["Shown"] | null;
+            /**
+             * Format: uuid
+             * @description The charge a whole run is weighed for: the last one, ended or not.
+             */
+            last_charge?: string | null;
             last_lift?: components["schemas"]["Shown"] | null;
             last_setting?: components["schemas"]["Shown"] | null;
             /** @description The streams are never put together: peroxide. */
@@ -8465,6 +8512,23 @@ export interface components {
             a: components["schemas"]["CatchCup"];
             b: components["schemas"]["CatchCup"];
             time?: components["schemas"]["Shown"] | null;
+        };
+        /** @description What the stream of two cups sends. */
+        TwoCupsWeighed: {
+            cups?: components["schemas"]["TwoLoadsView"] | null;
+            /**
+             * Format: uuid
+             * @description The scale's instrument, for the entry that takes the readings.
+             */
+            instrument: string;
+        };
+        /** @description Two cups on a scale, as they are shown. */
+        TwoLoadsView: {
+            first?: components["schemas"]["Shown"] | null;
+            load?: components["schemas"]["Shown"] | null;
+            /** @description What to do. */
+            says: string;
+            second?: components["schemas"]["Shown"] | null;
         };
         /** @description A comb as typed. */
         TypedComb: {
@@ -11829,6 +11893,44 @@ export interface operations {
             };
         };
     };
+    photo_small: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     pieces_list: {
         parameters: {
             query?: never;
@@ -12957,6 +13059,47 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    two_cups: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                scale: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events: `cups` with a TwoCupsWeighed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["TwoCupsWeighed"];
+                };
             };
             /** @description There is no such thing. */
             404: {

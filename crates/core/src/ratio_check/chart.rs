@@ -73,8 +73,10 @@ pub struct RuleSaid {
 /// The chart of a ledger.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct Chart {
-    /// Lower and upper tolerance, as places.
-    pub walls: (f64, f64),
+    /// Lower tolerance, as a place.
+    pub wall_low: f64,
+    /// Upper tolerance, as a place.
+    pub wall_high: f64,
     /// The figures of the tolerance.
     pub least: Shown,
     /// The upper one.
@@ -141,7 +143,8 @@ pub fn chart(proofs: &[LedgerProof], studied: &[Studied], due: Option<&Due>, mos
 impl Chart {
     fn empty(low: f64, high: f64, least: Shown, most: Shown) -> Chart {
         Chart {
-            walls: (low, high),
+            wall_low: low,
+            wall_high: high,
             least,
             most,
             points: Vec::new(),

@@ -7,8 +7,10 @@ mod indicator;
 mod kept;
 mod pan;
 mod pour;
+mod two_loads;
 
 pub use indicator::{Grammar, LineFault, MOST_LINE, OWN_PATTERN, Seen};
 pub use kept::ScaleKept;
 pub use pan::{Notice, Pan, Watch};
 pub use pour::{Pace, Pouring, WeighIn, weigh_in};
+pub use two_loads::{TwoLoads, TwoLoadsView};

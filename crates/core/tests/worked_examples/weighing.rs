@@ -4,7 +4,7 @@ use super::near;
 use super::sheet::example;
 use level_keel_core::mixing::{Component, Weighed, plan};
 use level_keel_core::quantity::Prefs;
-use level_keel_core::weighing::{Grammar, LineFault, Notice, OWN_PATTERN, Pace, Pan, Pouring, Seen, Watch, weigh_in};
+use level_keel_core::weighing::{Grammar, LineFault, Notice, OWN_PATTERN, Pace, Pan, Pouring, Seen, TwoLoads, Watch, weigh_in};
 use uuid::Uuid;
 
 #[test]
@@ -102,4 +102,25 @@ fn the_hand_is_led_from_pour_to_pour() {
     assert!(at(&poured, -90.0, 2.0).notice.is_some_and(|n| n.contains("off the scale")));
     assert!(at(&poured, 640.0, 2.0).notice.is_some_and(|n| n.contains("another cup")));
     assert!(!at(&poured, 640.0, 2.0).accept);
+}
+
+/// Two cups on a tared scale of 0.1 g: each counts when it rests, the second only after the first is off.
+#[test]
+fn two_cups_are_weighed_in_the_order_they_are_put_on() {
+    let mut loads = TwoLoads::new(0.1);
+    let mut put = |load_g: f64, stable: bool| {
+        let pan = Pan { load_g: Some(load_g), stable, steady_s: 1.0, notice: None };
+        loads.push(&pan);
+        let view = loads.view(&pan, Prefs::METRIC);
+        (view.first.map(|s| s.figure), view.second.map(|s| s.figure), view.says)
+    };
+    assert_eq!(put(0.4, true).2, "Put the first cup on.", "a drop is no cup");
+    assert_eq!(put(22.0, false), (None, None, "Put the first cup on.".into()), "it still swings");
+    assert_eq!(put(40.5, true), (Some("40.5".into()), None, "Take it off.".into()));
+    assert_eq!(put(40.6, true).0, Some("40.5".into()), "what rested first stands");
+    // An empty cup was tared: without one the scale shows less than nothing.
+    assert_eq!(put(-12.3, true).2, "Put the second cup on.");
+    assert_eq!(put(3.0, false).1, None);
+    assert_eq!(put(5.0, true), (Some("40.5".into()), Some("5".into()), "Both are weighed.".into()));
+    assert_eq!(put(-12.3, true).1, Some("5".into()));
 }

@@ -33,7 +33,7 @@ pub async fn enrich(
     let Value::Object(map) = payload else {
         return Err(Refusal::bad_input("not-understood", "payload", "This is not an entry.").into());
     };
-    if matches!(kind, EntryKind::Pour | EntryKind::RatioCheck | EntryKind::Transfer) {
+    if matches!(kind, EntryKind::Pour | EntryKind::RatioCheck | EntryKind::WholeRun | EntryKind::Transfer) {
         let scale = map.get("instrument").and_then(Value::as_str).map(Uuid::parse_str);
         if let Some(id) = scale {
             let id = id.map_err(|_| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale."))?;
@@ -49,7 +49,7 @@ pub async fn enrich(
         lot(w, tx, (book, record), kind, map).await?;
         map.remove("component");
     }
-    if kind == EntryKind::Tick
+    if matches!(kind, EntryKind::Tick | EntryKind::BondTest)
         && let Some(sha) = map.get("photo").and_then(|p| p.get("sha256")).and_then(Value::as_str)
     {
         must_be_here(tx, sha, &PHOTOS).await?;

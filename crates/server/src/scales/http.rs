@@ -12,7 +12,7 @@ use level_keel_core::batch::Case;
 use level_keel_core::batch::StationName;
 use level_keel_core::batch::entries::may_combine;
 use level_keel_core::quantity::{QuantityKind, Shown, show};
-use level_keel_core::weighing::{Pouring, WeighIn, weigh_in};
+use level_keel_core::weighing::{Pouring, TwoLoads, TwoLoadsView, WeighIn, weigh_in};
 use serde::{Deserialize, Serialize};
 use std::time::Duration;
 use tokio::sync::{broadcast, mpsc};
@@ -138,4 +138,43 @@ fn picture(case: &Case<'_>, charge: Uuid, scale: &Scale, person: &Person, now: T
         scale.was_tared(charge, pours.len());
     }
     Some(Some(weigh))
+}
+
+/// What the stream of two cups sends.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct TwoCupsWeighed {
+    /// The cups; missing: the scale is silent.
+    pub cups: Option<TwoLoadsView>,
+    /// The scale's instrument, for the entry that takes the readings.
+    pub instrument: Uuid,
+}
+
+/// Two cups put on a scale one after the other, line by line, from the first look on.
+#[utoipa::path(operation_id = "two_cups", tag = "scales", params(By),
+    responses((status = 200, description = "Server-sent events: `cups` with a TwoCupsWeighed", body = TwoCupsWeighed, content_type = "text/event-stream"), (status = 404)))]
+#[get("/scales/two-cups")]
+pub async fn two_cups(state: web::Data<State>, person: Person, by: web::Query<By>) -> Result<impl Responder, Problem> {
+    let scale = state.scales.one(&by.scale).ok_or(Problem::NotFound("scale"))?;
+    let (tx, rx) = mpsc::channel(4);
+    let mut heard = scale.follow();
+    tokio::spawn(async move {
+        let (mut loads, mut missed) = (TwoLoads::new(scale.at.resolution_g), 0);
+        heard.mark_changed();
+        while heard.changed().await.is_ok() {
+            let pan = *heard.borrow_and_update();
+            let cups = pan.map(|pan| {
+                loads.push(&pan);
+                loads.view(&pan, person.prefs)
+            });
+            let text = serde_json::to_string(&TwoCupsWeighed { cups, instrument: scale.instrument }).unwrap_or_default();
+            match tx.try_send(sse::Event::Data(sse::Data::new(text).event("cups"))) {
+                Ok(()) => missed = 0,
+                Err(mpsc::error::TrySendError::Full(_)) if missed < MISSED => missed += 1,
+                Err(_) => return,
+            }
+        }
+    });
+    Ok(sse::Sse::from_infallible_receiver(rx)
+        .with_keep_alive(Duration::from_secs(15))
+        .with_retry_duration(Duration::from_secs(1)))
 }

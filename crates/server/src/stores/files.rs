@@ -1,6 +1,7 @@
 //! Papers and photos: kept once by their hash, known by what they are and not by what they say, sent as downloads.
 
 use crate::auth::Person;
+use crate::photos::anew;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::http::StatusCode;
@@ -31,12 +32,23 @@ pub struct Named {
 }
 
 /// What a file is, by its first bytes; a name or a header may say anything.
-fn media(bytes: &[u8]) -> Option<&'static str> {
-    let kind = infer::get(bytes)?.mime_type();
-    PAPERS.into_iter().chain(PHOTOS).find(|m| *m == kind)
+fn media(bytes: &[u8]) -> Result<&'static str, Refusal> {
+    let kind = infer::get(bytes).map(|k| k.mime_type());
+    let refused = |text: &str| Err(Refusal::bad_input("wrong-file", "file", text));
+    match kind {
+        Some("image/heif" | "image/heic" | "image/avif") => {
+            refused("This is a HEIC photo, which not every reader can open. Set the camera to JPEG, or send it as JPEG.")
+        }
+        Some("image/webp") => Ok("image/webp"),
+        kind => match PAPERS.into_iter().chain(PHOTOS).find(|m| Some(*m) == kind) {
+            Some(media) => Ok(media),
+            None => refused("This is no PDF, PNG, JPEG or WebP, whatever its name says."),
+        },
+    }
 }
 
-/// Keeps a file of at most 10 MB: PDF, PNG or JPEG. The same file twice is kept once.
+/// Keeps a file of at most 10 MB: PDF, or a photo (JPEG, PNG, WebP), which is written anew without what a camera adds. The same
+/// file twice is kept once.
 #[utoipa::path(operation_id = "files_keep", tag = "stores", params(Named), request_body(content = Vec<u8>, content_type = "application/octet-stream"), responses((status = 200, body = Attached), (status = 413), (status = 422)))]
 #[put("/files")]
 pub async fn keep(state: web::Data<State>, person: Person, named: web::Query<Named>, mut body: web::Payload) -> Answer<Attached> {
@@ -49,16 +61,22 @@ pub async fn keep(state: web::Data<State>, person: Person, named: web::Query<Nam
         }
         bytes.extend_from_slice(&chunk);
     }
-    let media = media(&bytes)
-        .ok_or_else(|| Refusal::bad_input("wrong-file", "file", "This is no PDF, PNG or JPEG, whatever its name says."))?;
+    let (media, bytes, small) = match media(&bytes)? {
+        "application/pdf" => ("application/pdf", bytes, None),
+        _ => {
+            let photo = web::block(move || anew(&bytes)).await.map_err(|e| Problem::Fault(e.to_string()))??;
+            (photo.media, photo.bytes, Some(photo.small))
+        }
+    };
     let sha256: String = Sha256::digest(&bytes).iter().map(|b| format!("{b:02x}")).collect();
     sqlx::query!(
-        "insert into attachment (sha256, media, bytes, person_id, created) values ($1, $2, $3, $4, $5) on conflict (sha256) do nothing",
+        "insert into attachment (sha256, media, bytes, person_id, created, small) values ($1, $2, $3, $4, $5, $6) on conflict (sha256) do nothing",
         sha256,
         media,
         bytes,
         person.id,
         state.clock.now().to_sqlx() as _,
+        small,
     )
     .execute(&state.db)
     .await?;

@@ -1,21 +1,19 @@
-// Prove: a pot as it was weighed, or two catches at full trigger and the pressure to move next.
-import { Button } from "@mui/material";
+// Prove: a pot as it was weighed, or two catches at full trigger; the ledger of the rig, the whole run, the bond test.
 import { useState } from "react";
-import { v7 } from "uuid";
-import { useWrite } from "../../api/entry";
-import { Level } from "../../ui/Level";
-import { OnTheScale } from "../../ui/pictures/OnTheScale";
-import { WorkingSheet } from "../../ui/WorkingSheet";
 import type { StationProps } from "../../batch/station";
-import { Proofs } from "./Proofs";
+import { Ledger } from "../../ratio_check/Ledger";
+import { OnTheScale } from "../../ui/pictures/OnTheScale";
+import { StationTabs } from "../../ui/StationTabs";
+import { AsWeighed } from "./AsWeighed";
+import { BondTest } from "./BondTest";
+import { LoadTheGun } from "./LoadTheGun";
 import { RatioCheck } from "./RatioCheck";
-import { TwoCups } from "./TwoCups";
+import { WholeRun } from "./WholeRun";
+
+type Tab = "catch" | "ledger" | "run" | "bond";
 
 export function ProveStation({ view }: StationProps<"prove">) {
-  const [charge] = useState(() => v7());
-  const { write, refused } = useWrite(view.id);
-  // Catches belong to the charge on the gun, or the one waiting for it.
-  const live = view.prove.charge;
+  const [tab, setTab] = useState<Tab>("catch");
   if (!view.hardened)
     return (
       <>
@@ -27,51 +25,29 @@ export function ProveStation({ view }: StationProps<"prove">) {
         </div>
       </>
     );
-  if (live && view.prove.by_catch) return <RatioCheck view={view} charge={live} />;
-  const newest = view.prove.proofs[0];
+  const { by_catch, asks_bond, bonds, charge } = view.prove;
+  const tabs: (readonly [Tab, string])[] = [
+    ["catch", by_catch ? "Catch" : "As weighed"],
+    ["ledger", "Ledger"],
+  ];
+  if (by_catch) tabs.push(["run", "Whole run"]);
+  if (by_catch && (asks_bond || (bonds ?? []).length > 0)) tabs.push(["bond", "Bond test"]);
   return (
     <>
-      <div className="do">
-        {view.prove.by_catch ? (
-          <>
-            <span className="label">Loading the gun</span>
-            <p>Load both components: supplies set, outlets wiped, two clean cups tared.</p>
-            <div className="actions">
-              <Button
-                variant="contained"
-                name="open-at-gun"
-                onClick={() =>
-                  void write("open_charge", { charge, kind: "at_gun", wanted_ml: view.need.text })
-                }
-              >
-                The gun is loaded
-              </Button>
-            </div>
-          </>
+      <StationTabs station="Prove" of={tabs} at={tab} go={setTab} />
+      {tab === "ledger" && (
+        <Ledger of={{ batch: view.id }} {...(by_catch ? { catchNow: () => setTab("catch") } : {})} />
+      )}
+      {tab === "run" && <WholeRun view={view} />}
+      {tab === "bond" && <BondTest view={view} />}
+      {tab === "catch" &&
+        (!by_catch ? (
+          <AsWeighed view={view} />
+        ) : charge ? (
+          <RatioCheck view={view} charge={charge} />
         ) : (
-          <p className="slate">
-            A pot is proved as it is weighed: base and hardener on the scale, each reading with what its scale
-            may be off.
-            {!newest && " Weigh both at Mix; the ratio stands here then."}
-          </p>
-        )}
-        {refused && <p className="refusal">{refused.detail}</p>}
-        <Proofs proofs={view.prove.proofs} />
-      </div>
-      <div className="see">
-        {newest ? (
-          <>
-            <span className="label">{newest.title}</span>
-            <Level level={newest.level} size="big" />
-            <WorkingSheet working={newest.working} last={5} />
-          </>
-        ) : (
-          <>
-            {view.prove.by_catch ? <TwoCups cups={null} moved={null} /> : <OnTheScale />}
-            <p className="small slate">The ratio stands here with its interval once something is weighed.</p>
-          </>
-        )}
-      </div>
+          <LoadTheGun view={view} />
+        ))}
     </>
   );
 }

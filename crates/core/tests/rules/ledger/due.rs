@@ -64,12 +64,15 @@ fn a_chart_keeps_tolerance_limits_and_regimes_apart() {
     assert_eq!((whole.points.len(), whole.regimes.len(), whole.ranges.len(), whole.earlier), (10, 1, 9, 0));
     assert_eq!((whole.least.figure.as_str(), whole.most.figure.as_str()), ("7.62", "8.42"));
     let regime = &whole.regimes[0];
-    assert!(whole.walls.0 < regime.lo.unwrap() && regime.hi.unwrap() < whole.walls.1, "control limits lie inside the tolerance");
+    assert!(
+        whole.wall_low < regime.lo.unwrap() && regime.hi.unwrap() < whole.wall_high,
+        "control limits lie inside the tolerance"
+    );
     assert!(whole.points.iter().all(|p| p.lo < p.y && p.y < p.hi && (0.0..=1.0).contains(&p.x)));
     assert!(whole.points.windows(2).all(|w| w[0].x < w[1].x));
     // The check lies past the last catch, where the upper edge of the band meets the wall.
     let (band, at) = (whole.trend.as_ref().unwrap().band.last().unwrap(), whole.due_x.unwrap());
-    assert!(at > whole.points[9].x && at <= 1.0 && (band[0] - at).abs() < 1e-9 && (band[3] - whole.walls.1).abs() < 1e-6);
+    assert!(at > whole.points[9].x && at <= 1.0 && (band[0] - at).abs() < 1e-9 && (band[3] - whole.wall_high).abs() < 1e-6);
     assert_eq!(whole.said[0].title, "Two of three high.");
     assert!(whole.points[9].fired && !whole.points[0].fired);
     // Parted by the filter: two regimes side by side, limits only from eight catches on, none across.

@@ -88,6 +88,9 @@ pub struct ProveView {
     /// The streams are never put together: peroxide.
     #[serde(default)]
     pub never_pool: bool,
+    /// The charge a whole run is weighed for: the last one, ended or not.
+    #[serde(default)]
+    pub last_charge: Option<Uuid>,
     /// The last whole run.
     #[serde(default)]
     pub run: Option<RunView>,
@@ -141,6 +144,7 @@ pub(super) fn prove(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> ProveView 
         due: due.map(|(due, kg)| due.view(now, kg, proofs::last_hours_rate(case, now), prefs)),
         by_setting,
         never_pool: aim.sheet.hazards.contains(&Hazard::Peroxide),
+        last_charge: case.charges.last().map(|c| c.id),
         run: run::seen(case, prefs),
         bonds: bond::seen(case),
         asks_bond: aim.sheet.bond_test,
