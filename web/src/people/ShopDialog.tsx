@@ -6,6 +6,7 @@ import { api, ask, Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { shopQuery } from "../api/queries";
 import { Check } from "../ui/Check";
+import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Words } from "../ui/Words";
 
@@ -29,7 +30,11 @@ export function ShopLine() {
 
 function ShopDialog({ shop, close }: { shop: Schemas["Shop"]; close: () => void }) {
   const client = useQueryClient();
-  const [form, setForm] = useState(shop);
+  const every = shop.check_every_s;
+  const [form, setForm] = useState<Schemas["ShopTyped"]>({
+    ...shop,
+    check_every_s: typeof every === "number" ? `${every / 3600} h` : "",
+  });
   const save = useMutation({
     mutationFn: () => ask(api.PUT("/api/v1/shop", { body: form })),
     onSuccess: async () => {
@@ -65,10 +70,18 @@ function ShopDialog({ shop, close }: { shop: Schemas["Shop"]; close: () => void 
         helperText={at("zone", refusals) ?? "batches begun keep the zone they were begun in"}
         slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 60 } }}
       />
+      <Field
+        name="check_every_s"
+        label="Check of the ratio, at the latest after"
+        value={String(form.check_every_s ?? "")}
+        onChange={(check_every_s) => setForm((f) => ({ ...f, check_every_s }))}
+        {...(at("check_every_s", refusals) ? { error: at("check_every_s", refusals) ?? "" } : {})}
+        hint="at the gun; empty: it stands its twelve hours"
+      />
       <Check
         name="works-alone"
         word="one person does all the work: one signature, short lists, unknown lots noted"
-        on={form.works_alone}
+        on={form.works_alone === true}
         set={(works_alone) => setForm((f) => ({ ...f, works_alone }))}
       />
       {save.error && !refusals?.length && <p className="refusal">{save.error.message}</p>}

@@ -2,6 +2,7 @@
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import type { Schemas } from "../api/client";
 import { meQuery } from "../api/queries";
 import { Choice } from "../ui/Choice";
 import { ExportLink } from "../ui/ExportLink";
@@ -89,13 +90,15 @@ export function Ledger({
             hint=" "
           />
         )}
-        {chart?.said[0] ? (
-          <>
-            <h3>{chart.said[0].title}</h3>
-            <p>{chart.said[0].text}</p>
-          </>
-        ) : (
-          chart && <p className="slate">No rule says that the newest catch is of another crowd.</p>
+        {chart && <span className="label">Now: {chart.regimes.at(-1)?.title}</span>}
+        {strongest(chart?.said ?? []).map((said) => (
+          <div key={said.title}>
+            <h3>{said.title}</h3>
+            <p>{said.text}</p>
+          </div>
+        ))}
+        {chart?.said.length === 0 && (
+          <p className="slate">No rule says that the newest catch is of another crowd.</p>
         )}
         {page.due?.left && (
           <p className="ledger-left-kg">
@@ -114,4 +117,9 @@ export function Ledger({
       </div>
     </div>
   );
+}
+
+/** The strongest rule that fired, and what the trend says: that stands last. */
+function strongest(said: Schemas["RuleSaid"][]) {
+  return said.length > 2 ? [...said.slice(0, 1), ...said.slice(-1)] : said;
 }

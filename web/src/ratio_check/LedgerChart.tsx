@@ -8,10 +8,10 @@ type Point = Schemas["ChartPoint"];
 
 const LEFT = 56;
 const WIDE = 690;
-const TOP = 26;
-const HIGH = 224;
-const RANGES = 276;
-const RANGES_HIGH = 30;
+const TOP = 24;
+const HIGH = 190;
+const RANGES = 234;
+const RANGES_HIGH = 26;
 
 const x = (at: number) => LEFT + at * WIDE;
 const y = (at: number) => TOP + (1 - at) * HIGH;
@@ -36,7 +36,7 @@ export function LedgerChart({ chart }: { chart: Chart }) {
     .map((s) => s.title)
     .join(" ")}`;
   return (
-    <Picture viewBox="0 0 760 326" className="ledger-chart" aria-label={label}>
+    <Picture viewBox="0 0 760 282" className="ledger-chart" aria-label={label}>
       <rect
         x={LEFT}
         width={WIDE}
@@ -54,7 +54,7 @@ export function LedgerChart({ chart }: { chart: Chart }) {
         {chart.least.figure}
       </text>
       {chart.regimes.map((r, i) => (
-        <Regime key={i} regime={r} first={i === 0} titled={chart.regimes.length - i <= 3} />
+        <Regime key={i} regime={r} first={i === 0} />
       ))}
       {chart.trend && <Trend band={chart.trend.band as unknown as [number, number, number, number][]} />}
       {TONES.map(([word, colour, is]) => (
@@ -102,15 +102,15 @@ export function LedgerChart({ chart }: { chart: Chart }) {
         strokeWidth={Math.min(thick, 5)}
         fill="none"
       />
-      <text x={LEFT} y={322} fill="var(--slate)">
+      <text x={LEFT} y={278} fill="var(--slate)">
         {`${chart.along} · beneath: from one catch to the next, its limit dashed`}
       </text>
     </Picture>
   );
 }
 
-function Regime(props: { regime: Schemas["ChartRegime"]; first: boolean; titled: boolean }) {
-  const { regime: r, first, titled } = props;
+function Regime(props: { regime: Schemas["ChartRegime"]; first: boolean }) {
+  const { regime: r, first } = props;
   const limit = (at: number | null | undefined) =>
     typeof at === "number" && (
       <path
@@ -130,11 +130,9 @@ function Regime(props: { regime: Schemas["ChartRegime"]; first: boolean; titled:
           strokeDasharray="2 5"
         />
       )}
-      {titled && (
-        <text x={x(r.from) + 6} y={16} fill="var(--slate)">
-          {short(r.title, (r.to - r.from) * WIDE)}
-        </text>
-      )}
+      <text x={x(r.from) + 6} y={16} fill="var(--slate)">
+        {short(r.title, (r.to - r.from) * WIDE)}
+      </text>
       {limit(r.lo)}
       {limit(r.hi)}
     </g>

@@ -6,6 +6,8 @@ import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { rigFormsQuery, rigQuery } from "../api/queries";
 import { StationTabs } from "../ui/StationTabs";
+import { CardsIn } from "../ratio_check/CardsIn";
+import { Ledger } from "../ratio_check/Ledger";
 import { CareLists } from "./CareLists";
 import { RigBook } from "./RigBook";
 import { RigDrawing } from "./RigDrawing";
@@ -16,6 +18,7 @@ const TABS = [
   ["shut", "Shut-down"],
   ["care", "Care"],
   ["book", "Book"],
+  ["ledger", "Ratio"],
   ["tip", "Tip"],
 ] as const;
 type Tab = (typeof TABS)[number][0];
@@ -51,9 +54,9 @@ export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => v
       ))}
       <StationTabs
         station="Rig"
-        of={TABS.filter(([k]) => k !== "tip" || tipped).map(
-          ([k, w]) => [k, k === "care" && due > 0 ? `${w} · ${due} due` : w] as const,
-        )}
+        of={TABS.filter(
+          ([k]) => (k !== "tip" || tipped) && (k !== "ledger" || one.rig.kind !== "gun_cup"),
+        ).map(([k, w]) => [k, k === "care" && due > 0 ? `${w} · ${due} due` : w] as const)}
         at={tab}
         go={setTab}
       />
@@ -61,6 +64,9 @@ export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => v
         {tab === "shut" && <ShutDown rig={props.id} />}
         {tab === "care" && one.care && <CareLists id={props.id} care={one.care} />}
         {tab === "book" && <RigBook rig={one} tipped={tipped} />}
+        {tab === "ledger" && (
+          <Ledger of={{ rig: props.id }} extra={props.mayEdit && <CardsIn rig={props.id} />} />
+        )}
         {tab === "tip" && <TipWear rig={one} />}
       </div>
     </section>

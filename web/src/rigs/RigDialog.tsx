@@ -41,6 +41,7 @@ function Dialog(props: {
     kind: rig?.rig.kind ?? "pot",
     gun: rig?.rig.gun ?? "",
     lift_mm: rig?.texts.lift_mm ?? "",
+    since: rig?.rig.since ?? "",
     ...(rig ? textsOf(rig.rig, rig.texts, all) : { class: "conventional", ladder: "fives" }),
   }));
   const [fitted, setFitted] = useState<Text>(() => ({ ...((rig?.rig.pieces ?? {}) as Text) }));
@@ -52,7 +53,7 @@ function Dialog(props: {
   const chosen = (place: string) => pieces.find((p) => p.id === fitted[place] && p.piece.kind === place);
   const figures = (): Schemas["RigForm"] => {
     const own = places.filter((p) => !chosen(p)).flatMap((p) => asksOf(p)?.asks ?? []);
-    const wanted = ["name", "kind", "lift_mm", "gun", ...own.map((a) => a.field)];
+    const wanted = ["name", "kind", "lift_mm", "since", "gun", ...own.map((a) => a.field)];
     const texts = Object.fromEntries(Object.entries(form).filter(([k]) => wanted.includes(k)));
     const fit = Object.fromEntries(places.filter((p) => chosen(p)).map((p) => [p, fitted[p] ?? null]));
     return {
@@ -115,6 +116,15 @@ function Dialog(props: {
       <KindOfRig kinds={offered(offers.rig_kind)} value={form.kind ?? "pot"} set={(t) => set("kind", t)} />
       <div className="fields">
         {words("name", "Name")}
+        <Words
+          name="since"
+          label="In use since"
+          value={form.since ?? ""}
+          set={(text) => set("since", text)}
+          most={10}
+          wrong={at("since", refusals)}
+          hint="as 2026-03-01; older cards may be typed in"
+        />
         {places.includes("fluid_hose") && (
           <Field
             name="lift_mm"

@@ -50,6 +50,7 @@ export const GROUPS: Group[] = [
       figure("kit_hardener_ml", "Kit by volume: hardener"),
       tick("kit_to_line", "Kit: hardener is filled to the line of the base can"),
       tick("mixed_by_cup", "Released for every batch: mixed by a cup that cannot prove it"),
+      tick("bond_test", "A bond test comes before it goes on the part"),
       figure("solids_pct", "Volume solids"),
     ],
   },

@@ -71,6 +71,7 @@ const OF_TWO = [
   "kit_hardener_ml",
   "kit_to_line",
   "mixed_by_cup",
+  "bond_test",
 ];
 
 /** Whether a form of this shape has the field: a ratio has no band, one can has no hardener, at the gun there is no pot. */
@@ -80,6 +81,7 @@ export function applies(form: Form, name: string): boolean {
   const hardened = form.has_hardener === true;
   if (name === "ratio") return hardened && !percent && basis !== "by_kit";
   if (OF_PERCENT.includes(name)) return hardened && percent;
+  if (name === "bond_test") return hardened && form.charge === "at_gun";
   if (OF_A_POT.includes(name)) return hardened && form.charge !== "at_gun";
   return hardened || !OF_TWO.includes(name);
 }

@@ -3,6 +3,7 @@
 use super::due::{Due, DueBy};
 use super::ledger::{LedgerProof, ProofKind};
 use super::study::{Along, Studied};
+use super::trend::Trend;
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::verdict::Verdict;
 use jiff::Timestamp;
@@ -89,7 +90,7 @@ pub struct Chart {
     pub ranges: Vec<ChartRange>,
     /// The trend of the newest regime, where its slope is real.
     pub trend: Option<ChartTrend>,
-    /// Where the next check is due, if the drawing reaches it.
+    /// Where the band of the trend meets a limit, if the drawing reaches it.
     pub due_x: Option<f64>,
     /// What runs along the bottom.
     pub along: String,
@@ -103,7 +104,7 @@ pub struct Chart {
 ///
 /// `most_drawn`: so many of the newest proofs. Regimes stand side by side, each as wide as its share of what runs along the
 /// bottom. **Source:** ours.
-pub fn chart(proofs: &[LedgerProof], studied: &[Studied], due: Option<&Due>, most_drawn: usize, prefs: Prefs) -> Option<Chart> {
+pub fn chart(proofs: &[LedgerProof], studied: &[Studied], most_drawn: usize, prefs: Prefs) -> Option<Chart> {
     let newest = proofs.iter().rev().find_map(|p| p.figure)?;
     let first = proofs.len().saturating_sub(most_drawn);
     let (least, most, kind) = (newest.least, newest.most, newest.kind());
@@ -114,7 +115,7 @@ pub fn chart(proofs: &[LedgerProof], studied: &[Studied], due: Option<&Due>, mos
     let last = *drawn.last()?;
     // Every proof takes a place by what its regime runs along; a regime with one place takes a step of its own.
     let spans: Vec<f64> = drawn.iter().map(|s| span(s, proofs, first)).collect();
-    let ahead = ahead(last, due);
+    let ahead = ahead(last);
     let counts: Vec<f64> = drawn.iter().map(|s| (s.regime.to - s.regime.from.max(first)) as f64).collect();
     let all: f64 =
         counts.iter().sum::<f64>() + counts.last().copied().unwrap_or(1.0) * ahead / spans.last().copied().unwrap_or(1.0);
@@ -128,7 +129,7 @@ pub fn chart(proofs: &[LedgerProof], studied: &[Studied], due: Option<&Due>, mos
         let x_of = |v: f64| from + step / 2.0 + (v - origin) / span * (wide - step).max(step * 0.5);
         draw_regime(&mut chart, s, proofs, start, &x_of, &up, (from, from + wide));
         if std::ptr::eq(*s, last) {
-            draw_trend(&mut chart, s, due, &x_of, &up);
+            draw_trend(&mut chart, s, &x_of, &up);
         }
         from += wide;
     }
@@ -179,23 +180,23 @@ fn span(s: &Studied, proofs: &[LedgerProof], first: usize) -> f64 {
     (place_of(s, &proofs[to], proofs, to) - place_of(s, &proofs[from], proofs, from)).max(1e-6)
 }
 
-/// How far past the last proof the drawing reaches, in what the regime runs along: to the check, at most as far as it came.
-fn ahead(last: &Studied, due: Option<&Due>) -> f64 {
-    let reach = |x: f64| {
-        let ends = last.catches.first().zip(last.catches.last());
-        let (a, b) = ends.map_or((None, None), |(a, b)| (last.x(a.at, a.kg), last.x(b.at, b.kg)));
-        a.zip(b).map_or(0.0, |(a, b)| (x - b).clamp(0.0, (b - a).max(1e-6)) * 1.15)
-    };
-    due.and_then(|d| due_place(last, d)).map_or(0.0, reach)
+/// How far past the last proof the drawing reaches, in what the regime runs along: to where the band meets a limit, at most as
+/// far as it came.
+fn ahead(last: &Studied) -> f64 {
+    let Some((a, b)) = ends(last) else { return 0.0 };
+    meets(last).map_or(0.0, |x| (x - b).clamp(0.0, (b - a).max(1e-6)) * 1.15)
 }
 
-/// Where the trend's own check stands along the regime.
-fn due_place(last: &Studied, due: &Due) -> Option<f64> {
-    match last.along {
-        Along::Kilograms => due.at_kg,
-        Along::Hours if due.at_by == Some(DueBy::Trend) => last.x(due.at?, None),
-        Along::Hours => None,
-    }
+/// Where the first and the last catch stand along the regime.
+fn ends(s: &Studied) -> Option<(f64, f64)> {
+    let (a, b) = s.catches.first().zip(s.catches.last())?;
+    s.x(a.at, a.kg).zip(s.x(b.at, b.kg))
+}
+
+/// Where the band of a real trend meets the tolerance, past the last catch.
+fn meets(s: &Studied) -> Option<f64> {
+    let (_, last) = ends(s)?;
+    s.trend.filter(Trend::is_real)?.meets(s.tolerance()?, last).filter(|x| *x > last)
 }
 
 fn draw_regime(
@@ -228,11 +229,10 @@ fn draw_regime(
     chart.regimes.push(ChartRegime { from, to, title, lo, hi });
 }
 
-/// The line and its band, from the first catch to the check, or to the last.
-fn draw_trend(chart: &mut Chart, s: &Studied, due: Option<&Due>, x_of: &impl Fn(f64) -> f64, up: &impl Fn(f64) -> f64) {
-    let ends = s.catches.first().zip(s.catches.last()).and_then(|(a, b)| s.x(a.at, a.kg).zip(s.x(b.at, b.kg)));
-    let (Some(trend), Some((a, b))) = (s.trend.filter(super::Trend::is_real), ends) else { return };
-    let meets = due.and_then(|d| due_place(s, d));
+/// The line and its band, from the first catch to where it meets a limit, or to the last.
+fn draw_trend(chart: &mut Chart, s: &Studied, x_of: &impl Fn(f64) -> f64, up: &impl Fn(f64) -> f64) {
+    let (Some(trend), Some((a, b))) = (s.trend.filter(Trend::is_real), ends(s)) else { return };
+    let meets = meets(s);
     let till = meets.map_or(b, |m| m.min(b + (b - a)));
     let steps = 12;
     let at = |i: i32| a + (till - a) * f64::from(i) / f64::from(steps);

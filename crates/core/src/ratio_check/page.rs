@@ -1,10 +1,11 @@
 //! A ledger as it is read: its proofs newest first, its chart, and when the next check is due.
 
-use super::chart::{Chart, DueView, NEWEST_DRAWN, chart};
-use super::due::due;
+use super::chart::{Chart, DueView, NEWEST_DRAWN, RuleSaid, chart};
+use super::due::{PROOF_GOOD_FOR_S, due};
 use super::ledger::{LedgerProof, ProofKind, moved};
-use super::study::{SprayedBatch, Studied, along_kg, study};
-use crate::quantity::{Prefs, QuantityKind, Shown, show};
+use super::study::{Along, SprayedBatch, Studied, along_kg, study};
+use super::trend::Trend;
+use crate::quantity::{Prefs, QuantityKind, Shown, show, show_duration};
 use crate::rigs::Exchanged;
 use crate::verdict::{Level, Verdict};
 use crate::worded::Worded;
@@ -97,8 +98,15 @@ impl Ledger {
             rows: (from..till).rev().map(|i| self.row(i, &studied, prefs)).collect(),
             count: self.proofs.len(),
             next: (from > 0).then_some(skip + till - from),
-            chart: chart(&self.proofs, &studied, due.as_ref(), drawn, prefs),
-            due: due.map(|due| due.view(now, Some(kg), None, prefs)),
+            chart: chart(&self.proofs, &studied, drawn, prefs).map(|mut chart| {
+                chart.said.extend(studied.last().and_then(|s| drifts(s, prefs)));
+                chart
+            }),
+            due: due.and_then(|due| {
+                let old_s = now.duration_since(due.since).as_secs_f64();
+                // Of an old catch no clock runs: every coat begins with one.
+                (old_s <= PROOF_GOOD_FOR_S).then(|| due.view(now, Some(kg), None, prefs))
+            }),
             sprayed: (kg > 0.0).then(|| show(kg * 1000.0, QuantityKind::Mass, prefs)),
         }
     }
@@ -138,6 +146,27 @@ impl Ledger {
             begins,
         }
     }
+}
+
+/// What the trend of a regime says, where its slope is real: which limit its band meets, and after how much or how long.
+fn drifts(s: &Studied, prefs: Prefs) -> Option<RuleSaid> {
+    let (trend, last) = (s.trend.filter(Trend::is_real)?, s.catches.last()?);
+    let x = s.x(last.at, last.kg)?;
+    let meets = trend.meets(last.figure.tolerance(), x);
+    let limit = if trend.slope > 0.0 { last.figure.most } else { last.figure.least };
+    let limit = show(limit, last.figure.kind(), prefs).text;
+    let when = meets.map(|m| match s.along {
+        Along::Kilograms => format!("after {} more", show((m - x) * 1000.0, QuantityKind::Mass, prefs).text),
+        Along::Hours => format!("{} after the last catch", show_duration((m - x) * 3600.0)),
+    });
+    let text = match (meets, when) {
+        (Some(m), _) if m <= x => {
+            "The slope is real, and the band of the next catch is past its limit already: catch longer.".into()
+        }
+        (_, Some(when)) => format!("The slope is real and no play of chance. The band of the next catch meets {limit} {when}."),
+        (_, None) => "The slope is real and no play of chance.".into(),
+    };
+    Some(RuleSaid { title: "It drifts.".into(), text })
 }
 
 /// What was measured, in words.

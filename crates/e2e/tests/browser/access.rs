@@ -207,7 +207,7 @@ async fn keys_and_the_order_of_focus(db: PgPool) {
     browser.keys("s").await;
     browser.wait_text("Stop ·").await;
     browser.keys("s").await;
-    browser.wait_text("Start the watch").await;
+    browser.wait_text("Watch · s").await;
     browser.keys("6").await;
     browser.wait("button[name='close-note']").await;
     browser.keys("?").await;

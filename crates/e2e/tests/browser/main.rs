@@ -17,6 +17,7 @@ mod people;
 mod pictures;
 mod pot;
 mod pots;
+mod proving;
 mod ready;
 mod ready_to_use;
 mod rig_care;

@@ -25,9 +25,11 @@ pub async fn bring_up(state: &State) -> Result<(), Problem> {
     let people = sqlx::query_scalar!("select count(*) from person").fetch_one(&state.db).await?.unwrap_or(0);
     let marked = sqlx::query_scalar!("select value from house where key = 'demo'").fetch_optional(&state.db).await?;
     if people == 0 {
-        sqlx::query!("insert into house (key, value) values ('demo', 'island works'), ('shop', 'Island works')")
-            .execute(&state.db)
-            .await?;
+        sqlx::query!(
+            "insert into house (key, value) values ('demo', 'island works'), ('shop', 'Island works'), ('check every', '14400')"
+        )
+        .execute(&state.db)
+        .await?;
         state.shop.read_again(&state.db, &state.settings).await?;
         let crew = crew::Crew::hire(state, now).await?;
         // Boxed: each holds many entries, and one future of them all would not fit a small stack.

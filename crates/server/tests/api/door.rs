@@ -103,13 +103,19 @@ async fn the_owner_alone_changes_what_the_shop_says(db: PgPool) {
     let shop = Shop::open(db).await;
     let (lead, owner) = (lead(&shop).await, Client::signed(&shop.address, ("Dunja Fenn", "4680")).await);
     assert_eq!(lead.get("/session").await.1["demo"], true, "every page of the demo knows that it is one");
-    let wanted = json!({ "name": "Skerry works", "zone": "Atlantic/Faroe", "works_alone": false });
+    let wanted = json!({ "name": "Skerry works", "zone": "Atlantic/Faroe", "works_alone": false, "check_every_s": 7200.0 });
     assert_eq!(lead.put("/shop", wanted.clone()).await.0, 403);
     let mut wrong = wanted.clone();
     wrong["zone"] = json!("Atlantic/Skerry");
     let (status, body) = owner.put("/shop", wrong).await;
     assert_eq!((status.as_u16(), &body["field"]), (422, &json!("zone")));
-    assert_eq!(owner.put("/shop", wanted.clone()).await.0, 200);
+    let mut often = wanted.clone();
+    often["check_every_s"] = json!("5 min");
+    let (status, body) = owner.put("/shop", often.clone()).await;
+    assert_eq!((status.as_u16(), &body["field"]), (422, &json!("check_every_s")));
+    // Typed with its unit.
+    often["check_every_s"] = json!("2 h");
+    assert_eq!(owner.put("/shop", often).await.0, 200);
     assert_eq!(lead.get("/shop").await.1, wanted);
     assert_eq!(lead.get("/session").await.1["zone"], "Atlantic/Faroe", "without a restart");
     shop.close().await;

@@ -15,6 +15,7 @@ mod find;
 mod jobs;
 mod kill;
 mod labels;
+mod ledger;
 mod log;
 mod mixing;
 mod people;

@@ -11,8 +11,8 @@ const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
     delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig'));
     alter table entry enable trigger entry_append_only;
-    delete from book where kind in ('lot', 'place', 'rig');
     drop table ratio_proof, batch_sprayed;
+    delete from book where kind in ('lot', 'place', 'rig');
     drop table lot_pour, attachment, reading, ready_lists, pair_window;
     alter table lot drop column words;
     alter table lot drop column makers_lot, drop column colour, drop column received, drop column made, drop column expires,

@@ -3,7 +3,7 @@ import type { Schemas } from "../../api/client";
 
 export function BondPicture({ result }: { result: Schemas["BondResult"] }) {
   return (
-    <svg viewBox="0 0 160 90" aria-hidden>
+    <svg viewBox="0 0 160 90" className="bond-seen" aria-hidden>
       <rect x="14" y="6" width="132" height="16" fill="var(--ground)" stroke="var(--ink)" strokeWidth="2.5" />
       <rect
         x="14"

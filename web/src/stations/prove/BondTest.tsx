@@ -70,12 +70,6 @@ export function BondTest({ view }: StationProps<"prove">) {
             wrong={entry.error("text")}
           />
         </div>
-        <FileField
-          label="Photo"
-          accept="image/jpeg,image/png,image/webp"
-          taken={entry.form.photo}
-          take={(photo) => entry.put({ photo })}
-        />
         <div className="actions">
           <Act
             name="take-bond"
@@ -87,6 +81,12 @@ export function BondTest({ view }: StationProps<"prove">) {
                   ? "choose how it parted"
                   : !entry.form.substrate.trim() && "say on what"
             }
+          />
+          <FileField
+            label="Photo"
+            accept="image/jpeg,image/png,image/webp"
+            taken={entry.form.photo}
+            take={(photo) => entry.put({ photo })}
           />
           {entry.stray && <span className="refusal">{entry.stray}</span>}
         </div>
@@ -109,9 +109,13 @@ export function BondTest({ view }: StationProps<"prove">) {
             )}
           </>
         ) : (
-          <p className="slate">
-            It can look right in the fan and be wrong in the mix. The piece tells: strings and holds is right.
-          </p>
+          <>
+            <BondPicture result="holds" />
+            <p className="small slate">
+              It can look right in the fan and be wrong in the mix. The piece tells: strings and holds is
+              right.
+            </p>
+          </>
         )}
       </div>
     </>

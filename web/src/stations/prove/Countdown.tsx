@@ -1,54 +1,63 @@
 // The watch of a catch: a stopwatch, or fifteen seconds counted down with a sound at their end.
 import { Button } from "@mui/material";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useKeys } from "../../app/keys";
 import { useAwake } from "../../hands/awake";
 import { useStamp } from "../../hands/pedal";
 import { sound } from "../../hands/sounds";
 import { stopwatch } from "../../ui/clock";
-import { useStopwatch } from "../../ui/stopwatch";
 
 /** Fifteen seconds give a flow that is read easily: times four is a minute. */
 const COUNT_S = 15;
 
+type Run = { since: number; counts: boolean };
+
 export function useCatchWatch(take: (seconds: string) => void) {
-  const watch = useStopwatch();
-  const [counting, setCounting] = useState(false);
-  const left = Math.max(0, COUNT_S - watch.seconds);
+  const [run, setRun] = useState<Run | null>(null);
+  const [now, setNow] = useState(0);
+  const taken = useRef(take);
+  useEffect(() => {
+    taken.current = take;
+  });
+  useEffect(() => {
+    if (!run) return;
+    const timer = setInterval(() => {
+      const at = performance.now();
+      setNow(at);
+      if (!run.counts || at - run.since < COUNT_S * 1000) return;
+      setRun(null);
+      sound("in");
+      taken.current(`${COUNT_S} s`);
+    }, 100);
+    return () => clearInterval(timer);
+  }, [run]);
+  const begin = (counts: boolean) => {
+    const since = performance.now();
+    setNow(since);
+    setRun({ since, counts });
+    if (counts) sound("slow");
+  };
   const toggle = () => {
-    const ran = watch.toggle();
-    if (ran !== null) {
-      setCounting(false);
-      take(`${ran.toFixed(1)} s`);
-    }
+    if (!run) return begin(false);
+    setRun(null);
+    take(`${((performance.now() - run.since) / 1000).toFixed(1)} s`);
   };
   useKeys((key) => (key === "s" ? (toggle(), true) : false));
   useStamp(toggle);
-  useAwake(watch.running);
-  useEffect(() => {
-    if (!counting || !watch.running || left > 0) return;
-    setCounting(false);
-    watch.toggle();
-    sound("in");
-    take(`${COUNT_S} s`);
-  });
-  const count = () => {
-    setCounting(true);
-    if (!watch.running) watch.toggle();
-    sound("slow");
-  };
-  const said = watch.running ? (counting ? `${Math.ceil(left)} s left` : stopwatch(watch.seconds)) : null;
+  useAwake(run !== null);
+  const ran = run ? Math.max(0, now - run.since) / 1000 : 0;
+  const said = run ? (run.counts ? `${Math.ceil(Math.max(0, COUNT_S - ran))} s left` : stopwatch(ran)) : null;
   const buttons = (
     <>
       <Button type="button" variant="outlined" name="stopwatch" onClick={toggle}>
-        {said ? `Stop · ${said}` : "Start the watch · s"}
+        {said ? `Stop · ${said}` : "Watch · s"}
       </Button>
-      {!watch.running && (
-        <Button type="button" variant="outlined" name="count-down" onClick={count}>
+      {!run && (
+        <Button type="button" variant="outlined" name="count-down" onClick={() => begin(true)}>
           Count {COUNT_S} s
         </Button>
       )}
     </>
   );
-  return { running: watch.running, said, buttons };
+  return { said, buttons };
 }

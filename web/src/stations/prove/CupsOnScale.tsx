@@ -12,7 +12,7 @@ export function CupsOnScale({ take }: { take: (both: Both) => void }) {
   const [first, setFirst] = useState<"A" | "B" | null>(null);
   if (!scale) return null;
   return (
-    <div className="actions">
+    <>
       {first ? (
         <Listening
           scale={scale.name}
@@ -25,7 +25,6 @@ export function CupsOnScale({ take }: { take: (both: Both) => void }) {
         />
       ) : (
         <>
-          <span className="small slate">On {scale.name}, tared with an empty cup:</span>
           {(["A", "B"] as const).map((side) => (
             <Button
               key={side}
@@ -34,12 +33,12 @@ export function CupsOnScale({ take }: { take: (both: Both) => void }) {
               name={`scale-${side.toLowerCase()}-first`}
               onClick={() => setFirst(side)}
             >
-              {side} first
+              {side === "A" ? "Scale: A first" : "B first"}
             </Button>
           ))}
         </>
       )}
-    </div>
+    </>
   );
 }
 

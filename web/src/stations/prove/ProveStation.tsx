@@ -31,7 +31,8 @@ export function ProveStation({ view }: StationProps<"prove">) {
     ["ledger", "Ledger"],
   ];
   if (by_catch) tabs.push(["run", "Whole run"]);
-  if (by_catch && (asks_bond || (bonds ?? []).length > 0)) tabs.push(["bond", "Bond test"]);
+  if (by_catch && (asks_bond || !view.prove.by_setting || (bonds ?? []).length > 0))
+    tabs.push(["bond", "Bond test"]);
   return (
     <>
       <StationTabs station="Prove" of={tabs} at={tab} go={setTab} />

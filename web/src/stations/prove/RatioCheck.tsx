@@ -50,19 +50,20 @@ export function RatioCheck({ view, charge }: StationProps<"prove"> & { charge: s
   return (
     <>
       <form className="do" onSubmit={entry.submit}>
-        <span className="label">Catch both streams, full trigger, the same time, clean tared cups</span>
-        <div className="actions">{watch.buttons}</div>
+        <div className="actions">
+          {watch.buttons}
+          <CupsOnScale
+            take={({ a_g, b_g, instrument }) => {
+              setSpoke(instrument);
+              entry.put({ a_g, b_g });
+            }}
+          />
+        </div>
         <div className="fields three">
           <EntryField {...f} name="a_g" label="Catch A" autoFocus />
           <EntryField {...f} name="b_g" label="Catch B" />
           {scale.choice}
         </div>
-        <CupsOnScale
-          take={({ a_g, b_g, instrument }) => {
-            setSpoke(instrument);
-            entry.put({ a_g, b_g });
-          }}
-        />
         {machine ? (
           <div className="fields">
             <EntryField {...f} name="setting_count" label="Catalyst setting" hint="its mark, as it stands" />
@@ -105,8 +106,10 @@ export function RatioCheck({ view, charge }: StationProps<"prove"> & { charge: s
         )}
         {prove.advice && (
           <p className="advice" role="status">
-            <b>{prove.advice.text}</b>
-            {prove.advice.other && <span className="small slate">{prove.advice.other}</span>}
+            <span>
+              <b>{prove.advice.text}</b>
+              {prove.advice.other && <span className="small slate"> {prove.advice.other}</span>}
+            </span>
           </p>
         )}
         <Settling settling={prove.settling ?? null} />

@@ -13,7 +13,11 @@ export function TwoCups({
     ? `Cup A ${cups.a.caught.text}, cup B ${cups.b.caught.text}`
     : "Two empty cups under the gun";
   return (
-    <Picture viewBox="0 0 530 190" style={{ width: "100%", maxHeight: 200 }} aria-label={label}>
+    <Picture
+      viewBox="0 0 530 190"
+      style={{ width: "100%", maxHeight: 200, minHeight: 120 }}
+      aria-label={label}
+    >
       <Cup x={70} name="A" cup={cups?.a ?? null} colour="var(--base)" move={arrow(moved, "a")} />
       <Cup x={310} name="B" cup={cups?.b ?? null} colour="var(--hardener)" move={arrow(moved, "b")} />
       <path d="M20 178H510" stroke="var(--ink)" strokeWidth="2.5" />

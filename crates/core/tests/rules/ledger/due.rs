@@ -58,7 +58,7 @@ fn a_chart_keeps_tolerance_limits_and_regimes_apart() {
     let exchanged = [exchanged(2.5, "the filter was exchanged")];
     let of = |proofs: &[LedgerProof], exchanged: &[Exchanged], most| {
         let all = studied(proofs, exchanged);
-        chart(proofs, &all, all.last().and_then(|s| due(s, None)).as_ref(), most, Prefs::METRIC).unwrap()
+        chart(proofs, &all, most, Prefs::METRIC).unwrap()
     };
     let whole = of(&proofs, &[], NEWEST_DRAWN);
     assert_eq!((whole.points.len(), whole.regimes.len(), whole.ranges.len(), whole.earlier), (10, 1, 9, 0));
