@@ -12,6 +12,7 @@ use crate::conditions::Gate;
 use crate::delivery::viscosity::FlowCup;
 use crate::film::UsualComb;
 use crate::film::laps::FanProfile;
+use crate::instruments::Overdue;
 use crate::lists::{Group, Has, Substrate, WhatKind};
 use crate::mixing::Printed;
 use crate::people::Role;
@@ -86,6 +87,8 @@ chosen! {
     gate: Gate,
     /// Headings of the lists.
     group: Group,
+    /// What an overdue check of a scale does.
+    overdue: Overdue,
     /// Classes of gun.
     gun_class: GunClass,
     /// What a batch must have for an item of the lists.

@@ -20,7 +20,8 @@
 //! | [`atomizing`] | air hose, classes of guns, tips, the pattern ladder |
 //! | [`rigs`] | what stands between supply and nozzle, and what it bears |
 //! | [`care`] | shutting a rig down, never opened under pressure, flushing, what is due |
-//! | [`ratio_check`] | two catches |
+//! | [`instruments`] | scales and gauges, checked and found off |
+//! | [`ratio_check`] | the ratio of two streams: catches, ledger, trend, balance |
 //! | [`film`] | wet, dry, need, comb |
 //! | [`coat_system`] | the coat system of a part, and how a coat is put on |
 //! | [`recoat`] | recoat window, of a product and of a pair |
@@ -46,6 +47,7 @@ pub mod conditions;
 pub mod delivery;
 pub mod film;
 pub mod forms;
+pub mod instruments;
 pub mod labels;
 pub mod limits;
 pub mod lists;

@@ -165,6 +165,10 @@ pub const CATCH_TIME: Limit = limit("Time of the catch", QuantityKind::Stopwatch
 pub const SETTING: Limit = limit("Catalyst setting", QuantityKind::Count, 0.05, 1000.0);
 /// The shop's own interval between two checks of the ratio.
 pub const CHECK_EVERY: Limit = limit("Interval between checks", QuantityKind::Time, 900.0, 43_200.0);
+/// One division of a gauge.
+pub const GAUGE_DIVISION: Limit = limit("Division", QuantityKind::Pressure, 0.1, 2000.0);
+/// Days until an instrument is checked again.
+pub const DAYS: Limit = limit("Days", QuantityKind::Count, 1.0, 1000.0);
 /// Lift from pot to gun; under zero where the gun hangs lower.
 pub const LIFT: Limit = limit("Lift", QuantityKind::Length, -20_000.0, 20_000.0);
 /// Pot life and induction as a sheet states them.

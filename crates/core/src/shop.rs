@@ -1,6 +1,7 @@
 //! What a shop says of itself, the first visit to an empty one, and what it still has to put down before its first batch.
 
 use crate::film::UsualComb;
+use crate::instruments::Overdue;
 use crate::limits::{self, check_name};
 use crate::people::check_pin;
 use crate::quantity::{Prefs, UnitSet};
@@ -22,6 +23,9 @@ pub struct Shop {
     /// So long after a check of the ratio at the gun the next one is due at the latest; none: it stands its twelve hours.
     #[serde(default)]
     pub check_every_s: Option<f64>,
+    /// What an overdue check of a scale does.
+    #[serde(default)]
+    pub overdue_scale: Overdue,
 }
 
 impl Shop {
@@ -31,7 +35,7 @@ impl Shop {
     ///
     /// ```
     /// use level_keel_core::{quantity::Prefs, shop::Shop};
-    /// let typed = Shop { name: " Tern Yard ".into(), zone: "europe/lisbon".into(), works_alone: false, check_every_s: None };
+    /// let typed = Shop { name: " Tern Yard ".into(), zone: "europe/lisbon".into(), works_alone: false, check_every_s: None, overdue_scale: Default::default() };
     /// let shop = typed.validate(Prefs::METRIC).unwrap();
     /// assert_eq!((shop.name.as_str(), shop.zone.as_str()), ("Tern Yard", "Europe/Lisbon"));
     /// ```
@@ -43,7 +47,13 @@ impl Shop {
         let zone = TimeZone::get(self.zone.trim()).map_err(|_| unknown())?;
         let zone = zone.iana_name().ok_or_else(unknown)?.to_string();
         let check_every_s = limits::CHECK_EVERY.check_optional("check_every_s", self.check_every_s, prefs)?;
-        Ok(Shop { name: check_name("shop", &self.name)?, zone, works_alone: self.works_alone, check_every_s })
+        Ok(Shop {
+            name: check_name("shop", &self.name)?,
+            zone,
+            works_alone: self.works_alone,
+            check_every_s,
+            overdue_scale: self.overdue_scale,
+        })
     }
 }
 
@@ -82,6 +92,7 @@ impl FirstVisit {
             zone: self.zone.clone(),
             works_alone: self.works_alone,
             check_every_s: Some(CHECK_EVERY_AT_FIRST_S),
+            overdue_scale: Overdue::default(),
         };
         let mut refusals = Vec::new();
         match check_name("owner", &self.owner) {

@@ -3,6 +3,7 @@
 use crate::problem::Problem;
 use crate::settings::Settings;
 use jiff::tz::TimeZone;
+use level_keel_core::instruments::Overdue;
 use level_keel_core::shop::Shop;
 use rand::RngExt;
 use sha2::{Digest, Sha256};
@@ -38,6 +39,7 @@ impl ShopKept {
             name: of("shop").unwrap_or_else(|| UNNAMED.into()),
             zone: of("zone").unwrap_or_else(|| settings.zone.clone()),
             works_alone: of("works alone").is_some_and(|v| v == "true"),
+            overdue_scale: of("overdue scale").and_then(|v| serde_json::from_value(v.into()).ok()).unwrap_or_default(),
             check_every_s: of("check every").and_then(|s| s.parse().ok()),
         };
         *self.0.write().unwrap_or_else(PoisonError::into_inner) = Kept { shop, demo: of("demo").is_some() };
@@ -77,19 +79,27 @@ impl ShopKept {
 /// A shop that has said nothing yet.
 impl Default for ShopKept {
     fn default() -> Self {
-        let shop = Shop { name: UNNAMED.into(), zone: "UTC".into(), works_alone: false, check_every_s: None };
+        let shop = Shop {
+            name: UNNAMED.into(),
+            zone: "UTC".into(),
+            works_alone: false,
+            check_every_s: None,
+            overdue_scale: Overdue::default(),
+        };
         ShopKept(Arc::new(RwLock::new(Kept { shop, demo: false })))
     }
 }
 
 /// Writes what the shop says of itself.
 pub async fn store(tx: &mut PgConnection, shop: &Shop) -> Result<(), Problem> {
+    let overdue = serde_json::to_value(shop.overdue_scale)?.as_str().unwrap_or_default().to_string();
     let check_every = shop.check_every_s.map(|s| s.to_string()).unwrap_or_default();
     let said = [
         ("shop", &shop.name),
         ("zone", &shop.zone),
         ("works alone", &shop.works_alone.to_string()),
         ("check every", &check_every),
+        ("overdue scale", &overdue),
     ];
     for (key, value) in said {
         sqlx::query!("insert into house (key, value) values ($1, $2) on conflict (key) do update set value = $2", key, value)

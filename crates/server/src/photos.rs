@@ -1,9 +1,6 @@
 //! Photos: decoded within bounds, turned upright, written anew without what a camera adds, and kept by their hash with a small picture.
 
-use crate::auth::Person;
 use crate::problem::Problem;
-use crate::state::State;
-use actix_web::{HttpResponse, get, web};
 use image::codecs::jpeg::JpegEncoder;
 use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
 use level_keel_core::refusal::Refusal;
@@ -61,28 +58,4 @@ pub fn anew(bytes: &[u8]) -> Result<Photo, Problem> {
         return Ok(Photo { media: "image/png", bytes: out.into_inner(), small });
     }
     Ok(Photo { media: "image/jpeg", bytes: jpeg(&picture, QUALITY.0)?, small })
-}
-
-/// A kept photo, shown small; one that was kept before there were small pictures is shown as it is.
-#[utoipa::path(operation_id = "photo_small", tag = "stores", params(("sha256" = String, Path)), responses((status = 200), (status = 404)))]
-#[get("/photos/{sha256}/small")]
-pub async fn shown_small(state: web::Data<State>, _person: Person, sha256: web::Path<String>) -> Result<HttpResponse, Problem> {
-    let row = sqlx::query!(
-        "select media, small, case when small is null then bytes end as bytes from attachment where sha256 = $1 and media like 'image/%'",
-        *sha256
-    )
-    .fetch_optional(&state.db)
-    .await?
-    .ok_or(Problem::NotFound("photo"))?;
-    let (media, bytes) = match (row.small, row.bytes) {
-        (Some(small), _) => ("image/jpeg".to_string(), small),
-        (None, Some(bytes)) => (row.media, bytes),
-        (None, None) => return Err(Problem::NotFound("photo")),
-    };
-    // Its name is its hash: it may be kept for ever, by this browser alone.
-    Ok(HttpResponse::Ok()
-        .content_type(media)
-        .insert_header(("Cache-Control", "private, max-age=31536000, immutable"))
-        .insert_header(("Content-Security-Policy", "sandbox"))
-        .body(bytes))
 }

@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use crate::{
     atomizing, board, books, conditions, delivery, film, find, instruments, labels, lists, live, mixing, openapi, parts, people,
-    photos, ratio_check, records, rigs, scales, sheets, shop, stores,
+    ratio_check, records, rigs, scales, sheets, shop, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -47,6 +47,9 @@ fn shop_routes(config: &mut ServiceConfig) {
         .service(instruments::keep_scale)
         .service(instruments::keep_comb)
         .service(instruments::keep_cup)
+        .service(instruments::book::keep_gauge)
+        .service(instruments::book::one)
+        .service(instruments::book::append)
         .service(parts::list)
         .service(parts::csv)
         .service(parts::system::one)
@@ -94,7 +97,7 @@ fn stores_routes(config: &mut ServiceConfig) {
         .service(stores::places::append)
         .service(stores::files::keep)
         .service(stores::files::get)
-        .service(photos::shown_small)
+        .service(stores::files::shown_small)
         .service(sheets::carry::school_list)
         .service(sheets::carry::import)
         .service(sheets::carry::json)

@@ -526,6 +526,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/instruments/gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keeps a gauge: a new one, or another name or division for one that is here. */
+        put: operations["gauges_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments/scales": {
         parameters: {
             query?: never;
@@ -540,6 +557,40 @@ export interface paths {
          */
         put: operations["scales_keep"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One instrument: its last check, when the next is due, its book, and what it put in doubt. */
+        get: operations["instrument_one"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Writes in the book of an instrument: `checked`, `mark_answered`, or the `strike` of one. */
+        post: operations["instruments_append"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2239,7 +2290,7 @@ export interface components {
             along: string;
             /**
              * Format: double
-             * @description Where the next check is due, if the drawing reaches it.
+             * @description Where the band of the trend meets a limit, if the drawing reaches it.
              */
             due_x?: number | null;
             /** @description Proofs before the first drawn. */
@@ -2327,6 +2378,25 @@ export interface components {
         ChartTrend: {
             /** @description x, lower edge, line, upper edge. */
             band: number[][];
+        };
+        /** @description A check: what was put on, what was read. Of a scale masses, of a gauge pressures. */
+        CheckedTyped: {
+            /** @description Days until the next check. */
+            again_day_count?: number | null | string;
+            /** @description Which mass, which gauge. */
+            against: string;
+            /** @description What it read empty. */
+            empty_g?: number | null | string;
+            /** @description What it read vented. */
+            empty_kpa?: number | null | string;
+            /** @description The known mass. */
+            known_g?: number | null | string;
+            /** @description The pressure by the other gauge. */
+            known_kpa?: number | null | string;
+            /** @description What the scale read with it. */
+            read_g?: number | null | string;
+            /** @description What the gauge read. */
+            read_kpa?: number | null | string;
         };
         /** @description One item of the lists. */
         ChecklistItem: {
@@ -3762,6 +3832,44 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** @description A line of an instrument's book. */
+        InstrumentLine: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: uuid */
+            entry: string;
+            struck: boolean;
+            text: string;
+        };
+        /** @description How an instrument stands, with its book and what it put in doubt. */
+        InstrumentState: {
+            /** @description Its book, newest first. */
+            book: components["schemas"]["InstrumentLine"][];
+            /**
+             * Format: date-time
+             * @description When it was.
+             */
+            checked?: string | null;
+            /**
+             * Format: date-time
+             * @description When the next one is due.
+             */
+            due?: string | null;
+            /** @description It was found good. */
+            good: boolean;
+            /**
+             * Format: uuid
+             * @description The instrument.
+             */
+            id: string;
+            /** @description The last check; none was written. */
+            last?: string | null;
+            /** @description Proofs in doubt. */
+            marks: components["schemas"]["ProofInDoubt"][];
+            /** @description That is past. */
+            overdue: boolean;
+        };
         /**
          * @description How it stands. Worst last.
          * @enum {string}
@@ -4074,6 +4182,8 @@ export interface components {
              * @description Temperature of the material as read last.
              */
             temp_c?: number | null;
+            /** @description A and B were weighed on two scales. */
+            two_scales?: boolean;
             /** @description The verdict, by the sheet of then. */
             verdict: components["schemas"]["Verdict"];
         };
@@ -4094,6 +4204,8 @@ export interface components {
             kind: components["schemas"]["ProofKind"];
             level?: components["schemas"]["Level"] | null;
             lots: string;
+            /** @description Its scale was found off since: what that is, and how it was answered. */
+            mark?: string | null;
             /** @description What was measured. */
             measured: string;
             /** @description What was moved after it. */
@@ -4436,6 +4548,16 @@ export interface components {
             state: components["schemas"]["LotState"];
             taken: components["schemas"]["LotTaken"][];
             word: string;
+        };
+        /** @description A lead answers a mark: the proof stands, or what was done. */
+        MarkAnsweredTyped: {
+            /**
+             * Format: uuid
+             * @description The proof that is marked.
+             */
+            proof: string;
+            /** @description Why it stands, or what was done. */
+            text: string;
         };
         /** @description A mark, for people. */
         MarkView: {
@@ -5206,6 +5328,49 @@ export interface components {
             kind: "reopen";
             payload: components["schemas"]["ReopenTyped"];
         };
+        NewInstrumentEntry: {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "checked";
+            payload: components["schemas"]["CheckedTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "mark_answered";
+            payload: components["schemas"]["MarkAnsweredTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "strike";
+            payload: components["schemas"]["StrikeTyped"];
+        };
         NewLotEntry: {
             /**
              * Format: double
@@ -5593,6 +5758,11 @@ export interface components {
             no: number;
             word: string;
         };
+        /**
+         * @description What an overdue check does, as the shop sets it.
+         * @enum {string}
+         */
+        Overdue: "widens" | "holds";
         /**
          * @description Which overlap the fan of this product wants.
          * @enum {string}
@@ -6332,6 +6502,21 @@ export interface components {
             level: components["schemas"]["Level"];
             title: string;
             working: components["schemas"]["Working"];
+        };
+        /** @description A mark, for people. */
+        ProofInDoubt: {
+            answered?: string | null;
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: int64
+             * @description The batch, by number.
+             */
+            number?: number | null;
+            /** Format: uuid */
+            proof: string;
+            /** @description What it proved, and what the scale was. */
+            text: string;
         };
         /**
          * @description How the ratio was proved.
@@ -8031,6 +8216,8 @@ export interface components {
             check_every_s?: number | null;
             /** @description Its name, for the card and the labels. */
             name: string;
+            /** @description What an overdue check of a scale does. */
+            overdue_scale?: components["schemas"]["Overdue"];
             /** @description One person does all the work: they accept their own, and nothing is handed over. */
             works_alone: boolean;
             /** @description IANA name of its time zone: clocks, days and the hour of every entry follow it. */
@@ -8042,6 +8229,8 @@ export interface components {
             check_every_s?: number | null | string;
             /** @description Its name, for the card and the labels. */
             name: string;
+            /** @description What an overdue check of a scale does. */
+            overdue_scale?: components["schemas"]["Overdue"];
             /** @description One person does all the work: they accept their own, and nothing is handed over. */
             works_alone: boolean;
             /** @description IANA name of its time zone: clocks, days and the hour of every entry follow it. */
@@ -8544,6 +8733,18 @@ export interface components {
         TypedCup: {
             /** @description `floor_mm`, `rim_mm`, `height_mm`; as numbers or texts. */
             cup: components["schemas"]["CupTyped"];
+        };
+        /** @description A gauge as typed. */
+        TypedGauge: {
+            /** @description A division of its dial; as a number in kPa or a text. */
+            division_kpa: string;
+            /**
+             * Format: uuid
+             * @description Made by the browser, for a new one.
+             */
+            id?: string | null;
+            /** @description Its name. */
+            name: string;
         };
         /** @description Laps as typed. */
         TypedLap: {
@@ -9193,6 +9394,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_Overdue: {
+            /**
+             * @description What an overdue check does, as the shop sets it.
+             * @enum {string}
+             */
+            value: "widens" | "holds";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_OverlapSchool: {
             /**
              * @description Which overlap the fan of this product wants.
@@ -9374,6 +9585,8 @@ export interface components {
             lot_state: components["schemas"]["Word_LotState"][];
             /** @description How a coat is put on. */
             method: components["schemas"]["Word_Method"][];
+            /** @description What an overdue check of a scale does. */
+            overdue: components["schemas"]["Word_Overdue"][];
             /** @description Schools of overlap. */
             overlap_school: components["schemas"]["Word_OverlapSchool"][];
             /** @description What is printed on a cup. */
@@ -10849,6 +11062,57 @@ export interface operations {
             };
         };
     };
+    gauges_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedGauge"];
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     scales_keep: {
         parameters: {
             query?: never;
@@ -10873,6 +11137,117 @@ export interface operations {
             };
             /** @description Not in this role. */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    instrument_one: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentState"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    instruments_append: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInstrumentEntry"];
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentState"];
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It does not go with what stands there now. */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -4,8 +4,10 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
+import { offered, useWords } from "../api/forms";
 import { shopQuery } from "../api/queries";
 import { Check } from "../ui/Check";
+import { Choice } from "../ui/Choice";
 import { Field } from "../ui/Field";
 import { FormDialog } from "../ui/FormDialog";
 import { Words } from "../ui/Words";
@@ -30,6 +32,7 @@ export function ShopLine() {
 
 function ShopDialog({ shop, close }: { shop: Schemas["Shop"]; close: () => void }) {
   const client = useQueryClient();
+  const words = useWords();
   const every = shop.check_every_s;
   const [form, setForm] = useState<Schemas["ShopTyped"]>({
     ...shop,
@@ -77,6 +80,14 @@ function ShopDialog({ shop, close }: { shop: Schemas["Shop"]; close: () => void 
         onChange={(check_every_s) => setForm((f) => ({ ...f, check_every_s }))}
         {...(at("check_every_s", refusals) ? { error: at("check_every_s", refusals) ?? "" } : {})}
         hint="at the gun; empty: it stands its twelve hours"
+      />
+      <Choice
+        name="overdue-scale"
+        label="A scale whose check is overdue"
+        value={form.overdue_scale ?? "widens"}
+        set={(overdue_scale) => setForm((f) => ({ ...f, overdue_scale }))}
+        options={offered(words.overdue)}
+        hint="what is weighed on it"
       />
       <Check
         name="works-alone"

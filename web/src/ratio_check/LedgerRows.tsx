@@ -60,6 +60,7 @@ export function LedgerRows({
             <td className="small">
               {r.moved.join("; ")}
               {r.begins && <div className="slate">began with: {r.begins}</div>}
+              {r.mark && <div className="word-tell">{r.mark}</div>}
             </td>
             <td className="slate nowrap">{r.by}</td>
           </tr>

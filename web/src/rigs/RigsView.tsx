@@ -9,6 +9,7 @@ import { meQuery, rigsQuery } from "../api/queries";
 import { StationTabs } from "../ui/StationTabs";
 import { Combs } from "./Combs";
 import { Cups } from "./Cups";
+import { InstrumentChecks } from "./InstrumentChecks";
 import { OneRig } from "./OneRig";
 import { Pieces } from "./Pieces";
 import { RigDialog } from "./RigDialog";
@@ -19,7 +20,7 @@ const TABS = [
   ["rigs", "Rigs"],
   ["pieces", "Pieces"],
   ["tips", "Tips"],
-  ["scales", "Scales, combs, cups"],
+  ["scales", "Scales, gauges, combs, cups"],
 ] as const;
 type Tab = (typeof TABS)[number][0];
 
@@ -39,6 +40,7 @@ export function RigsView() {
       {tab === "scales" && (
         <>
           <Scales mayEdit={mayEdit} />
+          <InstrumentChecks mayEdit={mayEdit} />
           <Combs mayEdit={mayEdit} />
           <Cups mayEdit={mayEdit} />
         </>

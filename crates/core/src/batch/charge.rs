@@ -2,6 +2,7 @@
 
 use super::entries::{CloseCharge, Fill, FillInto, LotRef, ReadyFill};
 use super::record::Stamped;
+use crate::instruments::Overdue;
 use crate::mixing::{self, Amount, Component, PlannedPour, RescueTo, Weighed};
 use crate::pot_life::HeldTemperature;
 use crate::recoat::CoatOver;
@@ -33,6 +34,9 @@ pub struct Poured {
     /// The scale it was read on.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub instrument: Option<Uuid>,
+    /// The check of that scale was overdue, and what that did.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub overdue: Option<Overdue>,
 }
 
 /// A charge as it stands.

@@ -108,6 +108,7 @@ fn bare(record: &Record, kind: ProofKind, entry: Uuid, at: Timestamp, by: &str) 
         verdict: Verdict::CannotTell,
         sprayed_kg: sprayed_by(record, at),
         bond: None,
+        two_scales: false,
     }
 }
 
@@ -125,6 +126,7 @@ fn of_pot(record: &Record, sheet: &Sheet, charge: &Charge) -> Option<LedgerProof
         a_g: Some(mixing::total_g(&weighed, Component::Base)),
         b_g: Some(mixing::total_g(&weighed, Component::Hardener)),
         sprayed_kg: None,
+        two_scales: charge.pours.iter().any(|p| p.it.instrument != last.it.instrument),
         ..judged(bare, Some(figure))
     })
 }

@@ -127,6 +127,9 @@ pub struct LedgerProof {
     pub sprayed_kg: Option<f64>,
     /// How the test piece parted.
     pub bond: Option<BondResult>,
+    /// A and B were weighed on two scales.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub two_scales: bool,
 }
 
 impl LedgerProof {

@@ -35,6 +35,8 @@ pub struct Ledger {
     pub batches: HashMap<Uuid, Uuid>,
     /// Names of scales.
     pub scales: HashMap<Uuid, String>,
+    /// Proofs in doubt, because their scale was found off, in words.
+    pub marks: HashMap<Uuid, String>,
 }
 
 /// A proof in the list.
@@ -61,6 +63,9 @@ pub struct LedgerRow {
     pub moved: Vec<String>,
     /// A regime begins here: what began it.
     pub begins: Option<String>,
+    /// Its scale was found off since: what that is, and how it was answered.
+    #[serde(default)]
+    pub mark: Option<String>,
 }
 
 /// A ledger as it is read.
@@ -144,6 +149,7 @@ impl Ledger {
             },
             moved: after.map(|after| moved(proof, after, &self.exchanged, prefs)).unwrap_or_default(),
             begins,
+            mark: self.marks.get(&proof.entry).cloned(),
         }
     }
 }

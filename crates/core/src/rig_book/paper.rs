@@ -140,6 +140,7 @@ impl PaperProof {
             verdict: self.figure.map_or(Verdict::CannotTell, |f| f.tolerance().judge(f.measured())),
             sprayed_kg: None,
             bond: None,
+            two_scales: false,
         }
     }
 }

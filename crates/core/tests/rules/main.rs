@@ -14,6 +14,7 @@ mod deviations;
 mod doses;
 mod gates;
 mod hands_next;
+mod instruments;
 mod jobs;
 mod judgements;
 mod kinds;

@@ -40,7 +40,14 @@ fn a_first_visit_names_every_field_that_is_wrong() {
 #[test]
 fn a_zone_is_one_of_the_worlds() {
     let of = |zone: &str| {
-        Shop { name: "Tern Yard".into(), zone: zone.into(), works_alone: false, check_every_s: None }.validate(Prefs::METRIC)
+        Shop {
+            name: "Tern Yard".into(),
+            zone: zone.into(),
+            works_alone: false,
+            check_every_s: None,
+            overdue_scale: Default::default(),
+        }
+        .validate(Prefs::METRIC)
     };
     assert_eq!(of("europe/lisbon").unwrap().zone, "Europe/Lisbon", "as it is written in the list");
     for unknown in ["", "Lisbon", "UTC+25", "Europe/Lisbon/Reef"] {

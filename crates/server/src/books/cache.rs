@@ -3,6 +3,7 @@
 
 use level_keel_core::batch::Record;
 use level_keel_core::book::Ledger;
+use level_keel_core::instruments::InstrumentBook;
 use level_keel_core::rig_book::RigBook;
 use level_keel_core::stores::Lot;
 use level_keel_core::stores::place::PlaceBook;
@@ -25,6 +26,8 @@ pub struct Caches {
     pub rigs: Cache<RigBook>,
     /// Of lots.
     pub lots: Cache<Lot>,
+    /// Of instruments.
+    pub instruments: Cache<InstrumentBook>,
     /// Of places.
     pub places: Cache<PlaceBook>,
 }

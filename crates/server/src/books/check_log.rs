@@ -7,6 +7,7 @@ use crate::problem::Problem;
 use level_keel_core::batch::Record;
 use level_keel_core::book::canonical::seal_entry;
 use level_keel_core::book::{Entry, Ledger, LedgerKind, fold};
+use level_keel_core::instruments::InstrumentBook;
 use level_keel_core::rig_book::RigBook;
 use level_keel_core::stores::Lot;
 use level_keel_core::stores::place::PlaceBook;
@@ -35,6 +36,7 @@ pub async fn check_log(db: &PgPool) -> Result<Checked, Problem> {
             Record::BOOK => check::<Record>(&mut db, head, &mut checked).await?,
             RigBook::BOOK => check::<RigBook>(&mut db, head, &mut checked).await?,
             Lot::BOOK => check::<Lot>(&mut db, head, &mut checked).await?,
+            InstrumentBook::BOOK => check::<InstrumentBook>(&mut db, head, &mut checked).await?,
             PlaceBook::BOOK => check::<PlaceBook>(&mut db, head, &mut checked).await?,
             other => checked.faults.push(format!("book {}: nobody knows a book of a {other}", book.id)),
         }
@@ -111,7 +113,11 @@ pub async fn rebuild_older(db: &PgPool) -> Result<(), Problem> {
 /// Rebuilds every row from its log; signed cards stay as they were signed. How many.
 pub async fn rebuild(db: &PgPool) -> Result<usize, Problem> {
     // Lots after batches: what is left of one hangs on what every batch took.
-    Ok(anew::<Record>(db).await? + anew::<RigBook>(db).await? + anew::<PlaceBook>(db).await? + anew::<Lot>(db).await?)
+    Ok(anew::<Record>(db).await?
+        + anew::<RigBook>(db).await?
+        + anew::<PlaceBook>(db).await?
+        + anew::<InstrumentBook>(db).await?
+        + anew::<Lot>(db).await?)
 }
 
 async fn anew<L: Kept>(db: &PgPool) -> Result<usize, Problem> {

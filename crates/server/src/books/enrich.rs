@@ -2,7 +2,7 @@
 
 use super::Writing;
 use super::chain::in_hand;
-use crate::instruments::scale_g;
+use crate::instruments::weighs_g;
 use crate::problem::Problem;
 use crate::stores::files::{PHOTOS, must_be_here};
 use crate::stores::known;
@@ -37,7 +37,13 @@ pub async fn enrich(
         let scale = map.get("instrument").and_then(Value::as_str).map(Uuid::parse_str);
         if let Some(id) = scale {
             let id = id.map_err(|_| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale."))?;
-            map.insert("resolution_g".into(), json!(scale_g(&mut *tx, id).await?));
+            let (resolution_g, overdue) = weighs_g(&mut *tx, id, w.now, w.state.shop.now().overdue_scale).await?;
+            map.insert("resolution_g".into(), json!(resolution_g));
+            if matches!(kind, EntryKind::Pour | EntryKind::RatioCheck)
+                && let Some(overdue) = overdue
+            {
+                map.insert("overdue".into(), json!(overdue));
+            }
         }
     }
     if matches!(kind, EntryKind::Pour | EntryKind::TakeLot) {

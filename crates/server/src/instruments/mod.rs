@@ -1,5 +1,7 @@
 //! Instruments: scales and combs, each with its own resolution or teeth.
 
+pub mod book;
+
 use crate::auth::Person;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
@@ -7,6 +9,7 @@ use actix_web::{get, put, web};
 use level_keel_core::batch::beside::Measures;
 use level_keel_core::batch::view::Viewer;
 use level_keel_core::film::{CombInWords, UsualComb, teeth_text};
+use level_keel_core::instruments::{OVERDUE_FACTOR, Overdue};
 use level_keel_core::mixing::{Printed, PrintedCup};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Prefs, QuantityKind, Shown, form_texts, resolve, show};
@@ -52,6 +55,7 @@ pub async fn list(state: web::Data<State>, person: Person) -> Answer<Vec<Instrum
         let in_what = match kind {
             "scale" => QuantityKind::Mass,
             "cup" => QuantityKind::Volume,
+            "gauge" => QuantityKind::Pressure,
             _ => QuantityKind::Film,
         };
         show(r, in_what, person.prefs)
@@ -91,10 +95,24 @@ pub fn viewer(person: &Person, measures: &Measures) -> Viewer {
 /// Resolution of a usual bench scale; from memory.
 const USUAL_SCALE_G: f64 = 1.0;
 
-/// Resolution of a scale by its id.
-pub async fn scale_g(db: impl PgExecutor<'_>, id: Uuid) -> Result<f64, Problem> {
-    let row = sqlx::query!("select resolution from instrument where id = $1 and kind = 'scale'", id).fetch_optional(db).await?;
-    row.map(|r| r.resolution).ok_or_else(|| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale.").into())
+/// What a scale by its id shows, and what an overdue check of it does: where that widens, every reading is taken to be off by
+/// twice as much.
+pub async fn weighs_g(
+    db: impl PgExecutor<'_>,
+    id: Uuid,
+    now: jiff::Timestamp,
+    overdue: Overdue,
+) -> Result<(f64, Option<Overdue>), Problem> {
+    let row = sqlx::query!(
+        r#"select resolution, due as "due: jiff_sqlx::Timestamp" from instrument where id = $1 and kind = 'scale'"#,
+        id
+    )
+    .fetch_optional(db)
+    .await?
+    .ok_or_else(|| Refusal::bad_input("unknown-scale", "instrument", "There is no such scale."))?;
+    let late = row.due.is_some_and(|due| now > due.to_jiff());
+    let factor = if late && overdue == Overdue::Widens { OVERDUE_FACTOR } else { 1.0 };
+    Ok((row.resolution * factor, late.then_some(overdue)))
 }
 
 /// A scale as typed.

@@ -3,6 +3,7 @@
 use super::typed::{as_typed, schema_of};
 use level_keel_core::batch::Record;
 use level_keel_core::book::{Ledger, LedgerKind};
+use level_keel_core::instruments::InstrumentBook;
 use level_keel_core::rig_book::RigBook;
 use level_keel_core::stores::Lot;
 use level_keel_core::stores::place::PlaceBook;
@@ -45,6 +46,8 @@ entries! {
     NewRigEntry of RigBook;
     /// A new entry in the book of a lot.
     NewLotEntry of Lot;
+    /// A new entry in the book of an instrument.
+    NewInstrumentEntry of InstrumentBook;
     /// A new entry in the book of a place.
     NewPlaceEntry of PlaceBook;
 }

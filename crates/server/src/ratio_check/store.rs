@@ -1,6 +1,7 @@
 //! The ledger of a rig and a product, as it is read.
 
 use crate::books::read as read_book;
+use crate::instruments::book::marked;
 use crate::problem::Problem;
 use crate::state::State;
 use level_keel_core::ratio_check::{Ledger, LedgerProof, SprayedBatch};
@@ -37,6 +38,8 @@ pub async fn ledger(db: &mut PgConnection, state: &State, rig: Uuid, sheet: Uuid
         scales: scales.into_iter().map(|r| (r.id, r.name)).collect(),
         ..Ledger::default()
     };
+    let of: Vec<Uuid> = ledger.scales.keys().copied().collect();
+    ledger.marks = marked(db, state, &of).await?;
     for row in rows {
         let proof: LedgerProof = serde_json::from_value(row.body)?;
         if let Some(batch) = row.batch {

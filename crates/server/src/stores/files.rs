@@ -102,6 +102,30 @@ pub async fn get(state: web::Data<State>, _person: Person, sha256: web::Path<Str
         .body(row.bytes))
 }
 
+/// A kept photo, shown small; one that was kept before there were small pictures is shown as it is.
+#[utoipa::path(operation_id = "photo_small", tag = "stores", params(("sha256" = String, Path)), responses((status = 200), (status = 404)))]
+#[get("/photos/{sha256}/small")]
+pub async fn shown_small(state: web::Data<State>, _person: Person, sha256: web::Path<String>) -> Result<HttpResponse, Problem> {
+    let row = sqlx::query!(
+        "select media, small, case when small is null then bytes end as bytes from attachment where sha256 = $1 and media like 'image/%'",
+        *sha256
+    )
+    .fetch_optional(&state.db)
+    .await?
+    .ok_or(Problem::NotFound("photo"))?;
+    let (media, bytes) = match (row.small, row.bytes) {
+        (Some(small), _) => ("image/jpeg".to_string(), small),
+        (None, Some(bytes)) => (row.media, bytes),
+        (None, None) => return Err(Problem::NotFound("photo")),
+    };
+    // Its name is its hash: it may be kept for ever, by this browser alone.
+    Ok(HttpResponse::Ok()
+        .content_type(media)
+        .insert_header(("Cache-Control", "private, max-age=31536000, immutable"))
+        .insert_header(("Content-Security-Policy", "sandbox"))
+        .body(bytes))
+}
+
 /// A file named in an entry must be here, and be of a kind that fits.
 pub async fn must_be_here(tx: &mut PgConnection, sha256: &str, kinds: &[&str]) -> Result<(), Problem> {
     let media = sqlx::query_scalar!("select media from attachment where sha256 = $1", sha256).fetch_optional(tx).await?;

@@ -103,7 +103,7 @@ async fn the_owner_alone_changes_what_the_shop_says(db: PgPool) {
     let shop = Shop::open(db).await;
     let (lead, owner) = (lead(&shop).await, Client::signed(&shop.address, ("Dunja Fenn", "4680")).await);
     assert_eq!(lead.get("/session").await.1["demo"], true, "every page of the demo knows that it is one");
-    let wanted = json!({ "name": "Skerry works", "zone": "Atlantic/Faroe", "works_alone": false, "check_every_s": 7200.0 });
+    let wanted = json!({ "name": "Skerry works", "zone": "Atlantic/Faroe", "works_alone": false, "check_every_s": 7200.0, "overdue_scale": "widens" });
     assert_eq!(lead.put("/shop", wanted.clone()).await.0, 403);
     let mut wrong = wanted.clone();
     wrong["zone"] = json!("Atlantic/Skerry");

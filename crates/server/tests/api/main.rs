@@ -12,6 +12,7 @@ mod edge;
 mod entries;
 mod exports;
 mod find;
+mod instruments_life;
 mod jobs;
 mod kill;
 mod labels;

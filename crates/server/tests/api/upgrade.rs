@@ -26,6 +26,7 @@ const AS_BEFORE_4: &str = "
       drop column job_id, drop column job_coat;
     drop table rig, piece, tip_row;
     delete from instrument where kind = 'cup';
+    alter table instrument drop column due;
     alter table instrument drop column body;
     alter table batch drop column surface_min_c, drop column surface_max_c;
     drop table batch_person;

@@ -5,6 +5,7 @@ use super::{Asked, Hardens, Statement, Told, everyone, on, stamp};
 use crate::batch::Entry;
 use crate::batch::charge::{Charge, Poured};
 use crate::batch::record::Record;
+use crate::instruments::Overdue;
 use crate::limits;
 use crate::mixing::{self, ByLine, Component, Cup, Weighed};
 use crate::people::{May, Role};
@@ -49,6 +50,10 @@ pub struct Pour {
     /// The scale.
     #[serde(default)]
     pub instrument: Option<Uuid>,
+    /// The check of the scale was overdue, and what that did; the server fills it in.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(read_only)]
+    pub overdue: Option<Overdue>,
     /// The lot.
     #[serde(default)]
     #[schema(value_type = Option<String>)]
@@ -187,7 +192,16 @@ impl Statement for Pour {
             let cup = self.line.map(|line| line.cup.name);
             c.pours.push(stamp(
                 entry,
-                Poured { weighed, lot: self.lot, taken_g: 0.0, by_mark, whole_can, cup, instrument: self.instrument },
+                Poured {
+                    weighed,
+                    lot: self.lot,
+                    taken_g: 0.0,
+                    by_mark,
+                    whole_can,
+                    cup,
+                    instrument: self.instrument,
+                    overdue: self.overdue,
+                },
             ));
             let (all, last) = (c.weighed(), c.pours.len() - 1);
             c.pours[last].it.taken_g = mixing::poured_g(&all, last);

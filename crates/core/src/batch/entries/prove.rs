@@ -6,6 +6,7 @@ use crate::batch::Entry;
 use crate::batch::beside::Neighbour;
 use crate::batch::proofs;
 use crate::batch::record::{Record, Stamped};
+use crate::instruments::Overdue;
 use crate::limits::{self, check_text};
 use crate::people::{May, Role};
 use crate::quantity::{Prefs, QuantityKind};
@@ -50,6 +51,10 @@ pub struct RatioCheck {
     /// How far the gun hangs above the pots.
     #[serde(default)]
     pub lift_mm: Option<f64>,
+    /// The check of the scale was overdue, and what that did; the server fills it in.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    #[schema(read_only)]
+    pub overdue: Option<Overdue>,
     /// When the next check is due, by the ledger of the rig and the shop's own interval as they stood then; core fills it in.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     #[schema(read_only)]

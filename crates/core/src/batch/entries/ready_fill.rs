@@ -88,7 +88,7 @@ impl Statement for ReadyFill {
             let (lot, taken_g) = (self.lot.clone(), reading_g);
             c.pours.push(stamp(
                 entry,
-                Poured { weighed, lot, taken_g, by_mark: true, whole_can: false, cup: None, instrument: None },
+                Poured { weighed, lot, taken_g, by_mark: true, whole_can: false, cup: None, instrument: None, overdue: None },
             ));
             c.wanted_ml += self.fill_ml;
             if self.stirred {

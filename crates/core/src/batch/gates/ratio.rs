@@ -5,6 +5,7 @@ use super::{Act, Answer, Found, Gate, Hold, Judging, Looks, ON_HOLD, Severity, U
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::{entries::RatioCheck, gates::GateName, proofs};
+use crate::instruments::Overdue;
 use crate::mixing::{self, Component, Said, Weighed};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::ratio_check;
@@ -103,6 +104,9 @@ impl Looked<'_> {
             let text = format!("Pot {no}: this scale is too coarse to say anything of so little base. Take a finer scale.");
             return self.held("cannot-bound", text, UNREAD);
         };
+        if self.charge.pours.iter().any(|p| p.it.overdue == Some(Overdue::Holds) && self.by_then(p.at)) {
+            return self.scale_overdue(&format!("Pot {no}"));
+        }
         let by_cup = self.charge.pours.iter().any(|p| p.it.by_mark);
         let instrument = if by_cup { "this cup" } else { "this scale" };
         let figure = show(said.measured.value, said.kind, self.prefs).text;
@@ -141,6 +145,9 @@ impl Looked<'_> {
         let Some(catch) = caught else {
             return self.held("not-proved", "The ratio is not proved yet. Catch both streams.", UNREAD);
         };
+        if catch.it.overdue == Some(Overdue::Holds) {
+            return self.scale_overdue("The ratio");
+        }
         let proof = said_of(self.sheet, &catch.it);
         let Some(said) = proof else {
             let text = "This scale is too coarse to say anything of so little. Catch longer, or take a finer scale.";
@@ -175,6 +182,13 @@ impl Looked<'_> {
         let Some(why) = due.and_then(|(due, kg)| due.overdue(then, kg, self.prefs)) else { return Answer::Go };
         let caught = self.case.catches.iter().filter(|c| self.by_then(c.at)).count() as f64;
         self.held("check-due", format!("A check of the ratio is due: {why}. Catch both streams again."), caught)
+    }
+
+    /// Weighed on a scale that nobody checked in time, in a shop where that holds.
+    fn scale_overdue(&self, what: &str) -> Answer {
+        let text =
+            format!("{what} was weighed on a scale whose check is overdue. Check it against a known mass, then weigh again.");
+        self.held("scale-overdue", text, 1.0)
     }
 
     fn judged(&self, hardener: &Hardener, said: Said, words: impl Fn(Verdict) -> String) -> Answer {

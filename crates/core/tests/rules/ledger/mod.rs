@@ -67,6 +67,7 @@ fn caught(ratio: f64, hours: f64, kg: f64) -> LedgerProof {
         verdict: figure.tolerance().judge(figure.measured()),
         sprayed_kg: Some(kg),
         bond: None,
+        two_scales: false,
     }
 }
 
