@@ -10,7 +10,9 @@ use level_keel_core::mixing::{Component, Weighed, b_per_a, plan};
 use level_keel_core::people::Role;
 use level_keel_core::people::Writer;
 use level_keel_core::quantity::{Prefs, QuantityKind, parse};
+use level_keel_core::ratio_check::{Ledger, LedgerFigure, LedgerProof, ProofKind, Trend};
 use level_keel_core::sheets::Sheet;
+use level_keel_core::verdict::Verdict;
 use serde_json::{Value, json};
 use std::hint::black_box;
 use uuid::Uuid;
@@ -123,5 +125,43 @@ fn delivery(c: &mut Criterion) {
     c.bench_function("a power law solved", |b| b.iter(|| cases[0].0.at(black_box(&gel), 300.0)));
 }
 
-criterion_group!(benches, core, delivery);
+/// A ledger of ten thousand proofs: a lot every hundred, one catch an hour.
+fn ledger(c: &mut Criterion) {
+    const PROOFS: usize = 10_000;
+    let figure = |n: usize| {
+        let value = 8.0 + 0.0004 * (n % 100) as f64 + 0.03 * ((n * 7919) % 97) as f64 / 97.0;
+        LedgerFigure { lo: value - 0.04, value, hi: value + 0.04, least: 8.0 / 1.05, most: 8.0 / 0.95, percent: false }
+    };
+    let proof = |n: usize| LedgerProof {
+        entry: Uuid::from_u128(n as u128),
+        kind: ProofKind::TwoCatches,
+        at: Timestamp::from_second(1_700_000_000 + 3600 * n as i64).expect("a time"),
+        by: "Ansa Reef".into(),
+        number: Some(n as i64 / 4),
+        lot_a: Some(format!("K-{}", n / 100)),
+        lot_b: None,
+        a_kpa: Some(90.0),
+        b_kpa: Some(55.0),
+        setting_count: None,
+        temp_c: None,
+        instrument: None,
+        resolution_g: Some(0.1),
+        a_g: Some(40.0),
+        b_g: Some(5.0),
+        caught_watch_s: Some(15.0),
+        figure: Some(figure(n)),
+        verdict: Verdict::In,
+        sprayed_kg: Some((n % 4) as f64),
+        bond: None,
+        two_scales: false,
+    };
+    let points: Vec<(f64, f64)> = (0..PROOFS).map(|n| (n as f64, figure(n).value)).collect();
+    c.bench_function("the trend of 10,000 catches", |b| b.iter(|| Trend::of(black_box(&points))));
+    let ledger = Ledger { proofs: (0..PROOFS).map(proof).collect(), ..Ledger::default() };
+    let now = Timestamp::from_second(1_800_000_000).expect("a time");
+    c.bench_function("a page of a ledger of 10,000 proofs", |b| b.iter(|| black_box(&ledger).page(now, 0, false, Prefs::METRIC)));
+    c.bench_function("the same with every proof drawn", |b| b.iter(|| black_box(&ledger).page(now, 0, true, Prefs::METRIC)));
+}
+
+criterion_group!(benches, core, delivery, ledger);
 criterion_main!(benches);

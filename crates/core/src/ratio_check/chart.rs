@@ -209,11 +209,12 @@ fn draw_regime(
     (from, to): (f64, f64),
 ) {
     let mut before: Option<f64> = None;
+    let rules = s.fired_each();
     for (index, proof) in proofs.iter().enumerate().take(s.regime.to).skip(start) {
         let Some(figure) = proof.figure else { continue };
         let x = x_of(place_of(s, proof, proofs, index));
         let at = s.catches.binary_search_by_key(&index, |c| c.index).ok();
-        let fired = at.is_some_and(|at| !s.fired_at(at).is_empty());
+        let fired = at.is_some_and(|at| rules[at]);
         let (lo, y, hi) = (up(figure.lo), up(figure.value), up(figure.hi));
         chart.points.push(ChartPoint { entry: proof.entry, x, lo, y, hi, kind: proof.kind, verdict: proof.verdict, fired });
         if let (Some(limits), Some(was), Some(_)) = (&s.limits, before, at) {

@@ -68,16 +68,22 @@ impl Studied {
 
     /// The rules that fired at the last catch.
     pub fn fired(&self) -> Vec<Fired> {
-        self.fired_at(self.catches.len().wrapping_sub(1))
+        let values = self.values();
+        match (&self.limits, values.len().checked_sub(1)) {
+            (Some(limits), Some(last)) => fired_at(&values, limits, last),
+            (Some(_), None) | (None, _) => Vec::new(),
+        }
     }
 
-    /// The rules that fired at a catch of the regime, counted from 0; none without limits.
-    pub fn fired_at(&self, at: usize) -> Vec<Fired> {
-        let values: Vec<f64> = self.catches.iter().map(|c| c.figure.value).collect();
-        match &self.limits {
-            Some(limits) if at < values.len() => fired_at(&values, limits, at),
-            Some(_) | None => Vec::new(),
-        }
+    /// For each catch of the regime whether a rule fired there; none without limits.
+    pub fn fired_each(&self) -> Vec<bool> {
+        let values = self.values();
+        let limits = self.limits.as_ref();
+        (0..values.len()).map(|at| limits.is_some_and(|limits| !fired_at(&values, limits, at).is_empty())).collect()
+    }
+
+    fn values(&self) -> Vec<f64> {
+        self.catches.iter().map(|c| c.figure.value).collect()
     }
 
     /// How far two catches of the same ratio differ by themselves, as a part of it, in standard deviations.
