@@ -4201,6 +4201,8 @@ export interface components {
             by: string;
             /** Format: uuid */
             entry: string;
+            /** @description From where to where it may be, by its scale. */
+            interval?: string | null;
             kind: components["schemas"]["ProofKind"];
             level?: components["schemas"]["Level"] | null;
             lots: string;

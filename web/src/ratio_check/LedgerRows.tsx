@@ -48,7 +48,10 @@ export function LedgerRows({
             </td>
             <td>
               {r.level ? (
-                <Level level={{ ...r.level, label: "" }} size="list" />
+                <>
+                  <Level level={{ ...r.level, label: "" }} size="list" />
+                  <span className="small slate mono">{r.interval}</span>
+                </>
               ) : (
                 <span className={r.verdict === "in" ? "word-in" : "word-out"}>
                   {r.verdict === "in" ? "in" : r.verdict === "cannot_tell" ? "cannot tell" : "out"}

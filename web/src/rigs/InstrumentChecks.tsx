@@ -50,7 +50,8 @@ const stateQuery = (id: string) => ({
 
 function useBook(id: string, then: () => void) {
   const client = useQueryClient();
-  const [entry] = useState(() => v7());
+  // Made when the form is armed, renewed after the answer: a double tap is one entry.
+  const [entry, setEntry] = useState(() => v7());
   return useMutation({
     mutationFn: (said: Pick<Entry, "kind" | "payload">) =>
       ask(
@@ -61,6 +62,7 @@ function useBook(id: string, then: () => void) {
         }),
       ),
     onSuccess: async () => {
+      setEntry(v7());
       await client.invalidateQueries({ queryKey: ["instruments"] });
       then();
     },
@@ -188,6 +190,20 @@ function Marks(props: { instrument: Instrument; marks: Schemas["ProofInDoubt"][]
   const [asking, setAsking] = useState<Schemas["ProofInDoubt"] | null>(null);
   const write = useBook(instrument.id, () => setAsking(null));
   const refused = write.error instanceof Refused ? write.error.problem : null;
+  // One dialog at a time: a form in a form would send both.
+  if (asking)
+    return (
+      <AskReason
+        title="Answer this mark"
+        text={asking.text}
+        action="Keep the answer"
+        hint="why it stands, or what was done"
+        busy={write.isPending}
+        error={at("text", refused?.fields) ?? (refused && !refused.field ? refused.detail : undefined)}
+        submit={(text) => write.mutate({ kind: "mark_answered", payload: { proof: asking.proof, text } })}
+        close={() => setAsking(null)}
+      />
+    );
   return (
     <FormDialog
       title={`In doubt since ${instrument.name} was last good`}
@@ -214,18 +230,6 @@ function Marks(props: { instrument: Instrument; marks: Schemas["ProofInDoubt"][]
           )}
         </div>
       ))}
-      {asking && (
-        <AskReason
-          title="Answer this mark"
-          text={asking.text}
-          action="Keep the answer"
-          hint="why it stands, or what was done"
-          busy={write.isPending}
-          error={at("text", refused?.fields) ?? (refused && !refused.field ? refused.detail : undefined)}
-          submit={(text) => write.mutate({ kind: "mark_answered", payload: { proof: asking.proof, text } })}
-          close={() => setAsking(null)}
-        />
-      )}
     </FormDialog>
   );
 }

@@ -224,28 +224,31 @@ impl Account {
         (b_ml > 0.0).then_some(b_ml / a_ml)
     }
 
-    /// In one sentence.
-    pub fn words(&self, prefs: Prefs) -> String {
+    /// In one sentence. `a_ml`: A that was sprayed, where the ratio may be what is off.
+    pub fn words(&self, a_ml: Option<f64>, prefs: Prefs) -> String {
         let say = |v: f64, kind| show(v, kind, prefs).text;
         let (went, reckoned) =
             (say(self.went_ml.value, QuantityKind::Volume), say(self.reckoned_ml().value, QuantityKind::Volume));
         if self.agrees() {
             return format!("{went} went where {reckoned} was reckoned: area, film and transfer agree with it.");
         }
+        let mut ways = Vec::new();
+        // A transfer over all of it is no way it could have been.
+        let transfer = self.transfer_then_pct();
+        if transfer <= 100.0 {
+            ways.push(format!("transfer {}", say(transfer, QuantityKind::Percent)));
+        }
+        ways.push(format!("film {}", say(self.wet_then_um(), QuantityKind::Film)));
+        ways.push(format!("area {}", say(self.area_then_m2(), QuantityKind::Area)));
+        if let Some(b_per_a) = a_ml.and_then(|a_ml| self.b_per_a_then(a_ml)) {
+            ways.push(format!("A to B by volume {}", say(1.0 / b_per_a, QuantityKind::Ratio)));
+        }
         let unseen = self.unaccounted_ml();
-        let stock = if unseen > 0.0 {
+        ways.push(if unseen > 0.0 {
             format!("{} still in hose and supply", say(unseen, QuantityKind::Volume))
         } else {
             format!("{} more taken than was weighed", say(-unseen, QuantityKind::Volume))
-        };
-        // A transfer over all of it is no way it could have been.
-        let transfer = self.transfer_then_pct();
-        let transfer =
-            if transfer <= 100.0 { format!("transfer {}, or ", say(transfer, QuantityKind::Percent)) } else { String::new() };
-        format!(
-            "{went} went where {reckoned} was reckoned: {transfer}film {}, or area {}, or {stock}.",
-            say(self.wet_then_um(), QuantityKind::Film),
-            say(self.area_then_m2(), QuantityKind::Area)
-        )
+        });
+        format!("{went} went where {reckoned} was reckoned: {}.", ways.join(", or "))
     }
 }

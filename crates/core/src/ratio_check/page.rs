@@ -55,6 +55,9 @@ pub struct LedgerRow {
     /// What was measured.
     pub measured: String,
     pub level: Option<Level>,
+    /// From where to where it may be, by its scale.
+    #[serde(default)]
+    pub interval: Option<String>,
     pub verdict: Verdict,
     pub lots: String,
     /// Pressures or setting, temperature, scale.
@@ -131,6 +134,7 @@ impl Ledger {
             number: proof.number,
             measured: measured(proof, prefs),
             level: proof.figure.map(|f| Level::draw("Ratio", f.measured(), f.tolerance(), 1.0, f.kind(), prefs)),
+            interval: proof.figure.map(|f| format!("{} to {}", say(f.lo, f.kind()), say(f.hi, f.kind()))),
             verdict: proof.verdict,
             lots: [&proof.lot_a, &proof.lot_b].into_iter().flatten().cloned().collect::<Vec<_>>().join(", "),
             under: {

@@ -177,13 +177,13 @@ fn where_the_paint_went() {
     near(account.transfer_then_pct(), 55.6, 0.1);
     near(account.unaccounted_ml(), 600.0, 1.0);
     assert!(!account.agrees());
-    let said = account.words(Prefs::METRIC).replace('\u{a0}', " ");
+    let said = account.words(Some(3_200.0), Prefs::METRIC).replace('\u{a0}', " ");
     assert!(
         said.starts_with("4.1 L went where 3.50 L was reckoned: transfer 55.6 %, or film 117 µm, or area 26.71 m²"),
         "{said}"
     );
     let wide = Account { transfer_pct: Measured::pm(65.14, 10.0), ..account };
-    assert!(wide.agrees() && wide.words(Prefs::METRIC).contains("agree"));
+    assert!(wide.agrees() && wide.words(None, Prefs::METRIC).contains("agree"));
     // 3.2 L of A and 0.3 L short: B per A by volume would be 0.3/3.2.
     near(account.b_per_a_then(3_200.0).unwrap(), 0.3 / 3.2, 1e-3);
     assert_eq!(account.b_per_a_then(3_600.0), None);

@@ -163,3 +163,52 @@ async fn a_trend_leads_to_a_filter_and_a_new_regime(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// A scale is checked against a known mass at its own page: good, then off; what was weighed on it since is in doubt, and a lead
+/// answers that.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_scale_found_off_is_answered_by_a_lead(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    browser.size(1280, 800).await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let check = async |known: &str, read: &str| {
+        browser.press("check-Fine scale").await;
+        browser.fill("against", "500 g brass").await;
+        browser.fill("known_g", known).await;
+        browser.fill("read_g", read).await;
+        browser.press("keep-check").await;
+        browser.gone("[name='keep-check']").await;
+    };
+    let scales = async || {
+        browser.go(&format!("{}/rigs", shop.address)).await;
+        browser.press("rigs-scales").await;
+        browser.wait("[name='check-Fine scale']").await;
+    };
+    scales().await;
+    browser.wait_text("2 kg cast weight").await;
+    check("500 g", "500 g").await;
+    browser.wait_text("500 g read 500 g, good").await;
+    let book = browser.batch("Float 12").await;
+    browser.go(&format!("{}/batches/{book}?at=4", shop.address)).await;
+    browser.fill("a_kpa", "15.6 psi").await;
+    browser.fill("a_g", "40.2 g").await;
+    browser.fill("b_g", "5 g").await;
+    browser.press("take-catch").await;
+    browser.wait_text("Next check by the shop’s interval in").await;
+    scales().await;
+    check("500 g", "508 g").await;
+    browser.wait_text("1 to answer").await;
+    browser.press("marks-Fine scale").await;
+    browser.wait_text("two catches: the scale was found off, of an unknown kind").await;
+    browser.press("answer-mark").await;
+    browser.fill("reason", "caught again on the bench scale, in").await;
+    browser.press("confirm-reason").await;
+    browser.wait_text("caught again on the bench scale, in").await;
+    browser.go(&format!("{}/batches/{book}?at=4", shop.address)).await;
+    browser.press("prove-ledger").await;
+    browser.press("ledger-list").await;
+    browser.wait_text("the scale was found off").await;
+    drop(browser);
+    shop.close().await;
+}

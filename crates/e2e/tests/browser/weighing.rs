@@ -317,3 +317,43 @@ async fn the_button_stays_while_a_reading_is_judged(db: PgPool) {
     drop(browser);
     shop.close().await;
 }
+
+/// A scale that speaks fills both cups of a catch: which goes on first is asked, the rest is the order they are put on.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn both_cups_of_a_catch_from_a_scale_that_speaks(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let browser = Browser::start().await;
+    let (scale, tasks) = with_scale(&shop).await;
+    browser.sign_in(&shop.address, "Brok Tarn", "2468").await;
+    let book = browser.batch("Float 12").await;
+    // Tared with an empty cup of the same kind.
+    hand(&shop, &scale, "put 20").await;
+    hand(&shop, &scale, "tare").await;
+    hand(&shop, &scale, "take").await;
+    browser.go(&format!("{}/batches/{book}?at=4", shop.address)).await;
+    browser.press("scale-b-first").await;
+    browser.wait_text("Put the cup of B on.").await;
+    hand(&shop, &scale, "put 70").await;
+    browser.wait_text("Take it off.").await;
+    hand(&shop, &scale, "take").await;
+    browser.wait_text("Put the cup of A on.").await;
+    hand(&shop, &scale, "put 421").await;
+    let typed =
+        "return [document.querySelector(\"[name='a_g']\").value, document.querySelector(\"[name='b_g']\").value].join('/')";
+    browser
+        .until("both cups stand in their fields", async || {
+            let both = browser.client.execute(typed, vec![]).await.expect("a script");
+            both.as_str().is_some_and(|t| t.replace('\u{a0}', " ") == "401 g/50 g")
+        })
+        .await;
+    browser.press("take-catch").await;
+    browser
+        .until("it is kept with the scale that spoke", async || {
+            let ledger = browser.read(&format!("/api/v1/batches/{book}/ledger")).await;
+            ledger["page"]["rows"][0]["under"].as_str().is_some_and(|u| u.contains("Mixing scale"))
+        })
+        .await;
+    end(tasks).await;
+    drop(browser);
+    shop.close().await;
+}

@@ -8,6 +8,7 @@ use crate::problem::Problem;
 use crate::rigs;
 use jiff::{SignedDuration, Timestamp};
 use level_keel_core::atomizing::tips::TipRow;
+use level_keel_core::instruments::InstrumentBook;
 use level_keel_core::people::Role;
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::{Prefs, resolve};
@@ -222,7 +223,18 @@ pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
         draft.store(&mut tx).await?;
         tx.commit().await?;
     }
-    Ok(())
+    checked(crew, now).await
+}
+
+/// The bench scale was checked three weeks ago.
+async fn checked(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
+    let scale = sqlx::query_scalar!("select id from instrument where kind = 'scale' and name = 'Bench scale'");
+    let Some(scale) = scale.fetch_optional(&crew.state.db).await? else { return Ok(()) };
+    let at = after(now, -21.0 * 86_400.0);
+    let check = json!({ "known_g": "2 kg", "read_g": "2.001 kg", "empty_g": "0 g", "against": "2 kg cast weight" });
+    let (id, kind) = (id(&format!("bench scale/{now}")), "checked".into());
+    let writing = Writing::of(crew.state, crew.one(Role::Lead), at);
+    writing.one::<InstrumentBook>(scale, NewEntry { id, kind, payload: check, ago_s: 0.0 }).await.map(drop)
 }
 
 async fn rig(

@@ -138,7 +138,9 @@ pub(super) fn prove(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> ProveView 
     let by_setting = rig.is_some_and(|rig| rig.kind == RigKind::GelCoatMachine);
     let due = proofs::next_due(case, None, now);
     ProveView {
-        start: rig.filter(|_| by_catch && last.is_none()).and_then(|rig| ratio_check::start(rig.kind, rig.most_kpa(), prefs)),
+        start: rig
+            .filter(|_| by_catch && last.is_none())
+            .and_then(|rig| ratio_check::start(rig.kind, rig.fluid_most_kpa(), prefs)),
         slips: last.map(|c| slips_of(&aim.sheet, c, by_setting, prefs)).unwrap_or_default(),
         settling: doubt::settling(case, prefs),
         due: due.map(|(due, kg)| due.view(now, kg, proofs::last_hours_rate(case, now), prefs)),
@@ -171,7 +173,7 @@ fn advice(case: &Case<'_>, sheet: &Sheet, by_setting: bool, prefs: Prefs) -> Opt
         return advise_setting(sheet, &trials, prefs);
     }
     let trials: Vec<Trial> = case.catches.iter().filter_map(|c| c.it.trial()).collect();
-    ratio_check::advise(sheet, &trials, case.rig().and_then(Rig::most_kpa), prefs)
+    ratio_check::advise(sheet, &trials, case.rig().and_then(Rig::fluid_most_kpa), prefs)
 }
 
 fn slips_of(sheet: &Sheet, c: &RatioCheck, by_setting: bool, prefs: Prefs) -> Vec<String> {

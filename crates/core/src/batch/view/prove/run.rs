@@ -58,7 +58,7 @@ pub(super) fn seen(case: &Case<'_>, prefs: Prefs) -> Option<RunView> {
         catches: mean.map(|m| draw("Mean of the catches", m)),
         text: agreement.map_or("Nothing was caught beside it.", Agreement::words).into(),
         agreement,
-        account: account(case, aim, run, prefs)?.words(prefs),
+        account: account(case, aim, run, prefs)?.words(Some(run.a_g.value / aim.sheet.base_kg_l()), prefs),
     })
 }
 
