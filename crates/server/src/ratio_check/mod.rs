@@ -133,15 +133,18 @@ async fn document(db: &mut PgConnection, state: &State, rig: Uuid, part: &Part) 
     let rig_name = name.ok_or(Problem::NotFound("rig"))?;
     let products = store::products(db, rig).await?;
     let asked = products.iter().find(|(sheet, ..)| part.sheet.is_none_or(|asked| asked == *sheet));
-    let (sheet, product, _) = asked.ok_or(Problem::NotFound("product"))?;
-    let ledger = store::ledger(db, state, rig, *sheet).await?;
+    // A rig nothing was proved with has an empty ledger.
+    let (product, ledger) = match asked {
+        Some((sheet, product, _)) => (product.clone(), store::ledger(db, state, rig, *sheet).await?),
+        None => (String::new(), Ledger::default()),
+    };
     let after = |i: usize, proof: &LedgerProof| {
         ledger.proofs.get(i + 1).map(|after| moved(proof, after, &ledger.exchanged, Prefs::METRIC)).unwrap_or_default()
     };
     let proofs = ledger.proofs.iter().enumerate();
     let proofs = proofs.map(|(i, p)| LedgerDocumentProof { moved: after(i, p), proof: p.clone() }).collect();
     let (format, written) = (FORMAT.into(), state.clock.now());
-    Ok(LedgerDocument { format, version: 1, rig: rig_name, product: product.clone(), written, proofs })
+    Ok(LedgerDocument { format, version: 1, rig: rig_name, product, written, proofs })
 }
 
 /// The ledger of a rig and product as an open document; its schema is at `/schemas/ledger.json`.

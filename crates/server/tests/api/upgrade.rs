@@ -9,10 +9,10 @@ use sqlx::PgPool;
 /// What migrations 4 to 15 added, taken away again; the books of lots with it, which an older version has not.
 const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
-    delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig'));
+    delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig', 'instrument'));
     alter table entry enable trigger entry_append_only;
     drop table ratio_proof, batch_sprayed;
-    delete from book where kind in ('lot', 'place', 'rig');
+    delete from book where kind in ('lot', 'place', 'rig', 'instrument');
     drop table lot_pour, attachment, reading, ready_lists, pair_window;
     alter table lot drop column words;
     alter table lot drop column makers_lot, drop column colour, drop column received, drop column made, drop column expires,

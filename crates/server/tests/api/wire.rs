@@ -128,7 +128,8 @@ fn the_document_says_what_each_kind_of_entry_carries() {
     // A quantity deep in a payload is typed as well: the mark of a cup.
     assert_eq!(schema("ByMarkTyped")["properties"]["level_mm"]["type"], json!(["number", "string"]));
     assert_eq!(schema("NewPlaceEntry")["oneOf"].as_array().unwrap().len(), 2, "a reading and a strike");
-    assert_eq!(schema("NewRigEntry")["oneOf"].as_array().unwrap().len(), 9);
+    assert_eq!(schema("NewRigEntry")["oneOf"].as_array().unwrap().len(), 11);
+    assert_eq!(schema("NewInstrumentEntry")["oneOf"].as_array().unwrap().len(), 3);
     assert_eq!(schema("NewLotEntry")["oneOf"].as_array().unwrap().len(), 9);
 }
 
