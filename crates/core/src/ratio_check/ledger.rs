@@ -96,36 +96,51 @@ pub struct LedgerProof {
     /// Who.
     pub by: String,
     /// The batch, by number; none for a card that was typed in.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub number: Option<i64>,
     /// Lot of A.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lot_a: Option<String>,
     /// Lot of B.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub lot_b: Option<String>,
     /// Pressure on A.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub a_kpa: Option<f64>,
     /// Pressure on B.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub b_kpa: Option<f64>,
     /// Setting of a machine's catalyst.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub setting_count: Option<f64>,
     /// Temperature of the material as read last.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub temp_c: Option<f64>,
     /// The scale.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub instrument: Option<Uuid>,
     /// Its resolution.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub resolution_g: Option<f64>,
     /// Mass of A.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub a_g: Option<f64>,
     /// Mass of B.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub b_g: Option<f64>,
     /// How long both ran.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub caught_watch_s: Option<f64>,
     /// The ratio; none for a bond test, or where the scale says nothing.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub figure: Option<LedgerFigure>,
     /// The verdict, by the sheet of then.
     pub verdict: Verdict,
     /// Sprayed by this batch until then, in kilograms; none where nobody wrote what a pass took.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub sprayed_kg: Option<f64>,
     /// How the test piece parted.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
     pub bond: Option<BondResult>,
     /// A and B were weighed on two scales.
     #[serde(default, skip_serializing_if = "std::ops::Not::not")]

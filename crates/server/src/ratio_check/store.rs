@@ -8,14 +8,15 @@ use level_keel_core::ratio_check::{Ledger, LedgerProof, SprayedBatch};
 use level_keel_core::rig_book::RigBook;
 use level_keel_core::rigs::Exchanged;
 use sqlx::PgConnection;
+use sqlx::types::Json;
 use std::sync::Arc;
 use uuid::Uuid;
 
 /// The ledger of a rig and a product, whole.
 pub async fn ledger(db: &mut PgConnection, state: &State, rig: Uuid, sheet: Uuid) -> Result<Ledger, Problem> {
     let rows = sqlx::query!(
-        r#"select p.body, b.id as "batch?" from ratio_proof p left join batch b on b.id = p.book_id
-           where p.rig_id = $1 and p.sheet_id = $2 order by p.at, p.entry_id"#,
+        r#"select body as "body: Json<LedgerProof>", book_id from ratio_proof
+           where rig_id = $1 and sheet_id = $2 order by at"#,
         rig,
         sheet
     )
@@ -41,12 +42,15 @@ pub async fn ledger(db: &mut PgConnection, state: &State, rig: Uuid, sheet: Uuid
     let of: Vec<Uuid> = ledger.scales.keys().copied().collect();
     ledger.marks = marked(db, state, &of).await?;
     for row in rows {
-        let proof: LedgerProof = serde_json::from_value(row.body)?;
-        if let Some(batch) = row.batch {
-            ledger.batches.insert(proof.entry, batch);
+        let Json(proof) = row.body;
+        // An old card stands in the book of the rig itself.
+        if row.book_id != rig {
+            ledger.batches.insert(proof.entry, row.book_id);
         }
         ledger.proofs.push(proof);
     }
+    // Of one instant in the order of their entries, whatever order they are kept in.
+    ledger.proofs.sort_by_key(|p| (p.at, p.entry));
     Ok(ledger)
 }
 
