@@ -137,9 +137,9 @@ fn rig_at(record: &Record, at: Timestamp) -> Option<Uuid> {
     if record.rig_changes.is_empty() {
         return record.rig.as_ref().map(|r| r.it.rig);
     }
-    let chosen = record.log.iter().filter(|l| l.struck.is_none()).filter_map(|l| match l.said.as_deref() {
-        Some(Payload::ChooseRig(c)) => Some((l.at, c.rig)),
-        _ => None,
+    let chosen = record.log.iter().filter(|l| l.struck.is_none()).filter_map(|l| {
+        let Some(Payload::ChooseRig(c)) = l.said.as_deref() else { return None };
+        Some((l.at, c.rig))
     });
     let all: Vec<(Timestamp, Uuid)> = chosen.collect();
     // What was caught before a rig was written is of the first one.

@@ -72,8 +72,13 @@ impl InstrumentBook {
     pub fn life(&self) -> Option<InstrumentLife> {
         let last = self.checks.last()?;
         let days = last.it.again_day_count.unwrap_or(CHECK_AGAIN_DAYS);
-        let due = last.at.checked_add(SignedDuration::from_secs_f64(days * 86_400.0)).ok()?;
-        Some(InstrumentLife { found: last.it.found()?, checked: last.at, due })
+        let found = last.it.found()?;
+        // One that was found off is due at once: until it is found good, what it says is doubted.
+        let due = match found.fault {
+            Some(_) => last.at,
+            None => last.at.checked_add(SignedDuration::from_secs_f64(days * 86_400.0)).ok()?,
+        };
+        Some(InstrumentLife { found, checked: last.at, due })
     }
 }
 

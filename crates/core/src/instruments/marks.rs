@@ -50,15 +50,18 @@ impl Mark {
 
 /// The proofs weighed on an instrument that its checks put in doubt, in the order they happened.
 ///
-/// **Rule:** every check that found it off marks what was weighed on it since the last good check before. A gain error cancels in a
+/// **Rule:** what was weighed between a check that found it off and the good ones on either side is marked. A gain error cancels in a
 /// ratio weighed on one scale, and marks whole runs, whose flows it falsifies, and ratios from two scales; an offset or an unknown
 /// kind marks all. **Source:** arithmetic: a common factor divides out of a ratio.
 pub fn marks(book: &InstrumentBook, weighed: &[LedgerProof]) -> Vec<Mark> {
     let found: Vec<(Timestamp, Option<Fault>)> = book.checks.iter().filter_map(|c| Some((c.at, c.it.found()?.fault))).collect();
     let mut all = Vec::new();
     for proof in weighed {
-        // The first check after it decides: good, and it stands; off, and it is marked.
-        let Some((found, Some(fault))) = found.iter().find(|(at, _)| *at >= proof.at) else { continue };
+        // The checks on either side of it decide: off after it, or off already when it was weighed.
+        let after = found.iter().find(|(at, _)| *at >= proof.at);
+        let before = found.iter().rev().find(|(at, _)| *at < proof.at);
+        let off = [after, before].into_iter().flatten().find_map(|(at, fault)| Some((at, fault.as_ref()?)));
+        let Some((found, fault)) = off else { continue };
         let cancels = *fault == Fault::Gain && proof.kind != ProofKind::WholeRun && !proof.two_scales;
         if cancels || proof.kind == ProofKind::BondTest {
             continue;

@@ -82,6 +82,9 @@ impl Due {
             let past = show((kg - at_kg) * 1000.0, QuantityKind::Mass, prefs).text;
             return Some(format!("the band of the trend met its limit {past} ago"));
         }
+        if self.at_kg.is_some() && kg.is_none() {
+            return Some("nobody wrote what a pass took, so what was sprayed since is not known".into());
+        }
         let past = self.at.filter(|at| now > *at)?;
         let ago = show_duration(now.duration_since(past).as_secs_f64());
         Some(match self.at_by {

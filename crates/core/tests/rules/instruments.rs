@@ -118,14 +118,17 @@ fn a_scale_found_off_marks_what_was_weighed_since_its_last_good_check() {
     // Off by its gain a day later: the run and the pot of two scales, not the ratio of one.
     let off = kept.check(24, 508.0, Some(0.0));
     assert_eq!(marked(&kept), [3, 4]);
+    // A scale that was found off is due at once, until it is found good again.
+    let life = kept.book.fold().life().unwrap();
+    assert_eq!(life.due, life.checked);
     kept.write(Role::Lead, InstrumentEntryKind::Strike, json!({ "entry": off, "reason": "the mass was not clean" })).unwrap();
     assert_eq!(marked(&kept), Vec::<u128>::new());
-    // Off, and nobody read it empty: all of them.
+    // Off, and nobody read it empty: all of them, and what was weighed on it afterwards.
     kept.check(0, 508.0, None);
-    assert_eq!(marked(&kept), [2, 3, 4]);
+    assert_eq!(marked(&kept), [2, 3, 4, 5]);
     // Mended and good again: what was weighed while it was off stays marked.
-    kept.check(1, 500.0, Some(0.0));
-    assert_eq!(marked(&kept), [2, 3, 4]);
+    kept.check(7, 500.0, Some(0.0));
+    assert_eq!(marked(&kept), [2, 3, 4, 5]);
     // A lead answers; the verdict stays as it is.
     let answer = json!({ "proof": Uuid::from_u128(2), "text": "caught again on the fine scale, in" });
     assert_eq!(kept.write(Role::Applicator, InstrumentEntryKind::MarkAnswered, answer.clone()).unwrap_err(), "not-yours");

@@ -11,6 +11,8 @@ fn the_next_check_is_due_by_trend_or_by_the_shop_whichever_comes() {
     assert!((by_trend.at_kg.unwrap() - 17.542).abs() < 1e-3 && by_trend.at.is_none());
     assert_eq!(by_trend.overdue(after(999.0), Some(17.54), Prefs::METRIC), None);
     assert!(by_trend.overdue(after(11.0), Some(17.55), Prefs::METRIC).unwrap().contains("met its limit"));
+    // Kilograms nobody knows are no pass: what a pass took was not written, so the check is due.
+    assert!(by_trend.overdue(after(11.0), None, Prefs::METRIC).unwrap().contains("nobody wrote what a pass took"));
     assert!((by_trend.left_kg(Some(10.0)).unwrap() - 7.542).abs() < 1e-3);
     // At a kilogram an hour, seven and a half hours; without a rate nobody says.
     let gone = by_trend.gone_at(after(10.0), Some(10.0), Some(1.0 / 3600.0)).unwrap();
