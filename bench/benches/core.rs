@@ -157,7 +157,7 @@ fn ledger(c: &mut Criterion) {
     };
     let points: Vec<(f64, f64)> = (0..PROOFS).map(|n| (n as f64, figure(n).value)).collect();
     c.bench_function("the trend of 10,000 catches", |b| b.iter(|| Trend::of(black_box(&points))));
-    let ledger = Ledger { proofs: (0..PROOFS).map(proof).collect(), ..Ledger::default() };
+    let ledger = Ledger { proofs: std::sync::Arc::new((0..PROOFS).map(proof).collect()), ..Ledger::default() };
     let now = Timestamp::from_second(1_800_000_000).expect("a time");
     c.bench_function("a page of a ledger of 10,000 proofs", |b| b.iter(|| black_box(&ledger).page(now, 0, false, Prefs::METRIC)));
     c.bench_function("the same with every proof drawn", |b| b.iter(|| black_box(&ledger).page(now, 0, true, Prefs::METRIC)));

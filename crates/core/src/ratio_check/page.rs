@@ -12,6 +12,7 @@ use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
+use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -22,7 +23,7 @@ pub const LEDGER_PAGE: usize = 50;
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Ledger {
     /// Every proof.
-    pub proofs: Vec<LedgerProof>,
+    pub proofs: Arc<Vec<LedgerProof>>,
     /// What each batch sprayed.
     pub totals: Vec<SprayedBatch>,
     /// What was exchanged on the rig.
@@ -32,7 +33,7 @@ pub struct Ledger {
     /// The shop's own interval between two checks.
     pub shop_s: Option<f64>,
     /// The batch of a proof, by its entry, and the names of scales, where they are known.
-    pub batches: HashMap<Uuid, Uuid>,
+    pub batches: Arc<HashMap<Uuid, Uuid>>,
     /// Names of scales.
     pub scales: HashMap<Uuid, String>,
     /// Proofs in doubt, because their scale was found off, in words.

@@ -4,24 +4,17 @@ use crate::books::read as read_book;
 use crate::instruments::book::marked;
 use crate::problem::Problem;
 use crate::state::State;
-use level_keel_core::ratio_check::{Ledger, LedgerProof, SprayedBatch};
+use level_keel_core::ratio_check::{Ledger, SprayedBatch};
 use level_keel_core::rig_book::RigBook;
 use level_keel_core::rigs::Exchanged;
 use sqlx::PgConnection;
-use sqlx::types::Json;
+use std::collections::HashMap;
 use std::sync::Arc;
 use uuid::Uuid;
 
 /// The ledger of a rig and a product, whole.
 pub async fn ledger(db: &mut PgConnection, state: &State, rig: Uuid, sheet: Uuid) -> Result<Ledger, Problem> {
-    let rows = sqlx::query!(
-        r#"select body as "body: Json<LedgerProof>", book_id from ratio_proof
-           where rig_id = $1 and sheet_id = $2 order by at"#,
-        rig,
-        sheet
-    )
-    .fetch_all(&mut *db)
-    .await?;
+    let kept = state.ledgers.read(&mut *db, rig, sheet).await?;
     let totals = sqlx::query!(
         r#"select number, ended as "ended: jiff_sqlx::Timestamp", kg from batch_sprayed where rig_id = $1 and sheet_id = $2"#,
         rig,
@@ -37,20 +30,12 @@ pub async fn ledger(db: &mut PgConnection, state: &State, rig: Uuid, sheet: Uuid
         renewed: book.renewed.iter().filter(|(of, _)| *of == sheet).map(|(_, at)| *at).collect(),
         shop_s: state.shop.now().check_every_s,
         scales: scales.into_iter().map(|r| (r.id, r.name)).collect(),
-        ..Ledger::default()
+        proofs: kept.proofs.clone(),
+        batches: kept.batches.clone(),
+        marks: HashMap::new(),
     };
     let of: Vec<Uuid> = ledger.scales.keys().copied().collect();
     ledger.marks = marked(db, state, &of).await?;
-    for row in rows {
-        let Json(proof) = row.body;
-        // An old card stands in the book of the rig itself.
-        if row.book_id != rig {
-            ledger.batches.insert(proof.entry, row.book_id);
-        }
-        ledger.proofs.push(proof);
-    }
-    // Of one instant in the order of their entries, whatever order they are kept in.
-    ledger.proofs.sort_by_key(|p| (p.at, p.entry));
     Ok(ledger)
 }
 

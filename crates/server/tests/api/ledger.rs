@@ -126,6 +126,17 @@ async fn ten_thousand_proofs_of_a_rig(db: PgPool) {
     assert_eq!((last["page"]["rows"].as_array().unwrap().len(), last["page"]["next"].as_u64()), (17, None));
     let (_, whole) = lead.get(&format!("/rigs/{rig}/ledger?all=true")).await;
     assert_eq!(whole["page"]["chart"]["points"].as_array().unwrap().len(), 10_017);
+    // What another process wrote over or took away since is seen at the next reading.
+    let newest = Uuid::parse_str(first["page"]["rows"][0]["entry"].as_str().unwrap()).unwrap();
+    let renamed = r#"update ratio_proof set body = jsonb_set(body, '{by}', '"Ansa Reef"') where entry_id = $1"#;
+    sqlx::query(renamed).bind(newest).execute(&db).await.unwrap();
+    let first_row = async || lead.get(&format!("/rigs/{rig}/ledger")).await.1["page"]["rows"][0].clone();
+    assert_eq!(
+        (first_row().await["entry"].as_str(), first_row().await["by"].as_str()),
+        (Some(&*newest.to_string()), Some("Ansa Reef"))
+    );
+    sqlx::query("delete from ratio_proof where entry_id = $1").bind(newest).execute(&db).await.unwrap();
+    assert_ne!(first_row().await["entry"].as_str(), Some(&*newest.to_string()));
     shop.close().await;
 }
 
