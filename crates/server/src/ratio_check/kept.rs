@@ -25,16 +25,19 @@ pub struct KeptLedger {
     pub batches: Arc<HashMap<Uuid, Uuid>>,
 }
 
+/// A rig and a product, by its sheet.
+type RigAndSheet = (Uuid, Uuid);
+
 /// Ledgers as they were read last.
 #[derive(Clone, Default)]
-pub struct Ledgers(Arc<Mutex<HashMap<(Uuid, Uuid), Arc<KeptLedger>>>>);
+pub struct Ledgers(Arc<Mutex<HashMap<RigAndSheet, Arc<KeptLedger>>>>);
 
 impl Ledgers {
-    fn get(&self, of: (Uuid, Uuid)) -> Arc<KeptLedger> {
+    fn get(&self, of: RigAndSheet) -> Arc<KeptLedger> {
         self.0.lock().unwrap_or_else(PoisonError::into_inner).get(&of).cloned().unwrap_or_default()
     }
 
-    fn put(&self, of: (Uuid, Uuid), ledger: Arc<KeptLedger>) {
+    fn put(&self, of: RigAndSheet, ledger: Arc<KeptLedger>) {
         let mut kept = self.0.lock().unwrap_or_else(PoisonError::into_inner);
         if kept.len() >= LEDGERS && !kept.contains_key(&of) {
             // Any one: what is asked for again is read again.
