@@ -4,7 +4,7 @@
 use crate::atomizing::classes::{GunClass, ReadAt, ReadHow};
 use crate::atomizing::fan::CapTurn;
 use crate::atomizing::ladder::LadderSchool;
-use crate::batch::entries::{FillInto, Flowed, Way};
+use crate::batch::entries::{FillInto, Flowed, Happened};
 use crate::batch::stations::StationState;
 use crate::coat_system::Method;
 use crate::component::Component;
@@ -21,7 +21,8 @@ use crate::ratio_check::BondResult;
 use crate::rig_book::ExchangedPiece;
 use crate::rigs::RigKind;
 use crate::sheets::{
-    Basis, ChargeKind, FilmProof, Hazard, MOST_ADDITIVES, MOST_STEPS, MOST_TIMES, OverlapSchool, Stir, StreamSchool, ThinnerBasis,
+    Basis, ChargeKind, FilmProof, Hazard, MOST_ADDITIVES, MOST_STEPS, MOST_TIMES, OverlapSchool, PassWay, ReadyLook, Stir,
+    StreamSchool, ThinnerBasis,
 };
 use crate::stores::LotState;
 use crate::takeoff::{ShapeAsked, shapes_asked};
@@ -91,6 +92,8 @@ chosen! {
     overdue: Overdue,
     /// Classes of gun.
     gun_class: GunClass,
+    /// What happens while it is sprayed.
+    happened: Happened,
     /// What a batch must have for an item of the lists.
     has: Has,
     /// Hazards.
@@ -105,6 +108,8 @@ chosen! {
     overlap_school: OverlapSchool,
     /// What is printed on a cup.
     printed: Printed,
+    /// What a pass looks like when the next may go over it.
+    ready_look: ReadyLook,
     /// Where the air was read.
     read_at: ReadAt,
     /// How it was read.
@@ -124,7 +129,7 @@ chosen! {
     /// What a per cent of thinner is of.
     thinner_basis: ThinnerBasis,
     /// Ways of a pass over the part.
-    way: Way,
+    way: PassWay,
     /// What is done for an item of the lists.
     what_kind: WhatKind,
 }

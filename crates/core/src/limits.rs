@@ -155,6 +155,12 @@ pub const FAN: Limit = limit("Fan", QuantityKind::Length, 10.0, 3000.0);
 pub const OVERLAP: Limit = limit("Overlap", QuantityKind::Percent, 0.0, 90.0);
 /// Speed of the gun.
 pub const GUN_SPEED: Limit = limit("Gun speed", QuantityKind::Speed, 0.005, 5.0);
+/// How far off the part the gun is held.
+pub const GUN_DISTANCE: Limit = limit("Distance of the gun", QuantityKind::Length, 50.0, 5000.0);
+/// A prepared surface waits so long at the most, or takes so long.
+pub const PREPARED_IN: Limit = limit("Time", QuantityKind::Time, 10.0, 172_800.0);
+/// Strokes that are timed together.
+pub const STROKES: Limit = limit("Strokes", QuantityKind::Count, 2.0, 200.0);
 /// Turns of a needle or an air knob.
 pub const TURNS: Limit = limit("Turns", QuantityKind::Count, 0.0, 12.0);
 /// Grit of an abrasive paper.

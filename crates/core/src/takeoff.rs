@@ -47,10 +47,22 @@ pub struct TakeOffShape {
     /// Share added for corners, overlaps and edges.
     #[serde(default)]
     pub corner_pct: f64,
+    /// The zone of the part it is, or is a piece of; missing: it makes no zone.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub zone: Option<String>,
 }
 
 /// Most pieces of one take-off.
 pub const MOST_SHAPES: usize = 40;
+
+impl TakeOffShape {
+    /// Its area with all its pieces and its corners.
+    ///
+    /// **Formula:** `area × count × (1 + corner share)`. **Units:** m². **Source:** plane and solid geometry.
+    pub fn area_m2(&self) -> f64 {
+        self.shape.area_m2() * self.piece_count * (1.0 + self.corner_pct / 100.0)
+    }
+}
 
 const MM2_PER_M2: f64 = 1e6;
 
@@ -183,7 +195,7 @@ pub fn shapes_asked() -> Vec<ShapeAsked> {
 /// ```
 /// use level_keel_core::takeoff::{TakeOffShape, Shape, area};
 /// let plate = Shape::Plate { width_mm: 1000.0, height_mm: 2000.0, side_count: 2.0 };
-/// let piece = TakeOffShape { shape: plate, piece_count: 3.0, off_pct: 10.0, corner_pct: 0.0 };
+/// let piece = TakeOffShape { shape: plate, piece_count: 3.0, off_pct: 10.0, corner_pct: 0.0, zone: None };
 /// let (m2, _) = area(&[piece], Default::default()).unwrap();
 /// assert!((m2.lo - 10.8).abs() < 1e-9 && (m2.value - 12.0).abs() < 1e-9 && (m2.hi - 13.2).abs() < 1e-9);
 /// ```
@@ -204,7 +216,10 @@ pub fn area(pieces: &[TakeOffShape], prefs: Prefs) -> Result<(Measured, Working)
         limits::COUNT.check(&at("piece_count"), piece.piece_count, prefs)?;
         limits::OFF.check(&at("off_pct"), piece.off_pct, prefs)?;
         limits::OFF.check(&at("corner_pct"), piece.corner_pct, prefs)?;
-        let m2 = piece.shape.area_m2() * piece.piece_count * (1.0 + piece.corner_pct / 100.0);
+        if let Some(zone) = &piece.zone {
+            limits::check_text(&at("zone"), zone, limits::LABEL_CHARS)?;
+        }
+        let m2 = piece.area_m2();
         let off = m2 * piece.off_pct / 100.0;
         sum = Measured { lo: sum.lo + m2 - off, value: sum.value + m2, hi: sum.hi + m2 + off };
         let say = |v, k| show(v, k, prefs).text;

@@ -12,7 +12,6 @@ use level_keel_server::demo;
 use level_keel_server::house::{FirstCode, ShopKept};
 use level_keel_server::live::Live;
 use level_keel_server::patterns::planned;
-use level_keel_server::ratio_check::Ledgers;
 use level_keel_server::scales::Scales;
 use level_keel_server::serve::{self, ServerHandle};
 use level_keel_server::settings::Settings;
@@ -86,7 +85,6 @@ impl Shop {
             live: Live::default(),
             settings,
             books: Caches::default(),
-            ledgers: Ledgers::default(),
             probes: Probes::default(),
             scales: Scales::default(),
             version: VERSION.into(),
@@ -118,21 +116,15 @@ impl Shop {
     pub async fn again(self, settings: Settings, version: &str) -> Shop {
         let bind = self.address.trim_start_matches("http://").to_string();
         let settings = Settings { web_dir: self.state.settings.web_dir.clone(), ..settings };
-        let state = State {
-            settings,
-            version: version.into(),
-            live: Live::default(),
-            books: Caches::default(),
-            ledgers: Ledgers::default(),
-            ..self.state.clone()
-        };
+        let state =
+            State { settings, version: version.into(), live: Live::default(), books: Caches::default(), ..self.state.clone() };
         self.close().await;
         Self::serve(state, &bind, 1).await
     }
 
     /// A second server over the same database, with a memory of its own.
     pub async fn beside(shop: &Shop) -> Shop {
-        let state = State { live: Live::default(), books: Caches::default(), ledgers: Ledgers::default(), ..shop.state.clone() };
+        let state = State { live: Live::default(), books: Caches::default(), ..shop.state.clone() };
         Self::serve(state, "127.0.0.1:0", 1).await
     }
 

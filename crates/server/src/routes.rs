@@ -117,6 +117,8 @@ fn stores_routes(config: &mut ServiceConfig) {
 fn work_routes(config: &mut ServiceConfig) {
     config
         .service(film::laps)
+        .service(film::pace)
+        .service(books::coat_clocks_ics)
         .service(delivery::line)
         .service(conditions::http::list)
         .service(books::http::begin)

@@ -5,7 +5,6 @@ use crate::conditions::{self, Probes};
 use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
 use crate::patterns::planned;
-use crate::ratio_check::Ledgers;
 use crate::scales::{self, Scales};
 use crate::settings::Settings;
 use crate::shop::door::nobody_here;
@@ -92,7 +91,6 @@ pub async fn state(settings: Settings) -> Result<State, StartError> {
         live: Live::default(),
         settings,
         books: books::Caches::default(),
-        ledgers: Ledgers::default(),
         probes: Probes::default(),
         scales: Scales::default(),
         version: VERSION.into(),

@@ -5,7 +5,6 @@ use crate::clock::Clock;
 use crate::conditions::Probes;
 use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
-use crate::ratio_check::Ledgers;
 use crate::scales::Scales;
 use crate::settings::Settings;
 use sqlx::PgPool;
@@ -25,8 +24,6 @@ pub struct State {
     pub settings: Settings,
     /// Folded books.
     pub books: Caches,
-    /// Ledgers of the ratio.
-    pub ledgers: Ledgers,
     /// Probes as they are heard.
     pub probes: Probes,
     /// Scales as they are heard.

@@ -146,6 +146,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/clocks.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every clock of a coat that is on, as iCalendar; none while it is sprayed. */
+        get: operations["coat_clocks_ics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/ledger": {
         parameters: {
             query?: never;
@@ -279,6 +296,23 @@ export interface paths {
         put?: never;
         /** Solves gun speed and film for the one left out, and draws the laps. */
         post: operations["film_laps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/compute/film/pace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Clicks at the end of each stroke for a speed wanted; the speed that strokes of a known width had. */
+        post: operations["film_pace"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1924,6 +1958,10 @@ export interface components {
             /** @description Its hash. */
             sha256: string;
         };
+        /** @description A photo stands behind the zones. */
+        BackdropTyped: {
+            photo?: components["schemas"]["Attached"] | null;
+        };
         /**
          * @description How A and B are proportioned. Never guessed.
          * @enum {string}
@@ -2108,6 +2146,8 @@ export interface components {
             format_version: number;
             /** @description Hazards whose guards were ticked. */
             guards: components["schemas"]["Hazard"][];
+            /** @description What happened while it was sprayed. */
+            happenings?: components["schemas"]["DocHappening"][];
             head_hash: string;
             /**
              * Format: int64
@@ -2549,6 +2589,22 @@ export interface components {
             of_job?: string | null;
             state: string;
         };
+        /** @description A clock of a coat that is on. */
+        CoatClock: {
+            /**
+             * Format: date-time
+             * @description When.
+             */
+            at: string;
+            /** @description It is of the next coat. */
+            is_next_coat?: boolean;
+            /** @description It is over by then, and not open from then on. */
+            latest: boolean;
+            /** @description What may be done then. */
+            what: string;
+            /** @description What it follows from. */
+            why: string;
+        };
         /** @description A batch of another coat of the same part. */
         CoatLink: {
             /**
@@ -2606,6 +2662,29 @@ export interface components {
              * @description Its own atomizing pressure.
              */
             atomizing_kpa?: number | null;
+            /**
+             * Format: double
+             * @description Most wait after one of its passes: then the edge is lost.
+             */
+            between_latest_s?: number | null;
+            /**
+             * Format: double
+             * @description Least wait between two of its passes.
+             */
+            between_s?: number | null;
+            /** @description Every pass crosses the one before, with the cap turned a quarter. */
+            crossed?: boolean;
+            /**
+             * Format: double
+             * @description Farthest.
+             */
+            distance_max_mm?: number | null;
+            /**
+             * Format: double
+             * @description Nearest the gun is held.
+             */
+            distance_min_mm?: number | null;
+            look?: components["schemas"]["ReadyLook"] | null;
             /** @description Tack, wet, ground, pattern, mist … */
             name: string;
             /**
@@ -2618,17 +2697,30 @@ export interface components {
              * @description Wait before the step that follows.
              */
             wait_s?: number | null;
+            way?: components["schemas"]["PassWay"] | null;
         };
         /** @description A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change. */
         CoatStepTyped: {
             /** @description Its own atomizing pressure. */
             atomizing_kpa?: number | null | string;
+            /** @description Most wait after one of its passes: then the edge is lost. */
+            between_latest_s?: number | null | string;
+            /** @description Least wait between two of its passes. */
+            between_s?: number | null | string;
+            /** @description Every pass crosses the one before, with the cap turned a quarter. */
+            crossed?: boolean;
+            /** @description Farthest. */
+            distance_max_mm?: number | null | string;
+            /** @description Nearest the gun is held. */
+            distance_min_mm?: number | null | string;
+            look?: components["schemas"]["ReadyLook"] | null;
             /** @description Tack, wet, ground, pattern, mist … */
             name: string;
             /** @description Passes in it. */
             passes_count?: number | null | string;
             /** @description Wait before the step that follows. */
             wait_s?: number | null | string;
+            way?: components["schemas"]["PassWay"] | null;
         };
         /** @description A coat of the system with what is on. */
         CoatView: {
@@ -3037,6 +3129,21 @@ export interface components {
             /** Format: double */
             pot_kpa: number;
         };
+        /** @description Something that happened while it was sprayed. */
+        DocHappening: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /**
+             * Format: int32
+             * @description During which pass of that zone.
+             */
+            pass_no?: number | null;
+            text?: string | null;
+            /** @description What, as it is called. */
+            what: string;
+            zone?: string | null;
+        };
         /** @description A line of the log, struck ones included. */
         DocLine: {
             /** Format: date-time */
@@ -3067,6 +3174,8 @@ export interface components {
             /** Format: int64 */
             charge: number;
             no: number;
+            /** @description What was out of order about it, in words. */
+            out_of_order?: string[];
             /** @description The step of the coat it was of, as its sheet names it. */
             step?: string | null;
             /** Format: double */
@@ -3273,7 +3382,7 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "whole_run" | "bond_test" | "start_spraying" | "pass" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "whole_run" | "bond_test" | "start_spraying" | "pass" | "pass_look" | "happening" | "plan_sections" | "backdrop" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description What may be exchanged for another alike.
          * @enum {string}
@@ -3333,6 +3442,12 @@ export interface components {
             /** @description Where it comes from, in words. */
             from: string;
             /** @description What stands in it, as it would be typed. */
+            text: string;
+        };
+        /** @description Whether comb and use agree. */
+        FilmAgreement: {
+            agrees: boolean;
+            /** @description In words; where they do not agree what each would have to be, and which is suspect. */
             text: string;
         };
         /** @description The film, from wet to dry. */
@@ -3652,6 +3767,33 @@ export interface components {
              * @description The batch it goes to.
              */
             to_batch: string;
+        };
+        /**
+         * @description What happened while it was sprayed.
+         * @enum {string}
+         */
+        Happened: "tip_plugged" | "catalyst_burst" | "run" | "drip_mended" | "spat" | "touched" | "pause" | "goes_on";
+        /** @description Something that happened. */
+        HappenedSeen: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            entry: string;
+            /** @description “Run at hull, pass 2”. */
+            text: string;
+            what: components["schemas"]["Happened"];
+        };
+        /** @description Something happened. */
+        HappeningTyped: {
+            /** @description What else was seen. */
+            text?: string | null;
+            /** @description What. */
+            what: components["schemas"]["Happened"];
+            /**
+             * Format: uuid
+             * @description In which zone; missing: nobody said, or nowhere on the part.
+             */
+            zone?: string | null;
         };
         /**
          * @description What a batch must have for an item to apply.
@@ -3991,6 +4133,10 @@ export interface components {
         };
         /** @description What is known; exactly one is left out and solved for. */
         LapTyped: {
+            /** @description Width of it where it lies in full. */
+            card_full_mm?: number | null | string;
+            /** @description Width of a sprayed card where any paint lies. */
+            card_outer_mm?: number | null | string;
             /** @description Width of the fan on the part. */
             fan_mm?: number | null | string;
             /** @description Out of the gun. */
@@ -5033,6 +5179,62 @@ export interface components {
              */
             id: string;
             /** @enum {string} */
+            kind: "pass_look";
+            payload: components["schemas"]["PassLookTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "happening";
+            payload: components["schemas"]["HappeningTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "plan_sections";
+            payload: components["schemas"]["PlanSectionsTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "backdrop";
+            payload: components["schemas"]["BackdropTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
             kind: "comb";
             payload: components["schemas"]["CombTyped"];
         } | {
@@ -5712,6 +5914,20 @@ export interface components {
             waits: components["schemas"]["Waits"];
             why: string;
         };
+        /** @description The next pass of all. */
+        NextPassSeen: {
+            /** @description How laps lie, and what else holds for every stroke. */
+            hint: string;
+            /** @description “across · 18–36 in off · edges first”. */
+            line: string;
+            /** @description “Hull, pass 2 of 3”. */
+            title: string;
+            /** @description The cap is turned a quarter for it. */
+            turned: boolean;
+            way?: components["schemas"]["PassWay"] | null;
+            /** Format: uuid */
+            zone?: string | null;
+        };
         /** @description A note. */
         NoteTyped: {
             /** @description What. */
@@ -5761,6 +5977,11 @@ export interface components {
             word: string;
         };
         /**
+         * @description The outline of a zone.
+         * @enum {string}
+         */
+        Outline: "flat" | "unrolled" | "dome" | "cone" | "channel" | "door" | "net";
+        /**
          * @description What an overdue check does, as the shop sets it.
          * @enum {string}
          */
@@ -5775,6 +5996,38 @@ export interface components {
          * @enum {string}
          */
         Pace: "pour" | "slow" | "stop" | "over" | "wait";
+        /** @description What is asked of the pace: the clicks of a speed, the speed of strokes, or both. */
+        PaceAskedTyped: {
+            /** @description Speed wanted. */
+            gun_speed_m_s?: number | null | string;
+            /** @description Strokes that were stamped. */
+            stroke_count?: number | null | string;
+            /** @description Time they took together. */
+            stroked_watch_s?: number | null | string;
+            /** @description Width of the stretch. */
+            width_mm: number | string;
+        };
+        /** @description The pace wanted of the gun. */
+        PaceSeen: {
+            /** @description From what. */
+            line: string;
+            speed: components["schemas"]["Shown"];
+            /** @description As a text to edit. */
+            text: string;
+        };
+        /** @description The pace of the gun by ear. */
+        PaceView: {
+            /** @description From where to where it may be. */
+            between?: string | null;
+            /** @description The same in words. */
+            click?: string | null;
+            /**
+             * Format: double
+             * @description Seconds from one click to the next, each at the end of a stroke.
+             */
+            click_s?: number | null;
+            measured?: components["schemas"]["Shown"] | null;
+        };
         /** @description Recoat times of a pair: this product, then that one over it. They stand before the sheet's own. */
         PairTimes: {
             /** @description What to do between the two. */
@@ -5891,14 +6144,46 @@ export interface components {
             next: string;
             zones: string[];
         };
+        /** @description The pass board. */
+        PassBoard: {
+            agreement?: components["schemas"]["FilmAgreement"] | null;
+            /** @description Hash of the photo behind the zones. */
+            backdrop?: string | null;
+            by_use?: components["schemas"]["Level"] | null;
+            /** @description The clocks of the coat once it is on. */
+            clocks: components["schemas"]["CoatClock"][];
+            drawing: components["schemas"]["ZoneDrawn"][];
+            /** @description A margin that falls toward its gate. */
+            falling: string[];
+            happened: components["schemas"]["HappenedSeen"][];
+            /** @description What one tap may say. */
+            may_happen: components["schemas"]["Happened"][];
+            next?: components["schemas"]["NextPassSeen"] | null;
+            pace?: components["schemas"]["PaceSeen"] | null;
+            /** @description How far the paint reaches. */
+            paint?: string | null;
+            /** @description A pot dies before it is empty, or the next is mixed by now. */
+            paint_presses: boolean;
+            /** Format: date-time */
+            paused_since?: string | null;
+            sections?: components["schemas"]["SectionsSeen"] | null;
+            zones: components["schemas"]["ZoneCard"][];
+        };
+        /** @description The last pass looks as the sheet asks before the next. */
+        PassLookTyped: {
+            /** @description What was seen. */
+            look: components["schemas"]["ReadyLook"];
+            /** @description Which zones; empty means the whole part. */
+            zones?: string[];
+        };
         /** @description A pass in the table. */
         PassRow: {
             /** Format: date-time */
             at: string;
-            /** @description It went on while the step before was wet, by the sheet's wait. */
-            early?: string | null;
             /** Format: uuid */
             entry: string;
+            /** @description What was out of order about it, in words. */
+            named?: string[];
             no: number;
             /** Format: int64 */
             pot: number;
@@ -5924,9 +6209,21 @@ export interface components {
             step?: string | null;
             /** @description Paint used, when known; core reckons it from the time sprayed and the flow where that is given instead. */
             used_ml?: number | null | string;
-            way?: components["schemas"]["Way"] | null;
+            way?: components["schemas"]["PassWay"] | null;
             /** @description Which zones; empty means the whole part. */
             zones?: string[];
+        };
+        /**
+         * @description The way of a pass over the part.
+         * @enum {string}
+         */
+        PassWay: "along" | "across" | "circles" | "corners";
+        /** @description What limits a patch. */
+        PatchSeen: {
+            area: components["schemas"]["Shown"];
+            /** @description It is the least, and rules. */
+            binds: boolean;
+            word: string;
         };
         /**
          * @description What the pattern on the paper looks like.
@@ -6147,6 +6444,19 @@ export interface components {
             rate_ml_min?: number | string;
             /** @description Thinner to plan with, when it is another than the batch began with. */
             thinner_pct?: number | null | string;
+        };
+        /** @description What limits a patch, as far as the sheet and the passes do not say it. */
+        PlanSectionsTyped: {
+            /** @description A prepared surface is coated within this time; missing: as the sheet states. */
+            open_s?: number | null | string;
+            /** @description So much area is prepared … */
+            prepared_m2?: number | null | string;
+            /** @description … in this time. */
+            prepared_s?: number | null | string;
+            /** @description Area reached without moving. */
+            reach_m2?: number | null | string;
+            /** @description The gun is back on the first of a pass by then. */
+            return_s?: number | null | string;
         };
         /** @description The plan. */
         PlanView: {
@@ -6678,6 +6988,11 @@ export interface components {
             /** @description Items. */
             items: components["schemas"]["ChecklistItemTyped"][];
         };
+        /**
+         * @description What a pass looks like when the next may go over it.
+         * @enum {string}
+         */
+        ReadyLook: "damp_dull" | "gloss_gone" | "dry_to_touch";
         /** @description The Ready station. */
         ReadyView: {
             air?: components["schemas"]["Shown"] | null;
@@ -7323,6 +7638,16 @@ export interface components {
             /** @description Its name. */
             name: string;
         };
+        /** @description The part in sections. */
+        SectionsSeen: {
+            /** @description By what the rate is known. */
+            by: string;
+            limits: components["schemas"]["PatchSeen"][];
+            /** @description The plan as texts to edit. */
+            texts: {
+                [key: string]: string;
+            };
+        };
         /** @description A live session. */
         SessionRow: {
             /** Format: date-time */
@@ -7528,6 +7853,74 @@ export interface components {
          * @enum {string}
          */
         Severity: "hold" | "stop";
+        /** @description A simple shape; lengths in millimetres. */
+        Shape: {
+            /** Format: double */
+            height_mm: number;
+            /** @enum {string} */
+            is: "plate";
+            /** Format: double */
+            side_count: number;
+            /** Format: double */
+            width_mm: number;
+        } | {
+            /** Format: double */
+            height_mm: number;
+            /** @enum {string} */
+            is: "box";
+            /** Format: double */
+            length_mm: number;
+            /** Format: double */
+            width_mm: number;
+        } | {
+            /** Format: double */
+            diameter_mm: number;
+            /** Format: double */
+            end_count: number;
+            /** Format: double */
+            height_mm: number;
+            /** @enum {string} */
+            is: "cylinder";
+        } | {
+            /** Format: double */
+            diameter_mm: number;
+            /** Format: double */
+            height_mm: number;
+            /** @enum {string} */
+            is: "cone";
+        } | {
+            /** Format: double */
+            diameter_mm: number;
+            /** Format: double */
+            height_mm: number;
+            /** @enum {string} */
+            is: "dome";
+        } | {
+            /** Format: double */
+            diameter_mm: number;
+            /** @enum {string} */
+            is: "pipe";
+            /** Format: double */
+            length_mm: number;
+        } | {
+            /** Format: double */
+            girth_mm: number;
+            /** @enum {string} */
+            is: "rail";
+            /** Format: double */
+            length_mm: number;
+        } | {
+            /** Format: double */
+            height_mm: number;
+            /** @enum {string} */
+            is: "door";
+            /** Format: double */
+            side_count: number;
+            /** Format: double */
+            thick_mm: number;
+            /** Format: double */
+            width_mm: number;
+        };
         /** @description What a shape asks of whoever takes it off. */
         ShapeAsked: {
             /** @description Its measures, in the order they are taken. */
@@ -7647,9 +8040,24 @@ export interface components {
              * @description Drum of gel coat: least stirring.
              */
             drum_stir_min_s?: number | null;
+            /**
+             * Format: double
+             * @description Dust does not stick any more.
+             */
+            dust_dry_s?: number | null;
             /** @description Service the sheet excludes. */
             excludes?: string | null;
             film_proof?: components["schemas"]["FilmProof"] | null;
+            /**
+             * Format: double
+             * @description Most of the first pass: never over it.
+             */
+            first_pass_max_um?: number | null;
+            /**
+             * Format: double
+             * @description Least of the first pass, judged by itself.
+             */
+            first_pass_min_um?: number | null;
             /**
              * Format: double
              * @description Power-law index; missing: it flows as water does.
@@ -7662,6 +8070,11 @@ export interface components {
              * @description Mesh of the filter in the gun.
              */
             gun_filter_um?: number | null;
+            /**
+             * Format: double
+             * @description It may be handled.
+             */
+            handle_s?: number | null;
             /**
              * Format: double
              * @description Density of B; missing: measured by volume alone.
@@ -7738,6 +8151,11 @@ export interface components {
              * @description Least margin of the surface above dew point; missing: not applicable by sheet.
              */
             margin_min_dk?: number | null;
+            /**
+             * Format: double
+             * @description Masking comes off after this time; the times of the coat are stated where recoat is.
+             */
+            mask_off_s?: number | null;
             /** @description It may be mixed by a cup that cannot prove the ratio: a standing release, said on every card. */
             mixed_by_cup?: boolean;
             /**
@@ -7747,9 +8165,29 @@ export interface components {
             mock_up_over_m2?: number | null;
             /** @description Product name. */
             name: string;
+            /**
+             * Format: double
+             * @description The next trade may work on it.
+             */
+            next_trade_s?: number | null;
             /** @description No filter may stand in the gun: it would keep pearl or flake back. */
             no_gun_filter?: boolean;
+            /**
+             * Format: double
+             * @description A prepared surface is coated within this time.
+             */
+            open_surface_s?: number | null;
             overlap?: components["schemas"]["OverlapSchool"] | null;
+            /**
+             * Format: double
+             * @description Most of each later pass.
+             */
+            pass_max_um?: number | null;
+            /**
+             * Format: double
+             * @description Least of each later pass.
+             */
+            pass_min_um?: number | null;
             /**
              * Format: double
              * @description The temperature it is stated at.
@@ -7805,6 +8243,11 @@ export interface components {
              * @description Most relative humidity; missing: not applicable by sheet.
              */
             rh_max_pct?: number | null;
+            /**
+             * Format: double
+             * @description It may go into service.
+             */
+            service_s?: number | null;
             /**
              * Format: int32
              * @description Shelf life from the day it was made, in days.
@@ -7873,6 +8316,11 @@ export interface components {
              * @description Allowed error of B per A.
              */
             tolerance_pct?: number | null;
+            /**
+             * Format: double
+             * @description Dry to touch.
+             */
+            touch_dry_s?: number | null;
             /** @description Colour of the coat beneath, where the finish is see-through. */
             undercoat_colour?: string | null;
             /**
@@ -8077,15 +8525,23 @@ export interface components {
             drum_stir_max_s?: number | null | string;
             /** @description Drum of gel coat: least stirring. */
             drum_stir_min_s?: number | null | string;
+            /** @description Dust does not stick any more. */
+            dust_dry_s?: number | null | string;
             /** @description Service the sheet excludes. */
             excludes?: string | null;
             film_proof?: components["schemas"]["FilmProof"] | null;
+            /** @description Most of the first pass: never over it. */
+            first_pass_max_um?: number | null | string;
+            /** @description Least of the first pass, judged by itself. */
+            first_pass_min_um?: number | null | string;
             /** @description Power-law index; missing: it flows as water does. */
             flow_index?: number | null | string;
             /** @description Solvent that flushes it. */
             flush_with?: string | null;
             /** @description Mesh of the filter in the gun. */
             gun_filter_um?: number | null | string;
+            /** @description It may be handled. */
+            handle_s?: number | null | string;
             /** @description Density of B; missing: measured by volume alone. */
             hardener_density_kg_l?: number | null | string;
             /** @description Per cent of B on A, for [`Basis::PercentByWeight`] and [`Basis::PercentByVolume`]. */
@@ -8126,15 +8582,25 @@ export interface components {
             least_two_regulators?: boolean;
             /** @description Least margin of the surface above dew point; missing: not applicable by sheet. */
             margin_min_dk?: number | null | string;
+            /** @description Masking comes off after this time; the times of the coat are stated where recoat is. */
+            mask_off_s?: number | null | string;
             /** @description It may be mixed by a cup that cannot prove the ratio: a standing release, said on every card. */
             mixed_by_cup?: boolean;
             /** @description Over this area a mock-up panel is approved first. */
             mock_up_over_m2?: number | null | string;
             /** @description Product name. */
             name: string;
+            /** @description The next trade may work on it. */
+            next_trade_s?: number | null | string;
             /** @description No filter may stand in the gun: it would keep pearl or flake back. */
             no_gun_filter?: boolean;
+            /** @description A prepared surface is coated within this time. */
+            open_surface_s?: number | null | string;
             overlap?: components["schemas"]["OverlapSchool"] | null;
+            /** @description Most of each later pass. */
+            pass_max_um?: number | null | string;
+            /** @description Least of each later pass. */
+            pass_min_um?: number | null | string;
             /** @description The temperature it is stated at. */
             pot_life_at_c?: number | null | string;
             /** @description Most mass its pot life was measured at. */
@@ -8157,6 +8623,8 @@ export interface components {
             recoat_min_s?: number | null | string;
             /** @description Most relative humidity; missing: not applicable by sheet. */
             rh_max_pct?: number | null | string;
+            /** @description It may go into service. */
+            service_s?: number | null | string;
             /**
              * Format: int32
              * @description Shelf life from the day it was made, in days.
@@ -8192,6 +8660,8 @@ export interface components {
             tip_min_um?: number | null | string;
             /** @description Allowed error of B per A. */
             tolerance_pct?: number | null | string;
+            /** @description Dry to touch. */
+            touch_dry_s?: number | null | string;
             /** @description Colour of the coat beneath, where the finish is see-through. */
             undercoat_colour?: string | null;
             /** @description The temperature it is stated at. */
@@ -8325,6 +8795,8 @@ export interface components {
             aim_at: number;
             /** @description A pass and a reading name their zone: the part has several. */
             asks_zone: boolean;
+            /** @description The pass board; a card kept before there was one has none. */
+            board?: components["schemas"]["PassBoard"];
             /** @description The paint of a pass may be said by how long the trigger was pulled: the flow is planned. */
             by_time?: boolean;
             cannot_start?: string | null;
@@ -8358,13 +8830,6 @@ export interface components {
             start_pot?: number | null;
             /** @description The step the next pass is of, as far as the sheet counts passes. */
             step_at_hand?: string | null;
-            /**
-             * Format: date-time
-             * @description Before that the step before is still wet, by the sheet's wait.
-             */
-            step_from?: string | null;
-            /** @description That step in words: which of its passes, at which air. */
-            step_line?: string | null;
             /** @description The steps of this coat, as its sheet names them. */
             steps?: string[];
             teeth: components["schemas"]["Tooth"][];
@@ -8559,6 +9024,8 @@ export interface components {
             piece_count: number | string;
             /** @description What it is. */
             shape: components["schemas"]["ShapeTyped"];
+            /** @description The zone of the part it is, or is a piece of; missing: it makes no zone. */
+            zone?: string | null;
         };
         /** @description The area of some shapes. */
         TakenOff: {
@@ -8905,6 +9372,18 @@ export interface components {
          * @enum {string}
          */
         Vessel: "pot" | "hose";
+        /** @description What the next pass of a zone waits for. */
+        WaitSeen: {
+            /** Format: date-time */
+            earliest?: string | null;
+            /** Format: date-time */
+            latest?: string | null;
+            look?: components["schemas"]["ReadyLook"] | null;
+            look_word?: string | null;
+            looked: boolean;
+            /** Format: date-time */
+            since: string;
+        };
         /**
          * @description What is lost while it waits: the order of the list, before the time.
          * @enum {string}
@@ -9346,6 +9825,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_Happened: {
+            /**
+             * @description What happened while it was sprayed.
+             * @enum {string}
+             */
+            value: "tip_plugged" | "catalyst_burst" | "run" | "drip_mended" | "spat" | "touched" | "pause" | "goes_on";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_Has: {
             /**
              * @description What a batch must have for an item to apply.
@@ -9416,6 +9905,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_PassWay: {
+            /**
+             * @description The way of a pass over the part.
+             * @enum {string}
+             */
+            value: "along" | "across" | "circles" | "corners";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_Printed: {
             /**
              * @description What is printed on a cup.
@@ -9442,6 +9941,16 @@ export interface components {
              * @enum {string}
              */
             value: "pulled" | "half" | "air_stage" | "closed";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
+        Word_ReadyLook: {
+            /**
+             * @description What a pass looks like when the next may go over it.
+             * @enum {string}
+             */
+            value: "damp_dull" | "gloss_gone" | "dry_to_touch";
             /** @description What it is called. */
             word: string;
         };
@@ -9526,16 +10035,6 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
-        Word_Way: {
-            /**
-             * @description The way of a pass over the part.
-             * @enum {string}
-             */
-            value: "along" | "across" | "circles" | "corners";
-            /** @description What it is called. */
-            word: string;
-        };
-        /** @description A value as it is sent, and what it is called. */
         Word_WhatKind: {
             /**
              * @description The kinds of what is done for an item.
@@ -9577,6 +10076,8 @@ export interface components {
             group: components["schemas"]["Word_Group"][];
             /** @description Classes of gun. */
             gun_class: components["schemas"]["Word_GunClass"][];
+            /** @description What happens while it is sprayed. */
+            happened: components["schemas"]["Word_Happened"][];
             /** @description What a batch must have for an item of the lists. */
             has: components["schemas"]["Word_Has"][];
             /** @description Hazards. */
@@ -9597,6 +10098,8 @@ export interface components {
             read_at: components["schemas"]["Word_ReadAt"][];
             /** @description How it was read. */
             read_how: components["schemas"]["Word_ReadHow"][];
+            /** @description What a pass looks like when the next may go over it. */
+            ready_look: components["schemas"]["Word_ReadyLook"][];
             /** @description Kinds of rig. */
             rig_kind: components["schemas"]["Word_RigKind"][];
             /** @description Roles. */
@@ -9612,7 +10115,7 @@ export interface components {
             /** @description What a per cent of thinner is of. */
             thinner_basis: components["schemas"]["Word_ThinnerBasis"][];
             /** @description Ways of a pass over the part. */
-            way: components["schemas"]["Word_Way"][];
+            way: components["schemas"]["Word_PassWay"][];
             /** @description What is done for an item of the lists. */
             what_kind: components["schemas"]["Word_WhatKind"][];
         };
@@ -9665,6 +10168,46 @@ export interface components {
              * @description Its place in the order of the work, from 1; zero in books written before zones had one.
              */
             place?: number;
+            shape?: components["schemas"]["Shape"] | null;
+        };
+        /** @description A zone on the board. */
+        ZoneCard: {
+            area: components["schemas"]["Shown"];
+            /** @description Every planned pass is on. */
+            complete: boolean;
+            done: number;
+            /** Format: uuid */
+            id?: string | null;
+            /** @description “pass 1 of 3”. */
+            line: string;
+            name: string;
+            patch_count: number;
+            /** @description In so many patches, each so large, a pass of one in so long. */
+            patches?: string | null;
+            planned?: number | null;
+            /** @description Readings of its last pass, of those that prove it. */
+            readings?: string | null;
+            wait?: components["schemas"]["WaitSeen"] | null;
+            wet?: components["schemas"]["Level"] | null;
+        };
+        /** @description A zone in the picture; places run from 0 to 1 across and down. */
+        ZoneDrawn: {
+            /**
+             * Format: int32
+             * @description Sides of a door, faces that are drawn apart.
+             */
+            apart: number;
+            /** Format: double */
+            high: number;
+            /** Format: uuid */
+            id?: string | null;
+            outline: components["schemas"]["Outline"];
+            /** Format: double */
+            wide: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         /** @description The film of a zone so far. */
         ZoneFilm: {
@@ -10025,6 +10568,46 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": components["schemas"]["Weighing"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    coat_clocks_ics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": unknown;
                 };
             };
             /** @description There is no such thing. */
@@ -10410,6 +10993,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LapView"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    film_pace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PaceAskedTyped"];
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PaceView"];
                 };
             };
             /** @description A field cannot be read, or a rule refuses it; the problem names both. */

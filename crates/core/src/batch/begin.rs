@@ -11,7 +11,7 @@ use crate::quantity::{Prefs, QuantityKind, show};
 use crate::refusal::Refusal;
 use crate::scan::is_address;
 use crate::sheets::{ChargeKind, Sheet};
-use crate::takeoff::{self, TakeOffShape};
+use crate::takeoff::{self, Shape, TakeOffShape};
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -90,6 +90,9 @@ impl ZoneWanted {
     }
 }
 
+/// Zones of a part.
+pub const MOST_ZONES: usize = 60;
+
 /// How far the areas of all zones together may be off the area of the part: what rounding does; from memory.
 const SHARES_OFF: f64 = 0.01;
 
@@ -163,8 +166,38 @@ pub fn area_m2(wanted: &Wanted, prefs: Prefs) -> Result<f64, Refusal> {
     takeoff::area(&wanted.takeoff, prefs).map(|(m2, _)| m2.value)
 }
 
-/// The zones as asked for; pieces of several sides that name none have one for each side.
+/// Zones that the pieces of the take-off make, each with its area and what it is drawn as: the largest of its pieces. Empty where no
+/// piece names one.
+///
+/// **Rule:** pieces of one name are one zone; once one names its zone, a piece that names none is a zone by the word of its shape.
+/// **Units:** m². **Source:** [`takeoff::area`].
+pub fn zones_of_shapes(wanted: &Wanted) -> Vec<(String, f64, Shape)> {
+    let mut all: Vec<(String, f64, Shape, f64)> = Vec::new();
+    if wanted.takeoff.iter().all(|piece| piece.zone.is_none()) {
+        return Vec::new();
+    }
+    for piece in &wanted.takeoff {
+        let name = piece.zone.as_deref().unwrap_or(piece.shape.word()).trim();
+        let m2 = piece.area_m2();
+        match all.iter_mut().find(|(known, ..)| known.eq_ignore_ascii_case(name)) {
+            Some((_, area, shape, largest)) => {
+                *area += m2;
+                if m2 > *largest {
+                    (*shape, *largest) = (piece.shape, m2);
+                }
+            }
+            None => all.push((name.into(), m2, piece.shape, m2)),
+        }
+    }
+    all.into_iter().map(|(name, m2, shape, _)| (name, m2, shape)).collect()
+}
+
+/// The zones as asked for; where none are named, those the take-off makes, else one for each of several sides.
 pub fn zones(wanted: &Wanted) -> Vec<ZoneWanted> {
+    let of_shapes = zones_of_shapes(wanted);
+    if wanted.zones.is_empty() && !of_shapes.is_empty() {
+        return of_shapes.into_iter().map(|(name, area_m2, _)| ZoneWanted::Measured { name, area_m2 }).collect();
+    }
     let sides = wanted.side_count.filter(|n| wanted.piece_count.is_some() && *n >= 2.0).unwrap_or(0.0) as u32;
     if wanted.zones.is_empty() {
         (1..=sides).map(|n| ZoneWanted::Named(format!("side {n}"))).collect()
@@ -201,10 +234,11 @@ pub fn check(wanted: &Wanted, sheet: &Sheet, prefs: Prefs) -> Result<FilmAim, Re
     {
         return Err(Refusal::bad_input("zone-twice", "zones", format!("Two zones are called {}.", twice.name())));
     }
-    if wanted.zones.len() > 12 {
-        return Err(Refusal::bad_input("too-many", "zones", "At most 12 zones."));
+    let zones = zones(wanted);
+    if zones.len() > MOST_ZONES {
+        return Err(Refusal::bad_input("too-many", "zones", format!("At most {MOST_ZONES} zones.")));
     }
-    zone_areas(&wanted.zones, area_m2(wanted, prefs)?, prefs)?;
+    zone_areas(&zones, area_m2(wanted, prefs)?, prefs)?;
     limits::FILM.check("film_um", wanted.film_um, prefs)?;
     limits::TRANSFER.check("transfer_pct", wanted.transfer_pct, prefs)?;
     let thinner = wanted.thinner_pct.unwrap_or(0.0);

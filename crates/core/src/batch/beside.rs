@@ -48,6 +48,8 @@ pub enum Neighbour {
     Set,
     /// For Prove: the ledger of its rig and product.
     Ledger,
+    /// For Spray: air and surface by the probes over the last hour.
+    Weather,
 }
 
 impl Neighbour {
@@ -59,13 +61,14 @@ impl Neighbour {
 
     /// Those a view asks at a station; `None`: at all of them.
     pub fn of_view(at: Option<StationName>) -> &'static [Neighbour] {
-        use Neighbour::{Beneath, Ledger, Lots, Mix, Rig, Set, Shown};
+        use Neighbour::{Beneath, Ledger, Lots, Mix, Rig, Set, Shown, Weather};
         match at {
             None => Self::VARIANTS,
             Some(StationName::Mix) => &[Beneath, Lots, Rig, Shown, Mix],
             Some(StationName::Set) => &[Beneath, Lots, Rig, Shown, Set],
             Some(StationName::Prove) => &[Beneath, Lots, Rig, Shown, Ledger],
-            Some(StationName::Ready | StationName::Spray | StationName::Close) => Self::OF_THE_HEAD,
+            Some(StationName::Spray) => &[Beneath, Lots, Rig, Shown, Weather],
+            Some(StationName::Ready | StationName::Close) => Self::OF_THE_HEAD,
         }
     }
 }
@@ -97,8 +100,21 @@ pub struct Beside {
     pub ledger: RigLedger,
     /// What the shop measures with.
     pub measures: Measures,
+    /// Air and surface by the probes over the last hour, oldest first.
+    pub weather: Vec<WeatherRead>,
     /// Every coat of the job it belongs to, in order.
     pub job: Vec<JobMate>,
+}
+
+/// Air and surface at an instant, by the probes.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct WeatherRead {
+    /// When.
+    pub at: Timestamp,
+    /// Surface above the dew point; none where a probe of the three is missing.
+    pub margin_dk: Option<f64>,
+    /// Relative humidity.
+    pub rh_pct: Option<f64>,
 }
 
 /// What the shop measures with, where it has put that down.

@@ -2,6 +2,8 @@
 
 use super::beside::Beside;
 use super::record::Record;
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
 use std::ops::Deref;
 use std::sync::LazyLock;
 
@@ -18,6 +20,13 @@ impl<'a> Case<'a> {
     /// A record with its neighbours.
     pub fn new(record: &'a Record, beside: &'a Beside) -> Case<'a> {
         Case { record, beside }
+    }
+
+    /// An instant as a clock of the shop shows it.
+    pub fn shop_time(&self, at: Timestamp) -> String {
+        let named = self.beside.zone.as_deref().or(self.record.aim().and_then(|aim| aim.zone.as_deref()));
+        let zone = named.and_then(|name| TimeZone::get(name).ok()).unwrap_or(TimeZone::UTC);
+        at.to_zoned(zone).strftime("%H:%M").to_string()
     }
 
     /// A record by itself: for what only the book can tell.

@@ -34,6 +34,8 @@ pub struct ZoneRead {
     pub total_um: Measured,
     /// This pass alone; of several passes where one between was not read.
     pub pass_um: Measured,
+    /// So many passes `pass_um` is of: more than one where one between was not read.
+    pub of_passes: usize,
     /// A pass was made that nobody measured: the total may be more.
     pub open_ended: bool,
     /// The total is under the one before, whatever the comb may be off.
@@ -171,16 +173,28 @@ impl Record {
     /// **Formula:** [`film::by_use_um`] of what left the pots, over the part's area times the share sprayed. **Units:** µm.
     /// **Source:** arithmetic; the width of transfer efficiency from memory.
     pub fn film_by_use_um(&self, prefs: Prefs) -> Option<Measured> {
+        film::by_use_um(self.went_ml()?, self.transfer_in_use_pct()?, self.reached_m2(prefs)?)
+    }
+
+    /// What was weighed and is not there any more; `None` where nothing was weighed.
+    ///
+    /// **Units:** mL. **Source:** arithmetic; each pour by its scale.
+    pub fn went_ml(&self) -> Option<Measured> {
+        self.gone_by(|_| Some(1.0))
+    }
+
+    /// What stays on the part: as said for the gun, off by ten points and all of it at the most; of brush and roller nearly all.
+    ///
+    /// **Units:** per cent. **Source:** from memory.
+    pub fn transfer_in_use_pct(&self) -> Option<Measured> {
         let aim = self.aim()?;
-        let gone_ml = self.gone_by(|_| Some(1.0))?;
         let by_hand = aim.method.is_some_and(|m| matches!(m, Method::Brush | Method::Roller));
-        let transfer = if by_hand {
+        Some(if by_hand {
             Measured { lo: BY_HAND_PCT.0, value: (BY_HAND_PCT.0 + BY_HAND_PCT.1) / 2.0, hi: BY_HAND_PCT.1 }
         } else {
             let te = aim.transfer_pct;
             Measured { lo: (te - TRANSFER_OFF_PCT).max(0.0), value: te, hi: (te + TRANSFER_OFF_PCT).min(100.0) }
-        };
-        film::by_use_um(gone_ml, transfer, self.reached_m2(prefs)?)
+        })
     }
 
     /// The area that passes reached, with the interval of the take-off; `None` where it is not known.
@@ -225,5 +239,9 @@ fn read_after(comb: &Stamped<CombRead>, after_pass: usize, before: &[ZoneRead]) 
         CombOf::ThisPass => (film::plus(known, read), read, !every_pass || earlier.is_some_and(|r| r.open_ended)),
     };
     let fell_from_um = earlier.filter(|r| comb.it.of == CombOf::Total && read.hi < known.lo && r.after_pass > 0).map(|_| known);
-    ZoneRead { entry: comb.entry, after_pass, total_um, pass_um, open_ended, fell_from_um }
+    let of_passes = match comb.it.of {
+        CombOf::Total => passes_between,
+        CombOf::ThisPass => 1,
+    };
+    ZoneRead { entry: comb.entry, after_pass, total_um, pass_um, of_passes, open_ended, fell_from_um }
 }

@@ -2,7 +2,7 @@
 
 use super::Record;
 use super::charge::Charge;
-use super::entries::FillInto;
+use super::entries::{FillInto, Happened};
 use crate::coat_system::Method;
 use crate::mixing;
 use crate::pot_life::{Clocked, after};
@@ -22,6 +22,8 @@ pub struct Hose {
     pub clock: Clocked,
     /// Until new paint arrives at the gun from here.
     pub renewed_s: Option<f64>,
+    /// Work stopped then, and goes on no more yet: what is in it stands.
+    pub stands_since: Option<Timestamp>,
 }
 
 impl Record {
@@ -38,7 +40,8 @@ impl Record {
         let (charge, hose_ml, _) = self.in_hose(now)?;
         let clock = self.clock_until(charge, now)?;
         let renewed_s = self.flow_ml_min().map(|flow| hose_ml / flow * 60.0);
-        Some(Hose { charge: charge.id, no: charge.no, hose_ml, clock, renewed_s })
+        let stands_since = self.paused_since(now);
+        Some(Hose { charge: charge.id, no: charge.no, hose_ml, clock, renewed_s, stands_since })
     }
 
     /// Paint that does not age in the hose, and until when it may stay there. `None` without a hose, for paint that ages, and once
@@ -52,6 +55,23 @@ impl Record {
         }
         let (charge, hose_ml, since) = self.in_hose(now)?;
         Some(StaysInHose { charge: charge.id, no: charge.no, hose_ml, flush_by: after(since, FLUSH_WITHIN_S) })
+    }
+
+    /// Since when work stands still: the last pause, unless it goes on or a pass was made since.
+    ///
+    /// **Rule:** the newest of pause, going on and pass rules. **Source:** the book.
+    pub fn paused_since(&self, now: Timestamp) -> Option<Timestamp> {
+        let said = self.happenings.iter().filter(|h| h.at <= now);
+        let stops = said.filter(|h| matches!(h.it.what, Happened::Pause | Happened::GoesOn));
+        let newest = stops.max_by_key(|h| (h.at, h.seq)).filter(|h| h.it.what == Happened::Pause)?;
+        let worked = self.passes.iter().any(|p| p.at <= now && (p.at, p.seq) > (newest.at, newest.seq));
+        (!worked).then_some(newest.at)
+    }
+
+    /// When work stopped last, whether or not it goes on.
+    pub fn last_pause(&self, now: Timestamp) -> Option<Timestamp> {
+        let pauses = self.happenings.iter().filter(|h| h.it.what == Happened::Pause && h.at <= now);
+        pauses.map(|h| h.at).max()
     }
 
     /// The charge that went into the hose last and was not flushed out, what the hose holds, and since when paint is in it.

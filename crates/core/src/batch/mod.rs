@@ -4,6 +4,7 @@
 //! time) → [`gates`] and [`view`] (what it means at an instant, for a person). [`check`] decides whether a new entry may be
 //! written, by what its kind asks of the record.
 
+mod after_care;
 pub mod begin;
 pub mod beside;
 pub mod card;
@@ -24,17 +25,18 @@ pub mod job;
 pub mod log_line;
 pub mod lot_uses;
 pub mod paint;
+pub mod passes;
 pub mod proofs;
 pub mod proposal;
 pub mod ready_lists;
 pub mod record;
 pub mod rig_proposed;
 pub mod stations;
-mod steps;
 pub mod stream;
 pub mod temperature_feed;
 pub mod view;
 
+pub use after_care::{CoatClock, coat_clocks};
 pub use case::Case;
 pub use entries::{EntryKind, Payload};
 pub use record::Record;

@@ -64,7 +64,10 @@ pub fn state(record: &Record, item: &ChecklistItem, now: Timestamp, prefs: Prefs
         What::Timer { least_s, most_s, over, .. } => timer(&ticks, (*least_s, *most_s), over, now, say),
         What::GoodFor { window_s, watch_s, until_coated, over, by } => {
             let ticked = ticks.iter().rev().find(|t| t.it.did == Did::Done).map(|t| t.at);
-            let done = ticked.max(all_stirred(record, now).filter(|_| *by == Some(SheetClock::StirAgain)));
+            let stirs = *by == Some(SheetClock::StirAgain);
+            // What settles is stirred again after every pause: what was done before it does not count.
+            let since_pause = |at: &Timestamp| !stirs || record.last_pause(now).is_none_or(|pause| *at >= pause);
+            let done = ticked.max(all_stirred(record, now).filter(|_| stirs)).filter(since_pause);
             good_for(record, done, (*window_s, *watch_s, *until_coated), over, now, say)
         }
     }

@@ -2,8 +2,8 @@
 
 use super::charge::Charge;
 use super::entries::{
-    Answer, Begin, BondTest, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, InHand, LotRef, Pass, Payload, PiecesDone,
-    PlanMix, RatioCheck, Release, SetStep, SetUp, TakeLot, WholeRun,
+    Answer, Backdrop, Begin, BondTest, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, Happening, InHand, LotRef, Pass,
+    PassLook, Payload, PiecesDone, PlanMix, PlanSections, RatioCheck, Release, SetStep, SetUp, TakeLot, WholeRun,
 };
 use crate::book::Log;
 use crate::coat_system::PutOn;
@@ -133,6 +133,18 @@ pub struct Record {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bonds: Vec<Stamped<BondTest>>,
     pub passes: Vec<Stamped<Pass>>,
+    /// When the last pass looked ready for the next.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub pass_looks: Vec<Stamped<PassLook>>,
+    /// What happened while it was sprayed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub happenings: Vec<Stamped<Happening>>,
+    /// What limits a patch, as planned last.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub section_plan: Option<Stamped<PlanSections>>,
+    /// The photo behind the zones.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub backdrop: Option<Stamped<Backdrop>>,
     pub combs: Vec<Stamped<CombRead>>,
     /// The film, looked at.
     #[serde(default)]

@@ -1,5 +1,6 @@
 //! Conditions: dew point, margin of the surface, go / hold / stop.
 
+pub mod falling;
 pub mod probe;
 
 use crate::limits;

@@ -2,6 +2,8 @@
 
 mod comb_kept;
 pub mod laps;
+pub mod pace;
+pub mod section;
 pub mod speed;
 
 pub use comb_kept::{CombInWords, CombKept, UsualComb, teeth_text};

@@ -1,6 +1,6 @@
 //! Gun speed and film: five figures, any one of which follows from the others.
 
-use super::laps::FanProfile;
+use super::laps::{FanProfile, fade_of_card};
 use crate::atomizing::classes::GunClass;
 use crate::limits;
 use crate::quantity::{Prefs, QuantityKind, show};
@@ -31,6 +31,34 @@ pub struct Lap {
     pub wet_um: Option<f64>,
     /// What stays on the part.
     pub transfer_pct: f64,
+    /// Width of a sprayed card where any paint lies.
+    #[serde(default)]
+    pub card_outer_mm: Option<f64>,
+    /// Width of it where it lies in full.
+    #[serde(default)]
+    pub card_full_mm: Option<f64>,
+}
+
+impl Lap {
+    /// The part of the fan that fades on each side, where a sprayed card was read; `None` where none was.
+    ///
+    /// **Formula:** [`fade_of_card`]. **Units:** mm; parts of the width. **Source:** geometry.
+    /// **Errors:** a refusal where one of the two widths is missing, or the full one is not the narrower.
+    pub fn fade(&self) -> Result<Option<f64>, Refusal> {
+        let missing = |field: &str| Err(Refusal::bad_input("missing", field, "The fade follows from both widths of the card."));
+        match (self.card_outer_mm, self.card_full_mm) {
+            (None, None) => Ok(None),
+            (Some(_), None) => missing("card_full_mm"),
+            (None, Some(_)) => missing("card_outer_mm"),
+            (Some(outer), Some(full)) => match fade_of_card(outer, full) {
+                Some(fade) => Ok(Some(fade)),
+                None => {
+                    let text = "Where it lies in full is narrower than where any paint lies.";
+                    Err(Refusal::bad_input("out-of-order", "card_full_mm", text))
+                }
+            },
+        }
+    }
 }
 
 /// All five.
@@ -79,12 +107,14 @@ pub struct LapKnown {
     pub wet_um: f64,
 }
 
+/// A fan of which nothing else is known: 12 in; common practice in the trade.
+pub const USUAL_FAN_MM: f64 = 12.0 * 25.4;
+
 /// The usual figures of a class of gun: the fan of its tip, else 12 in; half overlap and 65 % on the part for air spray, a fifth and
 /// 80 % for flat airless fans. The overlap the sheet states rules over the class.
 ///
 /// **Source:** common practice in the trade; what stays on the part from memory. **Units:** texts in the reader's units.
 pub fn usual_lap(known: &LapKnown, flow: Option<String>, prefs: Prefs) -> LapStart {
-    const FAN_MM: f64 = 12.0 * 25.4;
     let say = |v: f64, k: QuantityKind| show(v, k, prefs).text;
     let flat = known.class.is_some_and(GunClass::is_high_pressure);
     let transfer = if flat { 80.0 } else { 65.0 };
@@ -96,7 +126,7 @@ pub fn usual_lap(known: &LapKnown, flow: Option<String>, prefs: Prefs) -> LapSta
     };
     LapStart {
         flow,
-        fan: say(known.tip_fan_mm.unwrap_or(FAN_MM), QuantityKind::Length),
+        fan: say(known.tip_fan_mm.unwrap_or(USUAL_FAN_MM), QuantityKind::Length),
         overlap: say(profile.even_at_pct(), QuantityKind::Percent),
         transfer: say(transfer, QuantityKind::Percent),
         wet: say(known.wet_um, QuantityKind::Film),

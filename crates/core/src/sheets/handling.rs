@@ -65,6 +65,56 @@ pub enum FilmProof {
 
 impl Worded for FilmProof {}
 
+/// The way of a pass over the part.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum PassWay {
+    /// Along the part.
+    #[strum(serialize = "along")]
+    Along,
+    /// Across the pass before.
+    #[strum(serialize = "across")]
+    Across,
+    /// Small circles, half overlapped: mist and thick textures.
+    #[strum(serialize = "in circles")]
+    Circles,
+    /// Corners, edges and insides, before the faces.
+    #[strum(serialize = "corners and edges")]
+    Corners,
+}
+
+impl Worded for PassWay {}
+
+impl PassWay {
+    /// The way of the pass that crosses this one; circles and corners are not crossed.
+    pub fn crossed(self) -> PassWay {
+        match self {
+            PassWay::Along => PassWay::Across,
+            PassWay::Across => PassWay::Along,
+            PassWay::Circles | PassWay::Corners => self,
+        }
+    }
+}
+
+/// What a pass looks like when the next may go over it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum ReadyLook {
+    /// The damp film has turned dull.
+    #[strum(serialize = "damp turned dull")]
+    DampDull,
+    /// The gloss is gone.
+    #[strum(serialize = "gloss gone")]
+    GlossGone,
+    /// A finger stays dry.
+    #[strum(serialize = "dry to touch")]
+    DryToTouch,
+}
+
+impl Worded for ReadyLook {}
+
 /// Which overlap the fan of this product wants.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[derive(strum::IntoStaticStr, strum::VariantArray)]

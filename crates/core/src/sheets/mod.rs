@@ -5,13 +5,14 @@ pub mod document;
 mod handling;
 mod hazard;
 mod label;
+mod passes;
 mod proportion;
 pub mod schools;
 pub mod times;
 mod validate;
 mod words;
 
-pub use handling::{FilmProof, OverlapSchool, Stir, StreamSchool};
+pub use handling::{FilmProof, OverlapSchool, PassWay, ReadyLook, Stir, StreamSchool};
 pub use hazard::Hazard;
 pub use label::propose_label;
 pub use proportion::{Band, DEFAULT_TOLERANCE_PCT, Hardener};
@@ -97,7 +98,7 @@ pub struct Additive {
 }
 
 /// A step of a coat: its name and how it is sprayed. The fluid pressure stays, the atomizing may change.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CoatStep {
     /// Tack, wet, ground, pattern, mist …
@@ -111,6 +112,27 @@ pub struct CoatStep {
     /// Wait before the step that follows.
     #[serde(default)]
     pub wait_s: Option<f64>,
+    /// Least wait between two of its passes.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub between_s: Option<f64>,
+    /// Most wait after one of its passes: then the edge is lost.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub between_latest_s: Option<f64>,
+    /// What one of its passes looks like when the next may go over it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub look: Option<ReadyLook>,
+    /// The way of its first pass.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub way: Option<PassWay>,
+    /// Every pass crosses the one before, with the cap turned a quarter.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub crossed: bool,
+    /// Nearest the gun is held.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub distance_min_mm: Option<f64>,
+    /// Farthest.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub distance_max_mm: Option<f64>,
 }
 
 /// What steps of a coat are usually called, where a sheet names none; common practice in the trade.
@@ -234,6 +256,27 @@ pub struct Sheet {
     /// The temperature the recoat times are stated at.
     #[serde(default)]
     pub recoat_at_c: Option<f64>,
+    /// A prepared surface is coated within this time.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub open_surface_s: Option<f64>,
+    /// Masking comes off after this time; the times of the coat are stated where recoat is.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mask_off_s: Option<f64>,
+    /// Dust does not stick any more.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dust_dry_s: Option<f64>,
+    /// Dry to touch.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub touch_dry_s: Option<f64>,
+    /// It may be handled.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub handle_s: Option<f64>,
+    /// It may go into service.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub service_s: Option<f64>,
+    /// The next trade may work on it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub next_trade_s: Option<f64>,
     /// Coats of it that may stand one over the other; missing: the sheet does not say that it goes over itself.
     #[serde(default)]
     pub coats_most_count: Option<f64>,
@@ -259,6 +302,18 @@ pub struct Sheet {
     pub wet_min_um: f64,
     /// Most wet film.
     pub wet_max_um: f64,
+    /// Least of the first pass, judged by itself.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub first_pass_min_um: Option<f64>,
+    /// Most of the first pass: never over it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub first_pass_max_um: Option<f64>,
+    /// Least of each later pass.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pass_min_um: Option<f64>,
+    /// Most of each later pass.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pass_max_um: Option<f64>,
     /// What proves it; missing on a sheet kept before that was asked: the comb, and the eye for twin feed, textures and
     /// release films.
     #[serde(default)]

@@ -52,6 +52,8 @@ impl Sheet {
             let text = format!("Coats of it over itself are whole ones, 1 to {MOST_COATS}.");
             return Err(Refusal::bad_input("outside-limits", "coats_most_count", text));
         }
+        self.check_times_after(prefs)?;
+        self.check_pass_bands(prefs)?;
         if let (Some(min), Some(max)) = (self.recoat_min_s, self.recoat_max_s) {
             ordered("recoat_max_s", min, max, f64::MAX, "The latest recoat is before the earliest.")?;
         }
@@ -145,16 +147,7 @@ impl Sheet {
             "The most air is less than the least.",
         )?;
         limits::KIT_CAN.check_optional("pot_life_mass_g", self.pot_life_mass_g, prefs)?;
-        if self.steps.len() > MOST_STEPS {
-            return Err(Refusal::bad_input("too-many", "steps", format!("At most {MOST_STEPS} steps.")));
-        }
-        for (i, step) in self.steps.iter_mut().enumerate() {
-            let at = |field: &str| format!("steps[{i}].{field}");
-            step.name = check_text(&at("name"), &step.name, limits::ADDITIVE_CHARS)?;
-            limits::ATOMIZING_PRESSURE.check_optional(&at("atomizing_kpa"), step.atomizing_kpa, prefs)?;
-            limits::COUNT.check_optional(&at("passes_count"), step.passes_count, prefs)?;
-            limits::SHEET_TIME.check_optional(&at("wait_s"), step.wait_s, prefs)?;
-        }
+        self.check_steps(prefs)?;
         Ok(())
     }
 
@@ -382,7 +375,7 @@ pub fn check_thinner_percent(field: &str, pct: f64, basis: ThinnerBasis, prefs: 
 }
 
 /// Two bounds where both are given: the least first.
-fn pair(field: &str, least: Option<f64>, most: Option<f64>, text: &str) -> Result<(), Refusal> {
+pub(super) fn pair(field: &str, least: Option<f64>, most: Option<f64>, text: &str) -> Result<(), Refusal> {
     least.zip(most).map_or(Ok(()), |(lo, hi)| ordered(field, lo, hi, f64::MAX, text))
 }
 

@@ -58,6 +58,8 @@ fn what_may_wait_in_a_browser() {
             "bond_test",
             "start_spraying",
             "pass",
+            "pass_look",
+            "happening",
             "comb",
             "film_look",
             "close_charge",

@@ -25,6 +25,7 @@ mod limits_of_advice;
 mod lists;
 mod lots;
 mod mix;
+mod passes;
 mod properties;
 mod proposals;
 mod purity;

@@ -132,25 +132,26 @@ fn the_wait_between_steps_is_counted_and_named() {
     book.mixed(328.0);
     book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
     let spray = |book: &Book| seen(book).spray;
-    assert_eq!(spray(&book).step_line.as_deref(), Some("Tack: pass 1 of 1, 310.3\u{a0}kPa of air"));
-    assert_eq!(spray(&book).step_from, None);
+    let next = |book: &Book| spray(book).board.next.map(|n| (n.title, n.line));
+    let line = |step: &str, kpa: &str| format!("{step} · 152–305\u{a0}mm off · {kpa}\u{a0}kPa of air · edges first");
+    assert_eq!(next(&book), Some(("Hull, pass 1 of 3".into(), line("tack", "310.3"))));
+    let waits = |book: &Book| spray(book).board.zones[0].wait.as_ref().and_then(|w| w.earliest);
+    assert_eq!(waits(&book), None);
     let pass = |book: &mut Book, step: &str| {
         book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 100.0, "step": step })).unwrap();
     };
     pass(&mut book, "tack");
     let tacked = book.now;
-    let from = spray(&book).step_from.expect("a wait");
-    assert_eq!(from.duration_since(tacked).as_secs(), 600);
-    assert_eq!(spray(&book).step_line.as_deref(), Some("Wet: pass 1 of 2, 344.7\u{a0}kPa of air"));
+    assert_eq!(waits(&book).expect("a wait").duration_since(tacked).as_secs(), 600);
+    assert_eq!(next(&book), Some(("Hull, pass 2 of 3".into(), line("wet", "344.7"))));
     book.pass(7.0);
     pass(&mut book, "wet");
-    assert_eq!(spray(&book).passes[1].early.as_deref(), Some("3\u{a0}min early for its step"));
+    assert_eq!(spray(&book).passes[1].named, ["3\u{a0}min early on the one before"]);
     book.pass(3.0);
     pass(&mut book, "wet");
-    assert_eq!(spray(&book).passes[2].early, None, "on the minute it may");
-    assert_eq!(spray(&book).step_from, None);
-    assert_eq!(spray(&book).step_line.as_deref(), Some("Wet: all its passes are on, 344.7\u{a0}kPa of air"));
-    assert_eq!(spray(&book).passes[0].early, None, "the first step waits for none");
+    assert!(spray(&book).passes[2].named.is_empty(), "between the passes of one step this sheet asks no wait");
+    assert_eq!((waits(&book), next(&book)), (None, None), "all passes are on");
+    assert!(spray(&book).passes[0].named.is_empty(), "the first waits for none");
 }
 
 /// Set shows each step as the sheet states it before any try, names an air that is another, and advises the step's own first.

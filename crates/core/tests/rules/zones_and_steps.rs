@@ -59,8 +59,14 @@ fn zones_of_older_books_have_equal_shares() {
     let three = json!([zone(1, "hull"), zone(2, "keel"), zone(3, "rudder")]);
     let old = Book::begun_with(sheet(), json!({ "area_m2": 12.0, "zones": three }));
     let zones = old.record().aim().unwrap().zones.clone();
-    let expected =
-        |n: u128, name: &str, place| Zone { id: Uuid::from_u128(n), name: name.into(), area_m2: 4.0, area_assumed: true, place };
+    let expected = |n: u128, name: &str, place| Zone {
+        id: Uuid::from_u128(n),
+        name: name.into(),
+        area_m2: 4.0,
+        area_assumed: true,
+        place,
+        shape: None,
+    };
     assert_eq!(zones, [expected(1, "hull", 1), expected(2, "keel", 2), expected(3, "rudder", 3)]);
     let whole = json!({ "id": Uuid::from_u128(1), "name": "hull", "area_m2": 9.0, "area_assumed": false, "place": 1 });
     let new = Book::begun_with(sheet(), json!({ "area_m2": 12.0, "zones": [whole.clone()] }));

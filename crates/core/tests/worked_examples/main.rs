@@ -7,6 +7,7 @@ mod delivery;
 mod film;
 mod laps;
 mod mixing;
+mod passes;
 mod pot_life;
 mod pots;
 mod quantity;

@@ -159,7 +159,7 @@ fn shapes_of_a_take_off() {
     near(m2(Shape::Rail { girth_mm: 200.0, length_mm: 5000.0 }), 1.0, 1e-12);
     near(m2(Shape::Door { width_mm: 1000.0, height_mm: 2000.0, thick_mm: 50.0, side_count: 2.0 }), 4.3, 1e-12);
     let plate = Shape::Plate { width_mm: 1000.0, height_mm: 1000.0, side_count: 1.0 };
-    let piece = |off_pct, corner_pct| TakeOffShape { shape: plate, piece_count: 2.0, off_pct, corner_pct };
+    let piece = |off_pct, corner_pct| TakeOffShape { shape: plate, piece_count: 2.0, off_pct, corner_pct, zone: None };
     let (sum, working) = area(&[piece(10.0, 0.0), piece(0.0, 25.0)], Prefs::METRIC).expect("an area");
     near(sum.value, 4.5, 1e-12);
     near(sum.hi - sum.lo, 0.4, 1e-12);

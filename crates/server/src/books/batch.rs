@@ -6,6 +6,7 @@ use super::ledger_rows as ledger;
 use super::{Made, NewEntry, Writing, enrich};
 use crate::instruments::viewer;
 use crate::parts::beside;
+use crate::parts::weather::weather;
 use crate::problem::Problem;
 use crate::rigs;
 use crate::state::State;
@@ -194,7 +195,12 @@ pub(crate) async fn around(
     needs: &[Neighbour],
 ) -> Result<Beside, Problem> {
     let found = beside(db, &state.shop.now(), Some(&[book]), needs).await?.pop();
-    Ok(found.map(|opened| opened.beside).unwrap_or_default().remembering(record))
+    let beside = found.map(|opened| opened.beside).unwrap_or_default().remembering(record);
+    Ok(if needs.contains(&Neighbour::Weather) {
+        Beside { weather: weather(db, state.probes.weather_sources(), state.clock.now()).await?, ..beside }
+    } else {
+        beside
+    })
 }
 
 impl Writing<'_> {

@@ -7,7 +7,8 @@ use crate::parts::ensure;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check, zone_areas, zones as zones_of};
+use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check, zone_areas, zones as zones_of, zones_of_shapes};
+use level_keel_core::batch::entries::Zone;
 use level_keel_core::batch::job::{JobCoat, coats_wanted, pieces_wanted};
 use level_keel_core::batch::view::BatchView;
 use level_keel_core::batch::{EntryKind, RULES, Record};
@@ -32,6 +33,13 @@ pub struct NewBatch {
     /// Sheet, part, coat, zones, area, film, transfer efficiency, thinner; quantities as numbers or texts.
     #[schema(value_type = crate::openapi::WantedTyped)]
     pub wanted: Value,
+}
+
+/// The zones with what they are drawn as, where the take-off says it.
+fn with_shapes(zones: Vec<Zone>, wanted: &Wanted) -> Vec<Zone> {
+    let shapes = zones_of_shapes(wanted);
+    let shape = |zone: &Zone| shapes.iter().find(|(name, ..)| name.eq_ignore_ascii_case(&zone.name)).map(|(.., shape)| *shape);
+    zones.into_iter().map(|zone| Zone { shape: shape(&zone), ..zone }).collect()
 }
 
 impl Writing<'_> {
@@ -123,7 +131,7 @@ impl Writing<'_> {
             part: rows.part,
             part_name: wanted.part.trim().into(),
             part_label: rows.label,
-            zones: rows.zones,
+            zones: with_shapes(rows.zones, wanted),
             coat: rows.coat,
             coat_name: wanted.coat.trim().into(),
             area_m2,

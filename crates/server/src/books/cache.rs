@@ -1,6 +1,7 @@
 //! Folded books in memory. One stands for exactly one head of one book, and the head is asked of the database each time, so
 //! another process that writes makes it stale and never wrong.
 
+use super::kept_proofs::Ledgers;
 use level_keel_core::batch::Record;
 use level_keel_core::book::Ledger;
 use level_keel_core::instruments::InstrumentBook;
@@ -30,6 +31,8 @@ pub struct Caches {
     pub instruments: Cache<InstrumentBook>,
     /// Of places.
     pub places: Cache<PlaceBook>,
+    /// Proofs of the ratio, by rig and product.
+    pub ledgers: Ledgers,
 }
 
 impl<L> Clone for Cache<L> {

@@ -5,6 +5,7 @@ use super::{NewBatch, NewEntry, Writing, Written};
 use crate::auth::Person;
 use crate::export::{Table, download, schema};
 use crate::instruments::viewer;
+use crate::parts::weather::weather;
 use crate::parts::{Opened, beside};
 use crate::problem::{Answer, Problem};
 use crate::state::State;
@@ -106,7 +107,10 @@ async fn look(state: &State, id: Uuid, at: Option<StationName>) -> Result<Looked
     let opened = beside(&mut db, &state.shop.now(), Some(&[id]), Neighbour::of_view(at)).await?.pop();
     let Opened { head_seq, beside, .. } = opened.ok_or(Problem::NotFound("batch"))?;
     let record: Arc<Record> = at_head(&mut db, state, id, head_seq).await?;
-    let beside = beside.remembering(&record);
+    let mut beside = beside.remembering(&record);
+    if Neighbour::of_view(at).contains(&Neighbour::Weather) {
+        beside.weather = weather(&mut db, state.probes.weather_sources(), state.clock.now()).await?;
+    }
     Ok(Looked { record, beside })
 }
 

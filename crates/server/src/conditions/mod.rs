@@ -67,6 +67,13 @@ impl Probes {
         self.lock().iter().map(|(name, heard)| (name.clone(), heard.probe.clone())).collect()
     }
 
+    /// Names under which the readings of air, humidity and surface are kept, where there is a probe of each.
+    pub fn weather_sources(&self) -> [Option<String>; 3] {
+        let known = self.lock();
+        [ProbeOf::Air, ProbeOf::Humidity, ProbeOf::Surface]
+            .map(|of| known.iter().find(|(_, h)| h.probe.of() == of).map(|(name, _)| format!("probe:{name}")))
+    }
+
     /// The value of a probe, if it may be taken for now.
     pub fn fresh(&self, name: &str, now: Timestamp) -> Option<(Timestamp, f64)> {
         self.lock().get(name).and_then(|h| h.probe.fresh(now))

@@ -214,6 +214,10 @@ impl<'a> Job<'a> {
             self.at = self.at.max(from);
         }
         let step = at_hand.map(|(name, _)| name);
+        let zones_now = self.record().zone_passes().iter().filter_map(|z| Some((z.id, z.wait?))).collect::<Vec<_>>();
+        for (zone, look) in zones_now.into_iter().filter_map(|(id, w)| Some((id, w.look.filter(|_| !w.looked)?))) {
+            self.write("pass_look", json!({ "zones": zone.into_iter().collect::<Vec<_>>(), "look": look })).await?;
+        }
         self.write("pass", json!({ "charge": charge, "zones": named, "used_ml": used_ml, "step": step })).await?;
         let teeth = crate::instruments::comb_um(&mut *self.tx).await?;
         for (zone, _) in zones {

@@ -111,14 +111,14 @@ fn planned(rate: &str) -> Value {
 pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     let ago = |minutes: f64| after(now, -minutes * 60.0);
     let key = now.to_string();
-    let zones = ["tower", "hull", "skirt"];
-    let mut finish = Job::begin(
-        crew,
-        &format!("{key}/finish"),
-        ago(225.0),
-        wanted(FINISH, ("Buoy 7", "finish", &zones, 22.8), "4 mil", 65.0, 5.0),
-    )
-    .await?;
+    // Its zones come from the take-off, and are drawn as what they are.
+    let mut buoy = wanted(FINISH, ("Buoy 7", "finish", &[], 22.8), "4 mil", 65.0, 5.0);
+    buoy["takeoff"] = json!([
+        { "shape": { "is": "cone", "diameter_mm": 1800, "height_mm": 2400 }, "piece_count": 1, "zone": "tower" },
+        { "shape": { "is": "cylinder", "diameter_mm": 2400, "height_mm": 1500, "end_count": 0 }, "piece_count": 1, "zone": "hull" },
+        { "shape": { "is": "cylinder", "diameter_mm": 2400, "height_mm": 563, "end_count": 0 }, "piece_count": 1, "zone": "skirt" }
+    ]);
+    let mut finish = Job::begin(crew, &format!("{key}/finish"), ago(225.0), buoy).await?;
     let lots = ["F-0931", "H-204", "T-77"];
     finish.wait(6.0).ready(read(23.1, 21.9, 22.0, 55.0), &FINISH_GUARDS, &lots).await?;
     finish.write("plan_mix", planned("350 mL/min")).await?;
@@ -140,6 +140,14 @@ pub async fn shift(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     // The evening comes: the surface falls, the air grows damp.
     finish.at = ago(12.0);
     finish.write("conditions", serde_json::to_value(read(22.4, 21.2, 22.0, 58.0))?).await?;
+    // The tack is dry long since; the wet passes begin at the tower, the skirt waits.
+    let zones: Vec<_> = finish.record().zones().into_iter().filter_map(|(id, _)| id).collect();
+    finish.at = ago(8.0);
+    finish.write("pass_look", json!({ "zones": zones, "look": "gloss_gone" })).await?;
+    for (zone, minutes) in zones.iter().zip([6.0, 2.5]) {
+        finish.at = ago(minutes);
+        finish.write("pass", json!({ "charge": first, "zones": [zone] })).await?;
+    }
     finish.done().await?;
 
     let mut primer = Job::begin(

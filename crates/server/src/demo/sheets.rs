@@ -49,6 +49,7 @@ fn primer() -> Value {
         "viscosity_mpa_s": 115, "viscosity_at_c": 20, "viscosity_warm_mpa_s": 78, "viscosity_warm_at_c": 30,
         "pot_life_s": "4 h", "pot_life_at_c": 21.1, "induction_s": "20 min",
         "recoat_min_s": "6 h", "recoat_max_s": "7 d", "recoat_at_c": 21.1,
+        "open_surface_s": "4 h", "mask_off_s": "1 h", "dust_dry_s": "30 min", "touch_dry_s": "2 h", "handle_s": "8 h", "service_s": "7 d",
         "wet_um": "4 mil", "film_proof": "comb", "wet_min_um": "3 mil", "wet_max_um": "6 mil",
         "temp_min_c": 10, "temp_max_c": 35, "margin_min_dk": 3, "rh_max_pct": 85,
         "times": [
@@ -71,13 +72,15 @@ fn finish() -> Value {
         "viscosity_mpa_s": 105, "viscosity_at_c": 20,
         "pot_life_s": "4 h", "pot_life_at_c": 20, "induction_s": "15 min",
         "recoat_min_s": "8 h", "recoat_max_s": "3 d", "recoat_at_c": 20,
+        "mask_off_s": "45 min", "dust_dry_s": "40 min", "touch_dry_s": "3 h", "handle_s": "16 h", "next_trade_s": "1 d", "service_s": "7 d",
         "wet_um": "4 mil", "film_proof": "comb", "wet_min_um": "3 mil", "wet_max_um": "5 mil",
         "temp_min_c": 8, "temp_max_c": 32, "margin_min_dk": 3, "rh_max_pct": 80,
         "times": [{ "at_c": 30, "pot_life_s": "1 h 45", "recoat_min_s": "4 h", "recoat_max_s": "36 h" }],
         "colour": "signal red", "undercoat_colour": "grey", "stir": "pour_over", "strain_um": 190, "gun_filter_um": 125,
         "steps": [
-            { "name": "tack", "atomizing_kpa": "45 psi", "passes_count": 1, "wait_s": "10 min" },
-            { "name": "wet", "atomizing_kpa": "50 psi", "passes_count": 2 }
+            { "name": "tack", "atomizing_kpa": "45 psi", "passes_count": 1, "wait_s": "10 min", "look": "gloss_gone", "way": "along" },
+            { "name": "wet", "atomizing_kpa": "50 psi", "passes_count": 2, "between_s": "5 min", "between_latest_s": "40 min",
+              "way": "along", "crossed": true }
         ],
         "overlap": "half", "mock_up_over_m2": "300 ft2", "flush_with": "urethane thinner", "store_min_c": 5, "store_max_c": 30,
         "stream": "industrial", "hazards": ["isocyanate", "solvent", "pressure_vessel"]
@@ -91,6 +94,8 @@ fn gel_coat() -> Value {
         "hardener_density_kg_l": 1.12,
         "recoat_min_s": "1 h 30", "recoat_max_s": "1 d", "recoat_at_c": 22,
         "wet_um": "20 mil", "film_proof": "comb", "wet_min_um": "18 mil", "wet_max_um": "24 mil",
+        "first_pass_min_um": "6 mil", "first_pass_max_um": "12 mil", "pass_min_um": "5 mil", "pass_max_um": "10 mil",
+        "steps": [{ "name": "build", "passes_count": 3, "between_s": "60 s", "distance_min_mm": "18 in", "distance_max_mm": "36 in" }],
         "temp_min_c": 15, "temp_max_c": 32, "margin_min_dk": 3, "rh_max_pct": 85,
         "colour": "sand", "stir": "paddle", "drum_stir_min_s": "10 min", "drum_stir_max_s": "15 min", "drum_rest_s": "15 min",
         "catalyst_air_min_kpa": "18 psi", "catalyst_air_max_kpa": "25 psi", "overlap": "fifth", "certificate_needed": true,
@@ -129,7 +134,7 @@ fn release() -> Value {
         "name": "Mould release film", "label": "Release film", "charge": "pot", "base_density_kg_l": 0.95, "solids_pct": 8,
         "has_hardener": false, "wet_um": 25, "film_proof": "look", "wet_min_um": 10, "wet_max_um": 60, "temp_min_c": 15, "temp_max_c": 35,
         "recoat_min_s": "5 min", "recoat_at_c": 22,
-        "steps": [{ "name": "mist", "atomizing_kpa": "10 psi", "passes_count": 3, "wait_s": "5 min" }],
+        "steps": [{ "name": "mist", "atomizing_kpa": "10 psi", "passes_count": 3, "between_s": "5 min", "look": "damp_dull", "way": "circles" }],
         "stir": "shake", "flush_with": "water", "stream": "general_pot", "hazards": []
     })
 }
@@ -140,8 +145,8 @@ fn texture() -> Value {
         "has_hardener": false, "wet_um": "20 mil", "film_proof": "look", "wet_min_um": "15 mil", "wet_max_um": "30 mil", "temp_min_c": 10, "temp_max_c": 35,
         "margin_min_dk": 3, "rh_max_pct": 85, "recoat_min_s": "4 h", "recoat_at_c": 20,
         "steps": [
-            { "name": "ground", "atomizing_kpa": "40 psi", "passes_count": 1, "wait_s": "1 h" },
-            { "name": "pattern", "atomizing_kpa": "35 psi", "passes_count": 1 }
+            { "name": "ground", "atomizing_kpa": "40 psi", "passes_count": 1, "wait_s": "1 h", "look": "dry_to_touch" },
+            { "name": "pattern", "atomizing_kpa": "35 psi", "passes_count": 1, "way": "circles" }
         ],
         "stir": "paddle", "stir_again_s": "20 min", "tip_min_um": 2500, "least_hose_bore_mm": "1/2 in", "least_rig": "A pot that feeds from its bottom",
         "flush_with": "water", "stream": "general_pot", "hazards": ["pressure_vessel"]

@@ -6,6 +6,7 @@ use level_keel_core::batch::begin::Wanted;
 use level_keel_core::batch::view::{AskLine, WayToMix};
 use level_keel_core::book::Carries;
 use level_keel_core::coat_system::CoatPlan;
+use level_keel_core::film::pace::PaceAsked;
 use level_keel_core::film::speed::Lap;
 use level_keel_core::lists::ReadyLists;
 use level_keel_core::mixing::{Cup, PrintedCup};
@@ -58,6 +59,8 @@ bodies! {
     PlaceTyped of Place;
     /// A lap of the gun, with what is asked of it left out.
     LapTyped of Lap;
+    /// What is asked of the pace of the gun.
+    PaceAskedTyped of PaceAsked;
     /// A fluid line asked one way.
     AskLineTyped of AskLine;
     /// One of two ways to mix.

@@ -43,7 +43,8 @@ pub async fn beside(
     batches: Option<&[Uuid]>,
     needs: &[Neighbour],
 ) -> Result<Vec<Opened>, Problem> {
-    let [beneath, lots, rig, shown, mix, set, ledger] = Neighbour::VARIANTS else {
+    // The weather is not kept beside a batch: `weather::weather` reads it.
+    let [beneath, lots, rig, shown, mix, set, ledger, _weather] = Neighbour::VARIANTS else {
         return Err(Problem::Fault("another neighbour".into()));
     };
     let wants = |one: &Neighbour| needs.contains(one);
@@ -127,6 +128,7 @@ impl Row {
             lots: listed::<LotNow>(self.lots)?.into_iter().map(|l| l.known(zone)).collect(),
             hand_to: listed::<Open>(self.hand_to)?.into_iter().map(Open::offered).collect(),
             rigs_at_hand: listed(self.rigs_at_hand)?,
+            weather: Vec::new(),
             job: listed(self.job)?,
             measures: Measures {
                 comb_um: self.comb_um,

@@ -3,6 +3,7 @@
 mod beside;
 pub mod pairs;
 pub mod system;
+pub mod weather;
 
 pub use beside::{Opened, beside};
 
@@ -152,6 +153,7 @@ pub async fn ensure(
             area_m2: *area_m2,
             area_assumed: *area_assumed,
             place: u32::try_from(place).unwrap_or(u32::MAX),
+            shape: None,
         });
     }
     Ok(Named { part: row.id, label: row.label, coat, zones: found })

@@ -1,11 +1,9 @@
 //! The ledger of the ratio over HTTP: read at the rig and at Prove, out as CSV and JSON, in as CSV.
 
 mod cards;
-mod kept;
 pub mod store;
 
 pub use cards::{CardsRead, read_cards};
-pub use kept::Ledgers;
 
 use crate::auth::Person;
 use crate::export::{Table, download, schema};

@@ -14,7 +14,7 @@ use uuid::Uuid;
 
 /// The ledger of a rig and a product, whole.
 pub async fn ledger(db: &mut PgConnection, state: &State, rig: Uuid, sheet: Uuid) -> Result<Ledger, Problem> {
-    let kept = state.ledgers.read(&mut *db, rig, sheet).await?;
+    let kept = state.books.ledgers.read(&mut *db, rig, sheet).await?;
     let totals = sqlx::query!(
         r#"select number, ended as "ended: jiff_sqlx::Timestamp", kg from batch_sprayed where rig_id = $1 and sheet_id = $2"#,
         rig,

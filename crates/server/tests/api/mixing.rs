@@ -196,7 +196,6 @@ async fn a_grammar_that_cannot_be_read_is_said_at_the_start() {
         live: Default::default(),
         settings: Settings { scales: vec![wrong], ..Settings::default() },
         books: Default::default(),
-        ledgers: Default::default(),
         probes: Default::default(),
         scales: Default::default(),
         version: String::new(),

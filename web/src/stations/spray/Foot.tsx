@@ -17,18 +17,6 @@ export function Foot({ view, hose, loose, discard }: Props) {
   const charge = spray.charge;
   return (
     <div className={loose ? "foot loose" : "foot"}>
-      {(hose ?? spray.start) && (
-        <p className="small">
-          {hose && (
-            <span className={hose.state === "spent" || hose.state === "last_call" ? "word-tell" : "slate"}>
-              The hose holds {hose.left.text} of pot {hose.no}
-              {hose.state === "open" ? "" : ", mixed"}
-              {hose.note ? `; ${hose.note}` : ""}.{" "}
-            </span>
-          )}
-          {charge && spray.start && <span className="slate">Pot {spray.start_pot} waits.</span>}
-        </p>
-      )}
       {refused && (
         <p className="refusal" role="alert">
           {refused.detail}

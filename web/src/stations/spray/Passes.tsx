@@ -22,7 +22,12 @@ export function Passes({ view, zone }: StationProps<"spray"> & { zone: string })
               </td>
               <td>
                 {[p.zones.join(", ") || "whole part", p.step, p.way].filter(Boolean).join(", ")}
-                {p.early && <span className="word-tell"> · {p.early}</span>}
+                {(p.named ?? []).map((n) => (
+                  <span key={n} className="word-tell">
+                    {" "}
+                    · {n}
+                  </span>
+                ))}
               </td>
               <td className="num">{p.used?.text ?? "–"}</td>
               <td className="num">{p.wet?.text ?? "–"}</td>

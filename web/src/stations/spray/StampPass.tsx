@@ -1,5 +1,6 @@
-// A pass: one stamp, with the paint it took where that is known, its step and its way.
+// The next pass: which zone, which way, when it may go on; one big stamp, with the paint it took where that is known.
 import { Button } from "@mui/material";
+import { useState } from "react";
 import { offered, useWords } from "../../api/forms";
 import type { Schemas } from "../../api/client";
 import { useEntryForm } from "../../api/useEntryForm";
@@ -11,36 +12,37 @@ import type { StationProps } from "../../batch/station";
 import { stopwatch } from "../../ui/clock";
 import { EntryChoice, EntryField } from "../../ui/EntryField";
 import { Choice } from "../../ui/Choice";
+import { waitNow } from "./wait";
 
-const EMPTY = { used_ml: "", sprayed_watch_s: "", step: "", way: "" as Schemas["Way"] | "" };
+const EMPTY = { used_ml: "", sprayed_watch_s: "", step: "", way: "" as Schemas["PassWay"] | "" };
 
 type Props = StationProps<"spray"> & {
   charge: string;
   zone: string | null;
+  /** It was stamped: what was chosen by hand is let go. */
+  stamped: () => void;
   /** Seconds since the last pass. */
   since: number | null;
-  /** Seconds since the view was read. */
-  elapsed: number;
-  /** A comb reading is in hand: then its button is the one to press. */
-  combing: boolean;
+  now: number;
 };
 
-export function StampPass({ view, charge, zone, since, elapsed, combing }: Props) {
+export function StampPass({ view, charge, zone, stamped, since, now }: Props) {
   const words = useWords();
+  const [otherwise, setOtherwise] = useState(false);
   const spray = view.spray;
+  const board = spray.board;
   const entry = useEntryForm(view.id, "pass", EMPTY, {
-    // The next pass goes another way as often as the same: only what was typed of paint is emptied.
-    keep: (f) => ({ way: f.way }),
-    says: (f) => {
-      const step = f.step || spray.step_at_hand;
-      return {
-        charge,
-        zones: zone ? [zone] : [],
-        used_ml: f.used_ml.trim() ? f.used_ml : null,
-        ...(f.sprayed_watch_s.trim() ? { sprayed_watch_s: f.sprayed_watch_s } : {}),
-        ...(step ? { step } : {}),
-        ...(f.way ? { way: f.way } : {}),
-      };
+    says: (f) => ({
+      charge,
+      zones: zone ? [zone] : [],
+      used_ml: f.used_ml.trim() ? f.used_ml : null,
+      ...(f.sprayed_watch_s.trim() ? { sprayed_watch_s: f.sprayed_watch_s } : {}),
+      ...(f.step ? { step: f.step } : {}),
+      ...(f.way ? { way: f.way } : {}),
+    }),
+    then: () => {
+      setOtherwise(false);
+      stamped();
     },
     // A stamp says nothing new while no figure of it is typed.
     asks: (f) => Boolean(f.used_ml.trim() || f.sprayed_watch_s.trim()),
@@ -49,38 +51,53 @@ export function StampPass({ view, charge, zone, since, elapsed, combing }: Props
   useStamp(() => void entry.take());
   useAwake(true);
   const f = { of: entry };
-  const from = spray.step_from ? new Date(spray.step_from).getTime() - new Date(view.as_of).getTime() : 0;
-  const wait = from / 1000 - elapsed;
+  const next = board?.next;
+  const card = board?.zones.find((z) => (z.id ?? null) === zone);
+  const wait = card?.wait ? waitNow(card.wait, now) : null;
+  const byPlan = next && (next.zone ?? null) === zone;
+  const several = view.zones.length > 1;
+  const title = byPlan
+    ? next.title
+    : card
+      ? `${several ? `${card.name}, ` : ""}pass ${card.done + 1}${card.planned ? ` of ${card.planned}` : ""}`
+      : "All passes are on";
   const steps = spray.steps ?? [];
-  // By brush and roller nobody reads what a pass took: it comes last, may stay empty, and no trigger is timed.
+  // By brush and roller nobody reads what a pass took: it may stay empty, and no trigger is timed.
   const { by_hand } = putOn(view);
-  const used = (
-    <EntryField
-      {...f}
-      name="used_ml"
-      label="Paint used"
-      {...(by_hand ? { hint: "if it was weighed" } : {})}
-    />
-  );
   const by_time = Boolean(spray.by_time) && !by_hand;
-  const fields = 2 + Number(by_time) + Number(steps.length > 0);
   return (
     <>
-      <div className="actions">
+      <div className="next-pass" role="status">
+        <h2>{!next && card?.complete ? "All passes are on" : title}</h2>
+        {byPlan && next.line && <p className="next-line">{next.line}</p>}
+        {byPlan && <p className="small slate">{next.hint}</p>}
+      </div>
+      <div className="stamp-row">
         <Button
-          variant={combing ? "outlined" : "contained"}
+          variant="contained"
           size="large"
           name="stamp-pass"
+          className="big-stamp"
           onClick={() => void entry.take()}
-          sx={{ minWidth: 190 }}
         >
-          Stamp a pass · p
+          Stamp {several && card ? card.name : "a pass"} · p
         </Button>
-        {since !== null && (
+        {wait?.toGo ? (
           <span>
-            <span className="live mono">{stopwatch(since)}</span>{" "}
-            <span className="slate">since pass {spray.passes.length}</span>
+            <span className="live mono word-tell">{stopwatch(Math.ceil(wait.toGo))}</span>
+            <br />
+            <span className="small">until it may be coated</span>
           </span>
+        ) : (
+          since !== null && (
+            <span>
+              <span className="live mono">{stopwatch(wait?.since ?? since)}</span>
+              <br />
+              <span className={`small ${wait ? `wait-${wait.tone}` : "slate"}`}>
+                {wait?.word ?? "since the last pass"}
+              </span>
+            </span>
+          )
         )}
       </div>
       {entry.stray && (
@@ -88,29 +105,37 @@ export function StampPass({ view, charge, zone, since, elapsed, combing }: Props
           {entry.stray}
         </p>
       )}
-      {spray.step_line && (
-        <p role="status">
-          <b>{spray.step_line}</b>
-          {spray.step_from && wait > 0 && (
-            <span className="word-tell"> · still wet by the sheet: wait {stopwatch(wait)}</span>
-          )}
-        </p>
-      )}
-      <div className={`fields ${["", "", "", "three", "four"][fields] ?? ""}`}>
-        {!by_hand && used}
-        {by_time && <EntryField {...f} name="sprayed_watch_s" label="Trigger time" hint="or by the watch" />}
-        {steps.length > 0 && (
+      <div className={`fields ${by_time ? "three" : ""}`}>
+        <EntryField
+          {...f}
+          name="used_ml"
+          label="Paint used"
+          {...(by_hand ? { hint: "if it was weighed" } : {})}
+        />
+        {by_time && <EntryField {...f} name="sprayed_watch_s" label="Trigger time" />}
+        {!otherwise && (
+          <Button
+            variant="text"
+            name="otherwise"
+            onClick={() => setOtherwise(true)}
+            sx={{ color: "text.primary" }}
+          >
+            Otherwise
+          </Button>
+        )}
+        {otherwise && steps.length > 0 && (
           <Choice
             name="step"
             label="Step"
-            value={entry.form.step || (spray.step_at_hand ?? "")}
+            value={entry.form.step}
             set={(step) => entry.put({ step })}
-            options={steps.map((s) => [s, s] as const)}
+            options={[["", "as planned"] as const, ...steps.map((s) => [s, s] as const)]}
             hint=" "
           />
         )}
-        <EntryChoice {...f} name="way" label="Way" options={offered(words.way, "not said")} />
-        {by_hand && used}
+        {otherwise && (
+          <EntryChoice {...f} name="way" label="Way" options={offered(words.way, "as planned")} />
+        )}
       </div>
     </>
   );

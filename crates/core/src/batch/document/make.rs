@@ -2,12 +2,13 @@
 
 use super::{
     CardDocument, DocBond, DocCatch, DocCharge, DocCheck, DocClosed, DocConditions, DocDeviation, DocFill, DocFilm, DocFlow,
-    DocLine, DocLot, DocPass, DocPour, DocRatio, DocRelease, DocRun, DocSetUp, FORMAT, FORMAT_VERSION,
+    DocHappening, DocLine, DocLot, DocPass, DocPour, DocRatio, DocRelease, DocRun, DocSetUp, FORMAT, FORMAT_VERSION,
 };
 use crate::batch::beside::window_of;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::entries::Begin;
+use crate::batch::passes::names_of;
 use crate::conditions::dew_point_c;
 use crate::mixing::{self, PlannedPour, Weighed};
 use crate::quantity::{Prefs, QuantityKind};
@@ -53,6 +54,7 @@ pub fn document(batch: Uuid, case: &Case<'_>) -> Option<CardDocument> {
         runs: runs(case, aim),
         bonds: bonds(case),
         passes: passes(case, aim),
+        happenings: happenings(case, aim),
         films: films(case, aim),
         deviations: deviations(case),
         releases: releases(case),
@@ -160,6 +162,7 @@ fn bonds(case: &Case<'_>) -> Vec<DocBond> {
 }
 
 fn passes(case: &Case<'_>, aim: &Begin) -> Vec<DocPass> {
+    let zones = case.zone_passes();
     let all = (1..).zip(&case.passes).map(|(no, p)| DocPass {
         no,
         at: p.at,
@@ -169,6 +172,19 @@ fn passes(case: &Case<'_>, aim: &Begin) -> Vec<DocPass> {
         step: p.it.step.clone(),
         way: p.it.way.map(|w| w.word().into()),
         used_ml: p.it.used_ml,
+        out_of_order: names_of(&zones, p.entry),
+    });
+    all.collect()
+}
+
+fn happenings(case: &Case<'_>, aim: &Begin) -> Vec<DocHappening> {
+    let all = case.happenings.iter().map(|h| DocHappening {
+        at: h.at,
+        by: h.by.clone(),
+        what: h.it.what.word().into(),
+        zone: h.it.zone.map(|id| zone(aim, id)),
+        pass_no: h.it.pass_no,
+        text: h.it.text.clone(),
     });
     all.collect()
 }

@@ -3,9 +3,11 @@
 //! Its JSON Schema is served beside it. A new field may be added in a version; none changes its meaning.
 
 mod make;
+mod passes;
 mod rows;
 
 pub use make::document;
+pub use passes::{DocFilm, DocHappening, DocPass};
 pub use rows::{HEADS, Row, rows};
 
 use crate::batch::beside::GoodSetUp;
@@ -85,6 +87,9 @@ pub struct CardDocument {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub bonds: Vec<DocBond>,
     pub passes: Vec<DocPass>,
+    /// What happened while it was sprayed.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub happenings: Vec<DocHappening>,
     pub films: Vec<DocFilm>,
     pub deviations: Vec<DocDeviation>,
     pub releases: Vec<DocRelease>,
@@ -308,43 +313,6 @@ pub struct DocBond {
     pub substrate: String,
     pub text: Option<String>,
     pub photo_sha256: Option<String>,
-}
-
-/// A pass.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct DocPass {
-    pub no: usize,
-    pub at: Timestamp,
-    pub by: String,
-    pub charge: i64,
-    /// Empty: the whole part.
-    pub zones: Vec<String>,
-    /// The step of the coat it was of, as its sheet names it.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub step: Option<String>,
-    /// Its way over the part.
-    #[serde(default, skip_serializing_if = "Option::is_none")]
-    pub way: Option<String>,
-    pub used_ml: Option<f64>,
-}
-
-/// A film reading.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
-#[allow(missing_docs)]
-pub struct DocFilm {
-    pub at: Timestamp,
-    pub by: String,
-    pub zone: Option<String>,
-    pub after_pass: usize,
-    pub wet_least_um: f64,
-    pub wet_most_um: f64,
-    /// Predicted from the volume solids of the finished paint.
-    pub dry_least_um: f64,
-    pub dry_most_um: f64,
-    /// A pass was made that nobody measured: the film may be more than its most here.
-    #[serde(default)]
-    pub open_ended: bool,
 }
 
 /// A deviation with its answer.

@@ -180,6 +180,13 @@ fn sprayed(d: &CardDocument, out: &mut Table) {
     }
     for p in &d.passes {
         out.put("pass", &p.no.to_string(), Some(p.at), &p.by, "used", p.used_ml, "mL", &p.zones.join(", "));
+        for named in &p.out_of_order {
+            out.put("pass", &p.no.to_string(), Some(p.at), &p.by, "out of order", None, "", named);
+        }
+    }
+    for (no, h) in (1..).zip(&d.happenings) {
+        let said = [h.zone.as_deref(), h.text.as_deref()].into_iter().flatten().collect::<Vec<_>>().join(": ");
+        out.put("happening", &no.to_string(), Some(h.at), &h.by, &h.what, h.pass_no.map(f64::from), "pass", &said);
     }
     for f in &d.films {
         let (no, zone) = (f.after_pass.to_string(), f.zone.clone().unwrap_or_default());

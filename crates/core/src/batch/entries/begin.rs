@@ -10,7 +10,7 @@ use crate::people::{May, Role};
 use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
-use crate::takeoff::TakeOffShape;
+use crate::takeoff::{Shape, TakeOffShape};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -32,6 +32,9 @@ pub struct Zone {
     /// Its place in the order of the work, from 1; zero in books written before zones had one.
     #[serde(default)]
     pub place: u32,
+    /// What it is drawn as: a shape its area was taken off from.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub shape: Option<Shape>,
 }
 
 /// Begin: everything the fold will need, so that the book stands alone.

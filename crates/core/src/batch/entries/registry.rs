@@ -2,10 +2,10 @@
 //! of all, and its decoding; what it means stands in its own room.
 
 use super::{
-    Accept, Answer, Asked, Begin, BondTest, CarryOn, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill, FilmLook,
-    FlowCatch, Flush, Guards, HandOver, Hardens, InHand, LeaveOut, Note, OpenCharge, Pass, Phase, PiecesDone, PlanMix,
-    PotTemperature, Pour, RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp, Sign, StartSpraying, Statement,
-    Stirred, Strike, TakeLot, TakeOver, Told, Transfer, WholeRun,
+    Accept, Answer, Asked, Backdrop, Begin, BondTest, CarryOn, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill,
+    FilmLook, FlowCatch, Flush, Guards, HandOver, Happening, Hardens, InHand, LeaveOut, Note, OpenCharge, Pass, PassLook, Phase,
+    PiecesDone, PlanMix, PlanSections, PotTemperature, Pour, RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp,
+    Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer, WholeRun,
 };
 use crate::batch::beside::Neighbour;
 use crate::batch::{Entry, Record};
@@ -169,6 +169,14 @@ kinds! {
     StartSpraying = "start_spraying": StartSpraying,
     /// Fact: a pass.
     Pass = "pass": Pass,
+    /// Fact: the last pass looks as the sheet asks before the next.
+    PassLook = "pass_look": PassLook,
+    /// Fact: something happened while it was sprayed.
+    Happening = "happening": Happening,
+    /// Act: what limits a patch.
+    PlanSections = "plan_sections": PlanSections,
+    /// Act: a photo stands behind the zones.
+    Backdrop = "backdrop": Backdrop,
     /// Fact: a comb reading.
     Comb = "comb": Comb,
     /// Fact: the film, looked at.

@@ -8,13 +8,15 @@ use crate::batch::beside::{Neighbour, window_beneath};
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::gates::{self, Act};
-use crate::batch::record::Record;
+use crate::batch::passes::ZonePasses;
+use crate::batch::record::{Record, Stamped};
 use crate::limits::{self, check_text};
 use crate::mixing::Component;
 use crate::people::{May, Role};
 use crate::quantity::{Prefs, QuantityKind};
 use crate::recoat::{CoatLink, CoatOver};
 use crate::refusal::Refusal;
+pub use crate::sheets::PassWay;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::worded::Worded;
 use crate::worded::capital;
@@ -50,7 +52,7 @@ pub struct Pass {
     pub step: Option<String>,
     /// Its way over the part.
     #[serde(default)]
-    pub way: Option<Way>,
+    pub way: Option<PassWay>,
     /// Paint used, when known; core reckons it from the time sprayed and the flow where that is given instead.
     #[serde(default)]
     pub used_ml: Option<f64>,
@@ -58,27 +60,6 @@ pub struct Pass {
     #[serde(default)]
     pub sprayed_watch_s: Option<f64>,
 }
-
-/// The way of a pass over the part.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
-#[derive(strum::IntoStaticStr, strum::VariantArray)]
-#[serde(rename_all = "snake_case")]
-pub enum Way {
-    /// Along the part.
-    #[strum(serialize = "along")]
-    Along,
-    /// Across the pass before.
-    #[strum(serialize = "across")]
-    Across,
-    /// Small circles, half overlapped: mist and thick textures.
-    #[strum(serialize = "in circles")]
-    Circles,
-    /// Corners, edges and insides, before the faces.
-    #[strum(serialize = "corners and edges")]
-    Corners,
-}
-
-impl Worded for Way {}
 
 /// How a charge ended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -194,6 +175,43 @@ pub(super) fn in_zones(record: &Record, field: &str, zones: &[Uuid]) -> Result<(
     }
 }
 
+/// Two stamps nearer than this are one pass: no pass over a zone takes less; from memory.
+const ONE_STAMP_S: f64 = 0.5;
+
+impl Pass {
+    /// A bare stamp just after another of the same zones is a second tap, whoever's screen it came from.
+    fn is_no_second_tap(&self, asked: &Asked<'_>) -> Result<(), Refusal> {
+        // A stamp that says what it took, or of which step it is, is no second tap.
+        let bare = self.used_ml.is_none() && self.sprayed_watch_s.is_none() && self.step.is_none() && self.way.is_none();
+        let again = |p: &Stamped<Pass>| {
+            let apart_s = asked.happened.duration_since(p.at).as_secs_f64().abs();
+            let said_nothing = p.it.used_ml.is_none() && p.it.sprayed_watch_s.is_none();
+            said_nothing && p.it.zones == self.zones && p.it.charge == self.charge && apart_s < ONE_STAMP_S
+        };
+        match bare && asked.case.passes.iter().any(again) {
+            true => Err(Refusal::conflict("stamped-just-now", "This pass is stamped already: two taps are one pass.")),
+            false => Ok(()),
+        }
+    }
+
+    /// The step and the way, as the sheet plans them for the first of its zones, where they are not said.
+    fn as_planned(&mut self, asked: &Asked<'_>, value: &mut Value) {
+        let zones = asked.case.zone_passes();
+        let here = |z: &&ZonePasses<'_>| self.zones.is_empty() || z.id.is_some_and(|id| self.zones.contains(&id));
+        let Some(next) = zones.iter().filter(here).min_by_key(|z| (z.made.len(), z.rank, z.place)).and_then(|z| z.next) else {
+            return;
+        };
+        if let (None, Some(step)) = (&self.step, next.step) {
+            self.step = Some(step.name.clone());
+            value["step"] = step.name.clone().into();
+        }
+        if let (None, Some(way)) = (self.way, next.way) {
+            self.way = Some(way);
+            value["way"] = serde_json::to_value(way).unwrap_or_default();
+        }
+    }
+}
+
 impl Statement for Pass {
     const WAITS_AS: Option<&'static str> = Some("Pass");
     const WHO: fn(Role) -> May = everyone;
@@ -209,6 +227,8 @@ impl Statement for Pass {
             self.used_ml = Some(used_ml);
             value["used_ml"] = used_ml.into();
         }
+        self.is_no_second_tap(asked)?;
+        self.as_planned(asked, value);
         Ok(())
     }
 
@@ -221,7 +241,12 @@ impl Statement for Pass {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        in_zones(asked.case, "zones", &self.zones)
+        in_zones(asked.case, "zones", &self.zones)?;
+        if let Some(charge) = asked.case.charge(self.charge).filter(|c| asked.happened < c.opened) {
+            let text = format!("Pot {} was not opened yet then.", charge.no);
+            return Err(Refusal::bad_input("before-its-pot", "happened", text));
+        }
+        Ok(())
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {

@@ -23,7 +23,10 @@ pub use set::{
     AskLine, FlowCurve, FlowMark, FlowPoint, GuideStep, LineAsked, Modelled, OtherPiece, PatternView, Preset, PressureShare,
     SetAdvice, SetUpRow, SetView, StepSetting, ask,
 };
-pub use spray::{OtherPot, PassRow, SprayView, Tooth, ZoneFilm};
+pub use spray::{
+    FilmAgreement, HappenedSeen, NextPassSeen, OtherPot, PaceSeen, PassBoard, PassRow, PatchSeen, SectionsSeen, SprayView, Tooth,
+    WaitSeen, ZoneCard, ZoneFilm,
+};
 
 use super::case::Case;
 use super::deviations;

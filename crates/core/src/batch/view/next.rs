@@ -1,7 +1,7 @@
 //! What needs hands next, soonest first.
 
 use super::coat_of;
-use crate::batch::beside::window_of;
+use crate::batch::after_care::coat_clocks;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
 use crate::batch::entries::Begin;
@@ -95,6 +95,7 @@ pub fn next(batch: Uuid, case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs:
             wants.of_stirring();
             wants.of_what_stays();
             wants.before_the_signature();
+            wants.of_the_coat();
         }
     }
     order(&mut wants.out, now);
@@ -138,9 +139,16 @@ impl<'a> Wants<'a> {
 
     fn of_the_signed(&mut self) {
         self.add(Waits::Chore, self.now, 6, Tone::Quiet, "Accept the work", "signed, waits for a lead or inspector");
-        let earliest = window_of(self.case).and_then(|w| w.earliest).filter(|t| *t > self.now);
-        if let Some(earliest) = earliest.filter(|_| self.case.beside.next.is_none()) {
-            self.add(Waits::Chore, earliest, 6, Tone::Quiet, "Next coat may go on", "earliest recoat by sheet");
+        self.of_the_coat();
+    }
+
+    /// The clocks of a coat that is on, until each is over; the next coat only while it is not begun.
+    fn of_the_coat(&mut self) {
+        let begun = self.case.beside.next.is_some();
+        for clock in coat_clocks(self.case) {
+            if clock.at > self.now && !clock.latest && !(clock.is_next_coat && begun) {
+                self.add(Waits::Chore, clock.at, 6, Tone::Quiet, clock.what, clock.why);
+            }
         }
     }
 
@@ -309,7 +317,9 @@ impl<'a> Wants<'a> {
         let Some(again_s) = self.aim.sheet.stir_again_s else { return };
         for charge in self.case.charges.iter().filter(|c| c.closed.is_none() && c.stirred.is_some()) {
             let Some(last) = charge.stirs.iter().max() else { continue };
-            let due = after(*last, again_s);
+            // After a pause at once.
+            let paused = self.case.last_pause(self.now).filter(|pause| pause > last);
+            let due = paused.unwrap_or(after(*last, again_s));
             let spent = self.case.clock(charge, self.now).is_some_and(|c| c.state == PotState::Spent);
             if !spent {
                 let tone = if due <= self.now { Tone::Watch } else { Tone::Quiet };

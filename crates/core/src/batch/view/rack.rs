@@ -98,7 +98,10 @@ fn hose(batch: Uuid, case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Option<Po
         sprayed: true,
         vessel: Vessel::Hose,
         in_seconds: spent_s < super::mix::MINUTES_SHORT_S && hose.clock.age_per_s * super::mix::MINUTES_SHORT_S > 1.0,
-        note: hose.renewed_s.map(|s| format!("renewed in {}", show_duration(s))),
+        note: hose.renewed_s.map(|s| match hose.stands_since {
+            Some(_) => format!("stands; new paint after {}", show_duration(s)),
+            None => format!("renewed in {}", show_duration(s)),
+        }),
     })
 }
 

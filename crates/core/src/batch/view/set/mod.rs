@@ -26,7 +26,7 @@ use crate::batch::rig_proposed::{rig_proposed, with_rig};
 use crate::care::looked_at;
 use crate::coat_system::Method;
 use crate::delivery::{ArcPoint, RuleMark, Stream, arc, judge_stream, rule, stream_verdict};
-use crate::film::speed::{LapKnown, LapStart, usual_lap};
+use crate::film::speed::{LapKnown, LapStart, USUAL_FAN_MM, usual_lap};
 use crate::quantity::{Prefs, QuantityKind, Shown, show};
 use crate::rigs::{Along, LinePoint, Rig, RigKind, points};
 use crate::sheet_form::ProductKind;
@@ -238,14 +238,7 @@ fn on_its_rig(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> SetView {
     let air = case.air_in_force().and_then(|s| Some((s.atomizing_kpa?, s.air_at)));
     let along = Along { drops: drops.as_ref(), pot_kpa: at_kpa, air };
     let flow = modelled.as_ref().map(|m| m.flow.text.clone());
-    let tip = rig.filter(|r| r.kind.is_tipped()).and_then(|r| decode(r.tip_code.as_deref()?, &[]).ok());
-    let known_lap = LapKnown {
-        class: rig.map(|r| r.class),
-        tip_fan_mm: tip.map(|tip| tip.nominal_fan_mm),
-        overlap: case.aim().and_then(|aim| aim.sheet.overlap),
-        wet_um: case.wet_aim_um(),
-    };
-    let lap = usual_lap(&known_lap, flow, prefs);
+    let lap = lap_start(case, flow, prefs);
     let short = rig.zip(case.aim()).map(|(rig, aim)| rig.short_of(&aim.sheet, prefs)).unwrap_or_default();
     SetView {
         area_m2: case.aim().map_or(0.0, |b| b.area_m2),
@@ -330,4 +323,26 @@ fn guide(case: &Case<'_>) -> Vec<GuideStep> {
 fn patterns(climbs: bool) -> Vec<PatternView> {
     let of: &[Pattern] = if climbs { &Pattern::LADDER } else { &Pattern::FAN };
     of.iter().map(|p| PatternView { pattern: *p, word: p.word().into() }).collect()
+}
+
+/// What is known of the laps: the class of the gun, the fan of its tip, the school of the sheet.
+fn lap_known(case: &Case<'_>) -> LapKnown {
+    let rig = case.rig();
+    let tip = rig.filter(|r| r.kind.is_tipped()).and_then(|r| decode(r.tip_code.as_deref()?, &[]).ok());
+    LapKnown {
+        class: rig.map(|r| r.class),
+        tip_fan_mm: tip.map(|tip| tip.nominal_fan_mm),
+        overlap: case.aim().and_then(|aim| aim.sheet.overlap),
+        wet_um: case.wet_aim_um(),
+    }
+}
+
+/// Where the sums of gun speed start from.
+pub(super) fn lap_start(case: &Case<'_>, flow: Option<String>, prefs: Prefs) -> LapStart {
+    usual_lap(&lap_known(case), flow, prefs)
+}
+
+/// Width of the fan on the part: of the tip fitted, else the usual one.
+pub(super) fn fan_mm(case: &Case<'_>) -> f64 {
+    lap_known(case).tip_fan_mm.unwrap_or(USUAL_FAN_MM)
 }
