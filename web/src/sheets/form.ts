@@ -20,7 +20,21 @@ export const BLANK: Form = {
 export const LISTS = {
   additives: { fields: ["name", "dose_g_l", "dose_pct", "density_kg_l"] },
   times: { fields: ["at_c", "pot_life_s", "induction_s", "recoat_min_s", "recoat_max_s"] },
-  steps: { fields: ["name", "atomizing_kpa", "passes_count", "wait_s"] },
+  steps: {
+    fields: [
+      "name",
+      "atomizing_kpa",
+      "passes_count",
+      "wait_s",
+      "between_s",
+      "between_latest_s",
+      "look",
+      "way",
+      "crossed",
+      "distance_min_mm",
+      "distance_max_mm",
+    ],
+  },
 } as const satisfies {
   [L in "additives" | "times" | "steps"]: { fields: (keyof NonNullable<Schemas["SheetTyped"][L]>[number])[] };
 };
@@ -41,7 +55,8 @@ export function asForm(row: Row): Form {
     (row.sheet[list] ?? []).forEach((entry, i) => {
       for (const field of LISTS[list].fields) {
         const value = (entry as Record<string, unknown>)[field];
-        if (value !== null && value !== undefined)
+        if (typeof value === "boolean") form[slot(list, i, field)] = value;
+        else if (value !== null && value !== undefined)
           form[slot(list, i, field)] = row.texts[slot(list, i, field)] ?? String(value);
       }
     });
@@ -110,7 +125,9 @@ export function wire(form: Form, most: Most): Schemas["SheetTyped"] {
   const lists = NAMES.map((list) => {
     const rows = rowsOf(form, list, most)
       .map((i) =>
-        LISTS[list].fields.map((f) => [f, form[slot(list, i, f)] ?? ""] as const).filter(([, v]) => v !== ""),
+        LISTS[list].fields
+          .map((f) => [f, form[slot(list, i, f)] ?? ""] as const)
+          .filter(([, v]) => v !== "" && v !== false),
       )
       .filter((fields) => fields.length > 0)
       .map((fields) =>

@@ -24,7 +24,7 @@ export function FileField({ label, accept, taken, take }: Props) {
     onSuccess: take,
   });
   return (
-    <div className="actions">
+    <div className="actions holds">
       <input
         ref={input}
         type="file"

@@ -1,7 +1,7 @@
 //! Names and words of enums: what a column keeps, what the wire carries and what a person reads.
 
 use level_keel_core::atomizing::classes::GunClass;
-use level_keel_core::batch::entries::Way;
+use level_keel_core::batch::entries::PassWay;
 use level_keel_core::book::LedgerKind;
 use level_keel_core::care::{CareList, FlushSchool};
 use level_keel_core::coat_system::Method;
@@ -49,7 +49,7 @@ fn words_of_enums_are_words() {
         (words::<FlowCup>(), 0),
         (words::<Substrate>(), 0),
         (words::<Method>(), 0),
-        (words::<Way>(), 0),
+        (words::<PassWay>(), 0),
         (words::<CareList>(), 0),
         (words::<FlushSchool>(), 0),
         (words::<Component>(), 2),

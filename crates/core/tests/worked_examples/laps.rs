@@ -35,6 +35,7 @@ fn any_one_of_the_five() {
         gun_speed_m_s: Some(0.244_879),
         wet_um: Some(101.6),
         transfer_pct: 65.0,
+        ..Lap::default()
     };
     let solved = |lap: Lap| solve(&lap, Prefs::METRIC).unwrap().0;
     near(solved(Lap { gun_speed_m_s: None, ..all }).gun_speed_m_s, 0.245, 5e-4);

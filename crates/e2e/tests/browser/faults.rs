@@ -38,7 +38,7 @@ async fn stamps_made_offline_wait_and_land_once(db: PgPool) {
     assert_eq!(passes(&browser, &id).await, before + 2, "both landed, each once");
     // The page shows them, and nothing lands again after a reload.
     browser.go(&format!("{}/batches/{id}?at=5", shop.address)).await;
-    browser.wait_text(&format!("since pass {}", before + 2)).await;
+    browser.wait_text(&format!("Passes {}", before + 2)).await;
     assert_eq!(passes(&browser, &id).await, before + 2);
     drop(browser);
     shop.close().await;

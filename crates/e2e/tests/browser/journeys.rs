@@ -330,7 +330,8 @@ async fn a_pot_is_sprayed(browser: &Browser, shop: &Shop) {
     browser.press("start-spraying").await;
     browser.fill("used_ml", "900 mL").await;
     browser.press("stamp-pass").await;
-    browser.wait_text("since pass 1").await;
+    browser.wait_text("Passes 1").await;
+    browser.press("comb-now").await;
     // One reading is no proof: three places of its zone are asked for.
     for (nth, said) in [(1, "1 of 3"), (2, "2 of 3"), (3, "3 of 3")] {
         browser.click(".comb .tooth[aria-label^='4']").await;
@@ -341,6 +342,7 @@ async fn a_pot_is_sprayed(browser: &Browser, shop: &Shop) {
             browser.wait_text("Total wet so far").await;
         }
     }
+    browser.press("spray-board").await;
     // The rows of the pot go with it; the hose's own button stays under the finger.
     let top = async || {
         let script = "return document.querySelector(\"button[name='flushed']\").getBoundingClientRect().top";

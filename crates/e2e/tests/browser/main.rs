@@ -13,6 +13,7 @@ mod hands;
 mod journeys;
 mod keeping;
 mod offline;
+mod passes;
 mod people;
 mod pictures;
 mod pot;

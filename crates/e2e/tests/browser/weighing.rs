@@ -281,6 +281,7 @@ async fn a_tooth_tapped_while_an_answer_is_under_way_stays(db: PgPool) {
     };
     let before = log().await;
     browser.go(&format!("{}/batches/{book}?at=5", shop.address)).await;
+    browser.press("spray-film").await;
     browser.click(".comb .tooth[aria-label^='3']").await;
     browser.press("take-comb").await;
     browser.until("the first reading is in the log", async || log().await == before + 1).await;

@@ -19,6 +19,7 @@ mod labels;
 mod ledger;
 mod log;
 mod mixing;
+mod passes;
 mod people;
 mod permissions;
 mod probes;

@@ -7,6 +7,7 @@ import { at, useDebounced } from "../../api/entry";
 import { useForms } from "../../api/forms";
 import { Choice } from "../../ui/Choice";
 import { Field } from "../../ui/Field";
+import { Words } from "../../ui/Words";
 import { WorkingSheet } from "../../ui/WorkingSheet";
 
 export type PieceForm = { key: string; is: string } & Record<string, string>;
@@ -30,6 +31,7 @@ export function pieces(forms: PieceForm[], known: Schemas["ShapeAsked"][]) {
       piece_count: f.piece_count,
       off_pct: f.off_pct?.trim() || 0,
       corner_pct: f.corner_pct?.trim() || 0,
+      ...(f.zone?.trim() ? { zone: f.zone } : {}),
     };
   });
   const whole = all.filter((one) => one !== null);
@@ -90,6 +92,15 @@ export function TakeOff({ forms, set }: { forms: PieceForm[]; set: (forms: Piece
             {field(i, "piece_count", "How many", "piece_count")}
             {field(i, "off_pct", "May be off by", "off_pct")}
             {field(i, "corner_pct", "For corners", "corner_pct")}
+            <Words
+              name={`takeoff-${i}-zone`}
+              label="Zone"
+              value={f.zone ?? ""}
+              set={(zone) => change(i, { zone })}
+              most={14}
+              wrong={at(`takeoff[${i}].zone`, refusals)}
+              hint="drawn as this shape"
+            />
           </div>
           <button type="button" className="link" onClick={() => set(forms.filter((_, j) => j !== i))}>
             Take it out

@@ -19,6 +19,8 @@ export function GunSpeed({ view }: StationProps<"set">) {
     gun_speed_m_s: "",
     wet_um: start.wet,
     transfer_pct: start.transfer,
+    card_outer_mm: "",
+    card_full_mm: "",
   });
   const [profile, setProfile] = useState<Schemas["FanProfile"]>(start.profile);
   const { data, refusals, wrong } = useCompute(
@@ -47,6 +49,11 @@ export function GunSpeed({ view }: StationProps<"set">) {
           {field("fan_mm", "Fan", data?.fan.text)}
           {field("overlap_pct", "Overlap", data?.overlap.text)}
           {field("transfer_pct", "Stays on the part")}
+        </div>
+        <span className="label">A sprayed card says how far this fan fades: its two widths</span>
+        <div className="fields">
+          {field("card_outer_mm", "Any paint over")}
+          {field("card_full_mm", "In full over")}
         </div>
         <Choice
           name="profile"

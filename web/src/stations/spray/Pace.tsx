@@ -5,6 +5,7 @@ import { api, ask } from "../../api/client";
 import { filledOf, useCompute } from "../../api/compute";
 import type { StationProps } from "../../batch/station";
 import { clicks } from "../../hands/clicks";
+import { Act } from "../../ui/Act";
 import { Asked } from "../../ui/Asked";
 
 export function Pace({ view }: StationProps<"spray">) {
@@ -46,14 +47,13 @@ export function Pace({ view }: StationProps<"spray">) {
         />
       </div>
       <div className="actions">
-        <Button
-          variant={on ? "contained" : "outlined"}
+        <Act
           name="click"
-          disabled={click_s === null}
-          onClick={() => setOn(!on)}
-        >
-          {on ? "Silence" : "Click"}
-        </Button>
+          word={on ? "Silence" : "Click"}
+          quiet={!on}
+          needs={click_s === null && "say the stretch and the speed"}
+          press={() => setOn(!on)}
+        />
         {data?.click && (
           <span>
             <b className="live mono">{data.click}</b> a stroke
@@ -65,9 +65,11 @@ export function Pace({ view }: StationProps<"spray">) {
         <Button variant="outlined" name="stroke" onClick={() => setTaps([...taps, performance.now()])}>
           {taps.length === 0 ? "First end" : `Stroke ${taps.length}`}
         </Button>
-        <Button variant="text" name="strokes-anew" disabled={taps.length === 0} onClick={() => setTaps([])}>
-          Anew
-        </Button>
+        {taps.length > 0 && (
+          <Button variant="text" name="strokes-anew" onClick={() => setTaps([])}>
+            Anew
+          </Button>
+        )}
         {data?.measured && (
           <span>
             <b className="mono">{data.measured.text}</b> <span className="small slate">{data.between}</span>

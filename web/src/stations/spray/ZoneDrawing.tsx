@@ -46,7 +46,7 @@ export function ZoneDrawing({ board, chosen, choose }: Props) {
             <Words
               x={x + w / 2}
               y={y + h / 2}
-              figure={many ? zone.name : figure}
+              figure={many ? String(i + 1) : figure}
               small={many ? "" : zone.name}
             />
           </g>

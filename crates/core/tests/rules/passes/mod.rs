@@ -5,6 +5,7 @@ mod film;
 mod order;
 mod paint;
 mod part;
+mod properties;
 
 use crate::book::*;
 use level_keel_core::batch::view::{PassBoard, SprayView, Viewer};

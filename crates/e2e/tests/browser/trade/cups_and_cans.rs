@@ -164,7 +164,7 @@ async fn a_mould_takes_its_release_film_in_mists(db: PgPool) {
     work.to(&book, 5).await;
     browser.press("start-spraying").await;
     for no in 1..=3 {
-        browser.wait_text(&format!("Mist: pass {no} of 3")).await;
+        browser.wait_text(&format!("Pass {no} of 3")).await;
         work.pass("60 mL", no).await;
         work.shop.clock.advance(SignedDuration::from_mins(6));
         work.to(&book, 5).await;

@@ -109,7 +109,7 @@ async fn coat_of_pieces(work: &Work, book: &str) {
     browser.wait_text("1 of 24").await;
     work.shop.clock.advance(SignedDuration::from_mins(4));
     work.to(book, 5).await;
-    browser.click(".part-strip button:nth-of-type(2)").await;
+    browser.click(".zone-card:nth-of-type(2)").await;
     work.pass("150 mL", 2).await;
     for side in [1, 2] {
         browser.press(&format!("pieces-all-{side}")).await;

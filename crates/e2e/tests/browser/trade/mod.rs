@@ -88,7 +88,7 @@ impl Work {
     async fn pass(&self, used: &str, no: u32) {
         self.browser.fill("used_ml", used).await;
         self.browser.press("stamp-pass").await;
-        self.browser.wait_text(&format!("since pass {no}")).await;
+        self.browser.wait_text(&format!("Passes {no}")).await;
     }
 
     /// Signed by the lead, accepted by the inspector; the card says all of this.

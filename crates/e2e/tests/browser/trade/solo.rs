@@ -78,7 +78,7 @@ async fn a_solo_painters_half_hour(db: PgPool) {
     tap("start-spraying").await;
     browser.fill("used_ml", "150 mL").await;
     tap("stamp-pass").await;
-    browser.wait_text("since pass 1").await;
+    browser.wait_text("Passes 1").await;
     tap("film-right").await;
     tap("emptied").await;
     browser.gone("button[name='emptied']").await;
