@@ -65,6 +65,9 @@ async fn main() {
     if wants("live") {
         hearing(&shop, &mut report).await;
     }
+    if wants("stamp") {
+        stamping(&shop, &mut report).await;
+    }
     if wants("list") {
         listing(&shop, &mut report).await;
     }
@@ -223,6 +226,51 @@ async fn hearing(shop: &Shop, report: &mut Report) {
         "p99 ≤ 200 ms",
         times.at(99).0 <= 200.0,
     );
+}
+
+/// A pass is stamped: 200 screens are told, and each reads its board anew.
+async fn stamping(shop: &Shop, report: &mut Report) {
+    let client = Client::signed(&shop.address).await;
+    let rows = client.get("/board").await["batches"].as_array().cloned().unwrap_or_default();
+    let buoy = rows.iter().find(|b| b["label"].as_str().is_some_and(|l| l.starts_with("Buoy 7"))).expect("a batch of the demo");
+    let book = buoy["id"].as_str().expect("an id").to_string();
+    let path = format!("/batches/{book}?station=spray");
+    let view = client.get(&path).await;
+    let (heard, mut ears) = tokio::sync::mpsc::unbounded_channel();
+    let mut listeners = Vec::new();
+    for _ in 0..LISTENERS {
+        listeners.push(client.listen(heard.clone()).await);
+    }
+    tokio::time::sleep(Duration::from_millis(500)).await;
+    while ears.try_recv().is_ok() {}
+    let (mut told, mut shown) = (Times::default(), Times::default());
+    for n in 0..HEARD {
+        let start = Instant::now();
+        let pass = json!({ "charge": view["spray"]["charge"], "zones": [view["zones"][n % 3]["id"]], "used_ml": 1 });
+        client.entry(&book, "pass", pass, false).await;
+        let mut reads = Vec::new();
+        for _ in 0..LISTENERS {
+            let at = tokio::time::timeout(Duration::from_secs(10), ears.recv()).await.expect("all hear").expect("an ear");
+            told.add(at.duration_since(start));
+            let (client, path) = (client.clone(), path.clone());
+            reads.push(tokio::spawn(async move {
+                client.get(&path).await;
+                start.elapsed()
+            }));
+        }
+        for read in reads {
+            shown.add(read.await.expect("a board"));
+        }
+    }
+    listeners.iter().for_each(tokio::task::JoinHandle::abort);
+    report.line(
+        "200 screens are told of a stamp",
+        &format!("p50 {}, p99 {}", told.at(50), told.at(99)),
+        "p99 ≤ 200 ms",
+        told.at(99).0 <= 200.0,
+    );
+    let line = format!("p50 {}, p99 {}", shown.at(50), shown.at(99));
+    report.line("and each has read its board anew", &line, "p99 ≤ 200 ms", shown.at(99).0 <= 200.0);
 }
 
 /// The first page of the records, and a search by lot, with a few batches and with a hundred thousand.

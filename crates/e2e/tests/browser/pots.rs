@@ -159,6 +159,8 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     browser.press("confirm-reason").await;
     browser.wait_text("is more than the").await;
     browser.fill("waste_ml", "500 mL").await;
+    // The answer to the first press is there by then.
+    browser.wait("button[name='confirm-reason']:not([disabled])").await;
     browser.press("confirm-reason").await;
     browser.gone("[role='dialog']").await;
     browser.wait_text(", 500 mL, cost 12.00").await;

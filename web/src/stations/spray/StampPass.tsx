@@ -77,6 +77,7 @@ export function StampPass({ view, charge, zone, stamped, since, now }: Props) {
           variant="contained"
           size="large"
           name="stamp-pass"
+          aria-busy={entry.busy}
           className="big-stamp"
           onClick={() => void entry.take()}
         >
