@@ -4,6 +4,7 @@ use super::beside::{ended, surface_since, window_of};
 use super::case::Case;
 use crate::batch::Record;
 use crate::pot_life::after;
+use crate::quantity::{Prefs, QuantityKind, show};
 use crate::sheets::Sheet;
 use crate::sheets::times::Curve;
 use jiff::Timestamp;
@@ -46,12 +47,14 @@ const USUAL_AT_C: f64 = 20.0;
 /// **Rule:** from the last pass. Colder than the sheet states lengthens a time, hotter never shortens it; the coldest surface read since
 /// counts. The next coat by its pair. **Formula:** [`Curve::wait_s`]. **Units:** s, °C. **Source:** the sheet; common practice in the
 /// trade for the safe side.
-pub fn coat_clocks(case: &Case<'_>) -> Vec<CoatClock> {
+pub fn coat_clocks(case: &Case<'_>, prefs: Prefs) -> Vec<CoatClock> {
     let record: &Record = case.record;
     let (Some(aim), Some(last)) = (record.aim(), ended(record).filter(|_| record.is_sprayed())) else { return Vec::new() };
     let coldest = surface_since(record).map(|s| s.coldest_c);
     let at_c = aim.sheet.recoat_at_c.unwrap_or(USUAL_AT_C);
-    let why = coldest.map_or("by sheet".to_string(), |c| format!("by sheet, coldest surface {c:.0} °C"));
+    let why = coldest.map_or("by sheet".to_string(), |c| {
+        format!("by sheet, coldest surface {}", show(c, QuantityKind::Temperature, prefs).text)
+    });
     let mut all: Vec<CoatClock> = AFTER
         .iter()
         .filter_map(|(what, of)| {

@@ -14,12 +14,12 @@ use uuid::Uuid;
 /// Every clock of a coat that is on, as iCalendar; none while it is sprayed.
 #[utoipa::path(operation_id = "coat_clocks_ics", tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, content_type = "text/calendar"), (status = 404)))]
 #[get("/batches/{id}/clocks.ics")]
-pub async fn coat_clocks_ics(state: web::Data<State>, _person: Person, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
+pub async fn coat_clocks_ics(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Result<HttpResponse, Problem> {
     let looked = looked(&state, *id, StationName::Close).await?;
     let case = looked.case();
     let aim = case.aim().ok_or(Problem::NotFound("batch"))?;
     let mut calendar = Calendar::new();
-    for clock in coat_clocks(&case) {
+    for clock in coat_clocks(&case, person.prefs) {
         let at = chrono_of(clock.at)?;
         let of = format!("{}: {} · {}", clock.what, aim.part_name, aim.coat_name);
         let uid = Uuid::new_v5(&id, clock.what.as_bytes());

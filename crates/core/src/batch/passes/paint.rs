@@ -1,10 +1,11 @@
 //! Paint ahead: what stands in the pots and the hose against what the zones still want.
 
-use super::planned::NextStep;
-use super::zone::ZonePasses;
+use super::zone::{ZonePasses, count_of};
 use crate::batch::Record;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
+use crate::batch::entries::Pass;
+use crate::batch::record::Stamped;
 use crate::film::need_ml;
 use crate::pot_life::after;
 use crate::quantity::{Prefs, QuantityKind, show};
@@ -56,9 +57,13 @@ const SPARE_ML: f64 = 20.0;
 
 /// A pass that is still to be made.
 struct Ahead {
+    /// The zone's place, and its name.
+    place: usize,
     zone: String,
     no: usize,
     ml: f64,
+    /// What the zone waits for after it.
+    gap_s: f64,
 }
 
 impl Record {
@@ -100,77 +105,128 @@ impl Record {
         ((self.gone_ml(charge) - taken).max(0.0), reckoned)
     }
 
-    /// Every pass that is planned and not made, in the order of the work.
-    fn passes_ahead(&self, zones: &[ZonePasses<'_>]) -> Vec<Ahead> {
-        let mut all: Vec<(usize, u8, usize, Ahead)> = Vec::new();
-        for z in zones {
+    /// Every pass that is to be made, in the order of the work; `None` where nobody can say what is still wanted.
+    ///
+    /// **Rule:** each planned pass takes its film. Where the sheet does not say how many passes there are, a zone wants what its need is
+    /// beyond what its passes said, in one; a pass there that said nothing leaves that unknown. **Units:** mL, s. **Source:** the sheet.
+    fn passes_ahead(&self, zones: &[ZonePasses<'_>]) -> Option<Vec<Ahead>> {
+        let aim = self.aim()?;
+        let steps = &aim.sheet.steps;
+        let order: Vec<usize> = steps.iter().enumerate().flat_map(|(i, s)| vec![i; count_of(s).unwrap_or(1)]).collect();
+        let gap_s = |no: usize| {
+            let (Some(of), next) = (no.checked_sub(1).and_then(|i| order.get(i)), order.get(no)) else { return 0.0 };
+            let step = &steps[*of];
+            let wait = if next == Some(of) { step.between_s } else { step.wait_s.or(step.between_s) };
+            wait.unwrap_or(0.0)
+        };
+        let mut all: Vec<(usize, u8, Ahead)> = Vec::new();
+        for z in zones.iter().filter(|z| z.next.is_some()) {
             let done = z.made.len();
-            let from = z.next.map_or(usize::MAX, |_: NextStep<'_>| done + 1);
-            for no in from..=z.planned.unwrap_or(done + 1).max(if z.next.is_some() { done + 1 } else { 0 }) {
-                let ml = self.pass_ml(z.area_m2, no == 1);
-                all.push((no, z.rank, z.place, Ahead { zone: z.name.clone(), no, ml }));
+            let ahead = |no: usize, ml: f64, gap_s: f64| Ahead { place: z.place, zone: z.name.clone(), no, ml, gap_s };
+            let Some(planned) = z.planned else {
+                let said: Option<f64> = z.made.iter().map(|m| self.share_of(m.pass, zones, z)).sum();
+                let wants = need_ml(z.area_m2, self.wet_aim_um(), aim.transfer_pct) - said?;
+                if wants > 0.0 {
+                    all.push((done + 1, z.rank, ahead(done + 1, wants, 0.0)));
+                }
+                continue;
+            };
+            for no in done + 1..=planned.max(done + 1) {
+                all.push((no, z.rank, ahead(no, self.pass_ml(z.area_m2, no == 1), gap_s(no))));
             }
         }
-        all.sort_by_key(|(no, rank, place, _)| (*no, *rank, *place));
-        all.into_iter().map(|(.., ahead)| ahead).collect()
+        all.sort_by_key(|(no, rank, ahead)| (*no, *rank, ahead.place));
+        Some(all.into_iter().map(|(.., ahead)| ahead).collect())
     }
+
+    /// What a pass said it took, as the share of one of its zones; `None` where it said nothing.
+    fn share_of(&self, pass: &Stamped<Pass>, zones: &[ZonePasses<'_>], zone: &ZonePasses<'_>) -> Option<f64> {
+        let here = zones.iter().filter(|z| z.made.iter().any(|m| m.pass.entry == pass.entry));
+        let whole: f64 = here.map(|z| z.area_m2).sum();
+        pass.it.used_ml.map(|ml| ml * zone.area_m2 / whole)
+    }
+}
+
+/// A pot while it is sprayed in thought.
+struct Pot<'a> {
+    charge: &'a Charge,
+    left_ml: f64,
+    rest_ml: f64,
+    spent_at: Option<Timestamp>,
+    ends: Option<(String, usize)>,
+    dies: Option<(Timestamp, String, f64)>,
 }
 
 /// Pots against passes: where each ends, which dies before it is empty, what is missing and by when it is mixed.
 ///
-/// **Rule:** the pot on the gun first, then the one that dies first. A pass takes what the film wants of it. Time goes by the flow;
+/// **Rule:** the pot on the gun first, then the one that dies first. A pass takes what the film wants of it. Time goes by the flow and
+/// by the waits of the sheet, in which pots age on;
 /// the next pot is mixed so long before the paint runs out as induction and handling take. `None` before a pot is mixed, for paint
 /// that is mixed at the gun, and once nothing is left to do. **Units:** mL, mL/min. **Source:** arithmetic.
 pub fn ahead(case: &Case<'_>, zones: &[ZonePasses<'_>], now: Timestamp) -> Option<PaintAhead> {
+    const NOTHING_ML: f64 = 1e-6;
     let aim = case.aim().filter(|aim| aim.sheet.charge == ChargeKind::Pot)?;
-    let passes = case.passes_ahead(zones);
+    let passes = case.passes_ahead(zones)?;
     let mut live: Vec<&Charge> = case.charges.iter().filter(|c| c.closed.is_none() && c.mixed_ml(&aim.sheet) > 0.0).collect();
     if live.is_empty() || passes.is_empty() {
         return None;
     }
     live.sort_by_key(|c| (c.started.is_none(), case.clock(c, now).map(|k| k.spent_at), c.no));
+    let mut reckoned = false;
+    let mut pots: Vec<Pot<'_>> = live
+        .into_iter()
+        .map(|charge| {
+            let (left_ml, guessed) = case.unsprayed_ml(charge, zones);
+            reckoned |= guessed;
+            let spent_at = case.clock(charge, now).map(|k| k.spent_at);
+            Pot { charge, left_ml, rest_ml: left_ml, spent_at, ends: None, dies: None }
+        })
+        .collect();
     let flow = case.flow_ml_min();
-    let (mut next, mut taken_ml, mut sprayed_ml, mut reckoned) = (0, 0.0, 0.0, false);
-    let mut pots = Vec::new();
-    for charge in live {
-        let (left_ml, guessed) = case.unsprayed_ml(charge, zones);
-        reckoned |= guessed;
-        let spent_at = case.clock(charge, now).map(|k| k.spent_at);
-        let (mut rest, mut dies, mut ends) = (left_ml, None, None);
-        while next < passes.len() && rest > 0.0 && dies.is_none() {
-            let ml = (passes[next].ml - taken_ml).min(rest);
-            let until = flow.map(|flow| after(now, (sprayed_ml + ml) / flow * 60.0));
-            if let (Some(spent), Some(until), Some(flow)) = (spent_at, until, flow)
-                && until > spent
-            {
-                let before = spent.duration_since(now).as_secs_f64().max(0.0) / 60.0 * flow - sprayed_ml;
-                let used = before.clamp(0.0, ml);
-                (rest, taken_ml, sprayed_ml) = (rest - used, taken_ml + used, sprayed_ml + used);
-                dies = Some((spent, passes[next].zone.clone(), rest));
-                continue;
+    let until = |at: Timestamp| at.duration_since(now).as_secs_f64();
+    // When each zone may be gone over, in seconds from now; without a flow no time goes by.
+    let mut ready: Vec<f64> = zones.iter().map(|z| z.wait.and_then(|w| w.earliest).map_or(0.0, until)).collect();
+    let (mut at, mut t, mut short_ml, mut runs_out) = (0, 0.0_f64, 0.0, None);
+    for pass in &passes {
+        t = t.max(ready[pass.place]);
+        let mut wants = pass.ml;
+        while let Some(pot) = pots.get_mut(at).filter(|_| wants > NOTHING_ML) {
+            let alive_s = flow.and(pot.spent_at).map_or(f64::INFINITY, |spent| (until(spent) - t).max(0.0));
+            let takes = wants.min(pot.rest_ml).min(flow.map_or(f64::INFINITY, |flow| alive_s / 60.0 * flow));
+            if takes > 0.0 {
+                pot.ends = Some((pass.zone.clone(), pass.no));
             }
-            (rest, taken_ml, sprayed_ml) = (rest - ml, taken_ml + ml, sprayed_ml + ml);
-            ends = Some((passes[next].zone.clone(), passes[next].no));
-            if taken_ml >= passes[next].ml - 1e-6 {
-                (next, taken_ml) = (next + 1, 0.0);
+            (wants, pot.rest_ml) = (wants - takes, pot.rest_ml - takes);
+            t += flow.map_or(0.0, |flow| takes / flow * 60.0);
+            if wants > NOTHING_ML {
+                // It is empty, or it died.
+                pot.dies = pot.spent_at.filter(|_| pot.rest_ml > NOTHING_ML).map(|spent| (spent, pass.zone.clone(), pot.rest_ml));
+                at += 1;
             }
         }
-        let spare_ml = if next == passes.len() { rest } else { 0.0 };
-        pots.push(PotReach { charge: charge.id, no: charge.no, left_ml, ends, spare_ml, dies });
+        if wants > NOTHING_ML {
+            short_ml += wants;
+            runs_out.get_or_insert_with(|| (pass.zone.clone(), t));
+        }
+        ready[pass.place] = t + flow.map_or(0.0, |_| pass.gap_s);
     }
-    let wants_ml = passes.iter().map(|p| p.ml).sum::<f64>();
-    let short_ml = (passes[next.min(passes.len() - 1)..].iter().map(|p| p.ml).sum::<f64>() - taken_ml).max(0.0);
-    let short_ml = if next < passes.len() { short_ml } else { 0.0 };
     // The pot as mixed now has its induction before it may be sprayed.
     let material_c = case.conditions_at(now).map(|c| c.it.material_c).or(aim.sheet.pot_life_at_c).unwrap_or(20.0);
     let induction_s = aim.sheet.induction_curve().map_or(0.0, |c| c.induction_s(material_c));
-    let runs_out = flow.filter(|_| short_ml > 0.0).map(|flow| sprayed_ml / flow * 60.0);
+    let reach = |pot: Pot<'_>| PotReach {
+        charge: pot.charge.id,
+        no: pot.charge.no,
+        left_ml: pot.left_ml,
+        ends: pot.ends,
+        spare_ml: if short_ml > NOTHING_ML || pot.dies.is_some() { 0.0 } else { pot.rest_ml },
+        dies: pot.dies,
+    };
     Some(PaintAhead {
-        wants_ml,
-        pots,
-        short_in: passes.get(next).filter(|_| short_ml > 0.0).map(|p| p.zone.clone()),
+        wants_ml: passes.iter().map(|p| p.ml).sum(),
+        pots: pots.into_iter().map(reach).collect(),
         short_ml,
-        mix_by: runs_out.map(|s| after(now, s - induction_s - HANDLING_S)),
+        mix_by: flow.and(runs_out.as_ref()).map(|(_, s)| after(now, s - induction_s - HANDLING_S)),
+        short_in: runs_out.map(|(zone, _)| zone),
         next_no: case.charges.iter().map(|c| c.no).max().unwrap_or(0) + 1,
         reckoned,
     })

@@ -145,7 +145,7 @@ impl<'a> Wants<'a> {
     /// The clocks of a coat that is on, until each is over; the next coat only while it is not begun.
     fn of_the_coat(&mut self) {
         let begun = self.case.beside.next.is_some();
-        for clock in coat_clocks(self.case) {
+        for clock in coat_clocks(self.case, self.prefs) {
             if clock.at > self.now && !clock.latest && !(clock.is_next_coat && begun) {
                 self.add(Waits::Chore, clock.at, 6, Tone::Quiet, clock.what, clock.why);
             }

@@ -73,6 +73,38 @@ fn a_pot_that_is_empty_is_said_to_be() {
     assert!(board(&book).paint.unwrap().starts_with("Pot 1 is empty by what its passes took. Mix pot 2"));
 }
 
+/// Where the sheet does not say how many passes there are, a zone wants what its passes did not bring; one that said nothing leaves that
+/// unknown, and nothing is said.
+#[test]
+fn without_a_plan_what_was_said_counts() {
+    let mut book = spraying(json!({ "film_proof": "not_asked" }));
+    // 677.3 mL a zone: 2032 in all, 1672.7 in the pot.
+    assert!(board(&book).paint.unwrap().contains("359\u{a0}mL is missing from skirt on"));
+    let pass = |zone: u128, ml: f64| json!({ "charge": POT, "zones": [Uuid::from_u128(zone)], "used_ml": ml });
+    book.write(EntryKind::Pass, pass(TOWER, 500.0)).unwrap();
+    assert!(board(&book).paint.unwrap().contains("359\u{a0}mL is missing from"), "177 more at the tower, as planned");
+    book.write(EntryKind::Pass, pass(TOWER, 200.0)).unwrap();
+    // 700 went where 677 was wanted: 1354.7 are wanted of 972.7 left.
+    assert!(board(&book).paint.unwrap().contains("382\u{a0}mL is missing from skirt on"));
+    stamp(&mut book, HULL);
+    assert_eq!(board(&book).paint, None);
+}
+
+/// Pots age on while a zone waits: what would last by the flow alone dies in the wait.
+#[test]
+fn a_pot_dies_in_the_waits_of_the_sheet() {
+    let mut changes = three_passes();
+    let mut book = spraying(changes.clone());
+    plan(&mut book, 200.0);
+    assert!(board(&book).paint.unwrap().starts_with("Pot 1 lasts to hull, pass 3."), "8.4 min of spraying");
+    changes["steps"][0]["between_s"] = json!(2.0 * 3600.0);
+    let mut book = spraying(changes);
+    plan(&mut book, 200.0);
+    // Two waits of two hours are longer than its three and a half: the third passes find it dead.
+    let paint = board(&book).paint.unwrap();
+    assert!(paint.starts_with("Pot 1 dies ") && paint.contains(" in tower, ") && board(&book).paint_presses, "{paint}");
+}
+
 /// Once all passes are on, or every pot is closed, nothing is said.
 #[test]
 fn paint_that_is_more_than_enough() {

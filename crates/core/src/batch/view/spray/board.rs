@@ -169,7 +169,7 @@ pub(super) fn board(case: &Case<'_>, films: &[ZoneState], now: Timestamp, prefs:
         by_use: by_use(case, prefs),
         agreement: film_agreement(case, films, prefs),
         falling: falling(case, now),
-        clocks: coat_clocks(case),
+        clocks: coat_clocks(case, prefs),
     }
 }
 
