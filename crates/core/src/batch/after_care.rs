@@ -52,9 +52,8 @@ pub fn coat_clocks(case: &Case<'_>, prefs: Prefs) -> Vec<CoatClock> {
     let (Some(aim), Some(last)) = (record.aim(), ended(record).filter(|_| record.is_sprayed())) else { return Vec::new() };
     let coldest = surface_since(record).map(|s| s.coldest_c);
     let at_c = aim.sheet.recoat_at_c.unwrap_or(USUAL_AT_C);
-    let why = coldest.map_or("by sheet".to_string(), |c| {
-        format!("by sheet, coldest surface {}", show(c, QuantityKind::Temperature, prefs).text)
-    });
+    let unread = format!("by sheet at {}, nobody read the surface", show(at_c, QuantityKind::Temperature, prefs).text);
+    let why = coldest.map_or(unread, |c| format!("by sheet, coldest surface {}", show(c, QuantityKind::Temperature, prefs).text));
     let mut all: Vec<CoatClock> = AFTER
         .iter()
         .filter_map(|(what, of)| {

@@ -2,7 +2,7 @@
 import type { ZoneWait } from "./wait";
 
 const ROUND = 2 * Math.PI * 18;
-const COLOUR = { wait: "var(--ochre)", go: "var(--verdigris)", lost: "var(--oxide)" };
+const COLOUR = { wait: "var(--ochre)", go: "var(--verdigris)", lost: "var(--oxide)", none: "var(--slate)" };
 
 export function Ring({ wait, complete }: { wait: ZoneWait | null; complete: boolean }) {
   return (

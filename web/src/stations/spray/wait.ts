@@ -7,7 +7,7 @@ export type ZoneWait = {
   share: number;
   /** From the earliest to the latest, 0 to 1; none where the sheet names no latest. */
   toLost: number | null;
-  tone: "wait" | "go" | "lost";
+  tone: "wait" | "go" | "lost" | "none";
   word: string;
   /** Seconds until it may be gone over; none once it may. */
   toGo: number | null;
@@ -38,6 +38,9 @@ export function waitNow(wait: Schemas["WaitSeen"], now: number): ZoneWait {
       since,
     };
   if (toLook) return { share, toLost, tone: "wait", word: `look: ${wait.look_word}`, toGo: null, since };
+  // What the sheet does not state is no leave to go on.
+  if (!wait.earliest && !wait.look && left === null)
+    return { share: 0, toLost, tone: "none", word: "the sheet states no wait", toGo: null, since };
   const lost = left === null ? "" : `, edge lost in ${stopwatch(left)}`;
   return { share, toLost, tone: "go", word: `may be coated${lost}`, toGo: null, since };
 }

@@ -48,6 +48,8 @@ pub struct PaintAhead {
     pub mix_by: Option<Timestamp>,
     /// Its number.
     pub next_no: i64,
+    /// Without a flow nobody knows whether the pots live so long.
+    pub timeless: bool,
     /// A pass said nothing of its paint: it is taken as area × film ÷ transfer.
     pub reckoned: bool,
 }
@@ -213,6 +215,7 @@ pub fn ahead(case: &Case<'_>, zones: &[ZonePasses<'_>], now: Timestamp) -> Optio
     // The pot as mixed now has its induction before it may be sprayed.
     let material_c = case.conditions_at(now).map(|c| c.it.material_c).or(aim.sheet.pot_life_at_c).unwrap_or(20.0);
     let induction_s = aim.sheet.induction_curve().map_or(0.0, |c| c.induction_s(material_c));
+    let timeless = flow.is_none() && pots.iter().any(|p| p.spent_at.is_some());
     let reach = |pot: Pot<'_>| PotReach {
         charge: pot.charge.id,
         no: pot.charge.no,
@@ -229,6 +232,7 @@ pub fn ahead(case: &Case<'_>, zones: &[ZonePasses<'_>], now: Timestamp) -> Optio
         short_in: runs_out.map(|(zone, _)| zone),
         next_no: case.charges.iter().map(|c| c.no).max().unwrap_or(0) + 1,
         reckoned,
+        timeless,
     })
 }
 
@@ -264,6 +268,12 @@ impl PaintAhead {
                 None => String::new(),
             };
             said.push(format!("Mix pot {}{by}: {} is missing from {from} on.", self.next_no, say(self.short_ml)));
+        }
+        if self.timeless {
+            said.push("Whether pots live so long is not known: plan the flow at Mix.".into());
+        }
+        if self.reckoned {
+            said.push("A pass that said nothing is taken by area and film.".into());
         }
         said.join(" ")
     }

@@ -97,7 +97,7 @@ pub fn next_of<'z, 'a>(zones: &'z [ZonePasses<'a>], now: Timestamp) -> Option<Ne
             let (left, whole) = (latest.duration_since(now).as_secs_f64(), latest.duration_since(w.since).as_secs_f64());
             (left <= LAST_PART * whole).then_some(latest)
         });
-        (from, closing.is_none(), closing, z.made.len(), z.rank, z.place)
+        (wait.is_some_and(|w| !w.is_over(now)), from, closing.is_none(), closing, z.made.len(), z.rank, z.place)
     };
     let zone = zones.iter().filter(|z| z.next.is_some()).min_by_key(key)?;
     zone.next.map(|next| NextPass { zone, next })

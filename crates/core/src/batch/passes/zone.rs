@@ -26,7 +26,7 @@ pub struct Wait {
 }
 
 impl Wait {
-    /// By time and by look the next pass may go on.
+    /// Nothing that the sheet states is still to be waited for: neither a time nor a look.
     ///
     /// **Rule:** both, where the sheet asks both. **Source:** the sheet.
     pub fn is_over(&self, now: Timestamp) -> bool {

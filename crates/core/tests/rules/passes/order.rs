@@ -78,6 +78,19 @@ fn too_early_too_late_and_not_looked_at_are_named() {
     assert_eq!(named(&book), ["1\u{a0}s late, the edge was lost", "nobody said “gloss gone”"]);
 }
 
+/// What nobody looked at is not ready: a zone that is said to be comes before it.
+#[test]
+fn what_nobody_looked_at_waits() {
+    let mut book =
+        spraying(json!({ "film_proof": "not_asked", "steps": [{ "name": "coat", "passes_count": 2.0, "look": "gloss_gone" }] }));
+    for zone in [TOWER, HULL, SKIRT] {
+        stamp(&mut book, zone);
+    }
+    assert_eq!(next(&book).as_deref(), Some("Tower, pass 2 of 2"));
+    book.write(EntryKind::PassLook, json!({ "zones": [Uuid::from_u128(HULL)], "look": "gloss_gone" })).unwrap();
+    assert_eq!(next(&book).as_deref(), Some("Hull, pass 2 of 2"));
+}
+
 /// A step that is begun before the one before it is all on.
 #[test]
 fn a_skipped_step_is_named() {

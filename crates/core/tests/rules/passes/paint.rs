@@ -17,7 +17,9 @@ fn a_pot_lasts_to_a_zone_and_the_rest_is_mixed_in_time() {
     // Seven passes of 225.8 mL are 1580 mL; the eighth, of the hull, ends it: 1672.7.
     assert_eq!(
         board(&book).paint.as_deref(),
-        Some("Pot 1 lasts to hull, pass 3. Mix pot 2: 359\u{a0}mL is missing from hull on.")
+        Some(
+            "Pot 1 lasts to hull, pass 3. Mix pot 2: 359\u{a0}mL is missing from hull on. Whether pots live so long is not known: plan the flow at Mix."
+        )
     );
     assert!(!board(&book).paint_presses, "without a flow nobody says by when");
     // 1672.7 mL at 40 mL/min are 41.8 min; less 20 of induction and 5 of handling: in 16.8 min.
@@ -44,6 +46,7 @@ fn what_a_pass_took_counts() {
         let zones = record.zone_passes();
         level_keel_core::batch::passes::ahead(&Case::alone(&record), &zones, book.now).map(|a| (a.reckoned, a.pots[0].left_ml))
     };
+    assert!(board(&book).paint.unwrap().contains("A pass that said nothing is taken by area and film."));
     let (said, left_ml) = reckoned(&book).unwrap();
     assert!(said && (left_ml - (1672.7 - 225.8)).abs() < 0.2, "{left_ml}");
     book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [Uuid::from_u128(HULL)], "used_ml": 700.0 })).unwrap();
@@ -115,7 +118,10 @@ fn paint_that_is_more_than_enough() {
         book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [Uuid::from_u128(zone)], "used_ml": 300.0 })).unwrap();
     }
     // 1072.7 mL are left, the skirt wants 677.3.
-    assert_eq!(board(&book).paint.as_deref(), Some("Pot 1 reaches the end, 395\u{a0}mL to spare."));
+    assert_eq!(
+        board(&book).paint.as_deref(),
+        Some("Pot 1 reaches the end, 395\u{a0}mL to spare. Whether pots live so long is not known: plan the flow at Mix.")
+    );
     stamp(&mut book, SKIRT);
     assert_eq!(board(&book).paint, None);
 }

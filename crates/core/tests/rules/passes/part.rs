@@ -135,6 +135,21 @@ fn the_clocks_of_a_coat_begin_with_its_last_pass() {
     assert_eq!(at(&clocks(33.0), "Masking off"), Some(30.0), "never shorter");
 }
 
+/// Where nobody read the surface a clock says so: it may have been colder.
+#[test]
+fn a_clock_without_a_surface_says_so() {
+    let mut book = Book::begun(with(sheet(), json!({ "recoat_at_c": 20.0, "mask_off_s": 1800.0, "film_proof": "not_asked" })));
+    let read = json!({ "air_c": 21.0, "surface_c": 20.0, "material_c": 20.0, "rh_pct": 30.0 });
+    let read = book.write(EntryKind::Conditions, read).unwrap();
+    book.write(EntryKind::Guards, json!({ "hazards": ["solvent"] })).unwrap();
+    book.mixed(328.0);
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [], "used_ml": 1600.0 })).unwrap();
+    book.pass(2.0).write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    book.write(EntryKind::Strike, json!({ "entry": read, "reason": "another hall" })).unwrap();
+    assert_eq!(board(&book).clocks[0].why, "by sheet at 20\u{a0}°C, nobody read the surface");
+}
+
 /// Seven kelvin falling by a tenth a minute: the gate of the sheet, 3 K, in 40 min; nothing is said once it is steady.
 #[test]
 fn a_margin_that_falls_toward_its_gate_is_said_with_its_minutes() {
