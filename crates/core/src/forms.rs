@@ -1,6 +1,7 @@
 //! What forms are made of: the words people choose from, the units they tap, how long a list may be, what a shape asks. A page
 //! takes them from here and keeps no list of its own.
 
+use crate::acceptance::{AcceptBy, Roughness};
 use crate::atomizing::classes::{GunClass, ReadAt, ReadHow};
 use crate::atomizing::fan::CapTurn;
 use crate::atomizing::ladder::LadderSchool;
@@ -21,8 +22,8 @@ use crate::ratio_check::BondResult;
 use crate::rig_book::ExchangedPiece;
 use crate::rigs::RigKind;
 use crate::sheets::{
-    Basis, ChargeKind, FilmProof, Hazard, MOST_ADDITIVES, MOST_STEPS, MOST_TIMES, OverlapSchool, PassWay, ReadyLook, Stir,
-    StreamSchool, ThinnerBasis,
+    Basis, ChargeKind, FilmProof, Hazard, LookStage, MOST_ADDITIVES, MOST_STEPS, MOST_TIMES, OverlapSchool, PassWay, ReadyLook,
+    Stir, StreamSchool, ThinnerBasis,
 };
 use crate::stores::LotState;
 use crate::takeoff::{ShapeAsked, shapes_asked};
@@ -60,6 +61,8 @@ macro_rules! chosen {
 }
 
 chosen! {
+    /// What a coat is accepted by.
+    accept_by: AcceptBy,
     /// How A and B are proportioned.
     basis: Basis,
     /// How a bonded test piece parted.
@@ -100,6 +103,8 @@ chosen! {
     hazard: Hazard,
     /// Schools of the ladder of pressure.
     ladder_school: LadderSchool,
+    /// Stages of a coat at which it is looked at.
+    look_stage: LookStage,
     /// How a lot stands.
     lot_state: LotState,
     /// How a coat is put on.
@@ -118,6 +123,8 @@ chosen! {
     rig_kind: RigKind,
     /// Roles.
     role: Role,
+    /// Roughness of a blasted surface.
+    roughness: Roughness,
     /// How a station stands.
     station_state: StationState,
     /// How a component is stirred.

@@ -23,6 +23,7 @@
 //! | [`instruments`] | scales and gauges, checked and found off |
 //! | [`ratio_check`] | the ratio of two streams: catches, ledger, trend, balance |
 //! | [`film`] | wet, dry, need, comb |
+//! | [`acceptance`] | the dry film by gauge: spots drawn by lot, 80/20, the gauge on its foil |
 //! | [`coat_system`] | the coat system of a part, and how a coat is put on |
 //! | [`recoat`] | recoat window, of a product and of a pair |
 //! | [`stores`] | lots: what is left, which first, how they are kept |
@@ -37,6 +38,7 @@
 //! **Units policy.** Every `f64` carries its unit in its name (`_g _ml _mm _um _m2 _c _dk _kpa _pct _s
 //! _ml_min _kg_l`); pressure is gauge; `_c` is a temperature, `_dk` a difference of two.
 
+pub mod acceptance;
 pub mod atomizing;
 pub mod batch;
 pub mod book;

@@ -91,6 +91,14 @@ pub const AREA: Limit = limit("Area", QuantityKind::Area, 0.001, 100_000.0);
 pub const COVERAGE: Limit = limit("Area of a litre", QuantityKind::AreaPerVolume, 0.05, 100.0);
 /// Film, wet or dry.
 pub const FILM: Limit = limit("Film", QuantityKind::Film, 1.0, 10_000.0);
+/// One division of a film gauge.
+pub const FILM_DIVISION: Limit = limit("Division of the gauge", QuantityKind::Film, 0.01, 25.4);
+/// What a gauge reads on a bare surface.
+pub const BARE: Limit = limit("Reading on bare steel", QuantityKind::Film, 0.0, 200.0);
+/// What a foil may be off.
+pub const FOIL_OFF: Limit = limit("Tolerance of the foil", QuantityKind::Film, 0.0, 50.0);
+/// What a gauge may be off, of the film.
+pub const GAUGE_OFF: Limit = limit("Tolerance of the gauge", QuantityKind::Percent, 0.1, 10.0);
 /// Price of a litre, in hundredths of the shop's money.
 pub const PRICE: Limit = limit("Price", QuantityKind::Price, 0.0, 100_000_000.0);
 /// What a container holds, what is left of a lot.

@@ -1725,13 +1725,30 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description What a coat is accepted by.
+         * @enum {string}
+         */
+        AcceptBy: "spots" | "eighty_twenty" | "least_most" | "comb_total" | "by_use" | "look" | "bond_test";
         /** @description An acceptance: it accepts what was seen. */
         AcceptTyped: {
+            /** @description What it was accepted by; core fills it in. */
+            by?: components["schemas"]["AcceptBy"][];
             /**
              * Format: int64
              * @description Head the one who accepts saw.
              */
             seen_seq: number;
+        };
+        /** @description What accepts the coat. */
+        AcceptView: {
+            /** @description This person may say how it is measured. */
+            can_plan: boolean;
+            /** @description Readings may be taken now: the coat is on, and the card not closed. */
+            can_read: boolean;
+            gauge: components["schemas"]["GaugeSeen"];
+            look: components["schemas"]["StagesView"];
+            methods: components["schemas"]["MethodSeen"][];
         };
         /** @description Something stirred in for colour, sheen or grip, after the ratio is made. */
         Additive: {
@@ -1898,6 +1915,14 @@ export interface components {
              * @description Distance from the gun.
              */
             x_mm: number;
+        };
+        /** @description An area. */
+        AreaSeen: {
+            level?: components["schemas"]["Level"] | null;
+            line: string;
+            /** Format: int32 */
+            no: number;
+            spots: components["schemas"]["SpotSeen"][];
         };
         /** @description A field of a way of asking. */
         AskField: {
@@ -2553,6 +2578,7 @@ export interface components {
         };
         /** @description The Close station. */
         CloseView: {
+            accept?: components["schemas"]["AcceptView"] | null;
             acceptance?: components["schemas"]["Signature"] | null;
             /** @description Who looks works alone: their signature closes the card. */
             alone?: boolean;
@@ -2810,6 +2836,12 @@ export interface components {
             /** @description The other. */
             other: string;
             /** @description What is wrong with the two. */
+            text: string;
+        };
+        /** @description The sample the coat should match. */
+        ControlSampleTyped: {
+            photo?: components["schemas"]["Attached"] | null;
+            /** @description Which sample: its number, where it lies. */
             text: string;
         };
         /** @description What is left. */
@@ -3332,6 +3364,45 @@ export interface components {
             /** @description Name of the shop. */
             shop: string;
         };
+        /** @description A spot drawn. */
+        DrawnSpotTyped: {
+            /** @description From its left edge, or round it; missing where the zone was not taken off by shape. */
+            across_mm?: number | null | string;
+            /**
+             * Format: int32
+             * @description Of which area, from 1.
+             */
+            area_no: number;
+            /**
+             * Format: int32
+             * @description Which part of 100 ft² along the zones its area is, from 0.
+             */
+            cell: number;
+            /** @description From its top. */
+            down_mm?: number | null | string;
+            /** @description Which piece and face of it, in words; empty where there is one. */
+            face?: string;
+            /**
+             * Format: int32
+             * @description Which of its spots, from 1.
+             */
+            spot_no: number;
+            /**
+             * Format: double
+             * @description Place in the picture of the zone, 0 to 1.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description As well.
+             */
+            y: number;
+            /**
+             * Format: uuid
+             * @description In which zone; missing: the part has none.
+             */
+            zone?: string | null;
+        };
         /** @description When a check is due: by kilograms, by the clock, or by both; whichever comes. */
         Due: {
             /**
@@ -3382,7 +3453,7 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "whole_run" | "bond_test" | "start_spraying" | "pass" | "pass_look" | "happening" | "plan_sections" | "backdrop" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "whole_run" | "bond_test" | "start_spraying" | "pass" | "pass_look" | "happening" | "plan_sections" | "backdrop" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "stage_look" | "control_sample" | "gauge_bare" | "gauge_foil" | "plan_acceptance" | "move_spot" | "gauge_read" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
         /**
          * @description What may be exchanged for another alike.
          * @enum {string}
@@ -3617,6 +3688,12 @@ export interface components {
             /** @description With what. */
             text?: string | null;
         };
+        /** @description The gauge on its foil. */
+        FoilSeen: {
+            foil: components["schemas"]["Shown"];
+            right: boolean;
+            text: string;
+        };
         /** @description All of it. */
         Forms: {
             chips: components["schemas"]["Chips"][];
@@ -3655,7 +3732,76 @@ export interface components {
          * @description The gates of a batch.
          * @enum {string}
          */
-        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "rig" | "film" | "coverage" | "pieces" | "ratio" | "bond" | "thinner" | "life" | "induction";
+        GateName: "conditions" | "guards" | "lots" | "lists" | "recoat" | "rig" | "film" | "coverage" | "pieces" | "ratio" | "bond" | "thinner" | "life" | "induction" | "acceptance";
+        /** @description Readings on the bare blasted surface, before the first coat. */
+        GaugeBareTyped: {
+            /** @description What it read. */
+            bare_um: (number | string)[];
+            /** @description One division of it. */
+            division_um: number | string;
+            /** @description The gauge. */
+            gauge: string;
+        };
+        /** @description The gauge on a certified foil. */
+        GaugeFoilTyped: {
+            /** @description One division of the gauge. */
+            division_um: number | string;
+            /** @description What the foil may be off, by its certificate; missing: 2 µm. */
+            foil_off_um?: number | null | string;
+            /** @description What the foil is certified to be. */
+            foil_um: number | string;
+            /** @description The gauge. */
+            gauge: string;
+            /** @description What the gauge may be off, by its papers; missing: 3 %. */
+            gauge_off_pct?: number | null | string;
+            /** @description What the gauge read on it. */
+            readings_um: (number | string)[];
+        };
+        /** @description Readings of the dry film. */
+        GaugeReadTyped: {
+            /** @description One division of it. */
+            division_um: number | string;
+            /** @description The file they came from; missing: typed, or spoken by the gauge. */
+            from_file?: string | null;
+            /** @description The gauge. */
+            gauge: string;
+            /** @description By single readings: each. */
+            readings_um?: (number | string)[];
+            /** @description By spots: each with its readings. */
+            spots?: components["schemas"]["SpotReadTyped"][];
+            /**
+             * Format: uuid
+             * @description Where the single readings are of; missing: anywhere on the part.
+             */
+            zone?: string | null;
+        };
+        /** @description The dry film by gauge. */
+        GaugeSeen: {
+            /** @description What is to be done, with its reason. */
+            advice: string[];
+            areas: components["schemas"]["AreaSeen"][];
+            beneath: boolean;
+            /** @description The surface asks for readings on bare steel, or for its roughness. */
+            blasted: boolean;
+            by?: components["schemas"]["AcceptBy"] | null;
+            /** @description Readings taken of those asked. */
+            count_line: string;
+            drawing: components["schemas"]["ZoneDrawn"][];
+            /** @description Seed and generator of the draw. */
+            drawn_by?: string | null;
+            foil?: components["schemas"]["FoilSeen"] | null;
+            /** @description The name the gauge had last. */
+            gauge: string;
+            least?: components["schemas"]["Shown"] | null;
+            level?: components["schemas"]["Level"] | null;
+            /** @description Against what, in one line. */
+            line: string;
+            most?: components["schemas"]["Shown"] | null;
+            next?: components["schemas"]["NextSpot"] | null;
+            reads: components["schemas"]["ReadSeen"][];
+            verdict?: components["schemas"]["Verdict"] | null;
+            working?: components["schemas"]["Working"] | null;
+        };
         /** @description What the transmitters of a rig read now. */
         GaugesView: {
             between?: components["schemas"]["Shown"] | null;
@@ -4542,6 +4688,23 @@ export interface components {
              */
             who: string;
         };
+        /** @description A look at a stage. */
+        LookSeen: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: uuid */
+            entry: string;
+            good: boolean;
+            photo?: components["schemas"]["Attached"] | null;
+            text?: string | null;
+            zone?: string | null;
+        };
+        /**
+         * @description A stage of a coat at which it is looked at.
+         * @enum {string}
+         */
+        LookStage: "ground_colour" | "pattern_size" | "dry_to_touch" | "shine" | "finish";
         /** @description What a batch loses first while it waits. */
         LosesNext: {
             /**
@@ -4781,6 +4944,13 @@ export interface components {
          * @enum {string}
          */
         Method: "pot" | "gun_cup" | "airless" | "gel_coat_machine" | "twin_feed" | "brush" | "roller";
+        /** @description One thing that accepts it. */
+        MethodSeen: {
+            by: components["schemas"]["AcceptBy"];
+            name: string;
+            verdict?: components["schemas"]["Verdict"] | null;
+            word: string;
+        };
         /** @description A pot at Mix. */
         MixPot: {
             asked?: components["schemas"]["Working"] | null;
@@ -4873,6 +5043,21 @@ export interface components {
             additives: number;
             steps: number;
             times: number;
+        };
+        /** @description A spot that cannot be reached is drawn anew. */
+        MoveSpotTyped: {
+            /**
+             * Format: int32
+             * @description Of which area.
+             */
+            area_no: number;
+            /** @description Why it cannot be reached. */
+            reason: string;
+            /**
+             * Format: int32
+             * @description Which of its spots.
+             */
+            spot_no: number;
         };
         /** @description Moved. */
         MovedTyped: {
@@ -5445,6 +5630,104 @@ export interface components {
              */
             id: string;
             /** @enum {string} */
+            kind: "stage_look";
+            payload: components["schemas"]["StageLookTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "control_sample";
+            payload: components["schemas"]["ControlSampleTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "gauge_bare";
+            payload: components["schemas"]["GaugeBareTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "gauge_foil";
+            payload: components["schemas"]["GaugeFoilTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "plan_acceptance";
+            payload: components["schemas"]["PlanAcceptanceTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "move_spot";
+            payload: components["schemas"]["MoveSpotTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "gauge_read";
+            payload: components["schemas"]["GaugeReadTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
             kind: "note";
             payload: components["schemas"]["NoteTyped"];
         } | {
@@ -5928,6 +6211,14 @@ export interface components {
             /** Format: uuid */
             zone?: string | null;
         };
+        /** @description The spot that is next. */
+        NextSpot: {
+            /** Format: int32 */
+            area_no: number;
+            /** Format: int32 */
+            spot_no: number;
+            text: string;
+        };
         /** @description A note. */
         NoteTyped: {
             /** @description What. */
@@ -6399,6 +6690,27 @@ export interface components {
         Places: {
             places: components["schemas"]["PlaceView"][];
             schools: components["schemas"]["StoreSchool"][];
+        };
+        /** @description How the dry film is accepted by gauge, and against what. */
+        PlanAcceptanceTyped: {
+            /** @description … and at the most. */
+            beneath_max_um?: number | null | string;
+            /** @description Film beneath that the gauge reads along: at the least … */
+            beneath_min_um?: number | null | string;
+            /** @description Spots, 80/20, or least and most. */
+            by: components["schemas"]["AcceptBy"];
+            /** @description Most dry film; missing for 80/20: three times its nominal. */
+            dry_max_um?: number | null | string;
+            /** @description Least dry film; of 80/20 its nominal. */
+            dry_min_um: number | string;
+            /**
+             * Format: int32
+             * @description Level of the spot method, 1 to 5; missing: 3.
+             */
+            level?: number | null;
+            roughness?: components["schemas"]["Roughness"] | null;
+            /** @description The spots drawn; core fills them in. */
+            spots?: components["schemas"]["DrawnSpotTyped"][];
         };
         /** @description How the coat is to be mixed and sprayed. The newest stands. */
         PlanMix: {
@@ -6940,6 +7252,14 @@ export interface components {
          * @enum {string}
          */
         ReadHow: "pulled" | "half" | "air_stage" | "closed";
+        /** @description A single reading. */
+        ReadSeen: {
+            /** Format: uuid */
+            entry: string;
+            film: components["schemas"]["Shown"];
+            word: string;
+            zone?: string | null;
+        };
         /** @description What was read. */
         ReadingsTyped: {
             /** @description Air. */
@@ -7562,6 +7882,11 @@ export interface components {
          * @enum {string}
          */
         Role: "applicator" | "lead" | "inspector" | "owner";
+        /**
+         * @description Roughness of a blasted surface, as it is graded.
+         * @enum {string}
+         */
+        Roughness: "fine" | "medium" | "coarse";
         /** @description What is wrong in a table. */
         RowFault: {
             /** @description Column, when it is one. */
@@ -7605,6 +7930,11 @@ export interface components {
             /** @description Whether they agree, and which to doubt. */
             text: string;
             working: components["schemas"]["Working"];
+        };
+        /** @description The sample it should match. */
+        SampleSeen: {
+            photo?: components["schemas"]["Attached"] | null;
+            text: string;
         };
         /** @description A scale of the shop: its name, and the step it shows. */
         ScaleKeptTyped: {
@@ -7979,6 +8309,8 @@ export interface components {
         };
         /** @description A product sheet. One flat form, so that every refusal names its field. */
         Sheet: {
+            /** @description What accepts it after the work is signed; empty: what proves its film. */
+            accepted_by?: components["schemas"]["AcceptBy"][];
             /** @description Additives, in the order stirred in; at most three. */
             additives?: components["schemas"]["Additive"][];
             /**
@@ -8040,6 +8372,16 @@ export interface components {
              * @description Drum of gel coat: least stirring.
              */
             drum_stir_min_s?: number | null;
+            /**
+             * Format: double
+             * @description Most dry film of one coat.
+             */
+            dry_max_um?: number | null;
+            /**
+             * Format: double
+             * @description Least dry film of one coat; missing: its wet film times the solids.
+             */
+            dry_min_um?: number | null;
             /**
              * Format: double
              * @description Dust does not stick any more.
@@ -8146,6 +8488,8 @@ export interface components {
             least_shut_off?: boolean;
             /** @description Fluid and air want a regulator each. */
             least_two_regulators?: boolean;
+            /** @description Stages it is looked at. */
+            look_stages?: components["schemas"]["LookStage"][];
             /**
              * Format: double
              * @description Least margin of the surface above dew point; missing: not applicable by sheet.
@@ -8494,6 +8838,8 @@ export interface components {
         };
         /** @description A product sheet. One flat form, so that every refusal names its field. */
         SheetTyped: {
+            /** @description What accepts it after the work is signed; empty: what proves its film. */
+            accepted_by?: components["schemas"]["AcceptBy"][];
             /** @description Additives, in the order stirred in; at most three. */
             additives?: components["schemas"]["AdditiveTyped"][];
             /** @description The most area that a litre of base and hardener may go on, thinner not counted. */
@@ -8525,6 +8871,10 @@ export interface components {
             drum_stir_max_s?: number | null | string;
             /** @description Drum of gel coat: least stirring. */
             drum_stir_min_s?: number | null | string;
+            /** @description Most dry film of one coat. */
+            dry_max_um?: number | null | string;
+            /** @description Least dry film of one coat; missing: its wet film times the solids. */
+            dry_min_um?: number | null | string;
             /** @description Dust does not stick any more. */
             dust_dry_s?: number | null | string;
             /** @description Service the sheet excludes. */
@@ -8580,6 +8930,8 @@ export interface components {
             least_shut_off?: boolean;
             /** @description Fluid and air want a regulator each. */
             least_two_regulators?: boolean;
+            /** @description Stages it is looked at. */
+            look_stages?: components["schemas"]["LookStage"][];
             /** @description Least margin of the surface above dew point; missing: not applicable by sheet. */
             margin_min_dk?: number | null | string;
             /** @description Masking comes off after this time; the times of the coat are stated where recoat is. */
@@ -8788,6 +9140,41 @@ export interface components {
              */
             who: string;
         };
+        /** @description Readings of one spot. */
+        SpotReadTyped: {
+            /**
+             * Format: int32
+             * @description Of which area.
+             */
+            area_no: number;
+            /** @description Three readings inside a circle of an inch and a half. */
+            readings_um: (number | string)[];
+            /**
+             * Format: int32
+             * @description Which of its spots.
+             */
+            spot_no: number;
+        };
+        /** @description A spot. */
+        SpotSeen: {
+            /** Format: int32 */
+            area_no: number;
+            /** Format: uuid */
+            entry?: string | null;
+            level?: components["schemas"]["Level"] | null;
+            /** @description Where it lies, in words. */
+            place: string;
+            readings: string[];
+            /** Format: int32 */
+            spot_no: number;
+            /**
+             * Format: double
+             * @description Place in the picture of the part, 0 to 1.
+             */
+            x: number;
+            /** Format: double */
+            y: number;
+        };
         /** @description The Spray station. */
         SprayView: {
             advice: string;
@@ -8837,6 +9224,34 @@ export interface components {
             total?: components["schemas"]["Level"] | null;
             working?: components["schemas"]["Working"] | null;
             zones: components["schemas"]["ZoneFilm"][];
+        };
+        /** @description The coat, looked at at a stage. */
+        StageLookTyped: {
+            /** @description It is as it should be. */
+            good: boolean;
+            photo?: components["schemas"]["Attached"] | null;
+            /** @description Which stage. */
+            stage: components["schemas"]["LookStage"];
+            /** @description What was seen; needed where it is not right. */
+            text?: string | null;
+            /**
+             * Format: uuid
+             * @description Where; missing: everywhere.
+             */
+            zone?: string | null;
+        };
+        /** @description A stage. */
+        StageSeen: {
+            /** @description The sheet asks it. */
+            asked: boolean;
+            looks: components["schemas"]["LookSeen"][];
+            name: string;
+            stage: components["schemas"]["LookStage"];
+        };
+        /** @description The look of it at its stages. */
+        StagesView: {
+            sample?: components["schemas"]["SampleSeen"] | null;
+            stages: components["schemas"]["StageSeen"][];
         };
         /** @description Where to begin before anything was caught. */
         StartAt: {
@@ -9685,6 +10100,16 @@ export interface components {
          */
         WindowState: "not_sprayed" | "wait" | "open" | "past";
         /** @description A value as it is sent, and what it is called. */
+        Word_AcceptBy: {
+            /**
+             * @description What a coat is accepted by.
+             * @enum {string}
+             */
+            value: "spots" | "eighty_twenty" | "least_most" | "comb_total" | "by_use" | "look" | "bond_test";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_Basis: {
             /**
              * @description How A and B are proportioned. Never guessed.
@@ -9865,6 +10290,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_LookStage: {
+            /**
+             * @description A stage of a coat at which it is looked at.
+             * @enum {string}
+             */
+            value: "ground_colour" | "pattern_size" | "dry_to_touch" | "shine" | "finish";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_LotState: {
             /**
              * @description How a lot stands.
@@ -9975,6 +10410,16 @@ export interface components {
             word: string;
         };
         /** @description A value as it is sent, and what it is called. */
+        Word_Roughness: {
+            /**
+             * @description Roughness of a blasted surface, as it is graded.
+             * @enum {string}
+             */
+            value: "fine" | "medium" | "coarse";
+            /** @description What it is called. */
+            word: string;
+        };
+        /** @description A value as it is sent, and what it is called. */
         Word_StationState: {
             /**
              * @description How a station stands. Worst first.
@@ -10046,6 +10491,8 @@ export interface components {
         };
         /** @description Everything chosen by a word, by what is chosen. */
         Words: {
+            /** @description What a coat is accepted by. */
+            accept_by: components["schemas"]["Word_AcceptBy"][];
             /** @description How A and B are proportioned. */
             basis: components["schemas"]["Word_Basis"][];
             /** @description How a bonded test piece parted. */
@@ -10084,6 +10531,8 @@ export interface components {
             hazard: components["schemas"]["Word_Hazard"][];
             /** @description Schools of the ladder of pressure. */
             ladder_school: components["schemas"]["Word_LadderSchool"][];
+            /** @description Stages of a coat at which it is looked at. */
+            look_stage: components["schemas"]["Word_LookStage"][];
             /** @description How a lot stands. */
             lot_state: components["schemas"]["Word_LotState"][];
             /** @description How a coat is put on. */
@@ -10104,6 +10553,8 @@ export interface components {
             rig_kind: components["schemas"]["Word_RigKind"][];
             /** @description Roles. */
             role: components["schemas"]["Word_Role"][];
+            /** @description Roughness of a blasted surface. */
+            roughness: components["schemas"]["Word_Roughness"][];
             /** @description How a station stands. */
             station_state: components["schemas"]["Word_StationState"][];
             /** @description How a component is stirred. */

@@ -41,7 +41,8 @@ pub struct LogLine {
 pub fn lines_for(record: &Record, reader: &Writer, most: usize) -> Vec<LogLine> {
     let mut lines: Vec<LogLine> = lines(record, reader.prefs).take(most).collect();
     if record.phase() <= EntryKind::Strike.until() {
-        for line in lines.iter_mut().filter(|l| l.struck.is_none() && l.kind.is_strikable()) {
+        let phase = record.phase();
+        for line in lines.iter_mut().filter(|l| l.struck.is_none() && l.kind.is_strikable() && phase <= l.kind.until()) {
             line.may_strike = permitted(record, EntryKind::Strike, Some(line.entry), reader).is_ok();
         }
     }

@@ -4,6 +4,7 @@
 //! time) → [`gates`] and [`view`] (what it means at an instant, for a person). [`check`] decides whether a new entry may be
 //! written, by what its kind asks of the record.
 
+pub mod accepting;
 mod after_care;
 pub mod begin;
 pub mod beside;

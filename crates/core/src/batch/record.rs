@@ -2,9 +2,11 @@
 
 use super::charge::Charge;
 use super::entries::{
-    Answer, Backdrop, Begin, BondTest, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, Happening, InHand, LotRef, Pass,
-    PassLook, Payload, PiecesDone, PlanMix, PlanSections, RatioCheck, Release, SetStep, SetUp, TakeLot, WholeRun,
+    Answer, Backdrop, Begin, BondTest, ControlSample, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, GaugeBare,
+    GaugeFoil, GaugeRead, Happening, InHand, LotRef, MoveSpot, Pass, PassLook, Payload, PiecesDone, PlanAcceptance, PlanMix,
+    PlanSections, RatioCheck, Release, SetStep, SetUp, StageLook, TakeLot, WholeRun,
 };
+use crate::acceptance::AcceptBy;
 use crate::book::Log;
 use crate::coat_system::PutOn;
 use crate::conditions::Readings;
@@ -149,6 +151,30 @@ pub struct Record {
     /// The film, looked at.
     #[serde(default)]
     pub film_looks: Vec<Stamped<FilmLook>>,
+    /// The coat, looked at at its stages.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub stage_looks: Vec<Stamped<StageLook>>,
+    /// The sample it should match.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub control_sample: Option<Stamped<ControlSample>>,
+    /// The gauge on the bare surface.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub gauge_bares: Vec<Stamped<GaugeBare>>,
+    /// The gauge on its foil.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub gauge_foils: Vec<Stamped<GaugeFoil>>,
+    /// How the dry film is accepted by gauge.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub acceptance_plan: Option<Stamped<PlanAcceptance>>,
+    /// Spots that were drawn anew since.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub moved_spots: Vec<Stamped<MoveSpot>>,
+    /// Readings of the dry film.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub gauge_reads: Vec<Stamped<GaugeRead>>,
+    /// What it was accepted by.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub accepted_by: Vec<AcceptBy>,
     /// Every time hardener met base, struck entries too: nothing gets younger by striking.
     #[serde(default)]
     pub births: Vec<Birth>,

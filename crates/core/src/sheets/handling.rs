@@ -23,6 +23,40 @@ pub enum StreamSchool {
 
 impl Worded for StreamSchool {}
 
+/// A stage of a coat at which it is looked at.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(strum::IntoStaticStr, strum::VariantArray)]
+#[serde(rename_all = "snake_case")]
+pub enum LookStage {
+    /// After the ground.
+    #[strum(serialize = "colour after the ground")]
+    GroundColour,
+    /// After the pattern.
+    #[strum(serialize = "particle size after the pattern")]
+    PatternSize,
+    /// Before lamination.
+    #[strum(serialize = "dry to the touch everywhere")]
+    DryToTouch,
+    /// Of a release film.
+    #[strum(serialize = "a shine, no colour seen")]
+    Shine,
+    /// Of the finished film.
+    #[strum(serialize = "runs, voids, stripes, blotch, sheen, nibs")]
+    Finish,
+}
+
+impl Worded for LookStage {}
+
+impl LookStage {
+    /// It is looked at once every pass is on.
+    pub fn is_of_the_finished_film(self) -> bool {
+        match self {
+            LookStage::GroundColour => false,
+            LookStage::PatternSize | LookStage::DryToTouch | LookStage::Shine | LookStage::Finish => true,
+        }
+    }
+}
+
 /// How a component is stirred.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[derive(strum::IntoStaticStr, strum::VariantArray)]

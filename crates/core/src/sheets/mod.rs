@@ -12,12 +12,13 @@ pub mod times;
 mod validate;
 mod words;
 
-pub use handling::{FilmProof, OverlapSchool, PassWay, ReadyLook, Stir, StreamSchool};
+pub use handling::{FilmProof, LookStage, OverlapSchool, PassWay, ReadyLook, Stir, StreamSchool};
 pub use hazard::Hazard;
 pub use label::propose_label;
 pub use proportion::{Band, DEFAULT_TOLERANCE_PCT, Hardener};
 pub use validate::{MOST_ADDITIVES, MOST_COATS, MOST_STEPS, MOST_TIMES, check_thinner_percent};
 
+use crate::acceptance::AcceptBy;
 use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -318,6 +319,18 @@ pub struct Sheet {
     /// release films.
     #[serde(default)]
     pub film_proof: Option<FilmProof>,
+    /// Least dry film of one coat; missing: its wet film times the solids.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dry_min_um: Option<f64>,
+    /// Most dry film of one coat.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dry_max_um: Option<f64>,
+    /// What accepts it after the work is signed; empty: what proves its film.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub accepted_by: BTreeSet<AcceptBy>,
+    /// Stages it is looked at.
+    #[serde(default, skip_serializing_if = "BTreeSet::is_empty")]
+    pub look_stages: BTreeSet<LookStage>,
     /// The most area that a litre of base and hardener may go on, thinner not counted.
     #[serde(default)]
     pub area_max_m2_l: Option<f64>,

@@ -40,6 +40,12 @@ impl Sheet {
             self.wet_max_um,
             "The wet film aimed at lies outside its least and most.",
         )?;
+        for (field, film) in [("dry_min_um", self.dry_min_um), ("dry_max_um", self.dry_max_um)] {
+            limits::FILM.check_optional(field, film, prefs)?;
+        }
+        if let (Some(least), Some(most)) = (self.dry_min_um, self.dry_max_um) {
+            ordered("dry_max_um", least, most, f64::MAX, "The most dry film is under its least.")?;
+        }
         limits::TEMPERATURE.check("temp_min_c", self.temp_min_c, prefs)?;
         limits::TEMPERATURE.check("temp_max_c", self.temp_max_c, prefs)?;
         ordered("temp_max_c", self.temp_min_c, self.temp_max_c, f64::MAX, "The hottest is below the coldest.")?;

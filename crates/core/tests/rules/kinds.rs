@@ -19,7 +19,8 @@ fn the_permission_table() {
         let row: Vec<May> = Role::VARIANTS.iter().map(|role| kind.may(*role)).collect(); // applicator, lead, inspector, owner
         let want = match kind {
             EntryKind::Sign => [OwnBatch, Yes, No, Yes],
-            EntryKind::Accept => [No, NotAlone, Yes, Yes],
+            EntryKind::Accept => [No, NotAlone, NotAlone, NotAlone],
+            EntryKind::PlanAcceptance => [No, Yes, Yes, Yes],
             EntryKind::Release | EntryKind::DenyBirth | EntryKind::Reopen => [No, Yes, No, Yes],
             EntryKind::Strike => [OwnEntry, Yes, OwnEntry, Yes],
             _ => [Yes, Yes, Yes, Yes],
@@ -68,6 +69,10 @@ fn what_may_wait_in_a_browser() {
             "ready_fill",
             "flush",
             "pieces_done",
+            "stage_look",
+            "gauge_bare",
+            "gauge_foil",
+            "gauge_read",
             "note"
         ]
     );

@@ -1,5 +1,6 @@
 //! Every rule of core, asked as a book would ask it: one program, so that it links once.
 
+mod acceptance;
 mod asked;
 mod batch;
 mod beginning;

@@ -126,7 +126,16 @@ fn the_table_of_phases() {
     assert_eq!(
         unusual,
         [
+            ("stage_look", Phase::Open, Phase::Signed),
+            ("control_sample", Phase::Open, Phase::Signed),
+            ("gauge_bare", Phase::Open, Phase::Signed),
+            ("gauge_foil", Phase::Open, Phase::Signed),
+            ("plan_acceptance", Phase::Sprayed, Phase::Signed),
+            ("move_spot", Phase::Sprayed, Phase::Signed),
+            ("gauge_read", Phase::Sprayed, Phase::Signed),
             ("note", Phase::Open, Phase::Accepted),
+            ("release", Phase::Open, Phase::Signed),
+            ("strike", Phase::Open, Phase::Signed),
             ("accept", Phase::Signed, Phase::Signed),
             ("reopen", Phase::Signed, Phase::Accepted)
         ]

@@ -1,6 +1,7 @@
 //! Check values from outside the code, one file per slice, the source beside each. An expected value is
 //! never tuned to the code.
 
+mod acceptance;
 mod atomizing;
 mod conditions;
 mod delivery;

@@ -126,6 +126,7 @@ async fn two_steps_of_a_texture_and_a_cross_coat(db: PgPool) {
     ]);
     let book = on_the_gun(&shop, one_can("Pattern", steps), json!(["deck", "curb"]), "pot").await;
     let browser = open(&shop, book, 1280, 657).await;
+    browser.with_ears().await;
     title(&browser, "Deck, pass 1 of 2").await;
     browser.wait_text("ground ·").await;
     stamp(&browser).await;
@@ -137,6 +138,16 @@ async fn two_steps_of_a_texture_and_a_cross_coat(db: PgPool) {
     shop.clock.advance(SignedDuration::from_mins(61));
     browser.client.refresh().await.expect("the page reloads");
     browser.wait_text("look: dry to touch").await;
+    // The pace by ear: a stretch and a speed make a click, and it goes on until it is silenced.
+    browser.press("spray-pace").await;
+    browser.fill("width_mm", "1 ft").await;
+    browser.fill("gun_speed_m_s", "24 in/s").await;
+    browser.wait_text("0.5 s").await;
+    browser.press("click").await;
+    browser.until("three clicks", async || browser.heard().await.iter().filter(|hz| **hz == 1000).count() >= 3).await;
+    browser.press("click").await;
+    browser.wait_text("Click").await;
+    browser.press("spray-board").await;
     browser.press("look-ready").await;
     browser.wait_text("may be coated").await;
     browser.wait_text("in circles · 6–12 in off · 35 psi of air").await;
@@ -188,6 +199,18 @@ async fn a_hull_by_roller(db: PgPool) {
     let browser = open(&shop, book, 1280, 657).await;
     title(&browser, "Port, pass 1").await;
     browser.wait_text("load it fully, slowly, one way").await;
+    // A photo of the part goes behind its zones, and the zones stay readable and can be tapped.
+    let photo = std::env::temp_dir().join(format!("level-keel-{book}.png"));
+    image::RgbImage::from_pixel(60, 40, image::Rgb([20, 90, 200])).save(&photo).expect("a photo");
+    browser.choose_file("input[type='file']", &photo).await;
+    browser.wait(".zone-drawing image").await;
+    std::fs::remove_file(photo).ok();
+    let kept = board(&browser, book).await["board"]["backdrop"].as_str().expect("a photo by its hash").to_string();
+    let drawn = browser.wait(".zone-drawing image").await.attr("href").await.expect("an attribute").unwrap_or_default();
+    assert_eq!(drawn, format!("/api/v1/photos/{kept}/small"));
+    let loads = "const done = arguments[1]; fetch(arguments[0]).then(r => done(r.status + ' ' + r.headers.get('content-type')))";
+    let loaded = browser.client.execute_async(loads, vec![json!(drawn)]).await.expect("an answer");
+    assert!(loaded.as_str().is_some_and(|l| l.starts_with("200 image/")), "{loaded}");
     browser.press("spray-pace").await;
     browser.fill("reach_m2", "2 m2").await;
     browser.wait_text("this one rules").await;
@@ -201,6 +224,11 @@ async fn a_hull_by_roller(db: PgPool) {
     browser.press("pause").await;
     stamp(&browser).await;
     title(&browser, "Port, pass 2").await;
+    // No word of the sheet, no leave: the wait is not told as over.
+    browser.wait_text("the sheet states no wait").await;
+    let go =
+        browser.client.execute("return document.querySelectorAll('.zone-card .wait-go').length", vec![]).await.expect("a script");
+    assert_eq!(go, 0, "nothing is told as right to coat");
     browser.press("film-right").await;
     browser.press("emptied").await;
     browser.press("spray-passes").await;

@@ -1,6 +1,7 @@
 //! Close and the book itself: notes, answers, releases, strikes, births denied, signature, acceptance, reopening.
 
 use super::{Asked, Phase, Statement, Told, everyone, leads, signature, stamp};
+use crate::acceptance::AcceptBy;
 use crate::batch::Entry;
 use crate::batch::beside::Neighbour;
 use crate::batch::case::Case;
@@ -12,6 +13,8 @@ use crate::limits::{self, check_text};
 use crate::people::{May, Role, Writer};
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
+use crate::verdict::Verdict;
+use crate::worded::Worded;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -96,6 +99,10 @@ pub struct Sign {
 pub struct Accept {
     /// Head the one who accepts saw.
     pub seen_seq: i64,
+    /// What it was accepted by; core fills it in.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(read_only)]
+    pub by: Vec<AcceptBy>,
 }
 
 /// A reopening.
@@ -194,6 +201,7 @@ impl Statement for Release {
     const WAITS_AS: Option<&'static str> = None;
     const WHO: fn(Role) -> May = leads;
     const IS_WORK: bool = false;
+    const UNTIL: Phase = Phase::Signed;
     const NEEDS: &'static [Neighbour] = Neighbour::OF_THE_GATES;
 
     fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
@@ -201,6 +209,10 @@ impl Statement for Release {
     }
 
     fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        // What was signed stays as it was signed: only what keeps it from being accepted is released after that.
+        if asked.case.phase() > Phase::Sprayed && self.gate != GateName::Acceptance {
+            return Err(Refusal::conflict("signed", "The work is signed. Write a note, or ask a lead to reopen it."));
+        }
         seen(asked.case, self.seen_seq)?;
         let hold = held(asked.case, self, asked.now, asked.prefs())?;
         if hold.severity == Severity::Stop {
@@ -246,6 +258,7 @@ impl Statement for Strike {
     const WAITS_AS: Option<&'static str> = None;
     const IS_WORK: bool = false;
     const STRIKABLE: bool = false;
+    const UNTIL: Phase = Phase::Signed;
     const WHO: fn(Role) -> May = |role| match role {
         Role::Lead | Role::Owner => May::Yes,
         Role::Applicator | Role::Inspector => May::OwnEntry,
@@ -256,7 +269,12 @@ impl Statement for Strike {
     }
 
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        self.of(&asked.case.log).map(drop)
+        let line = self.of(&asked.case.log)?;
+        // What may be written after the signature may be struck after it: readings and looks, and nothing of the work.
+        if asked.case.phase() > line.kind.until() {
+            return Err(Refusal::conflict("signed", "The work is signed. Write a note, or ask a lead to reopen it."));
+        }
+        Ok(())
     }
 
     // What it voids was left out when the book was added up.
@@ -284,7 +302,9 @@ impl Statement for Sign {
 
     fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
         may_sign(asked.case, self.seen_seq, asked.now, asked.prefs())?;
-        value["alone"] = signs_alone(asked.case, asked.writer).into();
+        // What is measured after the signature keeps the card open: then the one who works alone accepts it besides.
+        let later = asked.case.aim().is_some_and(|aim| !aim.sheet.accepted_by.is_empty()) || asked.case.acceptance_plan.is_some();
+        value["alone"] = (signs_alone(asked.case, asked.writer) && !later).into();
         Ok(())
     }
 
@@ -347,24 +367,31 @@ impl Statement for Accept {
     const NEEDS: &'static [Neighbour] = Neighbour::OF_THE_GATES;
     const WHO: fn(Role) -> May = |role| match role {
         Role::Applicator => May::No,
-        Role::Lead => May::NotAlone,
-        Role::Inspector | Role::Owner => May::Yes,
+        Role::Lead | Role::Inspector | Role::Owner => May::NotAlone,
     };
 
     fn well_formed(&self, _prefs: Prefs) -> Result<(), Refusal> {
         Ok(())
     }
 
-    fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
-        seen(asked.case, self.seen_seq)
+    fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
+        seen(asked.case, self.seen_seq)?;
+        gates::before(asked.case, Act::Accept, None, asked.now, asked.prefs()).refuse()?;
+        let shown = asked.case.methods(asked.prefs()).into_iter().filter(|m| m.verdict == Some(Verdict::In));
+        value["by"] = serde_json::json!(shown.map(|m| m.by).collect::<Vec<_>>());
+        Ok(())
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
         record.acceptance = Some(signature(entry));
+        record.accepted_by = self.by;
     }
 
     fn words(&self, _told: &Told<'_>) -> String {
-        "Accepted".into()
+        match self.by.as_slice() {
+            [] => "Accepted".into(),
+            by => format!("Accepted by {}", by.iter().map(|b| b.word()).collect::<Vec<_>>().join(", ")),
+        }
     }
 }
 
@@ -386,6 +413,7 @@ impl Statement for Reopen {
 
     fn apply(self, record: &mut Record, _entry: &Entry) {
         (record.signature, record.acceptance, record.left_out) = (None, None, None);
+        record.accepted_by.clear();
     }
 
     fn words(&self, _told: &Told<'_>) -> String {

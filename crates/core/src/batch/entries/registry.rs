@@ -2,10 +2,11 @@
 //! of all, and its decoding; what it means stands in its own room.
 
 use super::{
-    Accept, Answer, Asked, Backdrop, Begin, BondTest, CarryOn, CloseCharge, Comb, Combine, CupRun, DenyBirth, Divide, Fill,
-    FilmLook, FlowCatch, Flush, Guards, HandOver, Happening, Hardens, InHand, LeaveOut, Note, OpenCharge, Pass, PassLook, Phase,
-    PiecesDone, PlanMix, PlanSections, PotTemperature, Pour, RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp,
-    Sign, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer, WholeRun,
+    Accept, Answer, Asked, Backdrop, Begin, BondTest, CarryOn, CloseCharge, Comb, Combine, ControlSample, CupRun, DenyBirth,
+    Divide, Fill, FilmLook, FlowCatch, Flush, GaugeBare, GaugeFoil, GaugeRead, Guards, HandOver, Happening, Hardens, InHand,
+    LeaveOut, MoveSpot, Note, OpenCharge, Pass, PassLook, Phase, PiecesDone, PlanAcceptance, PlanMix, PlanSections,
+    PotTemperature, Pour, RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp, Sign, StageLook, StartSpraying,
+    Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer, WholeRun,
 };
 use crate::batch::beside::Neighbour;
 use crate::batch::{Entry, Record};
@@ -211,6 +212,20 @@ kinds! {
     LeaveOut = "leave_out": LeaveOut,
     /// Fact: pieces of the part are done on one side.
     PiecesDone = "pieces_done": PiecesDone,
+    /// Fact: the coat, looked at at a stage.
+    StageLook = "stage_look": StageLook,
+    /// Act: the sample the coat should match.
+    ControlSample = "control_sample": ControlSample,
+    /// Fact: the gauge on the bare surface.
+    GaugeBare = "gauge_bare": GaugeBare,
+    /// Fact: the gauge on its foil.
+    GaugeFoil = "gauge_foil": GaugeFoil,
+    /// Act: how the dry film is accepted by gauge, and against what.
+    PlanAcceptance = "plan_acceptance": PlanAcceptance,
+    /// Act: a spot that cannot be reached is drawn anew.
+    MoveSpot = "move_spot": MoveSpot,
+    /// Fact: readings of the dry film.
+    GaugeRead = "gauge_read": GaugeRead,
     /// Fact: a note.
     Note = "note": Note,
     /// Fact: an answer to a deviation.

@@ -27,11 +27,16 @@ pub(super) const GATE: Gate = Gate {
 /// One answer a zone, or one for the part where the proof is of the whole. While spraying goes on only what is already too
 /// much is held; what is missing is asked once it is over.
 pub(super) fn judge(j: &Judging<'_>) -> Vec<Answer> {
+    by(j, j.case.film_proof())
+}
+
+/// As one proof of it judges it.
+pub(super) fn by(j: &Judging<'_>, proof: FilmProof) -> Vec<Answer> {
     let (case, at, prefs) = (j.case, j.at, j.prefs);
     let Some(aim) = case.aim() else { return vec![Answer::NotReached(GateName::Film, "The batch is not begun.".into())] };
     let band = Tolerance::between(aim.sheet.wet_min_um, aim.sheet.wet_max_um);
     let gate = Looked { case, at, prefs, band, done: at.is_none() && over(case) };
-    match case.film_proof() {
+    match proof {
         FilmProof::NotAsked => vec![Answer::NotNeeded],
         FilmProof::Look => vec![gate.look()],
         FilmProof::Use => gate.by_use(),

@@ -4,6 +4,7 @@
 //! file here that says what it judges, before which acts it stands, which station answers it, and what the waterline and *Hands next*
 //! say of it; [`registry`] is the only list of them.
 
+mod acceptance;
 mod bond;
 mod conditions;
 mod coverage;
@@ -22,6 +23,7 @@ mod rig;
 mod thinner;
 
 pub use crate::verdict::Severity;
+pub use acceptance::unproved_words;
 pub use film::{LOOK_ITEM, USE_ITEM};
 pub use lots::{noted as lots_noted, words_of as lot_words_of};
 pub use proof::{PROOF_GOOD_FOR_S, proof_stale};
@@ -37,6 +39,7 @@ pub use registry::GateName;
 use super::record::Stamped;
 use crate::quantity::Prefs;
 use crate::refusal::Refusal;
+use crate::sheets::FilmProof;
 use crate::verdict::Verdict;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
@@ -142,6 +145,8 @@ pub enum Act {
     Spray,
     /// The work is signed.
     Sign,
+    /// The work is accepted.
+    Accept,
 }
 
 /// What a gate is asked.
@@ -349,14 +354,20 @@ pub fn film_at(case: &Case<'_>, at: Timestamp, prefs: Prefs) -> Vec<Answer> {
     film::judge(&Judging { case, act: None, at: Some(at), now: at, prefs })
 }
 
-/// Every closed gate now, worst first. Of a signed batch only what was released: what was signed stays as it was signed.
+/// The film as one proof of it would judge it, whatever the sheet asks.
+pub fn film_by(case: &Case<'_>, proof: FilmProof, prefs: Prefs) -> Vec<Answer> {
+    film::by(&Judging { case, act: None, at: None, now: Timestamp::MAX, prefs }, proof)
+}
+
+/// Every closed gate now, worst first. Of a signed batch only what was released, and what keeps it from being accepted: what was signed
+/// stays as it was signed.
 pub fn all(case: &Case<'_>, now: Timestamp, prefs: Prefs) -> Vec<Hold> {
     let judging = Judging { case, act: None, at: None, now, prefs };
     let open = case.charges.iter().filter(|c| c.closed.is_none());
     let of_charges = open.flat_map(|charge| of_the_charge(&judging, charge));
     let mut all = Standing::of(of_the_batch(&judging).into_iter().chain(of_charges)).holds;
     if case.signature.is_some() {
-        all.retain(|h| h.released.is_some());
+        all.retain(|h| h.released.is_some() || h.gate == GateName::Acceptance);
     }
     all.sort_by_key(|h| (h.severity == Severity::Hold, h.released.is_some()));
     all

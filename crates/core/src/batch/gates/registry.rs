@@ -1,7 +1,9 @@
 //! The one list of gates, in the order they are asked. A new gate is a file beside this one, and a line here: it gives the gate its
 //! name on the wire and its place.
 
-use super::{Gate, bond, conditions, coverage, film, guards, induction, life, lists, lots, pieces, ratio, recoat, rig, thinner};
+use super::{
+    Gate, acceptance, bond, conditions, coverage, film, guards, induction, life, lists, lots, pieces, ratio, recoat, rig, thinner,
+};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -54,4 +56,6 @@ gates! {
     Life = life,
     /// Induction of a pot.
     Induction = induction,
+    /// What accepts the coat, once the work is signed.
+    Acceptance = acceptance,
 }

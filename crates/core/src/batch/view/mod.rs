@@ -12,7 +12,10 @@ mod set;
 mod spray;
 
 pub use board_row::{AirNow, BoardRow, OnBoard, on_board};
-pub use close::CloseView;
+pub use close::{
+    AcceptView, AreaSeen, CloseView, FoilSeen, GaugeSeen, LookSeen, MethodSeen, NextSpot, ReadSeen, SampleSeen, SpotSeen,
+    StageSeen, StagesView,
+};
 pub use mix::{CupLines, CupMark, FillView, LineToFill, MixPot, MixView, PourLine, RescueView, cup_lines};
 pub use next::{Next, Tone, Waits, next, order};
 pub use plan::{PlanView, PlannedPotView, PotPourView, WayToMix, WhatIf, what_if};

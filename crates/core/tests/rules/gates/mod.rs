@@ -143,7 +143,7 @@ fn every_gate_answers_and_none_is_silent() {
 /// The registry as agreed: each gate once, the station that answers it, the acts it stands before, and what it looks at.
 #[test]
 fn the_table_of_gates() {
-    use gates::Act::{Combine, Fill, Sign, Spray};
+    use gates::Act::{Accept, Combine, Fill, Sign, Spray};
     let row = |name: GateName| (name.station(), name.acts().to_vec(), name.is_of_a_charge(), name.combined_past());
     let on_hold = "combined-on-hold";
     for name in GateName::VARIANTS.iter().copied() {
@@ -160,6 +160,7 @@ fn the_table_of_gates() {
             GateName::Thinner => (2, vec![Spray], true, on_hold),
             GateName::Life => (5, vec![Fill, Spray], true, on_hold),
             GateName::Induction => (2, vec![Fill, Spray], true, on_hold),
+            GateName::Acceptance => (6, vec![Accept], false, on_hold),
         };
         assert_eq!(row(name), agreed, "{name:?}");
     }

@@ -1,5 +1,11 @@
 //! The Close station: deviations with their answers, signatures, the recoat window.
 
+mod accepting;
+mod gauge;
+
+pub use accepting::{AcceptView, LookSeen, MethodSeen, SampleSeen, StageSeen, StagesView};
+pub use gauge::{AreaSeen, FoilSeen, GaugeSeen, NextSpot, ReadSeen, SpotSeen};
+
 use super::{Viewer, prove, ready, spray};
 use crate::batch::EntryKind;
 use crate::batch::beside;
@@ -7,6 +13,7 @@ use crate::batch::case::Case;
 use crate::batch::check::permitted;
 use crate::batch::deviations;
 use crate::batch::entries::{may_sign, signs_alone};
+use crate::batch::gates::{self, Act};
 use crate::batch::record::{Deviation, Signature};
 use crate::recoat::{self, RecoatClock};
 use crate::verdict::Level;
@@ -36,6 +43,9 @@ pub struct CloseView {
     /// What will stand on the card: ratio, film wet and dry, dew margin.
     #[serde(default)]
     pub levels: Vec<Level>,
+    /// What accepts it, and how each of it stands.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub accept: Option<AcceptView>,
     /// The window of this coat, with the batch of the next one once it is begun.
     pub recoat: Option<RecoatClock>,
 }
@@ -52,13 +62,17 @@ pub(super) fn close(case: &Case<'_>, viewer: &Viewer, now: Timestamp) -> CloseVi
     let cannot_accept = match (&case.signature, &case.acceptance) {
         (_, Some(_)) => Some("The card is closed.".to_string()),
         (None, _) => Some("The work is not signed yet.".to_string()),
-        (Some(_), None) => permitted(case, EntryKind::Accept, None, w).err().map(|r| r.text),
+        (Some(_), None) => permitted(case, EntryKind::Accept, None, w)
+            .and_then(|()| gates::before(case, Act::Accept, None, now, w.prefs).refuse())
+            .err()
+            .map(|r| r.text),
     };
     let (_, wet, dry, _) = spray::levels(case, w.prefs);
     CloseView {
         rig: case.rig.as_ref().map(|r| r.it.rig),
         levels: [prove::newest(case, w.prefs), wet, dry, ready::margin(case, w.prefs)].into_iter().flatten().collect(),
         deviations: deviations::find(case, w.prefs),
+        accept: Some(accepting::accepting(case, w)),
         signature: case.signature.clone(),
         acceptance: case.acceptance.clone(),
         cannot_sign,
