@@ -5,6 +5,7 @@
 //! cabinet °C; 6 and 7 pot and gun in kPa. Writing a number to holding register 100 + n gives register n a fault: 0 none, 1 stuck, 2 no answer,
 //! 3 leap, 4 nonsense.
 
+pub mod film_gauge;
 pub mod modbus;
 pub mod plant;
 pub mod scale;

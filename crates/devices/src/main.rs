@@ -1,9 +1,9 @@
-//! Serves the simulated transmitters and the simulated scale and prints their addresses; or is the hand at the scale.
+//! Serves the simulated transmitters, scale and film gauge and prints their addresses; or is the hand at the scale.
 
 use clap::{Parser, Subcommand};
-use level_keel_devices::modbus;
-use level_keel_devices::scale::{self, Made};
+use level_keel_devices::scale::{self, Beside, Made};
 use level_keel_devices::weather::Weather;
+use level_keel_devices::{film_gauge, modbus};
 use std::time::{SystemTime, UNIX_EPOCH};
 use tokio::io::{AsyncBufReadExt, AsyncWriteExt, BufReader};
 use tokio::net::TcpStream;
@@ -31,6 +31,9 @@ struct Asked {
     /// Where the scale sends its lines.
     #[arg(long, default_value = "127.0.0.1:0")]
     scale: String,
+    /// Where the film gauge sends its lines.
+    #[arg(long, default_value = "127.0.0.1:0")]
+    gauge: String,
     /// Where the hand at the scale is told what to do.
     #[arg(long, default_value = HAND)]
     hand_at: String,
@@ -42,7 +45,8 @@ const HAND: &str = "127.0.0.1:7079";
 #[derive(Subcommand)]
 enum Hand {
     /// Tells the hand at the simulated scale what to do: `put 350`, `tare`, `pour 1136`, `take`, `fault unplugged`;
-    /// or at the simulated pot: `rig set 10 psi`, `rig trigger`, `rig release`, `rig vent`, `rig shut`.
+    /// at the simulated pot: `rig set 10 psi`, `rig trigger`, `rig release`, `rig vent`, `rig shut`;
+    /// or at the simulated film gauge: `gauge on 118`, `gauge press`, `gauge drift 5`, `gauge unit mil`, `gauge fault stuck`.
     Hand {
         /// Where it listens.
         #[arg(long, default_value = HAND)]
@@ -66,15 +70,17 @@ async fn main() -> std::io::Result<()> {
         return Err(std::io::Error::new(std::io::ErrorKind::InvalidInput, why));
     }
     // The hand's usual port may be in use: then it takes a free one, and says which.
-    let plant = || Some(served.plant());
-    let scale = match scale::serve_beside(&asked.scale, &asked.hand_at, Made::default(), plant()).await {
+    let gauge = film_gauge::serve(&asked.gauge, asked.seed).await?;
+    let beside = || Beside { plant: Some(served.plant()), gauge: Some(gauge.clone()) };
+    let scale = match scale::serve_beside(&asked.scale, &asked.hand_at, Made::default(), beside()).await {
         Err(e) if e.kind() == std::io::ErrorKind::AddrInUse => {
-            scale::serve_beside(&asked.scale, "127.0.0.1:0", Made::default(), plant()).await?
+            scale::serve_beside(&asked.scale, "127.0.0.1:0", Made::default(), beside()).await?
         }
         other => other?,
     };
-    println!("{} {} {}", served.address, scale.address, scale.hand);
+    println!("{} {} {} {}", served.address, scale.address, scale.hand, gauge.address);
     served.forever().await;
+    gauge.close();
     scale.close().await;
     Ok(())
 }

@@ -2,6 +2,7 @@
 //! said on a second port, the hand: `put 350`, `pour 1136 150` (so many grams, so many a second), `take`, `tare`,
 //! `fault noise|overload|unplugged|none`, `lose-tare`, `show`; each is answered with a line.
 
+use crate::film_gauge::FilmGauge;
 use crate::plant::Plant;
 use rand::rngs::StdRng;
 use rand::{RngExt, SeedableRng};
@@ -153,11 +154,20 @@ impl Scale {
 
 /// Serves a scale; port 0 takes free ones.
 pub async fn serve(listen: &str, hand: &str, made: Made) -> std::io::Result<Scale> {
-    serve_beside(listen, hand, made, None).await
+    serve_beside(listen, hand, made, Beside::default()).await
 }
 
-/// As [`serve`]; what is said to the hand with `rig` before it is done to a pot, as `rig set 10 psi`.
-pub async fn serve_beside(listen: &str, hand: &str, made: Made, plant: Option<Plant>) -> std::io::Result<Scale> {
+/// What the same hand reaches beside the scale.
+#[derive(Clone, Default)]
+pub struct Beside {
+    /// A pot: what is said with `rig` before it, as `rig set 10 psi`.
+    pub plant: Option<Plant>,
+    /// A film gauge: what is said with `gauge` before it, as `gauge press`.
+    pub gauge: Option<FilmGauge>,
+}
+
+/// As [`serve`], with what the hand reaches beside it.
+pub async fn serve_beside(listen: &str, hand: &str, made: Made, beside: Beside) -> std::io::Result<Scale> {
     let (lines, hands) = (TcpListener::bind(listen).await?, TcpListener::bind(hand).await?);
     let (address, hand) = (lines.local_addr()?, hands.local_addr()?);
     let now = Instant::now();
@@ -179,7 +189,7 @@ pub async fn serve_beside(listen: &str, hand: &str, made: Made, plant: Option<Pl
     });
     let hearing = tokio::spawn(async move {
         while let Ok((stream, _)) = hands.accept().await {
-            tokio::spawn(hear(stream, two.clone(), plant.clone()));
+            tokio::spawn(hear(stream, two.clone(), beside.clone()));
         }
     });
     Ok(Scale { address, hand, pan, tasks: vec![saying, hearing] })
@@ -203,14 +213,17 @@ async fn say(mut stream: TcpStream, pan: Arc<Mutex<Pan>>) {
     }
 }
 
-async fn hear(mut stream: TcpStream, pan: Arc<Mutex<Pan>>, plant: Option<Plant>) {
+async fn hear(mut stream: TcpStream, pan: Arc<Mutex<Pan>>, beside: Beside) {
     let (read, mut write) = stream.split();
     let mut lines = BufReader::new(read).lines();
     while let Ok(Some(said)) = lines.next_line().await {
         let now = Instant::now();
-        let to_rig = said.trim().strip_prefix("rig ").zip(plant.as_ref());
+        let to_rig = said.trim().strip_prefix("rig ").zip(beside.plant.as_ref());
+        let to_gauge = said.trim().strip_prefix("gauge ").zip(beside.gauge.as_ref());
         let answer = if let Some((said, plant)) = to_rig {
             plant.hand(said).unwrap_or_else(|e| e)
+        } else if let Some((said, gauge)) = to_gauge {
+            gauge.hand(said).unwrap_or_else(|e| e)
         } else {
             let mut pan = lock(&pan);
             match pan.hand(&said.split_whitespace().collect::<Vec<_>>(), now) {

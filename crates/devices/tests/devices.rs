@@ -270,3 +270,40 @@ fn the_hand_at_the_pot_is_told_what_it_cannot_do() {
     assert_eq!(plant.hand("show").unwrap(), "pot 0.0 kPa, gun 0.0 kPa, set 0.0 kPa", "nothing of it was done");
     assert!(plant.hand("set 10 psi").unwrap().ends_with("set 68.9 kPa"));
 }
+
+/// The film gauge: a beat while it is on, a line for each press, and what is wrong with it on demand.
+#[tokio::test]
+async fn the_film_gauge_sends_what_it_reads() {
+    use level_keel_core::acceptance::indicator::{GaugeGrammar, GaugeLine, OWN_PATTERN};
+    use tokio::io::{AsyncBufReadExt, BufReader};
+    let gauge = level_keel_devices::film_gauge::serve("127.0.0.1:0", 17).await.unwrap();
+    let grammar = GaugeGrammar::new(OWN_PATTERN, None).unwrap();
+    let stream = tokio::net::TcpStream::connect(gauge.address).await.unwrap();
+    let mut lines = BufReader::new(stream).lines();
+    let mut next = async || grammar.read(lines.next_line().await.unwrap().unwrap().as_bytes());
+    assert_eq!(next().await, Some(GaugeLine::Alive), "it says that it is there");
+    let mut press = async |said: &[&str]| {
+        for words in said {
+            gauge.hand(words).unwrap();
+        }
+        gauge.hand("press").unwrap();
+        loop {
+            if let Some(GaugeLine::Read { um }) = next().await {
+                return um;
+            }
+        }
+    };
+    let plain = press(&["on 120"]).await;
+    assert!((plain - 120.0).abs() <= 1.3, "{plain}");
+    let drifted = press(&["drift 10"]).await;
+    assert!((drifted - 132.0).abs() <= 1.3, "{drifted}");
+    // In mil it says its unit, and is read as the same film.
+    let in_mil = press(&["drift 0", "unit mil"]).await;
+    assert!((in_mil - 120.0).abs() <= 1.4, "{in_mil}");
+    let stuck = press(&["unit um", "fault stuck", "on 300"]).await;
+    assert!(stuck < 200.0, "it reads what it read last: {stuck}");
+    gauge.hand("fault unplugged").unwrap();
+    assert!(gauge.hand("press").is_err() && gauge.hand("on").is_err() && gauge.hand("unit furlong").is_err());
+    while lines.next_line().await.unwrap().is_some() {}
+    gauge.close();
+}

@@ -9,6 +9,7 @@ use level_keel_server::books::Caches;
 use level_keel_server::clock::Clock;
 use level_keel_server::conditions::Probes;
 use level_keel_server::demo;
+use level_keel_server::film_gauges::Gauges;
 use level_keel_server::house::{FirstCode, ShopKept};
 use level_keel_server::live::Live;
 use level_keel_server::patterns::planned;
@@ -87,6 +88,7 @@ impl Shop {
             books: Caches::default(),
             probes: Probes::default(),
             scales: Scales::default(),
+            gauges: Gauges::default(),
             version: VERSION.into(),
         }
     }

@@ -3,6 +3,7 @@
 // The demo writes whole sheets as one JSON value each.
 #![recursion_limit = "256"]
 
+pub mod acceptance;
 pub mod atomizing;
 pub mod auth;
 pub mod board;
@@ -14,10 +15,12 @@ pub mod demo;
 pub mod edge;
 pub mod export;
 pub mod film;
+pub mod film_gauges;
 pub mod find;
 pub mod house;
 pub mod instruments;
 pub mod labels;
+pub mod lines;
 pub mod lists;
 pub mod live;
 pub mod mixing;

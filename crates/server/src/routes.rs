@@ -3,8 +3,8 @@
 use crate::problem::Problem;
 use crate::state::State;
 use crate::{
-    atomizing, board, books, conditions, delivery, film, find, instruments, labels, lists, live, mixing, openapi, parts, people,
-    ratio_check, records, rigs, scales, sheets, shop, stores,
+    acceptance, atomizing, board, books, conditions, delivery, film, find, instruments, labels, lists, live, mixing, openapi,
+    parts, people, ratio_check, records, rigs, scales, sheets, shop, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -139,6 +139,9 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(records::csv)
         .service(live::http::stream)
         .service(books::hand_over::hand_over)
+        .service(acceptance::http::list)
+        .service(acceptance::http::readings)
+        .service(acceptance::file::gauge_file)
         .service(scales::http::list)
         .service(scales::http::go_on)
         .service(scales::http::stream)

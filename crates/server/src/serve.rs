@@ -2,6 +2,7 @@
 
 use crate::clock::Clock;
 use crate::conditions::{self, Probes};
+use crate::film_gauges::{self, Gauges};
 use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
 use crate::patterns::planned;
@@ -93,6 +94,7 @@ pub async fn state(settings: Settings) -> Result<State, StartError> {
         books: books::Caches::default(),
         probes: Probes::default(),
         scales: Scales::default(),
+        gauges: Gauges::default(),
         version: VERSION.into(),
     })
 }
@@ -148,7 +150,8 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     let (empty, code) = (nobody_here(&db).await?, state.first_code.clone());
     let listening = actix_web::rt::spawn(live.listen(db.clone()));
     let probing = conditions::listen(&state.settings.all_transmitters(), &state.probes, &db, &state.clock);
-    let weighing = scales::listen(&state).await.map_err(StartError::Scale)?;
+    let mut weighing = scales::listen(&state).await.map_err(StartError::Scale)?;
+    weighing.extend(film_gauges::listen(&state.settings, &state.gauges).map_err(StartError::Scale)?);
     let feeding = books::temperature_feed::keep_feeding(state.clone());
     let server = server(state, listener, 2)?;
     println!("http://{address}");

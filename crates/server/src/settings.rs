@@ -39,6 +39,37 @@ pub struct Settings {
     pub demo_scale: String,
     /// Scales that send their weight as lines of text over TCP.
     pub scales: Vec<ScaleAt>,
+    /// Address of the demo's simulated film gauge; empty: none.
+    pub demo_gauge: String,
+    /// Film gauges that send their readings as lines of text over TCP.
+    pub gauges: Vec<GaugeAt>,
+}
+
+/// A film gauge that sends lines of text over TCP, and how they are read.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct GaugeAt {
+    /// Its name in the shop.
+    pub name: String,
+    /// Host and port.
+    pub address: String,
+    /// One division of it.
+    #[serde(default = "tenth_um")]
+    pub division_um: f64,
+    /// A regular expression with the names `film` and `unit`.
+    #[serde(default = "own_gauge")]
+    pub pattern: String,
+    /// Unit of lines that name none.
+    #[serde(default)]
+    pub unit: Option<String>,
+}
+
+fn tenth_um() -> f64 {
+    0.1
+}
+
+fn own_gauge() -> String {
+    level_keel_core::acceptance::indicator::OWN_PATTERN.into()
 }
 
 /// A scale that sends lines of text over TCP, and how they are read.
@@ -183,6 +214,18 @@ impl Settings {
         self.scales.iter().cloned().chain(demo).collect()
     }
 
+    /// The film gauges to listen to: those set, and the demo's simulated one.
+    pub fn all_gauges(&self) -> Vec<GaugeAt> {
+        let demo = (!self.demo_gauge.is_empty()).then(|| GaugeAt {
+            name: "Film gauge".into(),
+            address: self.demo_gauge.clone(),
+            division_um: tenth_um(),
+            pattern: own_gauge(),
+            unit: None,
+        });
+        self.gauges.iter().cloned().chain(demo).collect()
+    }
+
     /// The transmitters to read: those set, and the demo's simulated ones.
     pub fn all_transmitters(&self) -> Vec<Transmitter> {
         let mut all = self.transmitters.clone();
@@ -241,6 +284,8 @@ impl Default for Settings {
             transmitters: Vec::new(),
             demo_scale: String::new(),
             scales: Vec::new(),
+            demo_gauge: String::new(),
+            gauges: Vec::new(),
         }
     }
 }

@@ -3,6 +3,7 @@
 use crate::books::Caches;
 use crate::clock::Clock;
 use crate::conditions::Probes;
+use crate::film_gauges::Gauges;
 use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
 use crate::scales::Scales;
@@ -28,6 +29,8 @@ pub struct State {
     pub probes: Probes,
     /// Scales as they are heard.
     pub scales: Scales,
+    /// The film gauges that speak.
+    pub gauges: Gauges,
     /// What the shop says of itself.
     pub shop: ShopKept,
     /// The one-time code of an empty shop.

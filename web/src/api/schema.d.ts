@@ -163,6 +163,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/gauge-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a table of films against a batch. Nothing is kept: the entry it makes is written as any other. */
+        post: operations["gauge_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/ledger": {
         parameters: {
             query?: never;
@@ -450,6 +467,40 @@ export interface paths {
         };
         /** A file, to keep and not to run: always a download. */
         get: operations["files_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/film-gauges": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The film gauges that speak. */
+        get: operations["gauges_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/film-gauges/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a gauge reads from now on, reading by reading. */
+        get: operations["gauge_readings"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2140,6 +2191,7 @@ export interface components {
         };
         /** @description The card of a batch. Field names end in their unit; times are UTC. */
         CardDocument: {
+            acceptance?: components["schemas"]["DocAcceptance"] | null;
             accepted?: components["schemas"]["Signature"] | null;
             /** Format: double */
             area_m2: number;
@@ -3005,6 +3057,16 @@ export interface components {
             /** @description What goes into it. */
             part_ml: number | string;
         };
+        /** @description What the coat was accepted by, with its evidence. */
+        DocAcceptance: {
+            /** @description What it was accepted by; empty while it is not. */
+            accepted_by: components["schemas"]["AcceptBy"][];
+            gauge?: components["schemas"]["DocGauge"] | null;
+            looks: components["schemas"]["DocLook"][];
+            /** @description Each thing that accepts it, and its verdict. */
+            methods: components["schemas"]["DocMethod"][];
+            sample?: components["schemas"]["DocSample"] | null;
+        };
         /** @description A bond test. */
         DocBond: {
             /** Format: date-time */
@@ -3161,6 +3223,41 @@ export interface components {
             /** Format: double */
             pot_kpa: number;
         };
+        /** @description The gauge on a foil. */
+        DocFoil: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** Format: double */
+            foil_um: number;
+            gauge: string;
+            readings_um: number[];
+            right: boolean;
+        };
+        /** @description The dry film by gauge. */
+        DocGauge: {
+            by: components["schemas"]["AcceptBy"];
+            /** Format: double */
+            dry_max_um?: number | null;
+            /** Format: double */
+            dry_min_um: number;
+            /** @description The gauge on its foil. */
+            foils: components["schemas"]["DocFoil"][];
+            generator: string;
+            /** Format: int32 */
+            level?: number | null;
+            /** @description Spots that were drawn anew, and why. */
+            moved: components["schemas"]["DocMoved"][];
+            /** @description Single readings. */
+            readings_um: number[];
+            roughness?: components["schemas"]["Roughness"] | null;
+            /** @description Seed and generator of the draw. */
+            seed: string;
+            /** @description The spots as they were read; drawn anew where one could not be reached. */
+            spots: components["schemas"]["DocSpot"][];
+            /** @description What was taken off each reading, at the least and at the most. */
+            taken_off_um: number[];
+        };
         /** @description Something that happened while it was sprayed. */
         DocHappening: {
             /** Format: date-time */
@@ -3187,6 +3284,17 @@ export interface components {
             struck?: string | null;
             text: string;
         };
+        /** @description A look at a stage. */
+        DocLook: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            good: boolean;
+            photo_sha256?: string | null;
+            stage: components["schemas"]["LookStage"];
+            text?: string | null;
+            zone?: string | null;
+        };
         /** @description A lot taken. */
         DocLot: {
             /** Format: date-time */
@@ -3197,6 +3305,22 @@ export interface components {
             /** @description Why this one, when another was first in. */
             reason?: string | null;
             stand?: components["schemas"]["LotKnown"] | null;
+        };
+        /** @description One thing that accepts a coat. */
+        DocMethod: {
+            by: components["schemas"]["AcceptBy"];
+            verdict?: components["schemas"]["Verdict"] | null;
+        };
+        /** @description A spot drawn anew. */
+        DocMoved: {
+            /** Format: int32 */
+            area_no: number;
+            /** Format: date-time */
+            at: string;
+            by: string;
+            reason: string;
+            /** Format: int32 */
+            spot_no: number;
         };
         /** @description A pass. */
         DocPass: {
@@ -3281,6 +3405,11 @@ export interface components {
             by: string;
             ratio?: components["schemas"]["DocRatio"] | null;
         };
+        /** @description The sample. */
+        DocSample: {
+            photo_sha256?: string | null;
+            text: string;
+        };
         /** @description One try of pressure and stream. */
         DocSetUp: {
             /**
@@ -3355,6 +3484,25 @@ export interface components {
              * @description Abrasive paper its texture looked like.
              */
             texture_grit?: number | null;
+        };
+        /** @description A spot. */
+        DocSpot: {
+            /** Format: double */
+            across_mm?: number | null;
+            /** Format: int32 */
+            area_no: number;
+            /**
+             * Format: int32
+             * @description The part of 100 ft² along the zones that its area is, from 0.
+             */
+            cell: number;
+            /** Format: double */
+            down_mm?: number | null;
+            face: string;
+            readings_um: number[];
+            /** Format: int32 */
+            spot_no: number;
+            zone?: string | null;
         };
         /** @description What a page is told before anyone is signed in. */
         Door: {
@@ -3476,6 +3624,13 @@ export interface components {
          * @enum {string}
          */
         FigureIs: "base" | "finished";
+        /** @description What a file says. */
+        FileRead: {
+            /** @description Readings in it. */
+            count: number;
+            /** @description The entry it makes. */
+            payload: components["schemas"]["GaugeRead"];
+        };
         /**
          * @description Where a fill goes.
          * @enum {string}
@@ -3690,7 +3845,8 @@ export interface components {
         };
         /** @description The gauge on its foil. */
         FoilSeen: {
-            foil: components["schemas"]["Shown"];
+            /** @description What it is, as a form takes it. */
+            foil: string;
             right: boolean;
             text: string;
         };
@@ -3758,6 +3914,22 @@ export interface components {
             readings_um: (number | string)[];
         };
         /** @description Readings of the dry film. */
+        GaugeRead: {
+            /**
+             * Format: double
+             * @description One division of it.
+             */
+            division_um: number;
+            /** @description The file they came from; missing: typed, or spoken by the gauge. */
+            from_file?: string | null;
+            /** @description The gauge. */
+            gauge: string;
+            /** @description By single readings, zone by zone. */
+            reads?: components["schemas"]["ZoneReads"][];
+            /** @description By spots: each with its readings. */
+            spots?: components["schemas"]["SpotRead"][];
+        };
+        /** @description Readings of the dry film. */
         GaugeReadTyped: {
             /** @description One division of it. */
             division_um: number | string;
@@ -3765,15 +3937,16 @@ export interface components {
             from_file?: string | null;
             /** @description The gauge. */
             gauge: string;
-            /** @description By single readings: each. */
-            readings_um?: (number | string)[];
+            /** @description By single readings, zone by zone. */
+            reads?: components["schemas"]["ZoneReadsTyped"][];
             /** @description By spots: each with its readings. */
             spots?: components["schemas"]["SpotReadTyped"][];
-            /**
-             * Format: uuid
-             * @description Where the single readings are of; missing: anywhere on the part.
-             */
-            zone?: string | null;
+        };
+        /** @description A reading it took. */
+        GaugeSaid: {
+            film: components["schemas"]["Shown"];
+            /** Format: double */
+            um: number;
         };
         /** @description The dry film by gauge. */
         GaugeSeen: {
@@ -3786,11 +3959,12 @@ export interface components {
             by?: components["schemas"]["AcceptBy"] | null;
             /** @description Readings taken of those asked. */
             count_line: string;
+            division?: string | null;
             drawing: components["schemas"]["ZoneDrawn"][];
             /** @description Seed and generator of the draw. */
             drawn_by?: string | null;
             foil?: components["schemas"]["FoilSeen"] | null;
-            /** @description The name the gauge had last. */
+            /** @description The name the gauge had last, and one division of it. */
             gauge: string;
             least?: components["schemas"]["Shown"] | null;
             level?: components["schemas"]["Level"] | null;
@@ -3801,6 +3975,14 @@ export interface components {
             reads: components["schemas"]["ReadSeen"][];
             verdict?: components["schemas"]["Verdict"] | null;
             working?: components["schemas"]["Working"] | null;
+        };
+        /** @description A film gauge of the shop. */
+        GaugeView: {
+            /** @description One division of it, as a form takes it. */
+            division: string;
+            /** @description It sends now. */
+            heard: boolean;
+            name: string;
         };
         /** @description What the transmitters of a rig read now. */
         GaugesView: {
@@ -9141,6 +9323,21 @@ export interface components {
             who: string;
         };
         /** @description Readings of one spot. */
+        SpotRead: {
+            /**
+             * Format: int32
+             * @description Of which area.
+             */
+            area_no: number;
+            /** @description Three readings inside a circle of an inch and a half. */
+            readings_um: number[];
+            /**
+             * Format: int32
+             * @description Which of its spots.
+             */
+            spot_no: number;
+        };
+        /** @description Readings of one spot. */
         SpotReadTyped: {
             /**
              * Format: int32
@@ -10670,6 +10867,26 @@ export interface components {
             wet?: components["schemas"]["Shown"] | null;
             word: string;
         };
+        /** @description Single readings of a zone. */
+        ZoneReads: {
+            /** @description What the gauge read. */
+            readings_um: number[];
+            /**
+             * Format: uuid
+             * @description Where; missing: anywhere on the part.
+             */
+            zone?: string | null;
+        };
+        /** @description Single readings of a zone. */
+        ZoneReadsTyped: {
+            /** @description What the gauge read. */
+            readings_um: (number | string)[];
+            /**
+             * Format: uuid
+             * @description Where; missing: anywhere on the part.
+             */
+            zone?: string | null;
+        };
         /** @description A zone as it is asked for: its name, or its name with its area. */
         ZoneWantedTyped: string | {
             /** @description Its area. */
@@ -11063,6 +11280,75 @@ export interface operations {
             };
             /** @description There is no such thing. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    gauge_file: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                gauge: string;
+                /** @description One division of it, as typed. */
+                division: string;
+                /** @description The name of the file. */
+                name: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRead"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It does not go with what stands there now. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11851,6 +12137,76 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    gauges_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GaugeView"][];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    gauge_readings: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                gauge: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events: `film` with a GaugeSaid */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": components["schemas"]["GaugeSaid"];
+                };
             };
             /** @description There is no such thing. */
             404: {

@@ -140,30 +140,69 @@ export const filledBeside = (form: Form, asked: Set<string>) =>
     return own && !asked.has(name) && applies(form, name) && filled(form, name);
   }).length;
 
-/** What the data sheet warns of. */
-export function Hazards({ fields }: { fields: Fields }) {
+type Several = {
+  fields: Fields;
+  name: string;
+  of: "hazard" | "accept_by" | "look_stage";
+  label: string;
+  none: string;
+};
+
+/** Several of a list of words, each ticked. */
+function Several({ fields, name, of, label, none }: Several) {
   const known = useWords();
   const { form, fixed, set } = fields;
-  const hazards = Array.isArray(form.hazards) ? form.hazards : [];
+  const said = form[name];
+  const ticked = Array.isArray(said) ? said : [];
   return (
     <fieldset className="hazards">
       <legend className="label">
-        What it warns of{hazards.length === 0 ? ": nothing ticked, so nothing is guarded" : ""}
+        {label}
+        {ticked.length === 0 ? none : ""}
       </legend>
-      {known.hazard.map(({ value, word }) => (
+      {known[of].map(({ value, word }) => (
         <label key={value} className="tick">
           <input
             type="checkbox"
-            name={`hazard-${value}`}
-            checked={hazards.includes(value)}
+            name={`${of}-${value}`}
+            checked={ticked.includes(value)}
             disabled={fixed}
             onChange={(e) =>
-              set("hazards", e.target.checked ? [...hazards, value] : hazards.filter((h) => h !== value))
+              set(name, e.target.checked ? [...ticked, value] : ticked.filter((t) => t !== value))
             }
           />
           {word}
         </label>
       ))}
     </fieldset>
+  );
+}
+
+/** What the data sheet warns of, and what accepts the coat. */
+export function Hazards({ fields }: { fields: Fields }) {
+  return (
+    <>
+      <Several
+        fields={fields}
+        name="hazards"
+        of="hazard"
+        label="What it warns of"
+        none=": nothing ticked, so nothing is guarded"
+      />
+      <Several
+        fields={fields}
+        name="accepted_by"
+        of="accept_by"
+        label="Accepted by, once the work is signed"
+        none=": what proves its film"
+      />
+      <Several
+        fields={fields}
+        name="look_stages"
+        of="look_stage"
+        label="Looked at"
+        none=": once, when it is on"
+      />
+    </>
   );
 }

@@ -103,6 +103,8 @@ export const GROUPS: Group[] = [
       figure("pass_min_um", "Later passes, least"),
       figure("pass_max_um", "Later passes, most"),
       choice("film_proof", "The film is proved by", "film_proof"),
+      figure("dry_min_um", "Dry film, least", "wet times solids when empty"),
+      figure("dry_max_um", "Dry film, most"),
       figure("area_max_m2_l", "Covers at most", "area of a litre or gallon; thinner not counted"),
       figure("temp_min_c", "Coldest"),
       figure("temp_max_c", "Hottest"),

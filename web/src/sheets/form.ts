@@ -15,6 +15,8 @@ export const BLANK: Form = {
   stream: "industrial",
   film_proof: "comb",
   hazards: [],
+  accepted_by: [],
+  look_stages: [],
 };
 /** Fields of each list; how many rows it may have is said by core. */
 export const LISTS = {

@@ -1,13 +1,15 @@
 //! Acceptance: is the coat good? By gauge (spots, 80/20, least and most), by comb total, by use, by look, by bond test.
 //!
 //! `spots` judges by the spot method and `eighty_twenty` by 80/20; `flat` lays a zone's shape flat and `draw` draws spots on it;
-//! `foil` is the gauge on a certified foil, before and after; `file` reads what a gauge wrote into a file.
+//! `foil` is the gauge on a certified foil, before and after; `file` reads what a gauge wrote into a
+//! file, and `indicator` a line it sends.
 
 pub mod draw;
 pub mod eighty_twenty;
 pub mod file;
 pub mod flat;
 pub mod foil;
+pub mod indicator;
 pub mod spots;
 
 use crate::worded::Worded;

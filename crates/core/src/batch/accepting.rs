@@ -121,6 +121,12 @@ impl Record {
         self.passes.iter().map(|p| p.at).max()
     }
 
+    /// Something is measured or looked at after the signature, before the coat is accepted.
+    pub fn is_accepted_after(&self) -> bool {
+        let sheet = self.aim().map(|aim| &aim.sheet);
+        self.acceptance_plan.is_some() || sheet.is_some_and(|s| !s.accepted_by.is_empty() || !s.look_stages.is_empty())
+    }
+
     /// The zones as spots are drawn on them.
     pub fn drawn_on(&self) -> Vec<DrawnOn> {
         let Some(aim) = self.aim() else { return Vec::new() };
@@ -250,7 +256,8 @@ impl Case<'_> {
             .flat_map(|r| {
                 let half = r.it.division_um / 2.0;
                 let um = move |um: &f64| Measured { lo: um - half - off.hi, value: um - off.value, hi: um + half - off.lo };
-                r.it.readings_um.iter().map(move |read| OneRead { entry: r.entry, zone: r.it.zone, um: um(read) })
+                let all = r.it.reads.iter().flat_map(|z| z.readings_um.iter().map(move |read| (z.zone, read)));
+                all.map(move |(zone, read)| OneRead { entry: r.entry, zone, um: um(read) })
             })
             .collect();
         let asked = eighty_twenty::readings_asked(self.aim().map_or(0.0, |aim| aim.area_m2));
@@ -307,6 +314,7 @@ impl Case<'_> {
         // Which of the ways by gauge it is, is said at the batch where the sheet names several.
         let asked = |by: AcceptBy| match planned {
             Some(planned) if by.is_by_gauge() => by == planned,
+            _ if by == AcceptBy::Look && !aim.sheet.look_stages.is_empty() => true,
             _ => aim.sheet.accepted_by.contains(&by) || self.implied() == Some(by),
         };
         AcceptBy::VARIANTS.iter().copied().filter(|by| asked(*by)).map(|by| self.method(by, prefs)).collect()

@@ -224,7 +224,7 @@ fn eighty_twenty_and_least_and_most_of_single_readings() {
     let mut book = signed(json!(["eighty_twenty"]), json!({}));
     foil(&mut book, 126.0);
     plan(&mut book, json!({ "by": "eighty_twenty", "dry_min_um": 160.0, "dry_max_um": null })).unwrap();
-    let read = |um: &[f64]| json!({ "gauge": "Gauge 1", "division_um": 1.0, "readings_um": um, "zone": HULL });
+    let read = |um: &[f64]| json!({ "gauge": "Gauge 1", "division_um": 1.0, "reads": [{ "zone": HULL, "readings_um": um }] });
     let ten = [162.0, 171.0, 158.0, 149.0, 166.0, 174.0, 160.0, 155.0, 168.0, 161.0];
     book.pass(1.0).write(EntryKind::GaugeRead, read(&ten)).unwrap();
     // 10 m² ask fifteen.
@@ -234,10 +234,14 @@ fn eighty_twenty_and_least_and_most_of_single_readings() {
     assert_eq!(verdict(&book), Some(Verdict::Low), "three of fifteen are a fifth, and one more may be");
     assert!(seen(&book).gauge.advice[0].contains("3 of 15 under 160\u{a0}µm"), "{:?}", seen(&book).gauge.advice);
     for wrong in [json!([-4.0]), json!([20_000.0])] {
-        let payload = json!({ "gauge": "Gauge 1", "division_um": 1.0, "readings_um": wrong });
-        assert_eq!(refused(book.write(EntryKind::GaugeRead, payload), "outside-limits").field.as_deref(), Some("readings_um[0]"));
+        let payload = json!({ "gauge": "Gauge 1", "division_um": 1.0, "reads": [{ "readings_um": wrong }] });
+        assert_eq!(
+            refused(book.write(EntryKind::GaugeRead, payload), "outside-limits").field.as_deref(),
+            Some("reads[0].readings_um[0]")
+        );
     }
-    let elsewhere = json!({ "gauge": "Gauge 1", "division_um": 1.0, "readings_um": [120.0], "zone": Uuid::from_u128(77) });
+    let elsewhere =
+        json!({ "gauge": "Gauge 1", "division_um": 1.0, "reads": [{ "readings_um": [120.0], "zone": Uuid::from_u128(77) }] });
     refused(book.write(EntryKind::GaugeRead, elsewhere), "unknown-zone");
     // Dated before the coat was on.
     let when = book.now;

@@ -1,5 +1,6 @@
 //! The real interface, driven in a headless browser: one program, so that a whole run links it once.
 
+mod acceptance;
 mod access;
 mod asking;
 mod board;

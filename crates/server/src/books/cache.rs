@@ -2,9 +2,12 @@
 //! another process that writes makes it stale and never wrong.
 
 use super::kept_proofs::Ledgers;
+use super::shared_looks::Looks;
 use level_keel_core::batch::Record;
 use level_keel_core::book::Ledger;
 use level_keel_core::instruments::InstrumentBook;
+use level_keel_core::people::Role;
+use level_keel_core::quantity::{NumberFormat, UnitSet};
 use level_keel_core::rig_book::RigBook;
 use level_keel_core::stores::Lot;
 use level_keel_core::stores::place::PlaceBook;
@@ -33,6 +36,21 @@ pub struct Caches {
     pub places: Cache<PlaceBook>,
     /// Proofs of the ratio, by rig and product.
     pub ledgers: Ledgers,
+    /// Looks at a batch that are under way.
+    pub looks: Looks<LookOf>,
+}
+
+/// What a look at a batch is of, and for whom.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+pub struct LookOf {
+    /// The batch.
+    pub batch: Uuid,
+    /// The station, from 0; none: all of them.
+    pub station: Option<u8>,
+    /// Who looks.
+    pub person: Uuid,
+    /// As what, in which units, alone.
+    pub reads: (Role, UnitSet, NumberFormat, bool),
 }
 
 impl<L> Clone for Cache<L> {

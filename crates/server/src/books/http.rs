@@ -1,7 +1,7 @@
 //! Books over the wire.
 
 use super::chain::{at_head, read};
-use super::{NewBatch, NewEntry, Writing, Written};
+use super::{LookOf, NewBatch, NewEntry, Writing, Written};
 use crate::auth::Person;
 use crate::export::{Table, download, schema};
 use crate::instruments::viewer;
@@ -123,12 +123,25 @@ pub async fn batch(
     id: web::Path<Uuid>,
     at: web::Query<At>,
 ) -> Result<HttpResponse, Problem> {
-    let looked = look(&state, *id, at.station).await?;
-    let view = view(*id, &looked.case(), &looked.viewer(&person), state.clock.now(), at.station);
+    let of = LookOf {
+        batch: *id,
+        station: at.station.map(|s| s as u8),
+        person: person.id,
+        reads: (person.role, person.prefs.units, person.prefs.numbers, person.works_alone),
+    };
+    // Screens that hear of one stamp ask in the same instant: those of one person share a look that begins after they asked.
+    let body = state.books.looks.shared(of, || written(&state, &person, *id, at.station)).await?;
+    Ok(HttpResponse::Ok().content_type("application/json").body(body))
+}
+
+/// A batch as one person sees it now, as it goes over the wire.
+async fn written(state: &State, person: &Person, id: Uuid, at: Option<StationName>) -> Result<web::Bytes, Problem> {
+    let looked = look(state, id, at).await?;
+    let view = view(id, &looked.case(), &looked.viewer(person), state.clock.now(), at);
     // Written into room that is there, not into one that doubles ten times.
     let mut body = Vec::with_capacity(VIEW_BYTES);
     serde_json::to_writer(&mut body, &view.ok_or(Problem::NotFound("batch"))?)?;
-    Ok(HttpResponse::Ok().content_type("application/json").body(body))
+    Ok(body.into())
 }
 
 /// Room for the JSON of a view.

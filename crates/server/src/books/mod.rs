@@ -16,12 +16,13 @@ mod kept_proofs;
 pub mod ledger_rows;
 pub mod proposed;
 mod rows;
+mod shared_looks;
 pub mod temperature_feed;
 
 pub use append::{Made, NewEntry, Writing};
 pub use batch::Written;
 pub use begin::NewBatch;
-pub use cache::{Cache, Caches};
+pub use cache::{Cache, Caches, LookOf};
 pub use chain::{at_head, load, read};
 pub use check_log::{Checked, check_log, rebuild, rebuild_older};
 pub use coat_clocks::coat_clocks_ics;

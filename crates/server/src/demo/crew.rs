@@ -232,10 +232,19 @@ impl<'a> Job<'a> {
 
     /// Signed by the applicator, accepted by the inspector.
     pub async fn sign(&mut self) -> Result<(), Problem> {
+        self.sign_work().await?;
+        self.accept().await
+    }
+
+    /// Signed by the applicator.
+    pub async fn sign_work(&mut self) -> Result<(), Problem> {
         let seen = self.record().log.head_seq;
-        self.wait(10.0).write("sign", json!({ "seen_seq": seen })).await?;
+        self.wait(10.0).write("sign", json!({ "seen_seq": seen })).await
+    }
+
+    /// Accepted by the inspector.
+    pub async fn accept(&mut self) -> Result<(), Problem> {
         let seen = self.record().log.head_seq;
-        self.wait(25.0).write_as(Role::Inspector, "accept", json!({ "seen_seq": seen })).await?;
-        Ok(())
+        self.wait(25.0).write_as(Role::Inspector, "accept", json!({ "seen_seq": seen })).await
     }
 }

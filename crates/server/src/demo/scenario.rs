@@ -44,15 +44,24 @@ fn days_before(now: Timestamp, days: i64) -> Timestamp {
 
 /// Finished batches: two buoys primed, a flume section gel coated.
 pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
-    primed(crew, days_before(now, 9), "Buoy 3", ["P-2204", "H-118", "T-77"]).await?;
+    primed(crew, days_before(now, 9), "Buoy 3", ["P-2204", "H-118", "T-77"], true).await?;
     gel_coated(crew, days_before(now, 6)).await?;
     // The coat beneath today's finish.
-    primed(crew, days_before(now, 2), "Buoy 7", ["P-2207", "H-118", "T-77"]).await
+    primed(crew, days_before(now, 2), "Buoy 7", ["P-2207", "H-118", "T-77"], false).await
 }
 
-async fn primed(crew: &Crew<'_>, key: Timestamp, part: &str, lots: [&str; 3]) -> Result<(), Problem> {
-    let mut buoy =
-        Job::begin(crew, &format!("{key}/buoy"), key, wanted(PRIMER, (part, "primer", &[], 11.4), "4 mil", 62.0, 5.0)).await?;
+/// A buoy primed; `measured`: its dry film by spots, once it is hard.
+async fn primed(crew: &Crew<'_>, key: Timestamp, part: &str, lots: [&str; 3], measured: bool) -> Result<(), Problem> {
+    let mut asked = wanted(PRIMER, (part, "primer", &[], 11.4), "4 mil", 62.0, 5.0);
+    if measured {
+        // A small one, taken off by its shapes: spots are drawn on them.
+        asked["takeoff"] = json!([
+            { "shape": { "is": "cone", "diameter_mm": 1200, "height_mm": 1600 }, "piece_count": 1, "zone": "tower" },
+            { "shape": { "is": "cylinder", "diameter_mm": 1600, "height_mm": 1000, "end_count": 0 }, "piece_count": 1, "zone": "hull" },
+            { "shape": { "is": "cylinder", "diameter_mm": 1600, "height_mm": 627, "end_count": 0 }, "piece_count": 1, "zone": "skirt" }
+        ]);
+    }
+    let mut buoy = Job::begin(crew, &format!("{key}/buoy"), key, asked).await?;
     buoy.wait(10.0).ready(read(21.0, 20.4, 20.5, 62.0), &PRIMER_GUARDS, &lots).await?;
     let pot = buoy.wait(10.0).mix("pot", 1900.0, lots, 0.0).await?;
     buoy.write("choose_rig", json!({ "rig": id(BUOY_POT) })).await?;
@@ -65,8 +74,36 @@ async fn primed(crew: &Crew<'_>, key: Timestamp, part: &str, lots: [&str; 3]) ->
     buoy.wait(5.0).write("close_charge", json!({ "charge": pot, "how": "emptied" })).await?;
     buoy.wait(3.0).write("flush", json!({ "text": "epoxy thinner until clear" })).await?;
     buoy.write("note", json!({ "text": "Lifting eye and seam striped by brush before the second pass." })).await?;
-    buoy.sign().await?;
+    if measured {
+        buoy.sign_work().await?;
+        by_spots(&mut buoy).await?;
+        buoy.accept().await?;
+    } else {
+        buoy.sign().await?;
+    }
     buoy.done().await
+}
+
+/// The inspector measures the dry film the day after: the gauge on bare steel and on its foil, three readings a spot, the foil again.
+async fn by_spots(buoy: &mut Job<'_>) -> Result<(), Problem> {
+    let with = |more: Value| {
+        let mut said = json!({ "gauge": "Film gauge", "division_um": 1 });
+        more.as_object().into_iter().flatten().for_each(|(k, v)| said[k] = v.clone());
+        said
+    };
+    let foil = with(json!({ "foil_um": 127, "readings_um": [126, 127] }));
+    buoy.wait(22.0 * 60.0).write_as(Role::Inspector, "gauge_bare", with(json!({ "bare_um": [22, 26, 24, 25, 23] }))).await?;
+    buoy.wait(3.0).write_as(Role::Inspector, "gauge_foil", foil.clone()).await?;
+    let plan = json!({ "by": "spots", "dry_min_um": 45, "dry_max_um": 90 });
+    buoy.wait(2.0).write_as(Role::Inspector, "plan_acceptance", plan).await?;
+    for (i, spot) in buoy.record().spots_now().into_iter().enumerate() {
+        // Films of a hand that sprays evenly, a little thinner on the tower.
+        let um = 88 + [3, -6, 9, -11, 1, 6, -4, 12, -8, 2][i % 10];
+        let read =
+            json!({ "spots": [{ "area_no": spot.area_no, "spot_no": spot.spot_no, "readings_um": [um - 3, um + 2, um + 1] }] });
+        buoy.wait(1.5).write_as(Role::Inspector, "gauge_read", with(read)).await?;
+    }
+    buoy.wait(2.0).write_as(Role::Inspector, "gauge_foil", foil).await
 }
 
 async fn gel_coated(crew: &Crew<'_>, key: Timestamp) -> Result<(), Problem> {

@@ -3,24 +3,16 @@
 
 pub mod http;
 
+use crate::lines::{self, Said};
 use crate::settings::ScaleAt;
 use crate::state::State;
 use level_keel_core::weighing::{Grammar, MOST_LINE, Pan, Watch};
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, PoisonError};
-use std::time::{Duration, Instant};
-use tokio::io::AsyncReadExt;
-use tokio::net::TcpStream;
+use std::time::Instant;
 use tokio::sync::watch;
 use tokio::task::JoinHandle;
 use uuid::Uuid;
-
-/// No line for so long: the scale is silent.
-const SILENT: Duration = Duration::from_secs(2);
-/// First wait after a silence, doubled up to the longest.
-const FIRST_WAIT: Duration = Duration::from_millis(250);
-const LONGEST_WAIT: Duration = Duration::from_secs(10);
-const CHUNK: usize = 4096;
 
 /// What is known of a scale now; `None`: silent.
 pub type Heard = Option<Pan>;
@@ -130,48 +122,26 @@ async fn instrument(state: &State, at: &ScaleAt) -> Result<Uuid, sqlx::Error> {
     Ok(id)
 }
 
-/// Connect, read, say; after a silence wait longer each time.
+/// Of several lines at once only the newest is told.
 async fn follow(scale: &Scale) {
-    let (mut wait, began) = (FIRST_WAIT, Instant::now());
-    loop {
-        if let Ok(Ok(stream)) = tokio::time::timeout(SILENT, TcpStream::connect(&scale.at.address)).await
-            && read(scale, stream, began).await
-        {
-            wait = FIRST_WAIT;
+    let (began, mut last, mut newest) = (Instant::now(), Instant::now(), None);
+    let silent = || scale.heard.send_if_modified(|heard| heard.take().is_some());
+    lines::follow(&scale.at.address, MOST_LINE, |said| match said {
+        Said::Line(line) => {
+            newest = scale.line(line, began.elapsed().as_secs_f64()).or(newest);
+            newest.is_some()
         }
-        scale.heard.send_if_modified(|heard| heard.take().is_some());
-        tracing::debug!(scale = scale.at.name, "a scale is silent");
-        tokio::time::sleep(wait).await;
-        wait = (wait * 2).min(LONGEST_WAIT);
-    }
-}
-
-/// Reads until it is silent or gone; whether it said anything.
-async fn read(scale: &Scale, mut stream: TcpStream, began: Instant) -> bool {
-    let (mut chunk, mut line, mut spoke) = ([0_u8; CHUNK], Vec::with_capacity(MOST_LINE), false);
-    let mut last = Instant::now();
-    while let Ok(Ok(n)) = tokio::time::timeout(SILENT, stream.read(&mut chunk)).await
-        && n > 0
-    {
-        let mut newest = None;
-        for byte in &chunk[..n] {
-            match byte {
-                b'\n' | b'\r' => {
-                    newest = scale.line(&line, began.elapsed().as_secs_f64()).or(newest);
-                    line.clear();
-                }
-                // One byte over the longest is enough for the line to say nothing.
-                _ if line.len() <= MOST_LINE => line.push(*byte),
-                _ => {}
+        Said::Chunk => {
+            if let Some(pan) = newest.take() {
+                last = Instant::now();
+                scale.heard.send_replace(Some(pan));
+            } else if last.elapsed() > lines::SILENT {
+                // It sends, and nothing of it can be read.
+                silent();
             }
+            true
         }
-        if let Some(pan) = newest {
-            (spoke, last) = (true, Instant::now());
-            scale.heard.send_replace(Some(pan));
-        } else if last.elapsed() > SILENT {
-            // It sends, and nothing of it can be read.
-            scale.heard.send_if_modified(|heard| heard.take().is_some());
-        }
-    }
-    spoke
+        Said::Silent => silent(),
+    })
+    .await;
 }

@@ -1,5 +1,6 @@
 //! The real server on a free port, a real client, a database of its own for each test.
 
+mod acceptance;
 mod client;
 mod closed;
 mod coats;

@@ -198,6 +198,7 @@ async fn a_grammar_that_cannot_be_read_is_said_at_the_start() {
         books: Default::default(),
         probes: Default::default(),
         scales: Default::default(),
+        gauges: Default::default(),
         version: String::new(),
     };
     assert!(scales::listen(&state).await.unwrap_err().starts_with("bench: the pattern cannot be read"));

@@ -6,6 +6,7 @@ import { cardQuery, meQuery } from "../../api/queries";
 import { shopTime } from "../../ui/clock";
 import { ExportLink } from "../../ui/ExportLink";
 import { Level } from "../../ui/Level";
+import { Accepted } from "../../acceptance/Accepted";
 import { Failed, Loading } from "../../ui/states";
 
 export function CardView() {
@@ -159,6 +160,7 @@ export function CardPaper({ id, alone = false }: { id: string; alone?: boolean }
         {view.film_level ? <Level level={view.film_level} /> : <p>No comb reading.</p>}
         {view.spray.dry && <Level level={view.spray.dry} />}
       </div>
+      {view.close.accept && <Accepted accept={view.close.accept} />}
       {recoat && (
         <p>
           Next coat: {recoat.earliest ? `not before ${time(recoat.earliest)}` : "no earliest by sheet"}

@@ -1,26 +1,31 @@
-// Close: answer what deviated, sign the work, accept it, print the card; shut down the rig.
+// Close: measure and look at what was put on, sign the work, accept it, print the card; shut down the rig.
 import { useState } from "react";
+import { GaugeTab } from "../../acceptance/GaugeTab";
+import { Stages } from "../../acceptance/Stages";
 import type { StationProps } from "../../batch/station";
 import { ShutDown } from "../../rigs/ShutDown";
 import { StationTabs } from "../../ui/StationTabs";
 import { Sign } from "./Sign";
 
-const TABS = [
-  ["sign", "Sign"],
-  ["shut", "Shut down the rig"],
-] as const;
+type Tab = "sign" | "gauge" | "look" | "shut";
 
 export function CloseStation({ view }: StationProps<"close">) {
-  const [tab, setTab] = useState<(typeof TABS)[number][0]>("sign");
-  if (!view.close.rig) return <Sign view={view} />;
+  const [tab, setTab] = useState<Tab | null>(null);
+  const rig = view.close.rig;
+  const tabs: (readonly [Tab, string])[] = [
+    ["sign", "Sign"],
+    ["gauge", "Gauge"],
+    ["look", "Look"],
+  ];
+  if (rig) tabs.push(["shut", "Shut down the rig"]);
+  const at = tab ?? "sign";
   return (
     <>
-      <StationTabs station="Close" of={TABS} at={tab} go={setTab} />
-      {tab === "sign" ? (
-        <Sign view={view} />
-      ) : (
-        <ShutDown rig={view.close.rig} solvent={view.flush_with} station />
-      )}
+      <StationTabs station="Close" of={tabs} at={at} go={setTab} />
+      {at === "sign" && <Sign view={view} go={setTab} />}
+      {at === "gauge" && <GaugeTab view={view} />}
+      {at === "look" && <Stages view={view} />}
+      {at === "shut" && rig && <ShutDown rig={rig} solvent={view.flush_with} station />}
     </>
   );
 }

@@ -12,9 +12,11 @@ import { shopTime, useElapsed } from "../../ui/clock";
 import { Level } from "../../ui/Level";
 import { CardPicture } from "../../ui/pictures/CardPicture";
 import { RecoatLine } from "../../ui/RecoatLine";
+import { Methods } from "../../acceptance/Methods";
+import "../../acceptance/acceptance.css";
 import { Deviations } from "./Deviations";
 
-export function Sign({ view }: StationProps<"close">) {
+export function Sign({ view, go }: StationProps<"close"> & { go: (tab: "gauge" | "look") => void }) {
   const me = useQuery(meQuery).data;
   const zone = me?.zone ?? "UTC";
   const elapsed = useElapsed(view.received, me?.clock_rate ?? 1);
@@ -114,6 +116,7 @@ export function Sign({ view }: StationProps<"close">) {
             )}
           </RecoatLine>
         )}
+        <Methods methods={close.accept?.methods ?? []} go={go} />
         <span className="label">What will stand on the card</span>
         {!close.levels?.length && <CardPicture stations={view.stations} />}
         {close.levels?.map((level) => (

@@ -56,6 +56,7 @@ pub fn document(batch: Uuid, case: &Case<'_>) -> Option<CardDocument> {
         passes: passes(case, aim),
         happenings: happenings(case, aim),
         films: films(case, aim),
+        acceptance: super::acceptance::acceptance(case),
         deviations: deviations(case),
         releases: releases(case),
         recoat: window_of(case),

@@ -2,10 +2,12 @@
 //!
 //! Its JSON Schema is served beside it. A new field may be added in a version; none changes its meaning.
 
+mod acceptance;
 mod make;
 mod passes;
 mod rows;
 
+pub use acceptance::{DocAcceptance, DocFoil, DocGauge, DocLook, DocMethod, DocMoved, DocSample, DocSpot};
 pub use make::document;
 pub use passes::{DocFilm, DocHappening, DocPass};
 pub use rows::{HEADS, Row, rows};
@@ -91,6 +93,9 @@ pub struct CardDocument {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub happenings: Vec<DocHappening>,
     pub films: Vec<DocFilm>,
+    /// What accepted it, with its evidence.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub acceptance: Option<DocAcceptance>,
     pub deviations: Vec<DocDeviation>,
     pub releases: Vec<DocRelease>,
     pub recoat: Option<RecoatWindow>,

@@ -303,8 +303,7 @@ impl Statement for Sign {
     fn may(&self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
         may_sign(asked.case, self.seen_seq, asked.now, asked.prefs())?;
         // What is measured after the signature keeps the card open: then the one who works alone accepts it besides.
-        let later = asked.case.aim().is_some_and(|aim| !aim.sheet.accepted_by.is_empty()) || asked.case.acceptance_plan.is_some();
-        value["alone"] = (signs_alone(asked.case, asked.writer) && !later).into();
+        value["alone"] = (signs_alone(asked.case, asked.writer) && !asked.case.is_accepted_after()).into();
         Ok(())
     }
 

@@ -119,6 +119,17 @@ pub struct SpotRead {
     pub readings_um: Vec<f64>,
 }
 
+/// Single readings of a zone.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ZoneReads {
+    /// Where; missing: anywhere on the part.
+    #[serde(default)]
+    pub zone: Option<Uuid>,
+    /// What the gauge read.
+    pub readings_um: Vec<f64>,
+}
+
 /// Readings of the dry film.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -130,12 +141,9 @@ pub struct GaugeRead {
     /// By spots: each with its readings.
     #[serde(default)]
     pub spots: Vec<SpotRead>,
-    /// By single readings: each.
+    /// By single readings, zone by zone.
     #[serde(default)]
-    pub readings_um: Vec<f64>,
-    /// Where the single readings are of; missing: anywhere on the part.
-    #[serde(default)]
-    pub zone: Option<Uuid>,
+    pub reads: Vec<ZoneReads>,
     /// The file they came from; missing: typed, or spoken by the gauge.
     #[serde(default)]
     pub from_file: Option<String>,
@@ -303,8 +311,8 @@ impl Statement for GaugeBare {
                 "What did the gauge read on the bare surface? One to fifty readings.",
             ));
         }
-        let each = self.bare_um.iter().enumerate();
-        each.map(|(i, um)| limits::BARE.check(&format!("bare_um[{i}]"), *um, prefs).map(drop)).collect()
+        let mut each = self.bare_um.iter().enumerate();
+        each.try_for_each(|(i, um)| limits::BARE.check(&format!("bare_um[{i}]"), *um, prefs).map(drop))
     }
 
     fn may(&self, _asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
@@ -375,12 +383,15 @@ impl Statement for GaugeRead {
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
         check_gauge(&self.gauge, self.division_um, prefs)?;
         optional_text("from_file", self.from_file.as_deref())?;
-        match (self.spots.is_empty(), self.readings_um.is_empty()) {
-            (true, true) => Err(Refusal::bad_input("missing", "readings_um", "What did the gauge read?")),
-            (false, false) => {
-                Err(Refusal::bad_input("one-or-other", "readings_um", "Either spots or single readings, not both."))
+        match (self.spots.is_empty(), self.reads.is_empty()) {
+            (true, true) => Err(Refusal::bad_input("missing", "reads", "What did the gauge read?")),
+            (false, false) => Err(Refusal::bad_input("one-or-other", "reads", "Either spots or single readings, not both.")),
+            (true, false) if self.reads.iter().map(|r| r.readings_um.len()).sum::<usize>() > MOST_ROWS => {
+                Err(Refusal::bad_input("too-many", "reads", format!("At most {MOST_ROWS} readings fit here.")))
             }
-            (true, false) => check_readings("readings_um", &self.readings_um, MOST_ROWS, prefs),
+            (true, false) => self.reads.iter().enumerate().try_for_each(|(i, read)| {
+                check_readings(&format!("reads[{i}].readings_um"), &read.readings_um, MOST_ROWS, prefs)
+            }),
             (false, true) => self.spots.iter().enumerate().try_for_each(|(i, spot)| {
                 let field = format!("spots[{i}].readings_um");
                 check_readings(&field, &spot.readings_um, MOST_OF_SPOT, prefs)?;
@@ -399,8 +410,10 @@ impl Statement for GaugeRead {
             let text = "This was read before the last pass was on: it is not of this coat.";
             return Err(Refusal::bad_input("before-the-coat", "ago_s", text));
         }
-        if let Some(zone) = self.zone.filter(|zone| !case.zones().iter().any(|(id, _)| *id == Some(*zone))) {
-            return Err(Refusal::bad_input("unknown-zone", "zone", format!("The part has no zone {zone}.")));
+        for (i, read) in self.reads.iter().enumerate() {
+            if read.zone.is_some_and(|zone| !case.zones().iter().any(|(id, _)| *id == Some(zone))) {
+                return Err(Refusal::bad_input("unknown-zone", &format!("reads[{i}].zone"), "The part has no such zone."));
+            }
         }
         for (i, spot) in self.spots.iter().enumerate() {
             let field = format!("spots[{i}].spot_no");
@@ -428,8 +441,13 @@ impl Statement for GaugeRead {
         let say = |um: &f64| told.say(*um, QuantityKind::Film);
         let file = self.from_file.as_ref().map_or(String::new(), |f| format!(", from {f}"));
         match self.spots.as_slice() {
-            [] if self.readings_um.len() > 5 => format!("{} readings of the dry film{file}", self.readings_um.len()),
-            [] => format!("Dry film: {}{file}", self.readings_um.iter().map(say).collect::<Vec<_>>().join(", ")),
+            [] => {
+                let read: Vec<&f64> = self.reads.iter().flat_map(|r| &r.readings_um).collect();
+                match read.len() {
+                    1..=5 => format!("Dry film: {}{file}", read.into_iter().map(say).collect::<Vec<_>>().join(", ")),
+                    n => format!("{n} readings of the dry film{file}"),
+                }
+            }
             [spot] => {
                 let read = spot.readings_um.iter().map(say).collect::<Vec<_>>().join(", ");
                 format!("Spot {}.{}: {read}{file}", spot.area_no, spot.spot_no)

@@ -26,7 +26,7 @@ pub use begin::{Begin, Zone};
 pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign};
 pub use film::{Comb, FilmLook};
 pub use flow::{CupRun, FlowCatch, SetStep};
-pub use gauge::{GaugeBare, GaugeFoil, GaugeRead, MoveSpot, PlanAcceptance, SpotRead};
+pub use gauge::{GaugeBare, GaugeFoil, GaugeRead, MoveSpot, PlanAcceptance, SpotRead, ZoneReads};
 pub use hand_over::{HandOver, TakeOver, take};
 pub use in_hand::{InHand, OnIt};
 pub use job::{CarryOn, LeaveOut, PiecesDone, carried};

@@ -12,7 +12,7 @@ pub(super) const GATE: Gate =
 /// One answer for each thing that accepts the batch.
 fn judge(j: &Judging<'_>) -> Vec<Answer> {
     let case = j.case;
-    if case.aim().is_none_or(|aim| aim.sheet.accepted_by.is_empty() && case.acceptance_plan.is_none()) {
+    if !case.is_accepted_after() {
         return vec![Answer::NotNeeded];
     }
     match case.phase() {

@@ -91,10 +91,11 @@ fn method(m: Method) -> MethodSeen {
 }
 
 pub(super) fn accepting(case: &Case<'_>, writer: &Writer) -> AcceptView {
+    let can_read = (Phase::Sprayed..=Phase::Signed).contains(&case.phase());
     AcceptView {
         methods: case.methods(writer.prefs).into_iter().map(method).collect(),
-        can_plan: permitted(case, EntryKind::PlanAcceptance, None, writer).is_ok(),
-        can_read: (Phase::Sprayed..=Phase::Signed).contains(&case.phase()),
+        can_plan: can_read && permitted(case, EntryKind::PlanAcceptance, None, writer).is_ok(),
+        can_read,
         gauge: gauge::seen(case, writer.prefs),
         look: stages(case),
     }

@@ -8,7 +8,7 @@ use crate::batch::case::Case;
 use crate::batch::gates::unproved_words;
 use crate::batch::passes::{ZoneDrawn, drawn};
 use crate::lists::Substrate;
-use crate::quantity::{Prefs, QuantityKind, Shown, show};
+use crate::quantity::{Prefs, QuantityKind, Shown, edit_text, show};
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::worded::{Worded, capital};
 use crate::working::Working;
@@ -32,8 +32,9 @@ pub struct GaugeSeen {
     pub beneath: bool,
     /// The gauge on its foil, newest.
     pub foil: Option<FoilSeen>,
-    /// The name the gauge had last.
+    /// The name the gauge had last, and one division of it.
     pub gauge: String,
+    pub division: Option<String>,
     pub drawing: Vec<ZoneDrawn>,
     pub areas: Vec<AreaSeen>,
     pub reads: Vec<ReadSeen>,
@@ -58,7 +59,8 @@ pub struct GaugeSeen {
 pub struct FoilSeen {
     pub text: String,
     pub right: bool,
-    pub foil: Shown,
+    /// What it is, as a form takes it.
+    pub foil: String,
 }
 
 /// An area.
@@ -115,13 +117,20 @@ fn place(case: &Case<'_>, spot: &DrawnSpot, prefs: Prefs) -> String {
     let zones = case.zones();
     let name = zones.iter().find(|(id, _)| *id == spot.zone).map_or(String::new(), |(_, name)| name.clone());
     let say = |mm: f64| show(mm, QuantityKind::Length, prefs).text;
-    let third = |v: f64, words: [&'static str; 3]| words[((v * 3.0) as usize).min(2)];
+    let third = |v: f64| ((v * 3.0) as usize).min(2);
     let lies = match (spot.across_mm, spot.down_mm) {
         (Some(across), Some(down)) => format!("{} across, {} down", say(across), say(down)),
-        _ => format!("{} {}", third(spot.y, ["upper", "middle", "lower"]), third(spot.x, ["left", "middle", "right"])),
+        _ => match (third(spot.y), third(spot.x)) {
+            (1, 1) => "the middle".into(),
+            (down, across) => format!("{} {}", ["upper", "middle", "lower"][down], ["left", "middle", "right"][across]),
+        },
     };
-    let face = if spot.face.is_empty() { String::new() } else { format!(" {}", spot.face) };
-    format!("{name}{face}: {lies}")
+    // A part without zones need not say that it is the whole of it.
+    let place = [spot.zone.map_or("", |_| name.as_str()), spot.face.as_str()].into_iter().filter(|s| !s.is_empty());
+    match place.collect::<Vec<_>>().join(", ").as_str() {
+        "" => lies,
+        place => format!("{place}: {lies}"),
+    }
 }
 
 /// The place of a spot in the picture of the whole part.
@@ -141,7 +150,7 @@ pub(super) fn seen(case: &Case<'_>, prefs: Prefs) -> GaugeSeen {
     let band = case.dry_band_um();
     let foil = case.gauge_foils.last().map(|f| FoilSeen {
         right: f.it.verdict() == Some(Verdict::In),
-        foil: show(f.it.foil_um, QuantityKind::Film, prefs),
+        foil: edit_text(f.it.foil_um, QuantityKind::Film, prefs),
         text: format!(
             "{} on the {} foil at {}, reads {}.",
             f.it.gauge,
@@ -151,6 +160,7 @@ pub(super) fn seen(case: &Case<'_>, prefs: Prefs) -> GaugeSeen {
         ),
     });
     let named = case.gauge_reads.last().map(|r| &r.it.gauge).or(case.gauge_foils.last().map(|f| &f.it.gauge));
+    let division = case.gauge_reads.last().map(|r| r.it.division_um).or(case.gauge_foils.last().map(|f| f.it.division_um));
     let substrate = case.aim().and_then(|aim| aim.substrate);
     let nothing = GaugeSeen {
         by: None,
@@ -161,6 +171,7 @@ pub(super) fn seen(case: &Case<'_>, prefs: Prefs) -> GaugeSeen {
         beneath: substrate == Some(Substrate::AlreadyCoated),
         foil,
         gauge: named.cloned().unwrap_or_default(),
+        division: division.map(|um| edit_text(um, QuantityKind::Film, prefs)),
         drawing,
         areas: Vec::new(),
         reads: Vec::new(),
@@ -316,7 +327,7 @@ impl Drawing<'_> {
         let spot = self.spots().find(|s| s.read.is_none())?;
         let (area_no, spot_no) = (spot.drawn.area_no, spot.drawn.spot_no);
         let text = format!(
-            "{READINGS_OF_SPOT} readings in a circle of an inch and a half. {}",
+            "{}, {READINGS_OF_SPOT} readings in a circle of an inch and a half",
             place(self.case, &spot.drawn, self.prefs)
         );
         Some(NextSpot { area_no, spot_no, text })
