@@ -85,6 +85,9 @@ pub struct Label {
     pub caution: Option<String>,
 }
 
+/// So much of a hash tells two heads apart by eye.
+const HEAD_SIGNS: usize = 12;
+
 impl Label {
     fn new(is: ThingKind, heading: impl Into<String>, lines: Vec<String>) -> Label {
         let lines = lines.into_iter().filter(|l| !l.trim().is_empty()).collect();
@@ -131,6 +134,14 @@ pub fn of_rig(rig: &Rig, prefs: Prefs) -> Label {
     let hose = bore.into_iter().chain(length).collect::<Vec<_>>().join(", ");
     let hose = if hose.is_empty() { hose } else { format!("hose {hose}") };
     Label::new(ThingKind::Rig, &rig.name, vec![rig.kind.word().into(), rated, hose, rig.gun.clone()])
+}
+
+/// The label of a card: it opens the card, and says of which head of the log the paper beside it was made.
+pub fn of_card(case: &Case<'_>) -> Option<Label> {
+    let aim = case.aim()?;
+    let head: String = case.log.head_hash.chars().take(HEAD_SIGNS).collect();
+    let lines = vec![format!("batch {:04}", aim.number), format!("entry {}", case.log.head_seq), format!("head {head}")];
+    Some(Label::new(ThingKind::Card, format!("{} · {}", aim.part_label, aim.coat_name), lines))
 }
 
 /// The label of a mixed pot, to be tied to it: what is in it, when it was mixed and when it dies as it stands now.

@@ -122,6 +122,7 @@ pub fn path(is: ThingKind, of: Uuid, pot: Option<Uuid>) -> Option<String> {
         (ThingKind::Lot, None) => Some(format!("/stores/{of}")),
         (ThingKind::Part, None) => Some(format!("/parts/{of}")),
         (ThingKind::Rig, None) => Some(format!("/rigs/{of}")),
+        (ThingKind::Card, None) => Some(format!("/batches/{of}/card")),
         (ThingKind::Pot, Some(pot)) => Some(format!("/batches/{of}/pots/{pot}")),
         _ => None,
     }

@@ -689,7 +689,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Labels of lots, pots, parts and rigs. */
+        /** Labels of lots, pots, parts, rigs and cards. */
         get: operations["labels"];
         put?: never;
         post?: never;
@@ -12712,7 +12712,7 @@ export interface operations {
     labels: {
         parameters: {
             query?: {
-                /** @description Things apart by commas: `lot:ID`, `part:ID`, `rig:ID`, `pot:BATCH:CHARGE`. */
+                /** @description Things apart by commas: `lot:ID`, `part:ID`, `rig:ID`, `card:BATCH`, `pot:BATCH:CHARGE`. */
                 of?: string;
             };
             header?: never;

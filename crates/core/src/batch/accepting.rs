@@ -89,6 +89,15 @@ pub struct ByGauge<'a> {
 }
 
 impl ByGauge<'_> {
+    /// How much was read of what is asked, in words.
+    pub fn read_of_asked(&self) -> String {
+        if self.plan.it.by != AcceptBy::Spots {
+            return format!("{} of {} readings", self.reads.len(), self.asked);
+        }
+        let all: Vec<&SpotState<'_>> = self.areas.iter().flat_map(|a| &a.spots).collect();
+        format!("{} of {} spots", all.iter().filter(|s| s.read.is_some()).count(), all.len())
+    }
+
     /// The verdict: the figures, where nothing puts them in doubt.
     ///
     /// **Rule:** what is out is out, though the gauge be in doubt; *in* is said only of readings the gauge was verified before and after.
@@ -175,8 +184,10 @@ impl Record {
     /// Stages as they were seen last, each where it was looked at.
     pub fn stages_seen(&self) -> Vec<&Stamped<StageLook>> {
         let newest = |look: &&Stamped<StageLook>| {
+            // A look everywhere is a look at each zone; one at a zone says nothing of the others.
             let later = |other: &Stamped<StageLook>| {
-                (other.it.stage, other.it.zone) == (look.it.stage, look.it.zone) && (other.at, other.seq) > (look.at, look.seq)
+                let of_it = other.it.zone == look.it.zone || other.it.zone.is_none();
+                other.it.stage == look.it.stage && of_it && (other.at, other.seq) > (look.at, look.seq)
             };
             // The finished film was another one before its last pass.
             let of_this_film = !look.it.stage.is_of_the_finished_film() || self.last_pass_at().is_none_or(|last| look.at >= last);
@@ -185,11 +196,14 @@ impl Record {
         self.stage_looks.iter().filter(newest).collect()
     }
 
-    /// Stages of the sheet that nobody looked at yet.
+    /// Stages of the sheet that nobody looked at yet, everywhere or in each of the zones.
     pub fn stages_missing(&self) -> Vec<LookStage> {
-        let seen = self.stages_seen();
+        let (seen, zones) = (self.stages_seen(), self.zones());
         let asked = self.aim().into_iter().flat_map(|aim| aim.sheet.look_stages.iter().copied());
-        asked.filter(|stage| !seen.iter().any(|s| s.it.stage == *stage)).collect()
+        let looked = |stage: LookStage, zone: Option<Uuid>| {
+            seen.iter().any(|s| s.it.stage == stage && (s.it.zone.is_none() || s.it.zone == zone))
+        };
+        asked.filter(|stage| !zones.iter().all(|(zone, _)| looked(*stage, *zone))).collect()
     }
 
     /// The dry film the sheet wants of this coat, least and most.

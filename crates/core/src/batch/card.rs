@@ -3,7 +3,7 @@
 use super::case::Case;
 use super::charge::Charge;
 use super::document::{CardDocument, document};
-use super::entries::{Ended, cost_words};
+use super::entries::{Ended, Payload, cost_words};
 use super::log_line::LogLine;
 use super::record::{Deviation, Signature};
 use super::view::WholeView;
@@ -193,9 +193,38 @@ fn renamed(value: &mut Value, was: &str, is: &str) {
 /// What a reader of the card is to know beside its figures.
 fn noted(case: &Case<'_>) -> Vec<String> {
     let alone = case.aim().is_some_and(|aim| aim.alone);
-    let said = alone.then(|| "Worked alone: no second signature, and lists cut to what can spoil or hurt.".to_string());
+    // One signature was both, or who did the work gave the second too.
+    let both = case.signature.as_ref().zip(case.acceptance.as_ref()).is_some_and(|(s, a)| s.hash != a.hash);
+    let second = if both { "the second signature is theirs too" } else { "no second signature" };
+    let said = alone.then(|| format!("Worked alone: {second}, and lists cut to what can spoil or hurt."));
     let at = case.signature.as_ref().map_or(Timestamp::MAX, |s| s.at);
-    said.into_iter().chain(by_cup(case)).chain(lots_noted(case, at)).collect()
+    said.into_iter()
+        .chain(by_cup(case))
+        .chain(lots_noted(case, at))
+        .chain(of_the_gauge_struck(case))
+        .chain(reopened(case))
+        .collect()
+}
+
+/// What was struck of the measuring: whoever reads until it is right has measured nothing, so each strike is told with its reason.
+fn of_the_gauge_struck(case: &Case<'_>) -> Vec<String> {
+    use super::entries::EntryKind::{GaugeBare, GaugeFoil, GaugeRead, PlanAcceptance};
+    let measuring = |kind| matches!(kind, GaugeBare | GaugeFoil | GaugeRead | PlanAcceptance);
+    let struck: Vec<&str> = case.log.iter().filter(|l| measuring(l.kind)).filter_map(|l| l.struck.as_deref()).collect();
+    match struck.as_slice() {
+        [] => Vec::new(),
+        [one] => vec![format!("One entry of the gauge was struck: {one}.")],
+        all => vec![format!("{} entries of the gauge were struck: {}.", all.len(), all.join("; "))],
+    }
+}
+
+/// Why signatures were voided.
+fn reopened(case: &Case<'_>) -> Vec<String> {
+    let said = case.log.iter().filter_map(|l| match l.said.as_deref() {
+        Some(Payload::Reopen(r)) => Some(format!("Reopened, both signatures void: {} ({}).", r.reason, l.by)),
+        _ => None,
+    });
+    said.collect()
 }
 
 /// Pots that were mixed by a cup which cannot prove the ratio, as the sheet lets it be done; and what no weight says.

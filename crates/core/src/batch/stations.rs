@@ -83,7 +83,7 @@ pub fn stations(case: &Case<'_>, holds: &[Hold], now: Timestamp, prefs: Prefs) -
         ("Set", set(case, holds, now, prefs)),
         ("Prove", prove(case, holds, now, prefs)),
         (case.put_on().station, spray(case, holds, prefs)),
-        ("Close", close(case)),
+        ("Close", close(case, holds)),
     ];
     (1..)
         .zip(each)
@@ -250,14 +250,21 @@ fn spray(case: &Case<'_>, holds: &[Hold], prefs: Prefs) -> (StationState, String
     (state.unwrap_or(if over { StationState::Done } else { StationState::InWork }), line)
 }
 
-fn close(case: &Case<'_>) -> (StationState, String) {
+fn close(case: &Case<'_>, holds: &[Hold]) -> (StationState, String) {
     let open = case.deviations.iter().filter(|d| d.answer.is_none()).count();
     if case.left_out.is_some() {
         return (StationState::NotNeeded, "left out".into());
     }
     match (&case.signature, &case.acceptance) {
         (_, Some(_)) => (StationState::Done, "accepted".into()),
-        (Some(_), None) => (StationState::InWork, "signed, to accept".into()),
+        (Some(_), None) => match held(holds, 6) {
+            None => (StationState::InWork, "signed, to accept".into()),
+            // What was measured and is not in hangs under the line; what only waits to be measured lies on it.
+            Some(state) if holds.iter().any(|h| h.gate == GateName::Acceptance && h.reached && h.released.is_none()) => {
+                (state, "not accepted".into())
+            }
+            Some(_) => (StationState::InWork, "to be measured".into()),
+        },
         (None, None) if open > 0 => (StationState::Hold, format!("{open} to answer")),
         (None, None) if case.is_sprayed() => (StationState::InWork, "to sign".into()),
         (None, None) => (StationState::NotReached, String::new()),

@@ -327,3 +327,143 @@ fn a_sheet_that_names_nothing_asks_nothing_more() {
     plan(&mut book, json!({})).unwrap();
     refused(accept(&mut book, Role::Inspector), "hold");
 }
+
+/// A stage is seen once it was looked at everywhere: in one look, or zone by zone. What was not right in a zone is right again when
+/// somebody looked everywhere after it, and not before.
+#[test]
+fn a_look_at_one_zone_is_not_a_look_everywhere() {
+    let sheet = with(sheet(), json!({ "accepted_by": ["look"], "look_stages": ["dry_to_touch"], "film_proof": "look" }));
+    let deck = Uuid::from_u128(33);
+    let zones = json!([{ "id": HULL, "name": "hull", "area_m2": 5.0, "place": 1 }, { "id": deck, "name": "deck", "area_m2": 5.0, "place": 2 }]);
+    let mut book = Book::begun_with(sheet, json!({ "zones": zones }));
+    book.ready();
+    book.mixed(328.0);
+    book.pass(25.0).write(EntryKind::StartSpraying, on()).unwrap();
+    book.write(EntryKind::Pass, json!({ "charge": POT, "zones": [HULL, deck], "used_ml": 1600.0 })).unwrap();
+    book.pass(2.0).write(EntryKind::CloseCharge, json!({ "charge": POT, "how": "emptied" })).unwrap();
+    book.write(EntryKind::FilmLook, json!({ "good": true })).unwrap();
+    let seen = book.seen();
+    book.write(EntryKind::Sign, seen).unwrap();
+    let look = |book: &mut Book, zone: Option<Uuid>, good: bool| {
+        let said = json!({ "stage": "dry_to_touch", "zone": zone, "good": good, "text": "as seen" });
+        book.pass(5.0).write(EntryKind::StageLook, said).unwrap();
+    };
+    let stands = |book: &Book| Case::alone(&book.record()).methods(Prefs::METRIC)[0].verdict;
+    look(&mut book, Some(HULL), true);
+    assert_eq!(stands(&book), None, "nobody looked at the deck");
+    refused(accept(&mut book, Role::Inspector), "hold");
+    look(&mut book, Some(deck), true);
+    assert_eq!(stands(&book), Some(Verdict::In), "each was looked at");
+    look(&mut book, Some(deck), false);
+    assert_eq!(stands(&book), Some(Verdict::Low));
+    look(&mut book, Some(HULL), true);
+    assert_eq!(stands(&book), Some(Verdict::Low), "the hull is not the deck");
+    look(&mut book, None, true);
+    assert_eq!(stands(&book), Some(Verdict::In), "everywhere is the deck too");
+    look(&mut book, None, false);
+    look(&mut book, Some(deck), true);
+    assert_eq!(stands(&book), Some(Verdict::Low), "and what is not right everywhere is not mended in one zone");
+}
+
+/// Who works alone signs, measures, and then accepts; the card says that nobody else was there.
+#[test]
+fn who_works_alone_measures_before_the_card_closes() {
+    let lone = level_keel_core::people::Writer { works_alone: true, ..writer(Role::Owner) };
+    let sheet = with(sheet(), json!({ "accepted_by": ["spots"] }));
+    let mut book = Book::begun_with(sheet, json!({ "alone": true }));
+    book.ready();
+    book.mixed(328.0);
+    book.sprayed();
+    let write = |book: &mut Book, kind: EntryKind, payload: Value| {
+        let id = Uuid::from_u128(9000 + book.entries.len() as u128);
+        let asked = level_keel_core::book::Asking { writer: &lone, beside: &Beside::default(), now: book.now };
+        let wanted = level_keel_core::book::Wanted { id, kind, payload, happened: book.now };
+        book.kept.write(wanted, "owner", &asked)
+    };
+    let seen = book.seen();
+    write(&mut book, EntryKind::Sign, seen).unwrap();
+    assert!(book.record().acceptance.is_none(), "the film is not measured yet");
+    foil(&mut book, 126.0);
+    book.pass(1.0);
+    write(&mut book, EntryKind::PlanAcceptance, json!({ "by": "spots", "dry_min_um": 110.0, "dry_max_um": 150.0 })).unwrap();
+    every_spot(&mut book, 121.0);
+    foil(&mut book, 126.0);
+    let seen = book.seen();
+    write(&mut book, EntryKind::Accept, seen).unwrap();
+    assert!(noted(&book)[0].starts_with("Worked alone: the second signature is theirs too"), "{:?}", noted(&book));
+}
+
+fn noted(book: &Book) -> Vec<String> {
+    let viewer = Viewer { writer: writer(Role::Lead), comb_um: vec![MIL], scale_g: 1.0 };
+    let record = book.record();
+    let case = Case::alone(&record);
+    let view = whole(Uuid::from_u128(9), &case, &viewer, book.now).expect("a begun batch");
+    level_keel_core::batch::card::card(&case, view, Prefs::METRIC).noted
+}
+
+/// What was struck of the measuring stands on the card, and so does why it was reopened.
+#[test]
+fn the_card_says_what_was_struck_and_why_it_was_reopened() {
+    let mut book = signed(json!(["spots"]), json!({}));
+    foil(&mut book, 126.0);
+    plan(&mut book, json!({})).unwrap();
+    every_spot(&mut book, 121.0);
+    assert!(noted(&book).is_empty(), "{:?}", noted(&book));
+    let read = book.record().spot_readings(1, 1).unwrap().0.entry;
+    book.write(EntryKind::Strike, json!({ "entry": read, "reason": "probe was on the seam" })).unwrap();
+    assert_eq!(noted(&book), ["One entry of the gauge was struck: applicator: probe was on the seam."]);
+    book.write_as(Role::Lead, EntryKind::Reopen, json!({ "reason": "a run was seen" })).unwrap();
+    assert_eq!(noted(&book)[1], "Reopened, both signatures void: a run was seen (lead).");
+}
+
+/// What the inspector's hands find on the board: measure, go on, the foil once more, accept; and what is out.
+#[test]
+fn hands_next_says_what_is_to_be_measured() {
+    let wants = |book: &Book| {
+        let viewer = Viewer { writer: writer(Role::Inspector), comb_um: vec![MIL], scale_g: 1.0 };
+        let next =
+            whole(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch").next.clone();
+        next.into_iter().filter(|n| n.station == 6).map(|n| (n.text, n.why)).next().unwrap()
+    };
+    let mut book = signed(json!(["spots"]), json!({}));
+    assert_eq!(wants(&book).0, "Measure the dry film");
+    foil(&mut book, 126.0);
+    plan(&mut book, json!({})).unwrap();
+    let (text, why) = wants(&book);
+    assert_eq!(
+        (text.as_str(), why.as_str()),
+        ("Go on measuring the dry film", "Spots by gauge: not finished yet, 0 of 10 spots.")
+    );
+    every_spot(&mut book, 121.0);
+    assert!(wants(&book).1.contains("on its foil once more"), "{:?}", wants(&book));
+    foil(&mut book, 126.0);
+    assert_eq!(wants(&book).0, "Accept the work");
+    foil(&mut book, 140.0);
+    assert_eq!(
+        wants(&book).0,
+        "Accept the work",
+        "a gauge that went off afterwards doubts nothing that stands between two right foils"
+    );
+    let read = book.record().spot_readings(1, 1).unwrap().0.entry;
+    book.write(EntryKind::Strike, json!({ "entry": read, "reason": "on the seam" })).unwrap();
+    foil(&mut book, 126.0);
+    book.pass(1.0).write(EntryKind::GaugeRead, spot(1, 1, [60.0; 3])).unwrap();
+    assert_eq!(wants(&book).0, "The dry film is not accepted");
+}
+
+#[test]
+fn the_float_of_close_says_what_it_waits_for() {
+    let line = |book: &Book| {
+        let viewer = Viewer { writer: writer(Role::Inspector), comb_um: vec![MIL], scale_g: 1.0 };
+        let view = whole(Uuid::from_u128(9), &Case::alone(&book.record()), &viewer, book.now).expect("a begun batch");
+        (view.stations[5].line.clone(), view.stations[5].state)
+    };
+    use level_keel_core::batch::stations::StationState::{Hold, InWork};
+    let mut book = signed(json!(["spots"]), json!({}));
+    assert_eq!(line(&book), ("to be measured".into(), InWork));
+    foil(&mut book, 126.0);
+    plan(&mut book, json!({})).unwrap();
+    book.write(EntryKind::GaugeRead, spot(1, 1, [60.0; 3])).unwrap();
+    assert_eq!(line(&book), ("not accepted".into(), Hold));
+    assert_eq!(line(&signed(json!([]), json!({}))), ("signed, to accept".into(), InWork));
+}

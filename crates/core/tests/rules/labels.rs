@@ -4,7 +4,7 @@ use crate::book::*;
 use crate::mix::SECOND;
 use jiff::Timestamp;
 use level_keel_core::batch::{Case, EntryKind};
-use level_keel_core::labels::{Label, LabelPaper, LotFacts, of_lot, of_part, of_pot, of_rig};
+use level_keel_core::labels::{Label, LabelPaper, LotFacts, of_card, of_lot, of_part, of_pot, of_rig};
 use level_keel_core::quantity::Prefs;
 use level_keel_core::scan::{Scanned, ThingKind, path, read, scanned_into};
 use level_keel_core::worded::VariantArray;
@@ -88,7 +88,7 @@ fn an_address_on_a_label_gives_the_thing_again() {
     let (a, b) = (Uuid::from_u128(7), Uuid::from_u128(8));
     for is in ThingKind::VARIANTS {
         let line = path(*is, a, None).map(|path| read(&format!("https://shop.example{path}")));
-        let has = matches!(is, ThingKind::Lot | ThingKind::Part | ThingKind::Rig);
+        let has = matches!(is, ThingKind::Lot | ThingKind::Part | ThingKind::Rig | ThingKind::Card);
         assert_eq!(line, has.then_some(Ok(Scanned::Label(*is, a))), "{is:?}");
     }
     let pot = path(ThingKind::Pot, a, Some(b)).expect("a pot has a label");
@@ -118,4 +118,17 @@ fn papers_have_room_for_their_code() {
     for size in LabelPaper::sizes() {
         assert!(size.code_mm < size.height_mm && size.code_mm < 0.5 * size.width_mm, "{size:?}");
     }
+}
+
+/// The code of a card opens that card, and the line under it is the head the paper was made from.
+#[test]
+fn a_card_has_its_code() {
+    let book = Book::begun(sheet());
+    let record = book.record();
+    let label = of_card(&Case::alone(&record)).expect("a begun batch");
+    assert_eq!(label.heading, "Buoy 5 · primer");
+    assert_eq!(label.lines, ["batch 0012".into(), "entry 1".into(), format!("head {}", &record.log.head_hash[..12])]);
+    let id = Uuid::from_u128(7);
+    let line = format!("https://shop.test{}", path(ThingKind::Card, id, None).expect("cards have codes"));
+    assert_eq!(read(&line), Ok(Scanned::Label(ThingKind::Card, id)));
 }

@@ -8,7 +8,7 @@ use crate::state::State;
 use crate::stores::list::name_of;
 use actix_web::{HttpRequest, get, web};
 use level_keel_core::batch::StationName;
-use level_keel_core::labels::{Label, LabelPaper, LotFacts, MOST_LABELS, PaperSize, of_lot, of_part, of_pot, of_rig};
+use level_keel_core::labels::{Label, LabelPaper, LotFacts, MOST_LABELS, PaperSize, of_card, of_lot, of_part, of_pot, of_rig};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::scan::{ThingKind, path};
 use qrcode::{Color, EcLevel, QrCode};
@@ -23,7 +23,7 @@ const MARGIN: usize = 4;
 /// What labels are asked of.
 #[derive(Debug, Deserialize, IntoParams)]
 pub struct Things {
-    /// Things apart by commas: `lot:ID`, `part:ID`, `rig:ID`, `pot:BATCH:CHARGE`.
+    /// Things apart by commas: `lot:ID`, `part:ID`, `rig:ID`, `card:BATCH`, `pot:BATCH:CHARGE`.
     #[serde(default)]
     of: String,
 }
@@ -55,7 +55,7 @@ pub struct LabelSheet {
     pub papers: Vec<PaperSize>,
 }
 
-/// Labels of lots, pots, parts and rigs.
+/// Labels of lots, pots, parts, rigs and cards.
 #[utoipa::path(operation_id = "labels", tag = "find", params(Things), responses((status = 200, body = LabelSheet), (status = 404), (status = 422)))]
 #[get("/labels")]
 pub async fn labels(
@@ -82,20 +82,23 @@ pub async fn labels(
     Ok(web::Json(LabelSheet { labels: all, papers: LabelPaper::sizes() }))
 }
 
-/// `lot:ID`, `part:ID`, `rig:ID` or `pot:BATCH:CHARGE`.
+/// `lot:ID`, `part:ID`, `rig:ID`, `card:BATCH` or `pot:BATCH:CHARGE`.
 fn thing_named(text: &str) -> Result<(ThingKind, Uuid, Option<Uuid>), Problem> {
     let parts: Vec<&str> = text.split(':').collect();
     let named = match parts[..] {
         ["lot", id] => Some((ThingKind::Lot, id, None)),
         ["part", id] => Some((ThingKind::Part, id, None)),
         ["rig", id] => Some((ThingKind::Rig, id, None)),
+        ["card", batch] => Some((ThingKind::Card, batch, None)),
         ["pot", batch, pot] => Some((ThingKind::Pot, batch, Some(pot))),
         _ => None,
     };
     let read =
         |(is, of, pot): (ThingKind, &str, Option<&str>)| Ok((is, Uuid::parse_str(of)?, pot.map(Uuid::parse_str).transpose()?));
     let read = named.map(read).and_then(Result::<_, uuid::Error>::ok);
-    read.ok_or_else(|| Refusal::bad_input("unknown-label", "of", "Labels are printed of lots, pots, parts and rigs.").into())
+    read.ok_or_else(|| {
+        Refusal::bad_input("unknown-label", "of", "Labels are printed of lots, pots, parts, rigs and cards.").into()
+    })
 }
 
 async fn label(state: &State, person: &Person, (is, of, pot): (ThingKind, Uuid, Option<Uuid>)) -> Result<Label, Problem> {
@@ -105,6 +108,10 @@ async fn label(state: &State, person: &Person, (is, of, pot): (ThingKind, Uuid, 
         (ThingKind::Rig, _) => {
             let rig = pinned(&mut *state.db.acquire().await?, of).await?;
             Ok(of_rig(&rig, person.prefs))
+        }
+        (ThingKind::Card, _) => {
+            let looked = looked(state, of, StationName::Close).await?;
+            of_card(&looked.case()).ok_or(Problem::NotFound("card"))
         }
         (_, Some(pot)) => {
             let looked = looked(state, of, StationName::Mix).await?;

@@ -3,6 +3,7 @@ import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { cardQuery, meQuery } from "../../api/queries";
+import { CardCode } from "./CardCode";
 import { shopTime } from "../../ui/clock";
 import { ExportLink } from "../../ui/ExportLink";
 import { Level } from "../../ui/Level";
@@ -45,7 +46,10 @@ export function CardPaper({ id, alone = false }: { id: string; alone?: boolean }
           </Button>
         )}
       </div>
-      <p>{view.subtitle}</p>
+      <div className="card-top">
+        <p>{view.subtitle}</p>
+        <CardCode id={id} />
+      </div>
       <h2>Conditions</h2>
       <p>
         Air {view.ready.air?.text}, surface {view.ready.surface?.text}, material {view.ready.material?.text},

@@ -34,7 +34,7 @@ fn one(j: &Judging<'_>, method: Method) -> Answer {
         None if !method.begun => {
             ("not-done", format!("{name}: not done yet. The sheet asks it before the coat is accepted."), UNREAD)
         }
-        None => ("under-way", format!("{name}: not finished yet."), UNREAD / 2.0),
+        None => ("under-way", under_way(j, method, &name), UNREAD / 2.0),
         Some(verdict) => {
             let why = j.case.by_gauge().filter(|_| method.by.is_by_gauge()).map(|g| unproved_words(&g.unproved));
             let why = why.filter(|w| !w.is_empty() && verdict == Verdict::CannotTell);
@@ -49,6 +49,16 @@ fn one(j: &Judging<'_>, method: Method) -> Answer {
     let found = Found::hold(GateName::Acceptance, trouble, text);
     let reached = method.verdict.is_some();
     Found { item: Some(<&str>::from(method.by).into()), badness, reached, ..found }.answer(j.case, j.at)
+}
+
+/// How far it has come.
+fn under_way(j: &Judging<'_>, method: Method, name: &str) -> String {
+    let gauge = j.case.by_gauge().filter(|_| method.by.is_by_gauge());
+    match gauge {
+        Some(g) if g.figures.is_some() => format!("{name}: {}", unproved_words(&g.unproved)),
+        Some(g) => format!("{name}: not finished yet, {}.", g.read_of_asked()),
+        None => format!("{name}: not finished yet."),
+    }
 }
 
 /// Why readings are not proved, and what settles it.

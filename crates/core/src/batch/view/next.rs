@@ -1,6 +1,7 @@
 //! What needs hands next, soonest first.
 
 use super::coat_of;
+use crate::acceptance::AcceptBy;
 use crate::batch::after_care::coat_clocks;
 use crate::batch::case::Case;
 use crate::batch::charge::Charge;
@@ -14,6 +15,7 @@ use crate::pot_life::{PotState, after};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::recoat::WindowState;
 use crate::sheets::ChargeKind;
+use crate::worded::VariantArray;
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -138,8 +140,31 @@ impl<'a> Wants<'a> {
     }
 
     fn of_the_signed(&mut self) {
-        self.add(Waits::Chore, self.now, 6, Tone::Quiet, "Accept the work", "signed, waits for a lead or inspector");
+        let waiting = self.before_it_is_accepted();
+        for (tone, text, why) in waiting.iter().cloned() {
+            self.add(Waits::Chore, self.now, 6, tone, text, why);
+        }
+        if waiting.is_empty() {
+            self.add(Waits::Chore, self.now, 6, Tone::Quiet, "Accept the work", "signed, waits for a lead or inspector");
+        }
         self.of_the_coat();
+    }
+
+    /// What is still to be measured or looked at, or is not in, before the second signature.
+    fn before_it_is_accepted(&self) -> Vec<(Tone, String, String)> {
+        let held = self.holds.iter().filter(|h| h.gate == GateName::Acceptance && h.released.is_none());
+        held.map(|h| {
+            let by_gauge = AcceptBy::VARIANTS.iter().any(|by| by.is_by_gauge() && h.item.as_deref() == Some(<&str>::from(*by)));
+            let (tone, text) = match (h.trouble.as_str(), by_gauge) {
+                ("not-done", true) => (Tone::Quiet, "Measure the dry film".to_string()),
+                ("under-way", true) => (Tone::Quiet, "Go on measuring the dry film".into()),
+                ("not-done" | "under-way", false) => (Tone::Quiet, "Look at the coat".into()),
+                (_, true) => (Tone::Watch, "The dry film is not accepted".into()),
+                (_, false) => (Tone::Watch, "The coat is not accepted".into()),
+            };
+            (tone, text, h.text.clone())
+        })
+        .collect()
     }
 
     /// The clocks of a coat that is on, until each is over; the next coat only while it is not begun.

@@ -216,15 +216,12 @@ impl Drawing<'_> {
             _ => format!("{} to {} dry, every reading", say(least), say(most)),
         };
         let single = plan.by != AcceptBy::Spots;
-        let read = if single { self.by.reads.len() } else { self.spots().filter(|s| s.read.is_some()).count() };
-        let asked = if single { self.by.asked } else { self.spots().count() };
-        let what = if single { "readings" } else { "spots" };
         GaugeSeen {
             by: Some(plan.by),
             line,
             areas,
             reads: if single { self.reads() } else { Vec::new() },
-            count_line: format!("{read} of {asked} {what}"),
+            count_line: self.by.read_of_asked(),
             level: self.level(),
             verdict: self.by.verdict(),
             advice: self.advice(),
