@@ -80,7 +80,7 @@ async fn a_gauge_spoken_and_from_a_file_to_accepted(db: PgPool) {
     browser.wait_text("10 of 10 spots").await;
     browser.wait_text("Put the gauge on its foil once more").await;
     browser.press("close-sign").await;
-    browser.wait_text("not finished yet").await;
+    browser.wait_text("Spots by gauge: Put the gauge on its foil once more").await;
     browser.press("method-spots").await;
     browser.press("foil").await;
     gauge.hand("on 127").expect("a hand");
