@@ -32,7 +32,7 @@ export function FoilDialog({ view, gauge, close }: Props) {
       then: close,
     },
   );
-  useGauge((said, which) =>
+  const spoken = useGauge((said, which) =>
     entry.put({
       readings: `${entry.form.readings} ${said.film.text}`.trim(),
       gauge: which.name,
@@ -57,7 +57,7 @@ export function FoilDialog({ view, gauge, close }: Props) {
         name="readings"
         path="readings_um"
         label="The gauge reads"
-        hint="one reading, or some with blanks between"
+        hint={spoken ? "or press the gauge: it fills in" : "one reading, or some with blanks between"}
       />
       {(entry.dry?.refusals[0] ?? entry.stray) && (
         <p className="refusal" role="alert">
@@ -86,7 +86,7 @@ export function BareDialog({ view, gauge, close }: Props) {
       then: close,
     },
   );
-  useGauge((said, which) =>
+  const spoken = useGauge((said, which) =>
     entry.put({
       readings: `${entry.form.readings} ${said.film.text}`.trim(),
       gauge: which.name,
@@ -113,7 +113,7 @@ export function BareDialog({ view, gauge, close }: Props) {
         name="readings"
         path="bare_um"
         label="The gauge reads"
-        hint="with blanks between"
+        hint={spoken ? "or press the gauge: it fills in" : "with blanks between"}
       />
       {(entry.dry?.refusals[0] ?? entry.stray) && (
         <p className="refusal" role="alert">

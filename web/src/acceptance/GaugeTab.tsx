@@ -54,6 +54,7 @@ export function GaugeTab({ view }: StationProps<"close">) {
         </div>
       ) : (
         <Read
+          listens={!foil && !bare}
           view={view}
           gauge={gauge}
           canRead={accept.can_read}
@@ -66,9 +67,14 @@ export function GaugeTab({ view }: StationProps<"close">) {
   );
 }
 
-type ReadProps = StationProps<"close"> & { gauge: Gauge; canRead: boolean; anew: (() => void) | null };
+type ReadProps = StationProps<"close"> & {
+  gauge: Gauge;
+  canRead: boolean;
+  /** Not while a dialog takes what the gauge reads. */ listens: boolean;
+  anew: (() => void) | null;
+};
 
-function Read({ view, gauge, canRead, anew }: ReadProps) {
+function Read({ view, gauge, canRead, listens, anew }: ReadProps) {
   const spots = gauge.by === "spots";
   const [picked, setPicked] = useState<number | null>(null);
   const [moving, setMoving] = useState(false);
@@ -100,7 +106,7 @@ function Read({ view, gauge, canRead, anew }: ReadProps) {
   const spoken = useGauge((said, which) => {
     const readings = `${entry.form.readings} ${said.film.text}`.trim();
     entry.put({ readings, gauge: which.name, division_um: which.division });
-  });
+  }, listens && !moving);
   const left = next && here?.spots.find((s) => s.spot_no === next.spot_no);
   return (
     <div className="accept-grid">

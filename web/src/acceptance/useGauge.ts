@@ -1,12 +1,12 @@
 // A film gauge that speaks: each reading it takes, as it takes it.
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
 
 type Said = Schemas["GaugeSaid"];
 
-/** The gauge that is heard now; `read` is called for every reading from now on. */
-export function useGauge(read: (said: Said, gauge: Schemas["GaugeView"]) => void) {
+/** The gauge whose readings come here now: one pressed before that is nobody's. `read` is called for each. Off while somebody else takes them. */
+export function useGauge(read: (said: Said, gauge: Schemas["GaugeView"]) => void, on = true) {
   const gauges = useQuery({
     queryKey: ["film-gauges"],
     queryFn: () => ask(api.GET("/api/v1/film-gauges")),
@@ -14,6 +14,7 @@ export function useGauge(read: (said: Said, gauge: Schemas["GaugeView"]) => void
   }).data;
   const gauge = gauges?.find((g) => g.heard);
   const name = gauge?.name;
+  const [listens, setListens] = useState(false);
   const latest = useRef(read);
   const known = useRef(gauge);
   useEffect(() => {
@@ -21,8 +22,10 @@ export function useGauge(read: (said: Said, gauge: Schemas["GaugeView"]) => void
     known.current = gauge;
   });
   useEffect(() => {
-    if (!name) return;
+    if (!name || !on) return;
     const source = new EventSource(`/api/v1/film-gauges/readings?gauge=${encodeURIComponent(name)}`);
+    source.addEventListener("open", () => setListens(true));
+    source.addEventListener("error", () => setListens(false));
     source.addEventListener("film", (e) => {
       const said = JSON.parse(String((e as MessageEvent).data)) as Said;
       if (known.current) latest.current(said, known.current);
@@ -32,7 +35,8 @@ export function useGauge(read: (said: Said, gauge: Schemas["GaugeView"]) => void
     return () => {
       window.removeEventListener("pagehide", close);
       close();
+      setListens(false);
     };
-  }, [name]);
-  return gauge;
+  }, [name, on]);
+  return listens ? gauge : undefined;
 }

@@ -22,6 +22,14 @@ async fn signed_again(shop: &Shop, browser: &Browser) -> String {
     book
 }
 
+/// Readings of the gauge come to the dialog now: one pressed before would be nobody's.
+async fn in_the_dialog(browser: &Browser) {
+    let said = "return document.querySelector('.MuiDialog-root')?.innerText.includes('or press the gauge') ?? false";
+    browser
+        .until("the gauge is heard in the dialog", async || browser.client.execute(said, vec![]).await.expect("a script") == true)
+        .await;
+}
+
 #[sqlx::test(migrations = "../server/migrations")]
 async fn a_gauge_spoken_and_from_a_file_to_accepted(db: PgPool) {
     let shop = Shop::open(db).await;
@@ -46,13 +54,16 @@ async fn a_gauge_spoken_and_from_a_file_to_accepted(db: PgPool) {
     browser.press("foil").await;
     browser.wait("[name='foil_um']").await;
     browser.fill("foil_um", "127 µm").await;
+    in_the_dialog(&browser).await;
     gauge.hand("on 127").expect("a hand");
     gauge.hand("press").expect("a hand");
     browser.wait("button[name='take-foil']:not([disabled])").await;
     browser.press("take-foil").await;
     browser.gone(".MuiDialog-root").await;
     browser.wait_text("Right.").await;
-    // A spot by the gauge: three presses fill it in.
+    // A spot by the gauge: three presses fill it in. What was read on the foil is none of them.
+    let field = "return document.querySelector(\"[name='readings_um']\").value";
+    assert_eq!(browser.client.execute(field, vec![]).await.expect("a script"), "", "the foil is no spot");
     browser.wait_text("or press the gauge").await;
     gauge.hand("on 92").expect("a hand");
     for n in 1..=3 {
@@ -83,6 +94,8 @@ async fn a_gauge_spoken_and_from_a_file_to_accepted(db: PgPool) {
     browser.wait_text("Spots by gauge: Put the gauge on its foil once more").await;
     browser.press("method-spots").await;
     browser.press("foil").await;
+    browser.wait("[name='foil_um']").await;
+    in_the_dialog(&browser).await;
     gauge.hand("on 127").expect("a hand");
     gauge.hand("press").expect("a hand");
     browser.wait("button[name='take-foil']:not([disabled])").await;
@@ -93,6 +106,8 @@ async fn a_gauge_spoken_and_from_a_file_to_accepted(db: PgPool) {
     browser.press("accept").await;
     browser.wait_text("The card is closed.").await;
     let card = browser.read(&format!("/api/v1/batches/{book}/card.json")).await;
+    let read = |n: usize| card["acceptance"]["gauge"]["spots"][n]["readings_um"].as_array().map(Vec::len);
+    assert_eq!((read(0), read(9)), (Some(3), Some(3)));
     let said = card["acceptance"].to_string();
     assert!(said.contains("\"spots\"") && said.contains("PCG64") && said.contains("behind the bracket"), "{said}");
     for task in tasks {
