@@ -65,12 +65,13 @@ pub fn areas_asked(area_m2: f64) -> AreasAsked {
 /// assert_eq!((third.lo, third.hi), (Some(88.0), Some(180.0)));
 /// ```
 pub fn spot_limits(level: u8, least: f64, most: f64) -> Tolerance {
-    let lo = if level <= 2 { least } else { 0.8 * least };
+    let lo = if (3..=5).contains(&level) { 0.8 * least } else { least };
     let hi = match level {
-        1 => Some(most),
         2 | 3 => Some(1.2 * most),
         4 => Some(1.5 * most),
-        _ => None,
+        5 => None,
+        // The first, and as strictly what is no level.
+        _ => Some(most),
     };
     Tolerance { lo: Some(lo), hi }
 }

@@ -5,7 +5,6 @@
 //! written, by what its kind asks of the record.
 
 pub mod accepting;
-mod accepting_file;
 mod after_care;
 pub mod begin;
 pub mod beside;

@@ -20,7 +20,7 @@ const HULL: Uuid = Uuid::from_u128(3);
 /// The work signed, on a sheet that is accepted by these.
 fn signed(by: Value, changes: Value) -> Book {
     let sheet = with(with(sheet(), json!({ "accepted_by": by })), changes);
-    let mut book = Book::begun(sheet);
+    let mut book = Book::begun_with(sheet, json!({ "substrate": "sanded_steel" }));
     book.ready();
     book.mixed(328.0);
     book.sprayed();
@@ -184,7 +184,7 @@ fn thin_and_heavy_areas_say_what_to_do() {
 #[test]
 fn what_is_not_of_this_coat_is_taken_off() {
     let sheet = with(sheet(), json!({ "accepted_by": ["spots"] }));
-    let begun = |substrate: &str| {
+    let begun = |substrate: Value| {
         let mut book = Book::begun_with(sheet.clone(), json!({ "substrate": substrate }));
         book.ready();
         book.mixed(328.0);
@@ -192,7 +192,7 @@ fn what_is_not_of_this_coat_is_taken_off() {
         foil(&mut book, 126.0);
         book
     };
-    let mut book = begun("blasted_steel");
+    let mut book = begun(json!("blasted_steel"));
     plan(&mut book, json!({})).unwrap();
     every_spot(&mut book, 121.0);
     foil(&mut book, 126.0);
@@ -201,12 +201,26 @@ fn what_is_not_of_this_coat_is_taken_off() {
     assert_eq!(verdict(&book), Some(Verdict::Low));
     let mean = Case::alone(&book.record()).by_gauge().unwrap().areas[0].judged.mean_um.unwrap();
     assert!((mean.value - 96.0).abs() < 1e-9 && (mean.hi - mean.lo - 2.0).abs() < 1e-9, "a division of each: {mean:?}");
-    let mut coarse = begun("blasted_steel");
+    let mut coarse = begun(json!("blasted_steel"));
     plan(&mut coarse, json!({ "roughness": "fine" })).unwrap();
     every_spot(&mut coarse, 125.0);
     foil(&mut coarse, 126.0);
     assert_eq!(verdict(&coarse), Some(Verdict::In), "125 less 10");
-    let mut over = begun("already_coated");
+    for coated in ["painted_bodywork", "already_coated"] {
+        let mut painted = begun(json!(coated));
+        plan(&mut painted, json!({})).unwrap();
+        assert!(seen(&painted).gauge.beneath, "the form asks what lies beneath");
+        every_spot(&mut painted, 121.0);
+        foil(&mut painted, 126.0);
+        assert_eq!((verdict(&painted), unproved(&painted)), (Some(Verdict::CannotTell), vec![Unproved::BeneathNotSaid]));
+    }
+    // Where nobody said what it is, it may be blasted or painted: nothing is proved.
+    let mut unsaid = begun(Value::Null);
+    plan(&mut unsaid, json!({})).unwrap();
+    every_spot(&mut unsaid, 121.0);
+    foil(&mut unsaid, 126.0);
+    assert_eq!((verdict(&unsaid), unproved(&unsaid)), (Some(Verdict::CannotTell), vec![Unproved::SurfaceNotSaid]));
+    let mut over = begun(json!("already_coated"));
     refused(plan(&mut over, json!({ "beneath_min_um": 60.0 })), "missing");
     plan(&mut over, json!({})).unwrap();
     every_spot(&mut over, 190.0);
@@ -250,7 +264,10 @@ fn eighty_twenty_and_least_and_most_of_single_readings() {
     book.now = when;
     plan(&mut book, json!({ "by": "least_most", "dry_min_um": 140.0, "dry_max_um": 180.0 })).unwrap();
     assert_eq!(verdict(&book), Some(Verdict::In), "single readings stay with the part, whatever they are judged against");
-    assert_eq!(seen(&book).methods.iter().map(|m| m.by).collect::<Vec<_>>(), [AcceptBy::LeastMost]);
+    // The sheet asks 80/20: another way by gauge stands beside it and not in its place.
+    let stands: Vec<_> = seen(&book).methods.iter().map(|m| (m.by, m.verdict)).collect();
+    assert_eq!(stands, [(AcceptBy::EightyTwenty, None), (AcceptBy::LeastMost, Some(Verdict::In))]);
+    refused(accept(&mut book, Role::Inspector), "hold");
     refused(plan(&mut book, json!({ "by": "look" })), "not-by-gauge");
     refused(plan(&mut book, json!({ "dry_max_um": 100.0 })), "wrong-way-round");
     refused(plan(&mut book, json!({ "dry_max_um": null })), "missing");
@@ -289,6 +306,43 @@ fn a_coat_is_looked_at_at_its_stages() {
     assert_eq!(look.sample.unwrap().text, "sample 4");
     accept(&mut book, Role::Lead).unwrap();
     assert_eq!(book.record().accepted_by, [AcceptBy::Look]);
+}
+
+/// A sheet that names two ways by gauge leaves it to the plan which; one that names none is measured as planned.
+#[test]
+fn the_plan_chooses_among_the_ways_of_the_sheet() {
+    let ways = |by: Value| {
+        let mut book = signed(by, json!({}));
+        plan(&mut book, json!({})).unwrap();
+        seen(&book).methods.iter().map(|m| m.by).collect::<Vec<_>>()
+    };
+    assert_eq!(ways(json!(["spots", "eighty_twenty"])), [AcceptBy::Spots]);
+    assert_eq!(ways(json!(["eighty_twenty", "least_most"])), [AcceptBy::Spots, AcceptBy::EightyTwenty, AcceptBy::LeastMost]);
+    assert_eq!(ways(json!(["bond_test"])), [AcceptBy::Spots, AcceptBy::BondTest]);
+}
+
+/// A lead let a film stand that did not look right when the work was signed. What was seen after that at a stage is not let stand with it.
+#[test]
+fn a_film_let_stand_covers_no_stage_that_is_bad_after_it() {
+    let stages = json!({ "accepted_by": ["look"], "look_stages": ["dry_to_touch"], "film_proof": "look" });
+    let mut book = Book::begun(with(sheet(), stages));
+    book.ready();
+    book.mixed(328.0);
+    book.sprayed();
+    book.write(EntryKind::FilmLook, json!({ "good": false, "text": "dull at the keel" })).unwrap();
+    let look = gates::all(&Case::alone(&book.record()), book.now, Prefs::METRIC);
+    let look = look.into_iter().find(|h| h.gate == GateName::Film).expect("the look holds");
+    let release = with(json!({ "gate": "film", "item": look.item, "reason": "owner saw it" }), book.seen());
+    book.write_as(Role::Lead, EntryKind::Release, release).unwrap();
+    let signing = book.seen();
+    book.write(EntryKind::Sign, signing).unwrap();
+    let stage = |book: &mut Book, good: bool| {
+        book.pass(60.0).write(EntryKind::StageLook, json!({ "stage": "dry_to_touch", "good": good, "text": "as seen" })).unwrap();
+    };
+    stage(&mut book, false);
+    refused(accept(&mut book, Role::Inspector), "hold");
+    stage(&mut book, true);
+    accept(&mut book, Role::Inspector).unwrap();
 }
 
 /// Nobody who did the work alone accepts it, whatever their role, unless the shop works alone.
@@ -370,7 +424,7 @@ fn a_look_at_one_zone_is_not_a_look_everywhere() {
 fn who_works_alone_measures_before_the_card_closes() {
     let lone = level_keel_core::people::Writer { works_alone: true, ..writer(Role::Owner) };
     let sheet = with(sheet(), json!({ "accepted_by": ["spots"] }));
-    let mut book = Book::begun_with(sheet, json!({ "alone": true }));
+    let mut book = Book::begun_with(sheet, json!({ "alone": true, "substrate": "sanded_steel" }));
     book.ready();
     book.mixed(328.0);
     book.sprayed();

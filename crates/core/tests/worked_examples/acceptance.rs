@@ -44,6 +44,9 @@ fn five_spots_on_110_to_150() {
 /// SSPC-PA 2, from memory: the limits of a spot by level, on a band of 100 to 200.
 #[test]
 fn levels_of_the_spot_method() {
+    // A level that does not exist is judged as strictly as any.
+    assert_eq!(spot_limits(9, 100.0, 200.0), spot_limits(1, 100.0, 200.0));
+    assert_eq!(spot_limits(0, 100.0, 200.0), spot_limits(1, 100.0, 200.0));
     let limits = [1, 2, 3, 4, 5].map(|level| spot_limits(level, 100.0, 200.0)).map(|t| (t.lo.unwrap(), t.hi));
     assert_eq!(limits, [(100.0, Some(200.0)), (100.0, Some(240.0)), (80.0, Some(240.0)), (80.0, Some(300.0)), (80.0, None)]);
     let heavy = |um: f64, level: u8| {

@@ -68,6 +68,9 @@ pub fn unproved_words(unproved: &[Unproved]) -> String {
         Unproved::GaugeInDoubt => "The gauge read its foil wrong: what it read since the last right one is in doubt. Read again.",
         Unproved::GaugeAwaits => "Put the gauge on its foil once more: what it read counts once it reads that right.",
         Unproved::BareNotRead => "Blasted steel makes a gauge read too much: read it bare, or say its roughness.",
+        Unproved::SurfaceNotSaid => {
+            "Nobody said what was coated, and a gauge reads roughness and old paint along: say how rough it is or read it bare, and say from what to what the coats beneath are, 0 for none."
+        }
         Unproved::BeneathNotSaid => "The gauge reads the coats beneath along: say from what to what they are.",
     };
     unproved.iter().map(one).collect::<Vec<_>>().join(" ")

@@ -3,11 +3,11 @@
 use crate::acceptance::eighty_twenty::{LEAST_PART, MOST_PART};
 use crate::acceptance::spots::{READINGS_OF_SPOT, USUAL_LEVEL, spot_limits};
 use crate::acceptance::{AcceptBy, draw::DrawnSpot};
+use crate::batch::accepting::surface::read_along;
 use crate::batch::accepting::{AreaState, ByGauge, SpotState};
 use crate::batch::case::Case;
 use crate::batch::gates::unproved_words;
 use crate::batch::passes::{ZoneDrawn, drawn};
-use crate::lists::Substrate;
 use crate::quantity::{Prefs, QuantityKind, Shown, edit_text, show};
 use crate::verdict::{Level, Measured, Tolerance, Verdict};
 use crate::worded::{Worded, capital};
@@ -161,14 +161,14 @@ pub(super) fn seen(case: &Case<'_>, prefs: Prefs) -> GaugeSeen {
     });
     let named = case.gauge_reads.last().map(|r| &r.it.gauge).or(case.gauge_foils.last().map(|f| &f.it.gauge));
     let division = case.gauge_reads.last().map(|r| r.it.division_um).or(case.gauge_foils.last().map(|f| f.it.division_um));
-    let substrate = case.aim().and_then(|aim| aim.substrate);
+    let along = read_along(case.aim().and_then(|aim| aim.substrate));
     let nothing = GaugeSeen {
         by: None,
         line: String::new(),
         least: band.map(|(lo, _)| show(lo, QuantityKind::Film, prefs)),
         most: band.map(|(_, hi)| show(hi, QuantityKind::Film, prefs)),
-        blasted: substrate == Some(Substrate::BlastedSteel),
-        beneath: substrate == Some(Substrate::AlreadyCoated),
+        blasted: along.rough,
+        beneath: along.coats,
         foil,
         gauge: named.cloned().unwrap_or_default(),
         division: division.map(|um| edit_text(um, QuantityKind::Film, prefs)),

@@ -1,21 +1,16 @@
-//! What accepts a batch, and how each of it stands: by gauge as it was planned and read, by comb, by use, by look, by bond test.
+//! What the gauge says of the coat: spots and single readings as they were planned and read, and what puts them in doubt.
 
-use super::case::Case;
-use super::entries::{GaugeRead, PlanAcceptance, SpotRead, StageLook};
-use super::gates;
-use super::record::{Record, Stamped};
+use super::surface::read_along;
 use crate::acceptance::draw::{DrawnOn, DrawnSpot};
 use crate::acceptance::eighty_twenty::{self, MOST_PART};
 use crate::acceptance::foil::{self, Standing};
 use crate::acceptance::spots::{self, AreaJudged, USUAL_LEVEL, mean_um};
 use crate::acceptance::{AcceptBy, Roughness};
+use crate::batch::case::Case;
+use crate::batch::entries::{GaugeRead, PlanAcceptance, SpotRead, Zone};
+use crate::batch::record::{Record, Stamped};
 use crate::film::dry_of_wet_um;
-use crate::lists::Substrate;
-use crate::quantity::Prefs;
-use crate::ratio_check::BondResult;
-use crate::sheets::{FilmProof, LookStage};
 use crate::verdict::{Measured, Verdict};
-use crate::worded::VariantArray;
 use jiff::Timestamp;
 use uuid::Uuid;
 
@@ -63,6 +58,8 @@ pub enum Unproved {
     GaugeAwaits,
     /// Blasted steel makes a gauge read too much, and nobody read it bare or said its roughness.
     BareNotRead,
+    /// Nobody said what was coated: it may be blasted steel, or painted.
+    SurfaceNotSaid,
     /// There are coats beneath that the gauge reads along, and nobody said how thick they are.
     BeneathNotSaid,
 }
@@ -111,29 +108,10 @@ impl ByGauge<'_> {
     }
 }
 
-/// One thing that accepts a coat, and how it stands.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Method {
-    /// Which.
-    pub by: AcceptBy,
-    /// How it stands; `None`: not done, or under way.
-    pub verdict: Option<Verdict>,
-    /// Somebody began it.
-    pub begun: bool,
-    /// What is not right with it was released by a lead when the work was signed.
-    pub released: bool,
-}
-
 impl Record {
     /// When the last pass went on.
     pub fn last_pass_at(&self) -> Option<Timestamp> {
         self.passes.iter().map(|p| p.at).max()
-    }
-
-    /// Something is measured or looked at after the signature, before the coat is accepted.
-    pub fn is_accepted_after(&self) -> bool {
-        let sheet = self.aim().map(|aim| &aim.sheet);
-        self.acceptance_plan.is_some() || sheet.is_some_and(|s| !s.accepted_by.is_empty() || !s.look_stages.is_empty())
     }
 
     /// The zones as spots are drawn on them.
@@ -143,11 +121,7 @@ impl Record {
             return vec![DrawnOn { id: None, area_m2: aim.area_m2, shape: None }];
         }
         let share = aim.area_m2 / aim.zones.len() as f64;
-        let one = |z: &super::entries::Zone| DrawnOn {
-            id: Some(z.id),
-            area_m2: if z.area_m2 > 0.0 { z.area_m2 } else { share },
-            shape: z.shape,
-        };
+        let one = |z: &Zone| DrawnOn { id: Some(z.id), area_m2: if z.area_m2 > 0.0 { z.area_m2 } else { share }, shape: z.shape };
         aim.zones.iter().map(one).collect()
     }
 
@@ -179,31 +153,6 @@ impl Record {
             let spot = read.it.spots.iter().find(|s| (s.area_no, s.spot_no) == (area_no, spot_no))?;
             Some((read, spot))
         })
-    }
-
-    /// Stages as they were seen last, each where it was looked at.
-    pub fn stages_seen(&self) -> Vec<&Stamped<StageLook>> {
-        let newest = |look: &&Stamped<StageLook>| {
-            // A look everywhere is a look at each zone; one at a zone says nothing of the others.
-            let later = |other: &Stamped<StageLook>| {
-                let of_it = other.it.zone == look.it.zone || other.it.zone.is_none();
-                other.it.stage == look.it.stage && of_it && (other.at, other.seq) > (look.at, look.seq)
-            };
-            // The finished film was another one before its last pass.
-            let of_this_film = !look.it.stage.is_of_the_finished_film() || self.last_pass_at().is_none_or(|last| look.at >= last);
-            of_this_film && !self.stage_looks.iter().any(later)
-        };
-        self.stage_looks.iter().filter(newest).collect()
-    }
-
-    /// Stages of the sheet that nobody looked at yet, everywhere or in each of the zones.
-    pub fn stages_missing(&self) -> Vec<LookStage> {
-        let (seen, zones) = (self.stages_seen(), self.zones());
-        let asked = self.aim().into_iter().flat_map(|aim| aim.sheet.look_stages.iter().copied());
-        let looked = |stage: LookStage, zone: Option<Uuid>| {
-            seen.iter().any(|s| s.it.stage == stage && (s.it.zone.is_none() || s.it.zone == zone))
-        };
-        asked.filter(|stage| !zones.iter().all(|(zone, _)| looked(*stage, *zone))).collect()
     }
 
     /// The dry film the sheet wants of this coat, least and most.
@@ -284,16 +233,23 @@ impl Case<'_> {
             AcceptBy::CombTotal | AcceptBy::ByUse | AcceptBy::Look | AcceptBy::BondTest => None,
         };
         let mut unproved = self.gauge_standings();
-        let aim = self.aim();
-        let blasted = aim.is_some_and(|aim| aim.substrate == Some(Substrate::BlastedSteel));
-        if blasted && plan.it.roughness.is_none() && self.gauge_bares.is_empty() {
-            unproved.push(Unproved::BareNotRead);
-        }
-        let beneath = aim.is_some_and(|aim| aim.substrate == Some(Substrate::AlreadyCoated));
-        if beneath && plan.it.beneath_max_um.is_none() {
-            unproved.push(Unproved::BeneathNotSaid);
-        }
+        unproved.extend(self.surface_unproved(&plan.it));
         Some(ByGauge { plan, areas, reads, asked, eighty, taken_off_um: off, unproved, figures })
+    }
+
+    /// What the surface leaves open: the gauge may read along what is not of this coat.
+    fn surface_unproved(&self, plan: &PlanAcceptance) -> Vec<Unproved> {
+        let substrate = self.aim().and_then(|aim| aim.substrate);
+        let along = read_along(substrate);
+        let rough = along.rough && plan.roughness.is_none() && self.gauge_bares.is_empty();
+        let coats = along.coats && plan.beneath_max_um.is_none();
+        if substrate.is_none() {
+            return if rough || coats { vec![Unproved::SurfaceNotSaid] } else { Vec::new() };
+        }
+        [(rough, Unproved::BareNotRead), (coats, Unproved::BeneathNotSaid)]
+            .into_iter()
+            .filter_map(|(is, why)| is.then_some(why))
+            .collect()
     }
 
     fn areas(&self, plan: &PlanAcceptance, off: Measured, level: u8, least: f64, most: f64) -> Vec<AreaState<'_>> {
@@ -317,92 +273,5 @@ impl Case<'_> {
                 AreaState { no, judged: spots::judge_area(&means, level, least, most), spots }
             })
             .collect()
-    }
-
-    /// What accepts this batch: what its sheet names, what was planned by gauge, and what was begun.
-    ///
-    /// **Rule:** a sheet that names nothing is accepted by what proves its film. **Source:** the sheet; common practice in the trade.
-    pub fn methods(&self, prefs: Prefs) -> Vec<Method> {
-        let Some(aim) = self.aim() else { return Vec::new() };
-        let planned = self.acceptance_plan.as_ref().map(|p| p.it.by);
-        // Which of the ways by gauge it is, is said at the batch where the sheet names several.
-        let asked = |by: AcceptBy| match planned {
-            Some(planned) if by.is_by_gauge() => by == planned,
-            _ if by == AcceptBy::Look && !aim.sheet.look_stages.is_empty() => true,
-            _ => aim.sheet.accepted_by.contains(&by) || self.implied() == Some(by),
-        };
-        AcceptBy::VARIANTS.iter().copied().filter(|by| asked(*by)).map(|by| self.method(by, prefs)).collect()
-    }
-
-    fn implied(&self) -> Option<AcceptBy> {
-        if self.aim().is_none_or(|aim| !aim.sheet.accepted_by.is_empty()) {
-            return None;
-        }
-        match self.film_proof() {
-            FilmProof::Comb => Some(AcceptBy::CombTotal),
-            FilmProof::Use => Some(AcceptBy::ByUse),
-            FilmProof::Look => Some(AcceptBy::Look),
-            FilmProof::NotAsked => None,
-        }
-    }
-
-    fn method(&self, by: AcceptBy, prefs: Prefs) -> Method {
-        let (verdict, begun) = match by {
-            AcceptBy::Spots | AcceptBy::EightyTwenty | AcceptBy::LeastMost => {
-                (self.by_gauge().and_then(|g| g.verdict()), self.acceptance_plan.is_some())
-            }
-            AcceptBy::CombTotal => (self.film_by(FilmProof::Comb, prefs), !self.combs.is_empty()),
-            AcceptBy::ByUse => (self.film_by(FilmProof::Use, prefs), self.went_ml().is_some()),
-            AcceptBy::Look => (self.looked_at(), !self.film_looks.is_empty() || !self.stage_looks.is_empty()),
-            AcceptBy::BondTest => {
-                let newest = self.bonds.last().map(|b| b.it.result);
-                let verdict = newest.map(|r| if r == BondResult::Holds { Verdict::In } else { Verdict::Low });
-                (verdict, newest.is_some())
-            }
-        };
-        let released = match by {
-            AcceptBy::CombTotal => self.film_released(FilmProof::Comb, prefs),
-            AcceptBy::ByUse => self.film_released(FilmProof::Use, prefs),
-            AcceptBy::Look => self.stages_missing().is_empty() && self.film_released(FilmProof::Look, prefs),
-            AcceptBy::Spots | AcceptBy::EightyTwenty | AcceptBy::LeastMost | AcceptBy::BondTest => false,
-        };
-        Method { by, verdict, begun, released }
-    }
-
-    /// Everything the gate of the film holds by one proof was released by a lead.
-    fn film_released(&self, proof: FilmProof, prefs: Prefs) -> bool {
-        let mut holds = gates::film_by(self, proof, prefs).into_iter().filter_map(gates::Answer::closed).peekable();
-        holds.peek().is_some() && holds.all(|h| h.released.is_some())
-    }
-
-    /// The film by comb or by use, as the gate of the film judges it; released by a lead it is not in for that.
-    fn film_by(&self, proof: FilmProof, prefs: Prefs) -> Option<Verdict> {
-        let answers = gates::film_by(self, proof, prefs);
-        if answers.iter().any(|a| matches!(a, gates::Answer::NotReached(..))) {
-            return None;
-        }
-        let holds: Vec<gates::Hold> = answers.into_iter().filter_map(gates::Answer::closed).collect();
-        let of = |trouble: &str| holds.iter().any(|h| h.trouble == trouble);
-        Some(match () {
-            () if holds.is_empty() => Verdict::In,
-            () if of("over") => Verdict::High,
-            () if of("under") => Verdict::Low,
-            () if of("cannot-tell") => Verdict::CannotTell,
-            () => return None,
-        })
-    }
-
-    /// By the eye: every stage that was looked at stands as it was seen last, and the finished film among them.
-    fn looked_at(&self) -> Option<Verdict> {
-        if self.stages_seen().iter().any(|s| !s.it.good) {
-            return Some(Verdict::Low);
-        }
-        // Where the sheet names stages they are what is looked at; else the finished film is.
-        let staged = self.aim().is_some_and(|aim| !aim.sheet.look_stages.is_empty());
-        match (staged, self.stages_missing().is_empty()) {
-            (true, true) => Some(Verdict::In),
-            (true, false) => None,
-            (false, _) => self.film_by(FilmProof::Look, Prefs::METRIC),
-        }
     }
 }

@@ -1,10 +1,10 @@
 //! Readings of a file, as they go into the book: whole spots in the order they were drawn, or single readings by their zone.
 
-use super::case::Case;
-use super::entries::{GaugeRead, SpotRead, ZoneReads};
 use crate::acceptance::AcceptBy;
 use crate::acceptance::file::FileReading;
 use crate::acceptance::spots::READINGS_OF_SPOT;
+use crate::batch::case::Case;
+use crate::batch::entries::{GaugeRead, SpotRead, ZoneReads};
 use crate::refusal::Refusal;
 use uuid::Uuid;
 
