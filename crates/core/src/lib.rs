@@ -24,6 +24,7 @@
 //! | [`ratio_check`] | the ratio of two streams: catches, ledger, trend, balance |
 //! | [`film`] | wet, dry, need, comb |
 //! | [`acceptance`] | the dry film by gauge: spots drawn by lot, 80/20, the gauge on its foil |
+//! | [`diagnosis`] | from a symptom to its likely causes, and what to look at next |
 //! | [`coat_system`] | the coat system of a part, and how a coat is put on |
 //! | [`recoat`] | recoat window, of a product and of a pair |
 //! | [`stores`] | lots: what is left, which first, how they are kept |
@@ -47,6 +48,7 @@ pub mod coat_system;
 pub mod component;
 pub mod conditions;
 pub mod delivery;
+pub mod diagnosis;
 pub mod film;
 pub mod forms;
 pub mod instruments;

@@ -12,6 +12,7 @@ pub mod clock;
 pub mod conditions;
 pub mod delivery;
 pub mod demo;
+pub mod diagnosis;
 pub mod edge;
 pub mod export;
 pub mod film;

@@ -3,8 +3,8 @@
 use crate::problem::Problem;
 use crate::state::State;
 use crate::{
-    acceptance, atomizing, board, books, conditions, delivery, film, find, instruments, labels, lists, live, mixing, openapi,
-    parts, people, ratio_check, records, rigs, scales, sheets, shop, stores,
+    acceptance, atomizing, board, books, conditions, delivery, diagnosis, film, find, instruments, labels, lists, live, mixing,
+    openapi, parts, people, ratio_check, records, rigs, scales, sheets, shop, stores,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -53,6 +53,7 @@ fn shop_routes(config: &mut ServiceConfig) {
         .service(parts::list)
         .service(parts::csv)
         .service(parts::system::one)
+        .service(parts::story::of_part)
         .service(parts::system::plan)
         .service(parts::system::clone)
         .service(parts::pairs::pairs)
@@ -131,6 +132,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(books::http::card_csv)
         .service(books::http::card_schema)
         .service(ratio_check::of_batch)
+        .service(diagnosis::http::of_batch)
         .service(board::whole)
         .service(board::csv)
         .service(records::list)

@@ -71,6 +71,16 @@ export const logQuery = (id: string) =>
     queryKey: ["batch", id, "log"],
     queryFn: () => ask(api.GET("/api/v1/batches/{id}/log", { params: { path: { id } } })),
   });
+export const defectsQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["batch", id, "defects"],
+    queryFn: () => ask(api.GET("/api/v1/batches/{id}/defects", { params: { path: { id } } })),
+  });
+export const storyQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["parts", id, "story"],
+    queryFn: () => ask(api.GET("/api/v1/parts/{id}/story", { params: { path: { id } } })),
+  });
 export const rigsQuery = queryOptions({
   queryKey: ["rigs"],
   queryFn: () => ask(api.GET("/api/v1/rigs")),

@@ -163,6 +163,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/defects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The defects of a batch: what was seen, the causes of each with their evidence, what to look at next. */
+        get: operations["of_batch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/gauge-file": {
         parameters: {
             query?: never;
@@ -949,6 +966,23 @@ export interface paths {
         get?: never;
         /** Plans the coats of a part: their order, products, methods, films. A coat that was sprayed stays. */
         put: operations["parts_plan"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{id}/story": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happened to a part, oldest first: coats, signatures, defects, what they came of, repairs. */
+        get: operations["part_story"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2358,6 +2392,26 @@ export interface components {
             name: string;
             pressure?: components["schemas"]["Shown"] | null;
         };
+        /**
+         * @description A cause.
+         * @enum {string}
+         */
+        Cause: "first_pass_heavy" | "film_heavy" | "catalyst_air_high" | "catalyst_air_low" | "catalyst_droplets" | "fluid_high" | "fluid_low" | "air_high" | "air_low" | "fluid_over_air" | "cold_material" | "cold_surface" | "hot" | "hardener_much" | "hardener_short" | "over_mixed" | "not_stirred" | "solvent_trapped" | "styrene_low" | "fast_brushing" | "wet_air" | "dirt" | "over_thinned" | "gun_slow" | "gun_far" | "section_large" | "tip_worn" | "tip_dirty" | "tip_large" | "part_trigger" | "recoat_early" | "recoat_late" | "blush" | "dew" | "old_edges" | "overlap_wrong" | "uneven_speed" | "dose_differs" | "tape_late" | "past_life" | "large_mass" | "supply_near" | "air_in_line" | "old_material" | "something_else";
+        /** @description A cause with its evidence. */
+        CauseSeen: {
+            cause: components["schemas"]["Cause"];
+            /** @description So many pieces speak for it, against it, and are not recorded. */
+            counts: number[];
+            evidence: components["schemas"]["EvidenceSeen"][];
+            name: string;
+            /** @description What is done so that it does not come again. */
+            next_time: string;
+            /** @description What the shop found before, where that was weighed in. */
+            shop?: string | null;
+            strength: components["schemas"]["Strength"];
+            /** @description What that is called. */
+            word: string;
+        };
         /** @description A caution at the top of a station. */
         Caution: {
             /** @description Which hazard. */
@@ -3013,6 +3067,87 @@ export interface components {
             /** @description From cold to hot. */
             points: components["schemas"]["CurvePoint"][];
         };
+        /** @description Somebody looked at what parts its causes. */
+        DefectLookTyped: {
+            /**
+             * Format: uuid
+             * @description The entry of the defect.
+             */
+            defect: string;
+            /** @description What was looked at. */
+            look: components["schemas"]["Look"];
+            /** @description What was seen. */
+            text?: string | null;
+            /** @description It is so. */
+            yes: boolean;
+        };
+        /** @description A defect is seen. */
+        DefectSeenTyped: {
+            photo?: components["schemas"]["Attached"] | null;
+            /** @description What is seen. */
+            symptom: components["schemas"]["Symptom"];
+            /** @description What else is seen. */
+            text?: string | null;
+            /**
+             * Format: uuid
+             * @description Where; missing: all over, or at the gun.
+             */
+            zone?: string | null;
+        };
+        /** @description What it was. */
+        DefectSettledTyped: {
+            /** @description The cause. */
+            cause: components["schemas"]["Cause"];
+            /**
+             * Format: uuid
+             * @description The entry of the defect.
+             */
+            defect: string;
+            /** @description How one knows. */
+            text: string;
+        };
+        /** @description A defect. */
+        DefectView: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description The likeliest first. */
+            causes: components["schemas"]["CauseSeen"][];
+            /** Format: uuid */
+            entry: string;
+            /** @description How it is mended. */
+            mend: string;
+            name: string;
+            next?: components["schemas"]["NextLookSeen"] | null;
+            photo?: components["schemas"]["Attached"] | null;
+            /** @description Batches that repair it. */
+            repaired_by: components["schemas"]["RepairSeen"][];
+            settled?: components["schemas"]["SettledSeen"] | null;
+            symptom: components["schemas"]["Symptom"];
+            text?: string | null;
+            /** Format: uuid */
+            zone?: string | null;
+            zone_name?: string | null;
+        };
+        /** @description Every defect of a batch. */
+        DefectsView: {
+            /** @description This person may settle what it came of. */
+            can_settle: boolean;
+            coat_name: string;
+            /** @description Newest first. */
+            defects: components["schemas"]["DefectView"][];
+            /**
+             * Format: uuid
+             * @description The part, its coat and its sheet, for beginning a repair.
+             */
+            part?: string | null;
+            part_name: string;
+            repairs?: components["schemas"]["RepairsSeen"] | null;
+            /** Format: uuid */
+            sheet?: string | null;
+            /** @description What can be seen, for choosing. */
+            symptoms: components["schemas"]["SymptomSeen"][];
+        };
         /** @description A lead says that a birth which only a struck entry knows never happened. */
         DenyBirthTyped: {
             /**
@@ -3601,7 +3736,24 @@ export interface components {
          * @description Kinds of entry in a batch book.
          * @enum {string}
          */
-        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "whole_run" | "bond_test" | "start_spraying" | "pass" | "pass_look" | "happening" | "plan_sections" | "backdrop" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "stage_look" | "control_sample" | "gauge_bare" | "gauge_foil" | "plan_acceptance" | "move_spot" | "gauge_read" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        EntryKind: "begin" | "conditions" | "guards" | "take_lot" | "tick" | "open_charge" | "pour" | "combine" | "stirred" | "pot_temperature" | "choose_rig" | "set_up" | "set_step" | "cup_run" | "flow_catch" | "ratio_check" | "whole_run" | "bond_test" | "start_spraying" | "pass" | "pass_look" | "happening" | "plan_sections" | "backdrop" | "comb" | "film_look" | "birth_denied" | "close_charge" | "plan_mix" | "rescue" | "transfer" | "fill" | "ready_fill" | "divide" | "hand_over" | "take_over" | "flush" | "in_hand" | "carry_on" | "leave_out" | "pieces_done" | "stage_look" | "control_sample" | "gauge_bare" | "gauge_foil" | "plan_acceptance" | "move_spot" | "gauge_read" | "defect_seen" | "defect_look" | "defect_settled" | "note" | "answer" | "release" | "strike" | "sign" | "accept" | "reopen";
+        /** @description A piece of evidence. */
+        EvidenceSeen: {
+            /**
+             * Format: uuid
+             * @description The entry it stands in.
+             */
+            entry?: string | null;
+            /** @description Where it was read, in a word. */
+            from: string;
+            side: components["schemas"]["EvidenceSide"];
+            text: string;
+        };
+        /**
+         * @description What a record says of a sign.
+         * @enum {string}
+         */
+        EvidenceSide: "for" | "against" | "not_recorded";
         /**
          * @description What may be exchanged for another alike.
          * @enum {string}
@@ -4127,7 +4279,7 @@ export interface components {
          * @description What a batch must have for an item to apply.
          * @enum {string}
          */
-        Has: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes" | "no_surface";
+        Has: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes" | "no_surface" | "repair";
         /**
          * @description A hazard a person must have met with its guard before work.
          * @enum {string}
@@ -4870,6 +5022,11 @@ export interface components {
              */
             who: string;
         };
+        /**
+         * @description An observation somebody can make now.
+         * @enum {string}
+         */
+        Look: "holes_from_below" | "froth_throughout" | "thicker_there" | "catalyst_air_down" | "catalyst_air_up" | "wet_specks" | "fluid_down" | "fluid_up" | "air_up" | "air_down" | "warm_it" | "cold_there" | "in_the_sun" | "catch_short" | "catch_much" | "smells_inside" | "low_places" | "along_the_brush" | "air_on_glass" | "water_beads" | "cup_fast" | "stroke_slow" | "card_at_distance" | "only_at_seams" | "new_tip" | "clean_cap" | "stroke_ends" | "rest_in_pot" | "back_glossy" | "greasy" | "water_marks" | "soft_beneath" | "along_old_edges" | "even_bands" | "ends_of_reach" | "step_at_fill" | "tape_brittle" | "pot_warm" | "small_cup" | "supply_falls" | "bubbles_in_pail" | "can_says" | "smaller_tip";
         /** @description A look at a stage. */
         LookSeen: {
             /** Format: date-time */
@@ -5910,6 +6067,48 @@ export interface components {
              */
             id: string;
             /** @enum {string} */
+            kind: "defect_seen";
+            payload: components["schemas"]["DefectSeenTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "defect_look";
+            payload: components["schemas"]["DefectLookTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
+            kind: "defect_settled";
+            payload: components["schemas"]["DefectSettledTyped"];
+        } | {
+            /**
+             * Format: double
+             * @description Seconds ago it happened, by the browser's own monotonic clock.
+             */
+            ago_s?: number;
+            /**
+             * Format: uuid
+             * @description Made by the browser when the form is armed, renewed after the answer: a double tap is one entry.
+             */
+            id: string;
+            /** @enum {string} */
             kind: "note";
             payload: components["schemas"]["NoteTyped"];
         } | {
@@ -6377,6 +6576,13 @@ export interface components {
             text: string;
             tone: components["schemas"]["Tone"];
             waits: components["schemas"]["Waits"];
+            why: string;
+        };
+        /** @description What to look at next. */
+        NextLookSeen: {
+            look: components["schemas"]["Look"];
+            question: string;
+            /** @description What its answer parts, in words. */
             why: string;
         };
         /** @description The next pass of all. */
@@ -7666,6 +7872,31 @@ export interface components {
             /** @description Why. */
             reason: string;
         };
+        /** @description A batch that repairs a defect. */
+        RepairSeen: {
+            /** Format: uuid */
+            batch: string;
+            text: string;
+        };
+        /** @description A defect that is to be repaired. */
+        RepairWanted: {
+            /**
+             * Format: uuid
+             * @description The batch it was seen in.
+             */
+            batch: string;
+            /**
+             * Format: uuid
+             * @description The entry of the defect.
+             */
+            defect: string;
+        };
+        /** @description What this batch repairs. */
+        RepairsSeen: {
+            /** Format: uuid */
+            batch: string;
+            text: string;
+        };
         /**
          * @description How far a rescue goes.
          * @enum {string}
@@ -8337,6 +8568,15 @@ export interface components {
             troubles: string[];
             /** @description “Set the wall to”, where the air was read at the gun. */
             wall?: string | null;
+        };
+        /** @description What it came of. */
+        SettledSeen: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            cause: components["schemas"]["Cause"];
+            name: string;
+            text: string;
         };
         /** @description One further thing and how likely it settles the verdict. */
         Settles: {
@@ -9561,6 +9801,30 @@ export interface components {
                 [key: string]: components["schemas"]["Shown"];
             };
         };
+        /**
+         * @description What kind of line it is.
+         * @enum {string}
+         */
+        StoryKind: "work" | "signed" | "defect" | "settled" | "repair";
+        /** @description A line of the story. */
+        StoryLine: {
+            /** Format: date-time */
+            at: string;
+            /** Format: uuid */
+            batch: string;
+            by: string;
+            /** @description The coat. */
+            coat: string;
+            /**
+             * Format: uuid
+             * @description The entry of the defect it is about.
+             */
+            defect?: string | null;
+            kind: components["schemas"]["StoryKind"];
+            /** Format: int64 */
+            number: number;
+            text: string;
+        };
         /** @description A seen stream, judged. */
         Stream: {
             /** @description The seen arc. */
@@ -9589,6 +9853,11 @@ export interface components {
          * @enum {string}
          */
         StreamSchool: "general_pot" | "high_transfer" | "industrial";
+        /**
+         * @description How far the evidence carries. It never says *certain*.
+         * @enum {string}
+         */
+        Strength: "strong" | "some" | "open" | "against";
         /** @description An entry is struck. */
         StrikeTyped: {
             /**
@@ -9616,6 +9885,18 @@ export interface components {
             purged_g?: number | null | string;
             /** @description Gone back to its can, and not weighed with the supply after. */
             returned_g?: number | null | string;
+        };
+        /**
+         * @description A defect as it is seen.
+         * @enum {string}
+         */
+        Symptom: "porosity" | "fish_eyes" | "large_pits" | "sag" | "coarse" | "splatter" | "dry_spray" | "fingers" | "poor_cure" | "patchy_cure" | "blisters" | "peel" | "cracks" | "bridged_gaps" | "ghosting" | "stripes" | "shade_steps" | "ragged_tape" | "early_gel" | "pulsing_fan";
+        /** @description A symptom, to be chosen by its picture. */
+        SymptomSeen: {
+            at_the_gun: boolean;
+            name: string;
+            seen_as: string;
+            symptom: components["schemas"]["Symptom"];
         };
         /** @description A lot taken for a component. */
         TakeLotTyped: {
@@ -10015,6 +10296,7 @@ export interface components {
             part: string;
             /** @description Pieces the part is made of, done one by one. */
             piece_count?: number | null | string;
+            repairs?: components["schemas"]["RepairWanted"] | null;
             /** Format: uuid */
             sheet: string;
             /** @description Sides of each that are coated. */
@@ -10462,7 +10744,7 @@ export interface components {
              * @description What a batch must have for an item to apply.
              * @enum {string}
              */
-            value: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes" | "no_surface";
+            value: "hardener" | "pot" | "at_gun" | "spray" | "thinner" | "drum" | "profile" | "settles" | "mock_up" | "undercoat" | "certificate" | "strain" | "gun_filter" | "no_gun_filter" | "least_rig" | "excludes" | "no_surface" | "repair";
             /** @description What it is called. */
             word: string;
         };
@@ -11276,6 +11558,46 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": unknown;
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    of_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DefectsView"];
                 };
             };
             /** @description There is no such thing. */
@@ -13497,6 +13819,46 @@ export interface operations {
             };
             /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    part_story: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoryLine"][];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -13,11 +13,18 @@ import { Shell } from "./Shell";
 
 const root = createRootRoute({ component: Shell });
 
-type At = { at?: number };
+type At = { at?: number; entry?: string };
 const station = (search: Record<string, unknown>): At => {
   const no = Number(search.at);
-  return no >= 1 && no <= 6 ? { at: no } : {};
+  return {
+    ...(no >= 1 && no <= 6 ? { at: no } : {}),
+    // An entry of its log that is to be shown.
+    ...(typeof search.entry === "string" ? { entry: search.entry } : {}),
+  };
 };
+/** What a batch begins with, where another page knows it already. */
+const BEGINS = ["part", "coat", "sheet", "zones", "area", "repairs"] as const;
+type Begins = Partial<Record<(typeof BEGINS)[number], string>>;
 
 const routes = [
   createRoute({
@@ -32,10 +39,10 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/begin",
-    validateSearch: (search: Record<string, unknown>): { part?: string; coat?: string } => ({
-      ...(typeof search.part === "string" ? { part: search.part } : {}),
-      ...(typeof search.coat === "string" ? { coat: search.coat } : {}),
-    }),
+    validateSearch: (search: Record<string, unknown>): Begins =>
+      Object.fromEntries(
+        BEGINS.flatMap((name) => (typeof search[name] === "string" ? [[name, search[name]]] : [])),
+      ),
     component: lazyRouteComponent(() => import("../batch/BeginView"), "BeginView"),
   }),
   createRoute({

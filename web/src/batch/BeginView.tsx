@@ -15,12 +15,14 @@ import { SlabPicture } from "../ui/pictures/SlabPicture";
 import { WorkingSheet } from "../ui/WorkingSheet";
 import { BeginFields } from "./BeginFields";
 import { ComesNext } from "./ComesNext";
-import { filledBy, missing, wanted, type BeginForm } from "./beginForm";
+import { begunWith, filledBy, missing, wanted, type BeginForm } from "./beginForm";
 
 export function BeginView() {
   const sheets = useQuery(sheetsQuery);
-  const { part: named, coat: asked } = useSearch({ from: "/begin" });
-  const [typed, setTyped] = useState<Partial<BeginForm>>({ part: named ?? "", coat: asked ?? "" });
+  const asked = useSearch({ from: "/begin" });
+  const [typed, setTyped] = useState<Partial<BeginForm>>(() => begunWith(asked));
+  const [batch, defect] = (asked.repairs ?? "").split("/");
+  const repairs = batch && defect ? { batch, defect } : null;
   const [shapes, setShapes] = useState<PieceForm[]>([]);
   const known = useForms().shapes;
   const id = useRef(v7());
@@ -42,7 +44,8 @@ export function BeginView() {
     return row.is === "part";
   });
   const takeoff = pieces(shapes, known);
-  const said = wanted(form, takeoff);
+  const plain = wanted(form, takeoff);
+  const said = plain && { ...plain, repairs };
   const held = useDebounced(JSON.stringify(said));
   const post = (book: string, body: NonNullable<typeof said>, dry_run: boolean) =>
     ask(
@@ -108,6 +111,11 @@ export function BeginView() {
         />
         <TakeOff forms={shapes} set={setShapes} />
         <div className="foot">
+          {repairs && (
+            <p className="small">
+              It repairs a defect: clean it, scuff it, spray it. The lists of Ready ask for each.
+            </p>
+          )}
           <div className="actions">
             <Button
               type="submit"

@@ -1,6 +1,7 @@
 // The log of the batch: newest first, strike and note from here.
 import { Button, Drawer } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useState } from "react";
 import type { BatchView, Schemas } from "../api/client";
 import { useWaiting, waitingWord } from "../api/outbox";
@@ -20,7 +21,14 @@ export function LogStrip({ view }: { view: BatchView }) {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
   const waiting = useWaiting().filter((w) => w.book === view.id);
   const sayable = useSayable();
-  const [open, setOpen] = useState(false);
+  const { entry } = useSearch({ from: "/batches/$id" });
+  const navigate = useNavigate();
+  const [opened, setOpen] = useState(false);
+  const open = opened || entry !== undefined;
+  const shut = () => {
+    setOpen(false);
+    if (entry) void navigate({ to: "/batches/$id", params: { id: view.id }, search: (s) => ({ at: s.at }) });
+  };
   const [striking, setStriking] = useState<Line | null>(null);
   const [noting, setNoting] = useState(false);
   return (
@@ -60,12 +68,7 @@ export function LogStrip({ view }: { view: BatchView }) {
           Log {view.log_count}
         </Button>
       </div>
-      <Drawer
-        anchor="right"
-        open={open}
-        onClose={() => setOpen(false)}
-        slotProps={{ paper: { "aria-label": "Log" } }}
-      >
+      <Drawer anchor="right" open={open} onClose={shut} slotProps={{ paper: { "aria-label": "Log" } }}>
         <div style={{ padding: 20 }}>
           <div className="board-head">
             <h2>Log</h2>
@@ -79,7 +82,7 @@ export function LogStrip({ view }: { view: BatchView }) {
               Write a note
             </Button>
           </div>
-          {open && <WholeLog view={view} zone={zone} strike={setStriking} />}
+          {open && <WholeLog view={view} zone={zone} strike={setStriking} {...(entry ? { entry } : {})} />}
         </div>
       </Drawer>
       {striking && (
@@ -99,7 +102,17 @@ export function LogStrip({ view }: { view: BatchView }) {
 }
 
 /** Every line, newest first; each that this person may strike has the button. */
-function WholeLog({ view, zone, strike }: { view: BatchView; zone: string; strike: (line: Line) => void }) {
+function WholeLog({
+  view,
+  zone,
+  strike,
+  entry,
+}: {
+  view: BatchView;
+  zone: string;
+  strike: (line: Line) => void;
+  entry?: string;
+}) {
   const log = useQuery(logQuery(view.id));
   if (log.isPending) return <Loading what="the log" />;
   if (log.error) return <Failed error={log.error} again={() => void log.refetch()} />;
@@ -107,7 +120,11 @@ function WholeLog({ view, zone, strike }: { view: BatchView; zone: string; strik
     <table className="rows">
       <tbody>
         {log.data.map((l) => (
-          <tr key={l.entry} className={l.struck ? "struck" : ""}>
+          <tr
+            key={l.entry}
+            className={`${l.struck ? "struck" : ""} ${l.entry === entry ? "shown-entry" : ""}`}
+            ref={l.entry === entry ? (row) => row?.scrollIntoView({ block: "center" }) : null}
+          >
             <td className="mono nowrap">
               {shopTime(l.at, zone, view.as_of)}
               {l.late && <div className="small slate">entered late</div>}

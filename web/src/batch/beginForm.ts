@@ -69,3 +69,16 @@ export function wanted(
     side_m2: form.side_m2 || null,
   };
 }
+
+/** What another page knows of it already: a part and its coat, or all of a repair. */
+export function begunWith(
+  asked: Partial<Record<"part" | "coat" | "sheet" | "zones" | "area" | "repairs", string>>,
+) {
+  const typed: Partial<BeginForm> = { part: asked.part ?? "", coat: asked.coat ?? "" };
+  if (asked.sheet) typed.sheet = asked.sheet;
+  if (asked.zones) typed.zones = asked.zones;
+  if (asked.area) typed.area_m2 = asked.area;
+  // A repair goes over what is on already.
+  if (asked.repairs) typed.substrate = "already_coated";
+  return typed;
+}

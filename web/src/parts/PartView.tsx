@@ -15,6 +15,7 @@ import { FormDialog } from "../ui/FormDialog";
 import { RecoatLine } from "../ui/RecoatLine";
 import { Failed, Loading } from "../ui/states";
 import { Words } from "../ui/Words";
+import { Story } from "./Story";
 import { offered, useWords } from "../api/forms";
 
 type Coat = Schemas["CoatView"];
@@ -117,6 +118,10 @@ export function PartView() {
             </div>
           </section>
         ))}
+        <section className="part-story">
+          <h2>Its story</h2>
+          <Story part={p.id} />
+        </section>
       </div>
       {editing && <CoatsDialog part={p} close={() => setEditing(false)} />}
       {cloning && <CloneDialog part={p} close={() => setCloning(false)} />}

@@ -6,3 +6,6 @@ pub mod fan;
 pub mod ladder;
 pub mod texture;
 pub mod tips;
+
+/// Supply over a regulated pressure so that change-over does not pulse the fan: the trade's 10 psi at the least.
+pub const SUPPLY_OVER_KPA: f64 = 68.947_572_931_683_6;

@@ -57,6 +57,19 @@ pub struct Wanted {
     /// One side of one piece: the area is reckoned from it.
     #[serde(default)]
     pub side_m2: Option<f64>,
+    /// The defect it repairs.
+    #[serde(default)]
+    pub repairs: Option<RepairWanted>,
+}
+
+/// A defect that is to be repaired.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct RepairWanted {
+    /// The batch it was seen in.
+    pub batch: uuid::Uuid,
+    /// The entry of the defect.
+    pub defect: uuid::Uuid,
 }
 
 /// A zone as it is asked for: its name, or its name with its area.

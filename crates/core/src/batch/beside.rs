@@ -2,6 +2,7 @@
 
 use crate::atomizing::classes::{ReadAt, ReadHow};
 use crate::batch::case::Case;
+use crate::batch::diagnosis::{RepairedBy, RigTold, Settled};
 use crate::batch::job::JobMate;
 use crate::batch::proofs::RigLedger;
 use crate::batch::record::Record;
@@ -50,6 +51,8 @@ pub enum Neighbour {
     Ledger,
     /// For Spray: air and surface by the probes over the last hour.
     Weather,
+    /// For the cause of a defect: the book of its rig, what the shop settled before, what mends it.
+    Defects,
 }
 
 impl Neighbour {
@@ -58,6 +61,10 @@ impl Neighbour {
 
     /// Those that the head of every view and a row of the board ask.
     pub const OF_THE_HEAD: &'static [Neighbour] = &[Neighbour::Beneath, Neighbour::Lots, Neighbour::Rig, Neighbour::Shown];
+
+    /// Those the causes of a defect ask.
+    pub const OF_A_DEFECT: &'static [Neighbour] =
+        &[Neighbour::Beneath, Neighbour::Lots, Neighbour::Rig, Neighbour::Set, Neighbour::Ledger, Neighbour::Defects];
 
     /// Those a view asks at a station; `None`: at all of them.
     pub fn of_view(at: Option<StationName>) -> &'static [Neighbour] {
@@ -104,6 +111,12 @@ pub struct Beside {
     pub weather: Vec<WeatherRead>,
     /// Every coat of the job it belongs to, in order.
     pub job: Vec<JobMate>,
+    /// The book of its rig, as far as it tells of care and tips, oldest first.
+    pub rig_told: Vec<RigTold>,
+    /// What defects came of in this shop.
+    pub settled: Vec<Settled>,
+    /// Batches that repair it.
+    pub repairs: Vec<RepairedBy>,
 }
 
 /// Air and surface at an instant, by the probes.

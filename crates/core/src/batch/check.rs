@@ -2,7 +2,7 @@
 
 use super::Entry;
 use super::case::Case;
-use super::entries::{Asked, EntryKind, Payload, Phase};
+use super::entries::{Asked, EntryKind, Payload, Phase, closed};
 use super::record::Record;
 use crate::book::Ledger;
 use crate::people::{May, Writer};
@@ -45,7 +45,7 @@ fn in_order(record: &Record, kind: EntryKind) -> Result<(), Refusal> {
     }
     match record.phase() {
         phase if phase <= kind.until() => Ok(()),
-        Phase::Accepted => Err(Refusal::conflict("accepted", "The card is closed. Write a note, or ask a lead to reopen it.")),
+        Phase::Accepted => Err(closed()),
         Phase::Signed | Phase::Sprayed | Phase::Open => {
             Err(Refusal::conflict("signed", "The work is signed. Write a note, or ask a lead to reopen it."))
         }

@@ -7,6 +7,7 @@ use crate::mixing::{self, Judgement};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::verdict::is_over;
 use crate::worded::VariantArray;
+use uuid::Uuid;
 
 /// What a fill holds of additives, for a litre of it.
 #[derive(Debug, Clone, Copy)]
@@ -38,6 +39,13 @@ impl Record {
         }
         all.sort_by_key(|d| (d.fill.at, d.fill.seq));
         all
+    }
+
+    /// Every fill in time order, with what is to be said where its dose is another than the first one's.
+    pub fn dose_steps(&self, prefs: Prefs) -> Vec<(Uuid, Option<String>)> {
+        let dosed = self.dosed();
+        let first = dosed.first().map_or(0.0, |d| d.g_l);
+        dosed.iter().map(|d| (d.fill.entry, dose_step(first, d.g_l, prefs).map(|said| said.text))).collect()
     }
 
     /// The dose that a fill wants so that the shade does not step: what the coat's first fill held, less what is in the pot

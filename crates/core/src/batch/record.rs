@@ -2,9 +2,9 @@
 
 use super::charge::Charge;
 use super::entries::{
-    Answer, Backdrop, Begin, BondTest, ControlSample, CupRun, DenyBirth, EntryKind, FilmLook, FlowCatch, Flush, GaugeBare,
-    GaugeFoil, GaugeRead, Happening, InHand, LotRef, MoveSpot, Pass, PassLook, Payload, PiecesDone, PlanAcceptance, PlanMix,
-    PlanSections, RatioCheck, Release, SetStep, SetUp, StageLook, TakeLot, WholeRun,
+    Answer, Backdrop, Begin, BondTest, ControlSample, CupRun, DefectLook, DefectSeen, DefectSettled, DenyBirth, EntryKind,
+    FilmLook, FlowCatch, Flush, GaugeBare, GaugeFoil, GaugeRead, Happening, InHand, LotRef, MoveSpot, Pass, PassLook, Payload,
+    PiecesDone, PlanAcceptance, PlanMix, PlanSections, RatioCheck, Release, SetStep, SetUp, StageLook, TakeLot, WholeRun,
 };
 use crate::acceptance::AcceptBy;
 use crate::book::Log;
@@ -175,6 +175,15 @@ pub struct Record {
     /// What it was accepted by.
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     pub accepted_by: Vec<AcceptBy>,
+    /// Defects that were seen.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub defects: Vec<Stamped<DefectSeen>>,
+    /// What was looked at for their causes.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub defect_looks: Vec<Stamped<DefectLook>>,
+    /// What they came of.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub defects_settled: Vec<Stamped<DefectSettled>>,
     /// Every time hardener met base, struck entries too: nothing gets younger by striking.
     #[serde(default)]
     pub births: Vec<Birth>,

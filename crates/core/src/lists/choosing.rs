@@ -19,6 +19,8 @@ pub struct Choosing<'a> {
     pub thinner_pct: f64,
     /// One person works here: what neither spoils nor hurts is left out.
     pub alone: bool,
+    /// It repairs a defect.
+    pub repair: bool,
 }
 
 impl Choosing<'_> {
@@ -42,6 +44,7 @@ impl Choosing<'_> {
             Has::LeastRig => sheet.least_rig.is_some(),
             Has::Excludes => sheet.excludes.is_some(),
             Has::NoSurface => self.substrate.is_none(),
+            Has::Repair => self.repair,
         }
     }
 

@@ -240,6 +240,9 @@ pub enum Has {
     /// Nobody said what the surface is.
     #[strum(serialize = "no surface was said")]
     NoSurface,
+    /// It repairs a defect.
+    #[strum(serialize = "it repairs a defect")]
+    Repair,
 }
 
 impl Worded for Has {}

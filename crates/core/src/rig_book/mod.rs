@@ -9,7 +9,7 @@ pub use book::{RigBeside, RigBook};
 pub use paper::{LimitsRenewed, PaperProof};
 use payload::IN_THE_STREAM;
 pub use payload::*;
-pub use wear::{Sprayed, TipFlow, WearPoint, WearView, sprayed_kg, tip_wear, wear_points};
+pub use wear::{Sprayed, TipFlow, WearPoint, WearView, sprayed_kg, tip_wear, wear_over_new_pct, wear_points, worn_watch_pct};
 
 use crate::atomizing::tips::{TipRow, decode};
 use crate::book::{Carries, LedgerKind, Strike, kinds};

@@ -153,6 +153,22 @@ fn since_fitted(book: &[RigEntry]) -> Vec<&TipFlow> {
     book[from..].iter().filter_map(|e| if let RigEntry::TipFlow(f) = e { Some(f) } else { None }).collect()
 }
 
+/// More than this over new is worn, in per cent.
+///
+/// **Source:** from memory.
+pub fn worn_watch_pct() -> f64 {
+    100.0 * (WORN_WATCH - 1.0)
+}
+
+/// What the fitted tip lets through over what it let through when new, by the first and the last catch since it was fitted; `None`
+/// before two.
+///
+/// **Formula:** [`wear`], each catch good to 2 %. **Units:** per cent. **Source:** arithmetic.
+pub fn wear_over_new_pct(book: &[RigEntry]) -> Option<Measured> {
+    let flows = since_fitted(book);
+    over_new_pct(flows.first()?, flows.last().filter(|_| flows.len() > 1)?)
+}
+
 /// How worn the fitted tip is by the entries of its rig's book that are not struck, oldest first; `None` before two flows
 /// were caught through it.
 ///
@@ -161,7 +177,7 @@ fn since_fitted(book: &[RigEntry]) -> Vec<&TipFlow> {
 pub fn tip_wear(book: &[RigEntry], prefs: Prefs) -> Option<WearView> {
     let flows = since_fitted(book);
     let (first, last) = (*flows.first()?, *flows.last().filter(|_| flows.len() > 1)?);
-    let measured = over_new_pct(first, last)?;
+    let measured = wear_over_new_pct(book)?;
     let factor = 1.0 + measured.value / 100.0;
     let over = |factor: f64| 100.0 * (factor - 1.0);
     let tol = Tolerance::at_most(over(WORN_WATCH));

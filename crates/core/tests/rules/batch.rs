@@ -294,8 +294,9 @@ fn what_is_written_after_the_signature() {
         EntryKind::VARIANTS.iter().copied().filter(|k| k.until() == phase).map(LedgerKind::name).collect::<Vec<_>>()
     };
     let measured = ["stage_look", "control_sample", "gauge_bare", "gauge_foil", "plan_acceptance", "move_spot", "gauge_read"];
-    assert_eq!(of(Phase::Signed), [&measured[..], &["release", "strike", "accept"]].concat());
-    assert_eq!(of(Phase::Accepted), ["note", "reopen"]);
+    assert_eq!(of(Phase::Signed), [&measured[..], &["release", "accept"]].concat());
+    let defects = ["defect_seen", "defect_look", "defect_settled"];
+    assert_eq!(of(Phase::Accepted), [&defects[..], &["note", "strike", "reopen"]].concat());
     let fixed: Vec<&str> = EntryKind::VARIANTS.iter().copied().filter(|k| !k.is_strikable()).map(LedgerKind::name).collect();
     assert_eq!(fixed, ["begin", "strike", "sign", "accept", "reopen"]);
     let no_work: Vec<&str> = EntryKind::VARIANTS.iter().copied().filter(|k| !k.is_work()).map(LedgerKind::name).collect();
@@ -304,6 +305,7 @@ fn what_is_written_after_the_signature() {
         [
             &["birth_denied", "in_hand", "leave_out"],
             &measured[..],
+            &defects[..],
             &["note", "answer", "release", "strike", "sign", "accept", "reopen"]
         ]
         .concat()

@@ -88,6 +88,11 @@ impl Book {
         self.written(Role::Applicator, beside, kind, payload)
     }
 
+    /// Written by somebody of this role in a shop that knows this.
+    pub fn written_beside(&mut self, role: Role, beside: &Beside, kind: EntryKind, payload: Value) -> Result<Uuid, Refusal> {
+        self.written(role, beside, kind, payload)
+    }
+
     fn written(&mut self, role: Role, beside: &Beside, kind: EntryKind, payload: Value) -> Result<Uuid, Refusal> {
         let id = Uuid::from_u128(1000 + self.entries.len() as u128);
         let (writer, now) = (writer(role), self.now);

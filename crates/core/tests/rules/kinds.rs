@@ -20,7 +20,7 @@ fn the_permission_table() {
         let want = match kind {
             EntryKind::Sign => [OwnBatch, Yes, No, Yes],
             EntryKind::Accept => [No, NotAlone, NotAlone, NotAlone],
-            EntryKind::PlanAcceptance => [No, Yes, Yes, Yes],
+            EntryKind::PlanAcceptance | EntryKind::DefectSettled => [No, Yes, Yes, Yes],
             EntryKind::Release | EntryKind::DenyBirth | EntryKind::Reopen => [No, Yes, No, Yes],
             EntryKind::Strike => [OwnEntry, Yes, OwnEntry, Yes],
             _ => [Yes, Yes, Yes, Yes],
@@ -73,6 +73,7 @@ fn what_may_wait_in_a_browser() {
             "gauge_bare",
             "gauge_foil",
             "gauge_read",
+            "defect_seen",
             "note"
         ]
     );

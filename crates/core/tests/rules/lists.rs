@@ -30,7 +30,7 @@ pub fn sheet(changes: Value) -> Sheet {
 }
 
 pub fn keys(sheet: &Sheet, substrate: Option<Substrate>, method: Option<Method>, area_m2: f64) -> Vec<String> {
-    let choosing = Choosing { sheet, substrate, method, area_m2, thinner_pct: 0.0, alone: false };
+    let choosing = Choosing { sheet, substrate, method, area_m2, thinner_pct: 0.0, alone: false, repair: false };
     choosing.choose(&ReadyLists::usual().items).into_iter().map(|i| i.key).collect()
 }
 
@@ -135,8 +135,15 @@ fn an_item_without_a_key_gets_one_of_its_own() {
 fn an_item_says_what_the_sheet_says_of_it() {
     let full = sheet(json!({ "excludes": "standing water", "least_rig": "3/8 in hose", "undercoat_colour": "grey" }));
     let hints = |sheet: &Sheet| {
-        let choosing =
-            Choosing { sheet, substrate: None, method: Some(Method::Pot), area_m2: 5.0, thinner_pct: 0.0, alone: false };
+        let choosing = Choosing {
+            sheet,
+            substrate: None,
+            method: Some(Method::Pot),
+            area_m2: 5.0,
+            thinner_pct: 0.0,
+            alone: false,
+            repair: false,
+        };
         choosing.choose(&ReadyLists::usual().items).into_iter().map(|i| i.hint).collect::<Vec<_>>().join(" | ")
     };
     for said in ["By the sheet: standing water.", "By the sheet: 3/8 in hose.", "By the sheet: grey."] {
@@ -152,8 +159,15 @@ struct Book {
 
 impl Book {
     fn begun(sheet: &Sheet, substrate: Substrate, area_m2: f64) -> Book {
-        let choosing =
-            Choosing { sheet, substrate: Some(substrate), method: Some(Method::Pot), area_m2, thinner_pct: 0.0, alone: false };
+        let choosing = Choosing {
+            sheet,
+            substrate: Some(substrate),
+            method: Some(Method::Pot),
+            area_m2,
+            thinner_pct: 0.0,
+            alone: false,
+            repair: false,
+        };
         let items = choosing.choose(&ReadyLists::usual().items);
         let begin = json!({
             "number": 1, "sheet_version": Uuid::nil(), "sheet_edition": 1, "sheet": sheet, "part": Uuid::nil(), "part_name": "Buoy 5",
@@ -305,7 +319,8 @@ fn an_item_by_a_sheet_that_says_nothing_is_not_done() {
     ]);
     let lists: ReadyLists = serde_json::from_value(json!({ "items": items })).unwrap();
     let silent = sheet(json!({}));
-    let choosing = Choosing { sheet: &silent, substrate: None, method: None, area_m2: 5.0, thinner_pct: 0.0, alone: false };
+    let choosing =
+        Choosing { sheet: &silent, substrate: None, method: None, area_m2: 5.0, thinner_pct: 0.0, alone: false, repair: false };
     let chosen = choosing.choose(&lists.validate(Prefs::METRIC).unwrap().items);
     let mut book = Book::begun(&silent, Substrate::BlastedSteel, 5.0);
     book.kept.entries[0].payload["items"] = serde_json::to_value(chosen).unwrap();
@@ -328,7 +343,8 @@ fn a_timer_says_how_long_to_go_and_when_it_is_enough() {
         "what": { "kind": "timer", "least_s": 600.0, "most_s": 900.0 } });
     let lists: ReadyLists = serde_json::from_value(json!({ "items": [stir] })).unwrap();
     let silent = sheet(json!({}));
-    let choosing = Choosing { sheet: &silent, substrate: None, method: None, area_m2: 5.0, thinner_pct: 0.0, alone: false };
+    let choosing =
+        Choosing { sheet: &silent, substrate: None, method: None, area_m2: 5.0, thinner_pct: 0.0, alone: false, repair: false };
     let chosen = choosing.choose(&lists.validate(Prefs::METRIC).unwrap().items);
     let mut book = Book::begun(&silent, Substrate::BlastedSteel, 5.0);
     book.kept.entries[0].payload["items"] = serde_json::to_value(chosen).unwrap();

@@ -12,6 +12,7 @@ mod coats;
 mod cups;
 mod delivery;
 mod deviations;
+mod diagnosis;
 mod doses;
 mod gates;
 mod hands_next;

@@ -112,8 +112,15 @@ fn lists_are_cut_to_what_can_spoil_or_hurt() {
     }
     let full: Sheet = serde_json::from_value(full).unwrap();
     let keys = |alone: bool| {
-        let choosing =
-            Choosing { sheet: &full, substrate: Some(Substrate::Wood), method: None, area_m2: 12.0, thinner_pct: 5.0, alone };
+        let choosing = Choosing {
+            sheet: &full,
+            substrate: Some(Substrate::Wood),
+            method: None,
+            area_m2: 12.0,
+            thinner_pct: 5.0,
+            alone,
+            repair: false,
+        };
         choosing.choose(&ReadyLists::usual().items).into_iter().map(|i| i.key).collect::<Vec<_>>()
     };
     let (crew, alone) = (keys(false), keys(true));

@@ -133,9 +133,12 @@ fn the_table_of_phases() {
             ("plan_acceptance", Phase::Sprayed, Phase::Signed),
             ("move_spot", Phase::Sprayed, Phase::Signed),
             ("gauge_read", Phase::Sprayed, Phase::Signed),
+            ("defect_seen", Phase::Open, Phase::Accepted),
+            ("defect_look", Phase::Open, Phase::Accepted),
+            ("defect_settled", Phase::Open, Phase::Accepted),
             ("note", Phase::Open, Phase::Accepted),
             ("release", Phase::Open, Phase::Signed),
-            ("strike", Phase::Open, Phase::Signed),
+            ("strike", Phase::Open, Phase::Accepted),
             ("accept", Phase::Signed, Phase::Signed),
             ("reopen", Phase::Signed, Phase::Accepted)
         ]

@@ -1,6 +1,7 @@
 //! The book of a batch in the database: its row, the small tables that hang on it, and what a writer is answered.
 
 use super::cache::Cache;
+use super::defect_rows as defects;
 use super::kept::{Columns, Kept};
 use super::ledger_rows as ledger;
 use super::{Made, NewEntry, Writing, enrich};
@@ -98,6 +99,7 @@ impl Kept for Record {
             "used_ml": signed.map(|_| self.used_in_all_ml()).filter(|ml| *ml > 0.0),
             "rig_id": self.rig.as_ref().map(|r| r.it.rig),
             "good_set_up": signed.and_then(|_| self.good_set_up()).map(|(_, good)| good),
+            "repairs_batch": aim.repairs.as_ref().map(|r| r.batch), "repairs_defect": aim.repairs.as_ref().map(|r| r.defect),
             "job_id": aim.job.map(|j| j.job), "job_coat": aim.job.map(|j| j.coat),
             // What eye and gun call a bend, once a flow was caught.
             "seen_bend": self.seen_bend(),
@@ -121,6 +123,10 @@ impl Kept for Record {
             rigs::pressed(tx, chosen.it.rig, begin.it.number, at).await?;
         }
         in_ledger(tx, book, self, before).await?;
+        let seen = defects::rows(self);
+        if before.map(defects::rows).as_ref() != Some(&seen) {
+            defects::keep(tx, book, &seen).await?;
+        }
         if before.is_none_or(|b| b.begin.is_none() || b.workers != self.workers) {
             people(tx, book, self).await?;
         }
@@ -155,8 +161,11 @@ impl Kept for Record {
         if ledger::kept(&mut *db, book).await? != proofs {
             faults.push("its proofs of the ratio are not those of its log".into());
         }
-        if ledger::kept_sprayed(db, book).await? != ledger::sprayed(self) {
+        if ledger::kept_sprayed(&mut *db, book).await? != ledger::sprayed(self) {
             faults.push("what it sprayed is not what its log says".into());
+        }
+        if !defects::is_kept(&mut *db, book, self).await? {
+            faults.push("its defects are not those of its log".into());
         }
         kept.sort_by_key(|u| (u.entry, u.lot));
         told.sort_by_key(|u| (u.entry, u.lot));

@@ -1,5 +1,6 @@
 //! Beginning a batch: the book and its first entry in one transaction.
 
+use super::chain::in_hand;
 use super::enrich::BATCH_NUMBERS;
 use super::{Made, NewEntry, Writing, Written};
 use crate::lists;
@@ -7,8 +8,10 @@ use crate::parts::ensure;
 use crate::problem::Problem;
 use crate::sheets::newest;
 use jiff_sqlx::ToSqlx;
-use level_keel_core::batch::begin::{Wanted, area_m2, by_method, check, zone_areas, zones as zones_of, zones_of_shapes};
-use level_keel_core::batch::entries::Zone;
+use level_keel_core::batch::begin::{
+    RepairWanted, Wanted, area_m2, by_method, check, zone_areas, zones as zones_of, zones_of_shapes,
+};
+use level_keel_core::batch::entries::{Repairs, Zone};
 use level_keel_core::batch::job::{JobCoat, coats_wanted, pieces_wanted};
 use level_keel_core::batch::view::BatchView;
 use level_keel_core::batch::{EntryKind, RULES, Record};
@@ -97,6 +100,20 @@ impl Writing<'_> {
         Ok(())
     }
 
+    /// The defect it repairs, as the book of its batch has it.
+    async fn repaired(&self, tx: &mut PgConnection, wanted: &Wanted) -> Result<Option<Repairs>, Problem> {
+        let Some(RepairWanted { batch, defect }) = wanted.repairs else { return Ok(None) };
+        let unknown = || Refusal::bad_input("unknown-defect", "repairs", "No such defect was seen there.");
+        let head = sqlx::query_scalar!("select head_seq from book where id = $1 and kind = 'batch'", batch)
+            .fetch_optional(&mut *tx)
+            .await?
+            .ok_or_else(unknown)?;
+        let record = in_hand::<Record>(tx, self.state, batch, head).await?;
+        let seen = record.defects.iter().find(|d| d.entry == defect).ok_or_else(unknown)?;
+        let number = record.aim().map_or(0, |aim| aim.number);
+        Ok(Some(Repairs { batch, number, defect, symptom: seen.it.symptom }))
+    }
+
     async fn first_entry(
         &self,
         tx: &mut PgConnection,
@@ -111,8 +128,15 @@ impl Writing<'_> {
         let (_, lists) = lists::newest(tx).await?;
         let thinner_pct = wanted.thinner_pct.unwrap_or(0.0);
         let alone = self.state.shop.now().works_alone;
-        let choosing =
-            Choosing { sheet: &sheet, substrate: wanted.substrate, method: wanted.method, area_m2, thinner_pct, alone };
+        let choosing = Choosing {
+            sheet: &sheet,
+            substrate: wanted.substrate,
+            method: wanted.method,
+            area_m2,
+            thinner_pct,
+            alone,
+            repair: wanted.repairs.is_some(),
+        };
         let items = choosing.choose(&lists.items);
         let coats = coats_wanted(wanted.coat_count, sheet.coats_most_count, self.person.prefs)?;
         let asked = zones_of(wanted);
@@ -148,6 +172,7 @@ impl Writing<'_> {
             job: (coats > 1).then_some(JobCoat { job: book, coat: 1, of: coats }),
             pieces: pieces_wanted(wanted.piece_count, wanted.side_count, self.person.prefs)?,
             zone: Some(self.state.shop.zone_name()),
+            repairs: self.repaired(tx, wanted).await?,
         };
         let mut payload = serde_json::to_value(begin)?;
         if let (Value::Object(map), false) = (&mut payload, typed.is_empty()) {

@@ -55,8 +55,15 @@ pub async fn enrich(
         lot(w, tx, (book, record), kind, map).await?;
         map.remove("component");
     }
-    if matches!(kind, EntryKind::Tick | EntryKind::BondTest)
-        && let Some(sha) = map.get("photo").and_then(|p| p.get("sha256")).and_then(Value::as_str)
+    if matches!(
+        kind,
+        EntryKind::Tick
+            | EntryKind::BondTest
+            | EntryKind::StageLook
+            | EntryKind::ControlSample
+            | EntryKind::Backdrop
+            | EntryKind::DefectSeen
+    ) && let Some(sha) = map.get("photo").and_then(|p| p.get("sha256")).and_then(Value::as_str)
     {
         must_be_here(tx, sha, &PHOTOS).await?;
     }

@@ -80,8 +80,8 @@ pub async fn append(
 
 /// A batch with what stands beside it, as it is read.
 pub(crate) struct Looked {
-    record: Arc<Record>,
-    beside: Beside,
+    pub(crate) record: Arc<Record>,
+    pub(crate) beside: Beside,
 }
 
 impl Looked {
@@ -103,12 +103,17 @@ pub(crate) async fn looked(state: &State, id: Uuid, at: StationName) -> Result<L
 
 /// Reads a batch and all that stands beside it: one statement while its record is in the cache.
 async fn look(state: &State, id: Uuid, at: Option<StationName>) -> Result<Looked, Problem> {
+    look_with(state, id, Neighbour::of_view(at)).await
+}
+
+/// Reads a batch and those of its neighbours that are asked for.
+pub(crate) async fn look_with(state: &State, id: Uuid, needs: &[Neighbour]) -> Result<Looked, Problem> {
     let mut db = state.db.acquire().await?;
-    let opened = beside(&mut db, &state.shop.now(), Some(&[id]), Neighbour::of_view(at)).await?.pop();
+    let opened = beside(&mut db, &state.shop.now(), Some(&[id]), needs).await?.pop();
     let Opened { head_seq, beside, .. } = opened.ok_or(Problem::NotFound("batch"))?;
     let record: Arc<Record> = at_head(&mut db, state, id, head_seq).await?;
     let mut beside = beside.remembering(&record);
-    if Neighbour::of_view(at).contains(&Neighbour::Weather) {
+    if needs.contains(&Neighbour::Weather) {
         beside.weather = weather(&mut db, state.probes.weather_sources(), state.clock.now()).await?;
     }
     Ok(Looked { record, beside })

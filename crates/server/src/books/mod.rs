@@ -7,6 +7,7 @@ mod cache;
 pub mod chain;
 mod check_log;
 mod coat_clocks;
+mod defect_rows;
 mod draft;
 mod enrich;
 pub mod hand_over;

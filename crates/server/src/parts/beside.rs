@@ -43,8 +43,8 @@ pub async fn beside(
     batches: Option<&[Uuid]>,
     needs: &[Neighbour],
 ) -> Result<Vec<Opened>, Problem> {
-    // The weather is not kept beside a batch: `weather::weather` reads it.
-    let [beneath, lots, rig, shown, mix, set, ledger, _weather] = Neighbour::VARIANTS else {
+    // The weather is not kept beside a batch: `weather::weather` reads it; what defects ask `diagnosis::store` does.
+    let [beneath, lots, rig, shown, mix, set, ledger, _weather, _defects] = Neighbour::VARIANTS else {
         return Err(Problem::Fault("another neighbour".into()));
     };
     let wants = |one: &Neighbour| needs.contains(one);
@@ -130,6 +130,9 @@ impl Row {
             rigs_at_hand: listed(self.rigs_at_hand)?,
             weather: Vec::new(),
             job: listed(self.job)?,
+            rig_told: Vec::new(),
+            settled: Vec::new(),
+            repairs: Vec::new(),
             measures: Measures {
                 comb_um: self.comb_um,
                 scale_g: self.scales_g.as_ref().and_then(|all| all.first().copied()),

@@ -2,6 +2,7 @@
 
 mod beside;
 pub mod pairs;
+pub mod story;
 pub mod system;
 pub mod weather;
 

@@ -5,12 +5,14 @@ use crate::batch::Entry;
 use crate::batch::job::{JobCoat, Pieces};
 use crate::batch::record::Record;
 use crate::coat_system::Method;
+use crate::diagnosis::Symptom;
 use crate::lists::{ChecklistItem, Substrate};
 use crate::people::{May, Role};
 use crate::quantity::{Prefs, QuantityKind};
 use crate::refusal::Refusal;
 use crate::sheets::Sheet;
 use crate::takeoff::{Shape, TakeOffShape};
+use crate::worded::Worded;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -91,6 +93,23 @@ pub struct Begin {
     /// The zone the shop works in, for what is of another shop day.
     #[serde(default)]
     pub zone: Option<String>,
+    /// The defect of another batch that it repairs.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub repairs: Option<Repairs>,
+}
+
+/// The defect a batch repairs.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Repairs {
+    /// The batch it was seen in.
+    pub batch: Uuid,
+    /// Its number.
+    pub number: i64,
+    /// The entry of the defect.
+    pub defect: Uuid,
+    /// What was seen.
+    pub symptom: Symptom,
 }
 
 impl Statement for Begin {
@@ -124,6 +143,8 @@ impl Statement for Begin {
         let film = self.dry_um.map_or_else(wet, |um| format!("{} dry", told.say(um, QuantityKind::Film)));
         let area = told.say(self.area_m2, QuantityKind::Area);
         let job = self.job.map_or(String::new(), |job| format!(", {}", job.words()));
-        format!("Begun: {} {}{job}, {area}, {film}", self.part_label, self.coat_name)
+        let repairs = self.repairs.as_ref();
+        let repairs = repairs.map_or(String::new(), |r| format!(", repairs {} of batch {:04}", r.symptom.word(), r.number));
+        format!("Begun: {} {}{job}, {area}, {film}{repairs}", self.part_label, self.coat_name)
     }
 }

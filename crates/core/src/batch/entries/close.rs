@@ -254,11 +254,16 @@ fn held(case: &Case<'_>, r: &Release, now: Timestamp, prefs: Prefs) -> Result<ga
     }
 }
 
+/// Nothing of the card is changed once it is closed.
+pub(crate) fn closed() -> Refusal {
+    Refusal::conflict("accepted", "The card is closed. Write a note, or ask a lead to reopen it.")
+}
+
 impl Statement for Strike {
     const WAITS_AS: Option<&'static str> = None;
     const IS_WORK: bool = false;
     const STRIKABLE: bool = false;
-    const UNTIL: Phase = Phase::Signed;
+    const UNTIL: Phase = Phase::Accepted;
     const WHO: fn(Role) -> May = |role| match role {
         Role::Lead | Role::Owner => May::Yes,
         Role::Applicator | Role::Inspector => May::OwnEntry,
@@ -271,10 +276,12 @@ impl Statement for Strike {
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let line = self.of(&asked.case.log)?;
         // What may be written after the signature may be struck after it: readings and looks, and nothing of the work.
-        if asked.case.phase() > line.kind.until() {
-            return Err(Refusal::conflict("signed", "The work is signed. Write a note, or ask a lead to reopen it."));
+        let phase = asked.case.phase();
+        match phase > line.kind.until() {
+            true if phase == Phase::Accepted => Err(closed()),
+            true => Err(Refusal::conflict("signed", "The work is signed. Write a note, or ask a lead to reopen it.")),
+            false => Ok(()),
         }
-        Ok(())
     }
 
     // What it voids was left out when the book was added up.

@@ -3,6 +3,7 @@
 
 mod begin;
 mod close;
+mod defect;
 mod film;
 mod flow;
 mod gauge;
@@ -22,8 +23,9 @@ mod staged;
 mod vessels;
 
 pub use crate::book::Strike;
-pub use begin::{Begin, Zone};
+pub use begin::{Begin, Repairs, Zone};
 pub use close::{Accept, Answer, DenyBirth, Note, Release, Reopen, Sign};
+pub use defect::{DefectLook, DefectSeen, DefectSettled};
 pub use film::{Comb, FilmLook};
 pub use flow::{CupRun, FlowCatch, SetStep};
 pub use gauge::{GaugeBare, GaugeFoil, GaugeRead, MoveSpot, PlanAcceptance, SpotRead, ZoneReads};
@@ -42,6 +44,7 @@ pub use spray::{CloseCharge, Ended, Flush, Pass, PassWay, StartSpraying, cost_wo
 pub use staged::{ControlSample, StageLook};
 pub use vessels::{Divide, Fill, FillInto, Transfer};
 
+pub(crate) use close::closed;
 pub use close::{may_sign, signs_alone};
 pub use mix::may_combine;
 pub use spray::may_spray;

@@ -2,11 +2,11 @@
 //! of all, and its decoding; what it means stands in its own room.
 
 use super::{
-    Accept, Answer, Asked, Backdrop, Begin, BondTest, CarryOn, CloseCharge, Comb, Combine, ControlSample, CupRun, DenyBirth,
-    Divide, Fill, FilmLook, FlowCatch, Flush, GaugeBare, GaugeFoil, GaugeRead, Guards, HandOver, Happening, Hardens, InHand,
-    LeaveOut, MoveSpot, Note, OpenCharge, Pass, PassLook, Phase, PiecesDone, PlanAcceptance, PlanMix, PlanSections,
-    PotTemperature, Pour, RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp, Sign, StageLook, StartSpraying,
-    Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer, WholeRun,
+    Accept, Answer, Asked, Backdrop, Begin, BondTest, CarryOn, CloseCharge, Comb, Combine, ControlSample, CupRun, DefectLook,
+    DefectSeen, DefectSettled, DenyBirth, Divide, Fill, FilmLook, FlowCatch, Flush, GaugeBare, GaugeFoil, GaugeRead, Guards,
+    HandOver, Happening, Hardens, InHand, LeaveOut, MoveSpot, Note, OpenCharge, Pass, PassLook, Phase, PiecesDone,
+    PlanAcceptance, PlanMix, PlanSections, PotTemperature, Pour, RatioCheck, ReadyFill, Release, Reopen, Rescue, SetStep, SetUp,
+    Sign, StageLook, StartSpraying, Statement, Stirred, Strike, TakeLot, TakeOver, Told, Transfer, WholeRun,
 };
 use crate::batch::beside::Neighbour;
 use crate::batch::{Entry, Record};
@@ -226,6 +226,12 @@ kinds! {
     MoveSpot = "move_spot": MoveSpot,
     /// Fact: readings of the dry film.
     GaugeRead = "gauge_read": GaugeRead,
+    /// A defect is seen.
+    DefectSeen = "defect_seen": DefectSeen,
+    /// Somebody looked at what parts the causes of a defect.
+    DefectLook = "defect_look": DefectLook,
+    /// What a defect came of.
+    DefectSettled = "defect_settled": DefectSettled,
     /// Fact: a note.
     Note = "note": Note,
     /// Fact: an answer to a deviation.

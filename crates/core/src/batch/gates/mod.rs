@@ -24,6 +24,7 @@ mod thinner;
 
 pub use crate::verdict::Severity;
 pub use acceptance::unproved_words;
+pub use conditions::GOOD_FOR_S as CONDITIONS_GOOD_FOR_S;
 pub use film::{LOOK_ITEM, USE_ITEM};
 pub use lots::{noted as lots_noted, words_of as lot_words_of};
 pub use proof::{PROOF_GOOD_FOR_S, proof_stale};

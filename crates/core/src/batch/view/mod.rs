@@ -2,6 +2,7 @@
 
 mod board_row;
 mod close;
+mod defects;
 mod mix;
 mod next;
 mod plan;
@@ -15,6 +16,9 @@ pub use board_row::{AirNow, BoardRow, OnBoard, on_board};
 pub use close::{
     AcceptView, AreaSeen, CloseView, FoilSeen, GaugeSeen, LookSeen, MethodSeen, NextSpot, ReadSeen, SampleSeen, SpotSeen,
     StageSeen, StagesView,
+};
+pub use defects::{
+    CauseSeen, DefectView, DefectsView, EvidenceSeen, NextLookSeen, RepairSeen, RepairsSeen, SettledSeen, SymptomSeen, defects,
 };
 pub use mix::{CupLines, CupMark, FillView, LineToFill, MixPot, MixView, PourLine, RescueView, cup_lines};
 pub use next::{Next, Tone, Waits, next, order};

@@ -1,5 +1,6 @@
 //! What wants saying of pressures, air, texture and transmitters; what the wall is to be set to.
 
+use crate::atomizing::SUPPLY_OVER_KPA;
 use crate::atomizing::classes::{GunClass, ReadAt, air_notes};
 use crate::atomizing::texture;
 use crate::batch::case::Case;
@@ -12,9 +13,6 @@ use crate::rigs::{Rig, RigKind, disagree};
 use crate::verdict::{is_over, is_under};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
-
-/// Supply over a regulated pressure so that change-over does not pulse the fan: the trade's 10 psi at the least.
-const SUPPLY_OVER_KPA: f64 = 68.947_572_931_683_6;
 
 /// What a pump stands at over a fluid that is regulated under [`FINE_MOST_KPA`]: 30 to 40 psi; common practice in the trade.
 const PUMP_STANDS_KPA: (f64, f64) = (206.842_718_795_050_8, 275.790_291_726_734_4);
