@@ -25,6 +25,8 @@ pub struct Settings {
     pub zone: String,
     /// Load the demo into an empty database and keep it alive.
     pub demo: bool,
+    /// Its eight weeks of finished work are loaded too.
+    pub demo_weeks: bool,
     /// Seconds of shop time in one real second, for practice.
     pub clock_rate: f64,
     /// A proxy in front speaks TLS: the cookie is for https alone, and the address it forwards is believed.
@@ -277,6 +279,7 @@ impl Default for Settings {
             web_dir: "web/dist".into(),
             zone: "UTC".into(),
             demo: false,
+            demo_weeks: false,
             clock_rate: 1.0,
             behind_tls: false,
             idle_lock_min: 20.0,

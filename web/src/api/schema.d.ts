@@ -3122,6 +3122,8 @@ export interface components {
             photo?: components["schemas"]["Attached"] | null;
             /** @description Batches that repair it. */
             repaired_by: components["schemas"]["RepairSeen"][];
+            /** @description What stands out, in a sentence. */
+            says: string;
             settled?: components["schemas"]["SettledSeen"] | null;
             symptom: components["schemas"]["Symptom"];
             text?: string | null;
@@ -3133,7 +3135,6 @@ export interface components {
         DefectsView: {
             /** @description This person may settle what it came of. */
             can_settle: boolean;
-            coat_name: string;
             /** @description Newest first. */
             defects: components["schemas"]["DefectView"][];
             /**
@@ -3142,6 +3143,8 @@ export interface components {
              */
             part?: string | null;
             part_name: string;
+            /** @description What the coat of a repair is called. */
+            repair_coat: string;
             repairs?: components["schemas"]["RepairsSeen"] | null;
             /** Format: uuid */
             sheet?: string | null;

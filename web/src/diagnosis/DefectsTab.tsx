@@ -31,6 +31,7 @@ export function DefectsTab({ view }: StationProps<"close">) {
   return (
     <div className="defects">
       <div className="defect-chips" role="group" aria-label="Defects">
+        {!defect && <span className="label">{chosen ? "Where, and what else?" : "What is seen?"}</span>}
         {defects.map((d) => (
           <button
             key={d.entry}
@@ -122,7 +123,7 @@ function One({ view, defect, of }: StationProps<"close"> & { defect: Defect; of:
           {of.can_settle && (
             <Act
               name="settle"
-              word={defect.settled ? "Settle anew" : "Settle it"}
+              word={defect.settled ? "Settle anew" : "Settle"}
               quiet
               needs={null}
               press={() => setSettling(true)}
@@ -131,6 +132,7 @@ function One({ view, defect, of }: StationProps<"close"> & { defect: Defect; of:
         </div>
       </div>
       <div className="defect-why">
+        <p className="says">{defect.says}</p>
         {defect.next && (
           <LookNext key={defect.next.look} view={view} defect={defect.entry} next={defect.next} />
         )}
@@ -151,7 +153,7 @@ function BeginRepair({
   const zone = view.zones.find((z) => z.id === defect.zone);
   const search = {
     part: of.part_name,
-    coat: of.coat_name.endsWith(" repair") ? of.coat_name : `${of.coat_name} repair`,
+    coat: of.repair_coat,
     repairs: `${view.id}/${defect.entry}`,
     ...(of.sheet ? { sheet: of.sheet } : {}),
     ...(zone?.area_m2 ? { zones: zone.name, area: `${Math.round(zone.area_m2 * 100) / 100} m2` } : {}),
@@ -159,7 +161,7 @@ function BeginRepair({
   return (
     <Act
       name="begin-repair"
-      word="Begin its repair"
+      word="Begin repair"
       needs={null}
       press={() => void navigate({ to: "/begin", search })}
     />

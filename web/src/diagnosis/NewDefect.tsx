@@ -14,25 +14,17 @@ const PHOTOS = "image/jpeg,image/png,image/webp";
 
 export function ChooseSymptom({ symptoms, choose }: { symptoms: Seen[]; choose: (s: Symptom) => void }) {
   return (
-    <>
-      <p className="label">What is seen?</p>
-      <div className="symptoms">
-        {symptoms.map((s) => (
-          <button
-            key={s.symptom}
-            type="button"
-            name={`symptom-${s.symptom}`}
-            onClick={() => choose(s.symptom)}
-          >
-            <SymptomPicture symptom={s.symptom} />
-            <span>
-              <b>{s.name}</b>
-              <span className="small slate">{s.seen_as}</span>
-            </span>
-          </button>
-        ))}
-      </div>
-    </>
+    <div className="symptoms">
+      {symptoms.map((s) => (
+        <button key={s.symptom} type="button" name={`symptom-${s.symptom}`} onClick={() => choose(s.symptom)}>
+          <SymptomPicture symptom={s.symptom} />
+          <span>
+            <b>{s.name}</b>
+            <span className="small slate">{s.seen_as}</span>
+          </span>
+        </button>
+      ))}
+    </div>
   );
 }
 

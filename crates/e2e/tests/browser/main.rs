@@ -4,6 +4,7 @@ mod acceptance;
 mod access;
 mod asking;
 mod board;
+mod diagnosis;
 mod dialogs;
 mod faults;
 mod finding;

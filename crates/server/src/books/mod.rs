@@ -22,6 +22,7 @@ pub mod temperature_feed;
 
 pub use append::{Made, NewEntry, Writing};
 pub use batch::Written;
+pub(crate) use batch::around;
 pub use begin::NewBatch;
 pub use cache::{Cache, Caches, LookOf};
 pub use chain::{at_head, load, read};

@@ -1,12 +1,14 @@
 //! The demo crew: writes entries by the same way as everybody else.
 
 use crate::auth::Person;
-use crate::books::{Draft, NewBatch, NewEntry, Writing};
+use crate::books::{Draft, NewBatch, NewEntry, Writing, around};
 use crate::people;
 use crate::problem::Problem;
 use crate::state::State;
 use jiff::Timestamp;
-use level_keel_core::batch::Record;
+use level_keel_core::batch::beside::Neighbour;
+use level_keel_core::batch::gates::{self, Severity};
+use level_keel_core::batch::{Case, Record};
 use level_keel_core::conditions::Readings;
 use level_keel_core::lists::{Before, ChecklistItem, What};
 use level_keel_core::mixing::Component;
@@ -122,6 +124,26 @@ impl<'a> Job<'a> {
         let writing = Writing::of(self.crew.state, self.crew.one(Role::Inspector), self.at);
         Box::pin(self.draft.store(&mut self.tx)).await?;
         Box::pin(writing.keep_card(&mut self.tx, self.book, self.draft.folded())).await?;
+        Ok(self.tx.commit().await?)
+    }
+
+    /// A lead lets go what holds and may be let go, and says why.
+    pub async fn let_go(&mut self, reason: &str) -> Result<(), Problem> {
+        let record = self.record().clone();
+        let beside = around(self.crew.state, &mut self.tx, self.book, &record, Neighbour::OF_THE_GATES).await?;
+        let holds = gates::all(&Case::new(&record, &beside), self.at, Prefs::METRIC);
+        for hold in holds.into_iter().filter(|h| h.released.is_none() && h.severity == Severity::Hold) {
+            let seen_seq = self.record().log.head_seq;
+            let release = json!({ "gate": hold.gate, "charge": hold.charge, "item": hold.item, "trouble": hold.trouble,
+                "reason": reason, "seen_seq": seen_seq });
+            self.write_as(Role::Lead, "release", release).await?;
+        }
+        Ok(())
+    }
+
+    /// Stores what was written after the card was closed: the card stays as it is.
+    pub async fn noted(mut self) -> Result<(), Problem> {
+        Box::pin(self.draft.store(&mut self.tx)).await?;
         Ok(self.tx.commit().await?)
     }
 

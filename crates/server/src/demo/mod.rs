@@ -9,6 +9,7 @@ mod scenario;
 mod sheets;
 mod shift;
 mod stores;
+mod weeks;
 
 pub use stores::make_ready;
 
@@ -37,6 +38,9 @@ pub async fn bring_up(state: &State) -> Result<(), Problem> {
         Box::pin(rigs::write(&crew)).await?;
         Box::pin(rigs::history(&crew, now)).await?;
         Box::pin(stores::write(&crew, now)).await?;
+        if state.settings.demo_weeks {
+            Box::pin(weeks::history(&crew, now)).await?;
+        }
         Box::pin(scenario::history(&crew, now)).await?;
         return Box::pin(scenario::shift(&crew, now)).await;
     }

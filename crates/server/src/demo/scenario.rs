@@ -17,13 +17,19 @@ use level_keel_core::sheets::{ChargeKind, FilmProof};
 use serde_json::{Value, json};
 use uuid::Uuid;
 
-const FINISH_GUARDS: [&str; 3] = ["isocyanate", "solvent", "pressure_vessel"];
+pub(super) const FINISH_GUARDS: [&str; 3] = ["isocyanate", "solvent", "pressure_vessel"];
 pub(super) const PRIMER_GUARDS: [&str; 2] = ["solvent", "pressure_vessel"];
 
 /// A part as asked for: name, coat, zones, area.
 type Asked<'a> = (&'a str, &'a str, &'a [&'a str], f64);
 
-fn wanted(sheet: &str, (part, coat, zones, area_m2): Asked<'_>, film: &str, transfer_pct: f64, thinner_pct: f64) -> Value {
+pub(super) fn wanted(
+    sheet: &str,
+    (part, coat, zones, area_m2): Asked<'_>,
+    film: &str,
+    transfer_pct: f64,
+    thinner_pct: f64,
+) -> Value {
     let (substrate, method) = match sheet {
         GEL_COAT => ("gel_coat_mould", "gel_coat_machine"),
         ADHESIVE => ("foam", "twin_feed"),

@@ -19,12 +19,12 @@ use level_keel_core::worded::Worded;
 use serde_json::json;
 use uuid::Uuid;
 
-const PAINT_STORE: &str = "Paint store";
-const GEL_ROOM: &str = "Gel-coat room";
-const CABINET: &str = "Peroxide cabinet";
+pub(super) const PAINT_STORE: &str = "Paint store";
+pub(super) const GEL_ROOM: &str = "Gel-coat room";
+pub(super) const PEROXIDE: &str = "Peroxide cabinet";
 
 /// Code, sheet, component, days since it came in, days it is still good, container in kg, containers, place.
-type Coming = (&'static str, &'static str, &'static str, i64, Option<i64>, f64, f64, &'static str);
+pub(super) type Coming = (&'static str, &'static str, &'static str, i64, Option<i64>, f64, f64, &'static str);
 
 const LOTS: [Coming; 22] = [
     ("P-2191", PRIMER, "base", 210, Some(-12), 20.0, 2.0, PAINT_STORE),
@@ -41,8 +41,8 @@ const LOTS: [Coming; 22] = [
     ("T-77", FINISH, "thinner", 96, None, 20.0, 1.0, PAINT_STORE),
     ("G-3107", GEL_COAT, "base", 40, Some(48), 225.0, 1.0, GEL_ROOM),
     ("G-3122", GEL_COAT, "base", 8, Some(80), 225.0, 2.0, GEL_ROOM),
-    ("C-0412", GEL_COAT, "hardener", 40, Some(140), 5.0, 3.0, CABINET),
-    ("C-0420", GEL_COAT, "hardener", 8, Some(170), 5.0, 3.0, CABINET),
+    ("C-0412", GEL_COAT, "hardener", 40, Some(140), 5.0, 3.0, PEROXIDE),
+    ("C-0420", GEL_COAT, "hardener", 8, Some(170), 5.0, 3.0, PEROXIDE),
     ("K-0055", ADHESIVE, "base", 30, Some(120), 18.0, 4.0, PAINT_STORE),
     ("V-0018", ADHESIVE, "hardener", 30, Some(90), 2.5, 4.0, PAINT_STORE),
     ("W-0501", WATERBORNE, "base", 22, Some(160), 15.0, 2.0, PAINT_STORE),
@@ -56,7 +56,7 @@ pub async fn write(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
     let bands = [
         (PAINT_STORE, Some(5.0), Some(30.0), Some("Paint store")),
         (GEL_ROOM, Some(21.1), Some(29.4), None),
-        (CABINET, None, Some(26.7), Some("Peroxide cabinet")),
+        (PEROXIDE, None, Some(26.7), Some("Peroxide cabinet")),
     ];
     for (name, min, max, probe) in bands {
         let place = Place { name: name.into(), store_min_c: min, store_max_c: max, probe: probe.map(String::from) };
@@ -64,10 +64,17 @@ pub async fn write(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
         put_down(&Writing::of(crew.state, crew.one(Role::Lead), now), &mut tx, id(name), place).await?;
         tx.commit().await?;
     }
+    come_in(crew, now, &LOTS).await?;
+    systems(crew, now).await?;
+    readings(crew, now).await
+}
+
+/// Lots come in, each with its certificate but for one.
+pub(super) async fn come_in(crew: &Crew<'_>, now: Timestamp, lots: &[Coming]) -> Result<(), Problem> {
     let today = crew.state.shop_day();
     let writing = Writing::of(crew.state, crew.one(Role::Lead), now);
     let mut tx = crew.state.db.begin().await?;
-    for (code, sheet, component, came, good, kg, containers, place) in LOTS {
+    for &(code, sheet, component, came, good, kg, containers, place) in lots {
         let received = days(today, -came);
         let payload = json!({
             "code": code, "sheet": id(sheet), "component": component, "makers_lot": format!("{code}-{component}-26"),
@@ -92,9 +99,7 @@ pub async fn write(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
         }
         draft.store(&mut tx).await?;
     }
-    tx.commit().await?;
-    systems(crew, now).await?;
-    readings(crew, now).await
+    Ok(tx.commit().await?)
 }
 
 fn days(from: Date, days: i64) -> Date {

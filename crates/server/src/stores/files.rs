@@ -8,14 +8,16 @@ use actix_web::http::StatusCode;
 use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
 use actix_web::{HttpResponse, get, put, web};
 use futures_util::StreamExt;
+use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::limits::check_name;
 use level_keel_core::refusal::Refusal;
 use level_keel_core::stores::Attached;
 use serde::Deserialize;
 use sha2::{Digest, Sha256};
-use sqlx::PgConnection;
+use sqlx::{PgConnection, PgPool};
 use utoipa::IntoParams;
+use uuid::Uuid;
 
 /// Largest file.
 const MOST_BYTES: usize = 10 * 1024 * 1024;
@@ -61,6 +63,11 @@ pub async fn keep(state: web::Data<State>, person: Person, named: web::Query<Nam
         }
         bytes.extend_from_slice(&chunk);
     }
+    Ok(web::Json(put(&state.db, person.id, state.clock.now(), bytes, name).await?))
+}
+
+/// Keeps a file, whoever brings it.
+pub async fn put(db: &PgPool, person: Uuid, now: Timestamp, bytes: Vec<u8>, name: String) -> Result<Attached, Problem> {
     let (media, bytes, small) = match media(&bytes)? {
         "application/pdf" => ("application/pdf", bytes, None),
         _ => {
@@ -74,13 +81,13 @@ pub async fn keep(state: web::Data<State>, person: Person, named: web::Query<Nam
         sha256,
         media,
         bytes,
-        person.id,
-        state.clock.now().to_sqlx() as _,
+        person,
+        now.to_sqlx() as _,
         small,
     )
-    .execute(&state.db)
+    .execute(db)
     .await?;
-    Ok(web::Json(Attached { sha256, name }))
+    Ok(Attached { sha256, name })
 }
 
 /// A file, to keep and not to run: always a download.

@@ -7,6 +7,7 @@ mod coats;
 mod conforms;
 mod cups;
 mod demo;
+mod diagnosis;
 mod documents;
 mod door;
 mod edge;

@@ -7,6 +7,7 @@ use crate::batch::diagnosis::diagnosed;
 use crate::batch::entries::{DefectSeen, EntryKind};
 use crate::batch::record::Stamped;
 use crate::diagnosis::{Cause, Evidence, Found, Look, Ranked, Side, Strength, Symptom, next_look};
+use crate::limits::LABEL_CHARS;
 use crate::people::Writer;
 use crate::quantity::Prefs;
 use crate::stores::Attached;
@@ -29,7 +30,8 @@ pub struct DefectsView {
     /// The part, its coat and its sheet, for beginning a repair.
     pub part: Option<Uuid>,
     pub part_name: String,
-    pub coat_name: String,
+    /// What the coat of a repair is called.
+    pub repair_coat: String,
     #[serde(default)]
     pub sheet: Option<Uuid>,
     /// The batch and the defect this one repairs.
@@ -69,6 +71,8 @@ pub struct DefectView {
     pub photo: Option<Attached>,
     /// How it is mended.
     pub mend: String,
+    /// What stands out, in a sentence.
+    pub says: String,
     /// The likeliest first.
     pub causes: Vec<CauseSeen>,
     /// What to look at next.
@@ -159,6 +163,19 @@ fn cause(ranked: Ranked, symptom: Symptom) -> CauseSeen {
     }
 }
 
+/// What stands out; never that it is certain.
+fn says(ranked: &[Ranked]) -> String {
+    let of = |strength: Strength| ranked.iter().filter(move |r| r.strength == strength).map(|r| r.cause.word());
+    let strong: Vec<&str> = of(Strength::Strong).collect();
+    let some: Vec<&str> = of(Strength::Some).take(2).collect();
+    match (strong.as_slice(), some.as_slice()) {
+        ([one], _) => format!("The record speaks strongly for one: {one}."),
+        ([], []) => "Nothing in the record speaks for any cause. Look.".into(),
+        ([], some) => format!("The record speaks a little for {}. Look.", some.join(" and ")),
+        (several, _) => format!("The record speaks strongly for {}. Look which.", several.join(" and ")),
+    }
+}
+
 fn defect(case: &Case<'_>, seen: &Stamped<DefectSeen>, prefs: Prefs) -> DefectView {
     let symptom = seen.it.symptom;
     let ranked = diagnosed(case, seen, prefs);
@@ -187,6 +204,7 @@ fn defect(case: &Case<'_>, seen: &Stamped<DefectSeen>, prefs: Prefs) -> DefectVi
         text: seen.it.text.clone(),
         photo: seen.it.photo.clone(),
         mend: symptom.mend().into(),
+        says: says(&ranked),
         causes: ranked.into_iter().map(|r| cause(r, symptom)).collect(),
         // Once it is settled nothing is left to part.
         next: next.filter(|_| settled.is_none()),
@@ -195,6 +213,15 @@ fn defect(case: &Case<'_>, seen: &Stamped<DefectSeen>, prefs: Prefs) -> DefectVi
             .map(|r| RepairSeen { batch: r.batch, text: format!("Batch {:04}, {}", r.number, r.stands.replace('_', " ")) })
             .collect(),
     }
+}
+
+const MEND: &str = " mend";
+
+/// What the coat of a repair is called: the coat it mends, cut so that both words fit.
+fn repair_coat(coat: &str) -> String {
+    let mended = coat.strip_suffix(MEND).unwrap_or(coat);
+    let cut: String = mended.chars().take(LABEL_CHARS - MEND.len()).collect();
+    format!("{}{MEND}", cut.trim_end())
 }
 
 /// The defects of a begun batch, as one person sees them.
@@ -216,7 +243,7 @@ pub fn defects(case: &Case<'_>, writer: &Writer) -> DefectsView {
         symptoms: Symptom::VARIANTS.iter().map(symptom).collect(),
         part: case.aim().map(|aim| aim.part),
         part_name: case.aim().map_or(String::new(), |aim| aim.part_name.clone()),
-        coat_name: case.aim().map_or(String::new(), |aim| aim.coat_name.clone()),
+        repair_coat: case.aim().map_or(String::new(), |aim| repair_coat(&aim.coat_name)),
         sheet: None,
         can_settle: permitted(case, EntryKind::DefectSettled, None, writer).is_ok(),
         repairs,
