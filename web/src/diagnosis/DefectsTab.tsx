@@ -107,9 +107,6 @@ function One({ view, defect, of }: StationProps<"close"> & { defect: Defect; of:
             <span className="small slate">{defect.settled.by}</span>
           </p>
         ) : null}
-        <p className="small">
-          <b>Mend.</b> {defect.mend} The data sheet rules.
-        </p>
         {defect.repaired_by.map((r) => (
           <p key={r.batch} className="small">
             Repaired by{" "}
@@ -118,6 +115,9 @@ function One({ view, defect, of }: StationProps<"close"> & { defect: Defect; of:
             </Link>
           </p>
         ))}
+        <p className="small">
+          <b>Mend.</b> {defect.mend} The data sheet rules.
+        </p>
         <div className="actions">
           <BeginRepair view={view} defect={defect} of={of} />
           {of.can_settle && (

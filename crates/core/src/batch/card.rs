@@ -14,7 +14,7 @@ use crate::mixing::{self, Component, RescueTo};
 use crate::quantity::{Prefs, QuantityKind, show};
 use crate::recoat::RecoatWindow;
 use crate::sheets::{ChargeKind, Sheet};
-use crate::worded::Worded;
+use crate::worded::{Worded, capital};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -203,6 +203,7 @@ fn noted(case: &Case<'_>) -> Vec<String> {
         .chain(lots_noted(case, at))
         .chain(of_the_gauge_struck(case))
         .chain(reopened(case))
+        .chain(defects(case))
         .collect()
 }
 
@@ -216,6 +217,20 @@ fn of_the_gauge_struck(case: &Case<'_>) -> Vec<String> {
         [one] => vec![format!("One entry of the gauge was struck: {one}.")],
         all => vec![format!("{} entries of the gauge were struck: {}.", all.len(), all.join("; "))],
     }
+}
+
+/// What it repairs, and the defects that were seen on it by then, with what each came of.
+fn defects(case: &Case<'_>) -> Vec<String> {
+    let repairs = case.aim().and_then(|aim| aim.repairs.as_ref());
+    let repairs = repairs.map(|r| format!("It repairs {} of batch {:04}.", r.symptom.word(), r.number));
+    let seen = case.record.defects.iter().map(|d| {
+        let place = case.zones().into_iter().find(|(id, _)| id.is_some() && *id == d.it.zone);
+        let place = place.map_or(String::new(), |(_, name)| format!(" on {name}"));
+        let of = case.defects_settled.iter().rev().find(|s| s.it.defect == d.entry);
+        let of = of.map_or("not settled what it came of".into(), |s| format!("it came of {}", s.it.cause.word()));
+        format!("{}{place} was seen: {of}.", capital(d.it.symptom.word()))
+    });
+    repairs.into_iter().chain(seen).collect()
 }
 
 /// Why signatures were voided.

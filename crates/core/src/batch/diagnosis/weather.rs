@@ -32,8 +32,8 @@ impl<'a> Scene<'a> {
     /// What was read after the last pass, where it shows it: the coat cures in it.
     fn while_it_cured(&self, of: impl Fn(&Stamped<Readings>) -> Said) -> Option<Said> {
         let last = self.last()?;
-        let later = self.case.record.conditions.iter().filter(|c| c.at > last).map(of);
-        later.filter(|said| said.side == crate::diagnosis::Side::For).last()
+        let mut later = self.case.record.conditions.iter().filter(|c| c.at > last).map(of);
+        later.rfind(|said| said.side == crate::diagnosis::Side::For)
     }
 }
 

@@ -60,7 +60,7 @@ pub struct DefectSettled {
     pub text: String,
 }
 
-fn known<'a>(record: &'a Record, defect: Uuid) -> Result<&'a Stamped<DefectSeen>, Refusal> {
+fn known(record: &Record, defect: Uuid) -> Result<&Stamped<DefectSeen>, Refusal> {
     let unknown = || Refusal::bad_input("unknown-defect", "defect", "No such defect was seen in this batch.");
     record.defects.iter().find(|d| d.entry == defect).ok_or_else(unknown)
 }

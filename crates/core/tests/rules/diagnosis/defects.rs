@@ -4,8 +4,9 @@ use super::plant::{HULL, Plant};
 use crate::book::*;
 use jiff::SignedDuration;
 use level_keel_core::batch::EntryKind;
+use level_keel_core::batch::card::card;
 use level_keel_core::batch::diagnosis::RepairedBy;
-use level_keel_core::batch::view::{DefectsView, defects};
+use level_keel_core::batch::view::{DefectsView, Viewer, defects, whole};
 use level_keel_core::book::Ledger;
 use level_keel_core::diagnosis::{Cause, Look, Side, Strength};
 use level_keel_core::people::Role;
@@ -90,6 +91,27 @@ fn a_closed_card_takes_defects_and_gives_them_back() {
     book.write(EntryKind::Strike, json!({ "entry": entry, "reason": "another buoy" })).unwrap();
     assert!(book.record().defects.is_empty());
     assert_eq!(book.record().log.head_seq, head + 2);
+}
+
+/// A defect seen before the card is closed stands on it, and so does what a repair repairs.
+#[test]
+fn the_card_says_what_was_seen() {
+    let noted = |book: &Book| {
+        let record = book.record();
+        let case = Case::alone(&record);
+        let viewer = Viewer { writer: writer(Role::Lead), comb_um: vec![MIL], scale_g: 1.0 };
+        let view = whole(Uuid::from_u128(9), &case, &viewer, book.now).expect("a begun batch");
+        card(&case, view, Prefs::METRIC).noted
+    };
+    let (mut book, _) = Plant::pot().made();
+    let entry = book.write(EntryKind::DefectSeen, json!({ "symptom": "sag", "zone": HULL })).unwrap();
+    assert_eq!(noted(&book).last().unwrap(), "Sag or run on hull was seen: not settled what it came of.");
+    let settled = json!({ "defect": entry, "cause": "gun_slow", "text": "seen at the keel" });
+    book.write_as(Role::Lead, EntryKind::DefectSettled, settled).unwrap();
+    assert_eq!(noted(&book).last().unwrap(), "Sag or run on hull was seen: it came of gun slow or near.");
+    let repairs = json!({ "batch": Uuid::from_u128(9), "number": 12, "defect": entry, "symptom": "sag" });
+    let repair = Book::begun_with(sheet(), json!({ "repairs": repairs }));
+    assert_eq!(noted(&repair), ["It repairs sag or run of batch 0012."]);
 }
 
 #[test]
