@@ -92,6 +92,15 @@ async fn main() {
     if let Some(hand) = rest.iter().find_map(|a| a.strip_prefix("hand=")) {
         weigh_in(&camera, hand).await;
     }
+    let found = camera.browser.read("/api/v1/records?find=Flume%20section%207").await;
+    if let Some(porous) = found["rows"].as_array().and_then(|all| all.iter().find(|r| r["label"] == "Flume section 7 · gel coat"))
+    {
+        let id = porous["id"].as_str().unwrap_or_default();
+        browser.go(&format!("{address}/batches/{id}?at=6")).await;
+        browser.press("close-defects").await;
+        browser.wait(".causes").await;
+        camera.shot("defects").await;
+    }
     let records = camera.browser.read("/api/v1/records").await;
     let id = records["rows"][0]["id"].as_str().unwrap_or_default().to_string();
     camera.view("card", &format!("batches/{id}/card"), "article.card").await;
