@@ -32,6 +32,7 @@
 //! | [`forms`] | the words people choose from, the units they tap |
 //! | [`people`] | roles and what each may do |
 //! | [`shop`] | what a shop says of itself, its first visit, its first steps |
+//! | [`trace`] | what else went through a tip, or was weighed on a scale in doubt |
 //! | [`book`] | the one engine of every log book: fold, strike, canonical bytes |
 //! | [`batch`] | the log book of a batch: entries, gates, view, stations |
 //! | [`rig_book`] | the log book of a rig |
@@ -70,6 +71,7 @@ pub mod sheets;
 pub mod shop;
 pub mod stores;
 pub mod takeoff;
+pub mod trace;
 pub mod verdict;
 pub mod weighing;
 pub mod wire;

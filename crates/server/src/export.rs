@@ -3,6 +3,9 @@
 use crate::problem::Problem;
 use actix_web::HttpResponse;
 use actix_web::http::header::{ContentDisposition, DispositionParam, DispositionType};
+use jiff::Timestamp;
+use jiff::tz::TimeZone;
+use rust_xlsxwriter::{ExcelDateTime, Format, Workbook, XlsxError};
 use serde_json::{Value, json};
 use utoipa::ToSchema;
 
@@ -44,6 +47,60 @@ impl Table {
 fn disarmed(cell: &str) -> String {
     let armed = cell.starts_with(['=', '+', '-', '@', '\t', '\r']) && cell.parse::<f64>().is_err();
     if armed { format!("'{cell}") } else { cell.into() }
+}
+
+/// A cell of a workbook. Text is kept as text: no table program reads a formula out of it.
+pub enum Cell {
+    /// Words.
+    Text(String),
+    /// A number.
+    Number(f64),
+    /// An instant, as a clock of the shop shows it.
+    At(Timestamp),
+}
+
+/// A table as an open workbook (Office Open XML), its head frozen, its instants in the shop's own time.
+pub fn workbook(
+    name: &str,
+    heads: &[&str],
+    rows: impl IntoIterator<Item = Vec<Cell>>,
+    zone: &TimeZone,
+) -> Result<HttpResponse, Problem> {
+    let fault = |e: XlsxError| Problem::Fault(e.to_string());
+    let mut book = Workbook::new();
+    let (bold, dated) = (Format::new().set_bold(), Format::new().set_num_format("yyyy-mm-dd hh:mm"));
+    let sheet = book.add_worksheet();
+    for (column, head) in (0..).zip(heads) {
+        sheet.write_string_with_format(0, column, *head, &bold).map_err(fault)?;
+    }
+    sheet.set_freeze_panes(1, 0).map_err(fault)?;
+    for (row, cells) in (1..).zip(rows) {
+        for (column, cell) in (0..).zip(cells) {
+            match cell {
+                Cell::Text(text) => sheet.write_string(row, column, text).map_err(fault)?,
+                Cell::Number(number) => sheet.write_number(row, column, number).map_err(fault)?,
+                Cell::At(at) => {
+                    let at = at.to_zoned(zone.clone()).datetime();
+                    let (year, month, day) = (at.year().unsigned_abs(), at.month().unsigned_abs(), at.day().unsigned_abs());
+                    let day = ExcelDateTime::from_ymd(year, month, day).map_err(fault)?;
+                    let at = day
+                        .and_hms(at.hour().unsigned_abs().into(), at.minute().unsigned_abs(), f64::from(at.second()))
+                        .map_err(fault)?;
+                    sheet.write_datetime_with_format(row, column, at, &dated).map_err(fault)?
+                }
+            };
+        }
+    }
+    sheet.autofit();
+    let bytes = book.save_to_buffer().map_err(fault)?;
+    let disposition = ContentDisposition {
+        disposition: DispositionType::Attachment,
+        parameters: vec![DispositionParam::Filename(name.into())],
+    };
+    Ok(HttpResponse::Ok()
+        .content_type("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+        .insert_header(disposition)
+        .body(bytes))
 }
 
 /// The JSON Schema of a documented type, with everything it names.

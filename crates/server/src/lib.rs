@@ -43,3 +43,4 @@ pub mod shop;
 pub mod sorted;
 pub mod state;
 pub mod stores;
+pub mod trace;

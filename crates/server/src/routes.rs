@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use crate::{
     acceptance, atomizing, board, books, conditions, delivery, diagnosis, film, find, instruments, labels, lists, live, mixing,
-    openapi, parts, people, ratio_check, records, rigs, scales, sheets, shop, stores,
+    openapi, parts, people, ratio_check, records, rigs, scales, sheets, shop, stores, trace,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -136,9 +136,12 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(board::whole)
         .service(board::csv)
         .service(records::list)
+        .service(trace::http::view)
+        .service(trace::http::csv)
         .service(find::find)
         .service(labels::labels)
         .service(records::csv)
+        .service(records::xlsx)
         .service(live::http::stream)
         .service(books::hand_over::hand_over)
         .service(acceptance::http::list)

@@ -81,6 +81,18 @@ export const storyQuery = (id: string) =>
     queryKey: ["parts", id, "story"],
     queryFn: () => ask(api.GET("/api/v1/parts/{id}/story", { params: { path: { id } } })),
   });
+/** What can be traced, as it stands in the address. */
+export const TRACE_ASKS = ["lot", "part", "rig", "scale", "person", "day", "span"] as const;
+export type TraceAsks = Partial<Record<(typeof TRACE_ASKS)[number], string>>;
+export const traceQuery = (asks: TraceAsks) =>
+  queryOptions({
+    queryKey: ["trace", asks],
+    queryFn: () => {
+      const { span, ...rest } = asks;
+      const query = { ...rest, ...(span ? { span: Number(span) } : {}) };
+      return ask(api.GET("/api/v1/trace", { params: { query } }));
+    },
+  });
 export const rigsQuery = queryOptions({
   queryKey: ["rigs"],
   queryFn: () => ask(api.GET("/api/v1/rigs")),

@@ -1217,6 +1217,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/records.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same list whole, as a workbook: numbers are numbers, instants the shop's own time. */
+        get: operations["records_xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/rig-places": {
         parameters: {
             query?: never;
@@ -1801,6 +1818,43 @@ export interface paths {
         post?: never;
         /** Takes a row off the table; rigs keep the code they have. */
         delete: operations["tips_drop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What else got it: every batch that a lot, a tip, a scale in doubt or somebody's shift touched, with its part, the coats beside it and
+         *     what else went into it; or all that went onto a part.
+         */
+        get: operations["trace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/trace.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table: a recall list with the state of each batch. */
+        get: operations["trace_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2720,6 +2774,16 @@ export interface components {
             /** @description The coat of a job it is: `2 of 3`. */
             of_job?: string | null;
             state: string;
+        };
+        /** @description Another coat of the same part. */
+        CoatBeside: {
+            /** Format: uuid */
+            batch: string;
+            coat: string;
+            /** Format: int64 */
+            number: number;
+            /** @description It lies over this one, by the coat system. */
+            over: boolean;
         };
         /** @description A clock of a coat that is on. */
         CoatClock: {
@@ -9565,6 +9629,14 @@ export interface components {
              */
             who: string;
         };
+        /** @description A tip, or a time in doubt, to choose from. */
+        SpanSeen: {
+            /** Format: date-time */
+            from?: string | null;
+            /** Format: date-time */
+            to?: string | null;
+            words: string;
+        };
         /** @description Readings of one spot. */
         SpotRead: {
             /**
@@ -10037,12 +10109,75 @@ export interface components {
             /** Format: double */
             tooth_um: number;
         };
+        /**
+         * @description What is asked back for.
+         * @enum {string}
+         */
+        TraceOf: "lot" | "part" | "tip" | "scale" | "shift";
         /** @description A reading in the picture; places run from 0 (a week ago, bottom) to 1. */
         TracePoint: {
             /** Format: double */
             x: number;
             /** Format: double */
             y: number;
+        };
+        /** @description A batch that is told of. */
+        TraceRow: {
+            /**
+             * Format: double
+             * @description Air, surface and humidity read last before its last pass.
+             */
+            air_c?: number | null;
+            /** Format: date-time */
+            begun: string;
+            beside: components["schemas"]["CoatBeside"][];
+            coat: string;
+            /**
+             * Format: int64
+             * @description Defects that were seen on it.
+             */
+            defects: number;
+            /** Format: uuid */
+            id: string;
+            label: string;
+            lots: string[];
+            /** Format: int64 */
+            number: number;
+            /** Format: uuid */
+            part: string;
+            part_name: string;
+            people: string[];
+            product: string;
+            /** Format: double */
+            rh_pct?: number | null;
+            rig?: string | null;
+            scales: string[];
+            /** @description open, signed, accepted, left out. */
+            state: string;
+            /** Format: double */
+            surface_c?: number | null;
+        };
+        /** @description A row with its weather in the reader's units. */
+        TraceSeen: components["schemas"]["TraceRow"] & {
+            /** @description Air, surface, humidity in words. */
+            weather?: string | null;
+        };
+        /** @description The answer. */
+        TraceView: {
+            /**
+             * Format: int64
+             * @description So many there are.
+             */
+            count: number;
+            /** @description What is told of, in a sentence. */
+            line: string;
+            of: components["schemas"]["TraceOf"];
+            rows: components["schemas"]["TraceSeen"][];
+            /** @description Which of them is shown. */
+            span: number;
+            /** @description Tips of the rig, or times the scale was in doubt. */
+            spans: components["schemas"]["SpanSeen"][];
+            title: string;
         };
         /** @description Everything in the pot went to another cup and was weighed again. */
         TransferTyped: {
@@ -14623,6 +14758,63 @@ export interface operations {
             };
         };
     };
+    records_xlsx: {
+        parameters: {
+            query?: {
+                /** @description Part, coat, product, lot or number. */
+                find?: string;
+                /** @description Name of the part. */
+                part?: string;
+                /** @description Name of the product. */
+                product?: string;
+                /** @description Code of a lot. */
+                lot?: string;
+                /** @description Name of someone who worked on it. */
+                person?: string;
+                /** @description First shop day, `2026-11-23`. */
+                from?: string;
+                /** @description Last shop day. */
+                to?: string;
+                /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
+                sort?: string;
+                /** @description The `next` of the page before. */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     rigs_places: {
         parameters: {
             query?: never;
@@ -16282,6 +16474,148 @@ export interface operations {
             };
             /** @description There is no such thing. */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    trace: {
+        parameters: {
+            query?: {
+                /** @description What a lot went into. */
+                lot?: string | null;
+                /** @description What went onto a part. */
+                part?: string | null;
+                /** @description What the tips of a rig sprayed. */
+                rig?: string | null;
+                /** @description What a scale weighed while it was in doubt. */
+                scale?: string | null;
+                /** @description What somebody did … */
+                person?: string | null;
+                /** @description … on a shop day, `2026-11-23`; missing: today. */
+                day?: string;
+                /** @description Which tip, or which time in doubt: its place in the list, the newest is 0. */
+                span?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceView"];
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    trace_csv: {
+        parameters: {
+            query?: {
+                /** @description What a lot went into. */
+                lot?: string | null;
+                /** @description What went onto a part. */
+                part?: string | null;
+                /** @description What the tips of a rig sprayed. */
+                rig?: string | null;
+                /** @description What a scale weighed while it was in doubt. */
+                scale?: string | null;
+                /** @description What somebody did … */
+                person?: string | null;
+                /** @description … on a shop day, `2026-11-23`; missing: today. */
+                day?: string;
+                /** @description Which tip, or which time in doubt: its place in the list, the newest is 0. */
+                span?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

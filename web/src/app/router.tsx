@@ -6,7 +6,7 @@ import {
   lazyRouteComponent,
   redirect,
 } from "@tanstack/react-router";
-import { FINDS, LOT_ASKS, type Find, type LotAsks } from "../api/queries";
+import { FINDS, LOT_ASKS, TRACE_ASKS, type Find, type LotAsks, type TraceAsks } from "../api/queries";
 import { asksOf, type Asks } from "../ui/table";
 import { Broken, Nowhere } from "../ui/states";
 import { Shell } from "./Shell";
@@ -149,6 +149,18 @@ const routes = [
         }),
       ),
     component: lazyRouteComponent(() => import("../records/RecordsView"), "RecordsView"),
+  }),
+  createRoute({
+    getParentRoute: () => root,
+    path: "/trace",
+    validateSearch: (search: Record<string, unknown>): TraceAsks =>
+      Object.fromEntries(
+        TRACE_ASKS.flatMap((name) => {
+          const asked = search[name];
+          return typeof asked === "string" || typeof asked === "number" ? [[name, String(asked)]] : [];
+        }),
+      ),
+    component: lazyRouteComponent(() => import("../trace/TraceView"), "TraceView"),
   }),
   createRoute({
     getParentRoute: () => root,

@@ -41,6 +41,9 @@ export function PartView() {
         <Link to="/parts" className="export">
           All parts
         </Link>
+        <Link to="/trace" search={{ part: p.id }} className="export">
+          Trace it
+        </Link>
         <Link to="/labels" search={{ of: `part:${p.id}` }} className="export">
           Its label
         </Link>

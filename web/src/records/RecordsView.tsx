@@ -58,6 +58,13 @@ export function RecordsView() {
       <div className="board-head" style={{ marginBottom: 10 }}>
         <h1>Records</h1>
         <span className="slate">signed and accepted batches</span>
+        <Link to="/trace" search={{}} className="export">
+          Trace
+        </Link>
+        <ExportLink
+          href={`/api/v1/records.xlsx?${new URLSearchParams(given).toString()}`}
+          word="As a workbook"
+        />
         <ExportLink href={`/api/v1/records.csv?${new URLSearchParams(given).toString()}`} />
       </div>
       <div className="finds" role="search">

@@ -53,6 +53,9 @@ export function LotView() {
         <Link to="/stores" className="export">
           All lots
         </Link>
+        <Link to="/trace" search={{ lot: l.id }} className="export">
+          Trace it
+        </Link>
         <Link to="/labels" search={{ of: `lot:${l.id}` }} className="export">
           Its label
         </Link>

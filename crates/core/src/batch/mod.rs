@@ -38,6 +38,7 @@ pub mod story;
 pub mod stream;
 pub mod temperature_feed;
 pub mod view;
+pub mod weighed_on;
 
 pub use after_care::{CoatClock, coat_clocks};
 pub use case::Case;

@@ -44,6 +44,7 @@ mod sheet_works;
 mod shop;
 mod stations;
 mod surfaces;
+mod trace;
 mod vessels;
 mod whole_batch;
 mod words;

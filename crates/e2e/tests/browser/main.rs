@@ -26,6 +26,7 @@ mod ready_to_use;
 mod rig_care;
 mod setting;
 mod setting_by_gun;
+mod tracing;
 mod trade;
 mod units;
 mod weighing;

@@ -4,6 +4,7 @@ use super::cache::Cache;
 use super::defect_rows as defects;
 use super::kept::{Columns, Kept};
 use super::ledger_rows as ledger;
+use super::weighed_rows as weighed;
 use super::{Made, NewEntry, Writing, enrich};
 use crate::instruments::viewer;
 use crate::parts::beside;
@@ -18,6 +19,7 @@ use level_keel_core::batch::card::card;
 use level_keel_core::batch::lot_uses::{LotUse, uses};
 use level_keel_core::batch::proofs::proofs;
 use level_keel_core::batch::view::BatchView;
+use level_keel_core::batch::weighed_on::weighed_on;
 use level_keel_core::batch::{Case, EntryKind, Record};
 use level_keel_core::quantity::Shown;
 use level_keel_core::refusal::Refusal;
@@ -127,6 +129,10 @@ impl Kept for Record {
         if before.map(defects::rows).as_ref() != Some(&seen) {
             defects::keep(tx, book, &seen).await?;
         }
+        let scales = weighed_on(self);
+        if before.map(weighed_on).as_ref() != Some(&scales) {
+            weighed::keep(tx, book, &scales).await?;
+        }
         if before.is_none_or(|b| b.begin.is_none() || b.workers != self.workers) {
             people(tx, book, self).await?;
         }
@@ -163,6 +169,9 @@ impl Kept for Record {
         }
         if ledger::kept_sprayed(&mut *db, book).await? != ledger::sprayed(self) {
             faults.push("what it sprayed is not what its log says".into());
+        }
+        if weighed::kept(&mut *db, book).await? != weighed_on(self) {
+            faults.push("the scales it was weighed on are not those of its log".into());
         }
         if !defects::is_kept(&mut *db, book, self).await? {
             faults.push("its defects are not those of its log".into());

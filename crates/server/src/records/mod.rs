@@ -1,7 +1,7 @@
 //! Records: finished batches, found by part, product, lot, person and day.
 
 use crate::auth::Person;
-use crate::export::Table;
+use crate::export::{Cell, Table, workbook};
 use crate::patterns::anywhere;
 use crate::problem::{Answer, Problem};
 use crate::sorted::{self, Column, Key, Sort};
@@ -208,4 +208,24 @@ pub async fn csv(state: web::Data<State>, _person: Person, find: web::Query<Find
         table.row(cells)?;
     }
     table.download(&format!("level-keel-records-{}.csv", state.shop_day()))
+}
+
+/// The same list whole, as a workbook: numbers are numbers, instants the shop's own time.
+#[utoipa::path(operation_id = "records_xlsx", tag = "records", params(Find), responses((status = 200, content_type = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"), (status = 422)))]
+#[get("/records.xlsx")]
+pub async fn xlsx(state: web::Data<State>, _person: Person, find: web::Query<Find>) -> Result<HttpResponse, Problem> {
+    let heads = ["batch", "part and coat", "product", "state", "begun", "last entry", "lots", "people"];
+    let rows = find_rows(&state, &find, EXPORT).await?.into_iter().map(|(r, _)| {
+        vec![
+            Cell::Number(r.number as f64),
+            Cell::Text(r.label),
+            Cell::Text(r.product),
+            Cell::Text(r.state),
+            Cell::At(r.begun),
+            Cell::At(r.last),
+            Cell::Text(r.lots.join("; ")),
+            Cell::Text(r.people.join("; ")),
+        ]
+    });
+    workbook(&format!("level-keel-records-{}.xlsx", state.shop_day()), &heads, rows, &state.shop.zone())
 }

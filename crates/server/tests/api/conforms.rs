@@ -78,6 +78,13 @@ async fn addresses(client: &Client, path: &str) -> Vec<String> {
             vec![format!("/sheets/{id}/changes?from=1&to=1")]
         }
         _ if path.starts_with("/sheets/{id}") => filled(ids(&client.get("/sheets").await.1)),
+        "/trace" => {
+            let (lots, parts) = (client.get("/lots").await.1, client.get("/parts").await.1);
+            let (rigs, person) = (client.get("/rigs").await.1, client.get("/session").await.1);
+            let me = person["id"].as_str().expect("an id");
+            let asks = [("lot", id_of(&lots["lots"])), ("part", id_of(&parts)), ("rig", id_of(&rigs)), ("person", me)];
+            asks.map(|(of, id)| format!("/trace?{of}={id}")).to_vec()
+        }
         "/compute/tips/{code}" => vec!["/compute/tips/415".into()],
         _ if path.contains('{') => Vec::new(),
         _ => vec![path.to_string()],

@@ -194,3 +194,28 @@ async fn parts_come_a_page_at_a_time(db: PgPool) {
     assert_eq!(one[0]["name"], "Copy part 240");
     shop.close().await;
 }
+
+/// The records as a workbook, read back with a reader that is not ours: heads, numbers as numbers, shop time, no formula out of a name.
+#[sqlx::test]
+async fn records_go_out_as_a_workbook(db: PgPool) {
+    use calamine::{Data, Reader, Xlsx};
+    let shop = Shop::open(db).await;
+    let client = super::client::lead(&shop).await;
+    sqlx::query("update batch set label = '=1+1 · primer' where number = 1").execute(&shop.state.db).await.unwrap();
+    let answer = client.http.get(format!("{}/records.xlsx", client.base)).send().await.unwrap();
+    assert_eq!(answer.status(), 200);
+    let kind = answer.headers()["content-type"].to_str().unwrap().to_string();
+    assert_eq!(kind, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet");
+    let bytes = answer.bytes().await.unwrap();
+    let mut book: Xlsx<_> = Xlsx::new(std::io::Cursor::new(bytes)).expect("a workbook");
+    let sheet = book.worksheet_range_at(0).expect("a sheet").expect("it reads");
+    assert_eq!((sheet.height(), sheet.width()), (4, 8), "a head and three batches");
+    let row = sheet.rows().find(|r| r[0] == Data::Float(1.0)).expect("batch 1");
+    assert_eq!(row[1], Data::String("=1+1 · primer".into()));
+    // Begun at 09:40 in UTC, which is the shop's own time in winter.
+    let Data::DateTime(begun) = &row[4] else { panic!("no instant: {row:?}") };
+    let (year, month, day, hour, minute, ..) = begun.to_ymd_hms_milli();
+    assert_eq!((year, month, day, hour, minute), (2026, 11, 7, 9, 40));
+    assert!(book.worksheet_formula("Sheet1").is_ok_and(|f| f.is_empty()), "no formula");
+    shop.close().await;
+}

@@ -31,5 +31,6 @@ mod rigs;
 mod setting;
 mod sheets;
 mod stores;
+mod trace;
 mod upgrade;
 mod wire;

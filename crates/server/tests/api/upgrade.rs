@@ -11,7 +11,8 @@ const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
     delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig', 'instrument'));
     alter table entry enable trigger entry_append_only;
-    drop table ratio_proof, batch_sprayed, defect;
+    drop table ratio_proof, batch_sprayed, defect, batch_instrument;
+    drop index batch_person_by_person;
     delete from book where kind in ('lot', 'place', 'rig', 'instrument');
     drop table lot_pour, attachment, reading, ready_lists, pair_window;
     alter table lot drop column words;
