@@ -59,7 +59,7 @@ export function ChooseTrace() {
           <p className="slate">Nothing here goes by that.</p>
         )}
       </div>
-      <div className="fields">
+      <div className="trace-side">
         <Choice
           name="trace-scale"
           label="A scale that was found off"

@@ -46,8 +46,10 @@ async fn what_else_got_it_is_traced_both_ways(db: PgPool) {
     assert!(csv.lines().any(|l| l.contains("Buoy 7,primer,Island epoxy primer,accepted")), "{csv}");
     // A tip: fitted 36 days ago, and what went before it.
     let rig = client.get("/rigs").await.1;
-    let flume =
-        rig.as_array().unwrap().iter().find(|r| r["rig"]["name"] == "Flume gel-coat machine").unwrap()["id"].as_str().unwrap().to_string();
+    let flume = rig.as_array().unwrap().iter().find(|r| r["rig"]["name"] == "Flume gel-coat machine").unwrap()["id"]
+        .as_str()
+        .unwrap()
+        .to_string();
     let (_, tip) = client.get(&format!("/trace?rig={flume}")).await;
     assert_eq!((tip["spans"][0]["words"].as_str(), tip["spans"].as_array().unwrap().len()), (Some("tip 521"), 2), "{tip}");
     assert!(numbers(&tip).contains(&2), "{tip}");
