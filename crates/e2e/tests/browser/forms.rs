@@ -44,7 +44,7 @@ async fn records_are_found_by_each_field(db: PgPool) {
     ] {
         browser.fill(&format!("find-{name}"), text).await;
         rows_are(&browser, found).await;
-        let taken = script(&browser, "return document.querySelector('a.export').getAttribute('href')").await;
+        let taken = script(&browser, "return document.querySelector(\"a[href*='records.csv']\").getAttribute('href')").await;
         let csv = "const d = arguments[1]; fetch(arguments[0]).then(r => r.text()).then(d)";
         let csv = browser.client.execute_async(csv, vec![taken]).await.expect("an answer");
         let lines = csv.as_str().expect("a table").trim().lines().count() as u64;
