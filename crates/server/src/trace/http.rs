@@ -131,7 +131,7 @@ async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &As
         let title = name.ok_or(Problem::NotFound("scale"))?;
         let spans = store::spans_of_scale(db, state, scale).await?;
         let Some(span) = spans.get(asked.span) else {
-            let line = "It was never found off: nothing it weighed is in doubt.".into();
+            let line = "No check found it off.".into();
             return Ok(Found { of: TraceOf::Scale, title, line, spans, batches: Batches { ids: Vec::new(), count: 0 } });
         };
         let batches = store::of_scale(db, scale, span).await?;

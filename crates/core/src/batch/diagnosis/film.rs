@@ -101,7 +101,7 @@ pub(super) fn uneven(s: &Scene<'_>) -> Said {
         let read: Vec<(Measured, Uuid)> = zone.last.iter().map(|r| (r.total_um, r.entry)).collect();
         apart(s, &zone.name, &read)
     };
-    let mut said: Vec<Said> = s.zones().into_iter().filter(|z| !z.last.is_empty()).map(of_zone).collect();
+    let mut said: Vec<Said> = s.zones().into_iter().filter(|z| z.passes > 0).map(of_zone).collect();
     let spots: Vec<(Measured, Uuid)> = s
         .case
         .by_gauge()
@@ -112,6 +112,8 @@ pub(super) fn uneven(s: &Scene<'_>) -> Said {
         .filter_map(|spot| Some((spot.mean_um?, spot.read?.0)))
         .collect();
     if !spots.is_empty() {
+        // Spots are drawn over all of it: they say what combs leave open.
+        said.retain(|one| one.side == Side::For);
         said.push(apart(s, "Spots by gauge", &spots));
     }
     of_all(said, "Nobody read the film")

@@ -52,6 +52,9 @@ pub(super) fn unstirred(s: &Scene<'_>) -> Said {
         match s.case.clock(pot, pass.at).map(|c| c.state) {
             Some(PotState::Mixing) => for_it(format!("Pot {} was not stirred when it was sprayed", pot.no), Some(pass.entry)),
             Some(PotState::Inducting) => for_it(format!("Pot {} was still inducting", pot.no), Some(pass.entry)),
+            Some(PotState::Spent) if pot.stirred_by(pass.at).is_none() => {
+                for_it(format!("Pot {} was not stirred when it was sprayed", pot.no), Some(pass.entry))
+            }
             Some(PotState::Ready | PotState::Watch | PotState::LastCall | PotState::Spent) => {
                 against(format!("Pot {} was stirred", pot.no), Some(pass.entry))
             }
@@ -72,7 +75,13 @@ pub(super) fn past_life(s: &Scene<'_>) -> Said {
         };
         let entry = s.case.passes.iter().rev().find(|p| p.it.charge == pot.id).map(|p| p.entry);
         let text = format!("Pot {} was at {:.0} % of its life at the last of it", pot.no, 100.0 * clock.age);
-        if clock.state == PotState::Spent { for_it(text, entry) } else { against(text, entry) }
+        // Without a reading its age is that of the sheet's own temperature: a warmer pot is older.
+        let unread = s.case.held_temperatures(pot, SafeSide::Hotter).is_empty();
+        match clock.state == PotState::Spent {
+            true => for_it(text, entry),
+            false if unread => unknown(format!("Nobody read how warm pot {} was: how old it grew is not known", pot.no)),
+            false => against(text, entry),
+        }
     };
     of_all(s.pots().into_iter().map(one).collect(), NO_POT)
 }
@@ -137,7 +146,7 @@ pub(super) fn over_thinned(s: &Scene<'_>) -> Said {
                 if t.over { for_it(text, thinned) } else { against(text, thinned) }
             }
             None if weighed.is_empty() => unknown(format!("Nothing was weighed into pot {}", pot.no)),
-            None => against(format!("No thinner went into pot {}", pot.no), None),
+            None => unknown(format!("Nobody weighed thinner into pot {}", pot.no)),
         }
     };
     of_all(s.pots().into_iter().map(one).collect(), NO_POT)

@@ -1,10 +1,12 @@
 //! What the book of the rig and the stores say of the day it went on.
 
 use super::{Said, Scene, against, for_it, judged, of_all, unknown};
+use crate::component::Component;
 use crate::quantity::QuantityKind;
 use crate::rig_book::worn_watch_pct;
 use crate::rig_book::{RigEntry, wear_over_new_pct};
 use crate::verdict::{Tolerance, Verdict};
+use crate::worded::Worded;
 use jiff::{SignedDuration, Timestamp};
 use uuid::Uuid;
 
@@ -96,5 +98,10 @@ pub(super) fn lot_old(s: &Scene<'_>) -> Said {
             (None, None, None) => unknown(format!("The date of lot {code} is not known")),
         }
     };
-    of_all(s.case.record.lots_at(at).into_iter().map(one).collect(), "No lot is recorded")
+    let lots = s.case.record.lots_at(at);
+    let hardened = s.case.aim().is_some_and(|aim| aim.sheet.has_hardener);
+    let wanted = [Some(Component::Base), hardened.then_some(Component::Hardener)].into_iter().flatten();
+    let unnamed = wanted.filter(|c| !lots.iter().any(|l| l.component == *c));
+    let unnamed: Vec<Said> = unnamed.map(|c| unknown(format!("No lot of the {} is recorded", c.word()))).collect();
+    of_all(lots.into_iter().map(one).chain(unnamed).collect(), "No lot is recorded")
 }

@@ -149,3 +149,31 @@ fn what_was_let_go_was_not_done() {
     let told = heard(&Case::alone(&record), Symptom::FishEyes, None, Prefs::METRIC);
     assert_eq!(told.iter().find(|h| h.sign == Sign::NotClean).unwrap().side, Side::NotRecorded);
 }
+
+/// Nothing is held against a cause because nobody wrote it down.
+#[test]
+fn what_nobody_wrote_is_held_against_no_cause() {
+    let pot = Plant::pot();
+    assert_eq!(hear(&pot, Symptom::Sag, Sign::OverThinned).side, Side::NotRecorded, "no thinner was weighed");
+    assert_eq!(hear(&pot, Symptom::PoorCure, Sign::LotOld).side, Side::NotRecorded, "no lot of the base was written down");
+    let spent = Plant { stirred: false, wait_min: 300.0, ..Plant::pot() };
+    assert_eq!(hear(&spent, Symptom::PatchyCure, Sign::Unstirred).side, Side::For, "a spent pot is not a stirred one");
+    let deck = Uuid::from_u128(33);
+    let zones = json!([{ "id": HULL, "name": "hull", "area_m2": 5.0, "place": 1 }, { "id": deck, "name": "deck", "area_m2": 5.0, "place": 2 }]);
+    let mut book = Book::begun_with(sheet(), json!({ "zones": zones }));
+    let pour = |component: &str, g: f64| json!({ "charge": POT, "component": component, "reading_g": g, "resolution_g": 1.0, "lot": null });
+    book.write(EntryKind::OpenCharge, json!({ "charge": POT, "no": 1, "kind": "pot", "wanted_ml": 1700.0 })).unwrap();
+    book.write(EntryKind::Pour, pour("base", 1900.0)).unwrap();
+    book.write(EntryKind::Pour, pour("hardener", 2228.0)).unwrap();
+    book.pass(25.0).write(EntryKind::Pass, json!({ "charge": POT, "zones": [HULL, deck] })).unwrap();
+    let teeth: Vec<f64> = (1..20).map(|t| f64::from(t) * MIL).collect();
+    for _ in 0..3 {
+        book.write(EntryKind::Comb, json!({ "zone": HULL, "tooth_um": 4.0 * MIL, "teeth_um": teeth, "of": "total" })).unwrap();
+    }
+    let record = book.record();
+    let side = |symptom: Symptom, sign: Sign| {
+        heard(&Case::alone(&record), symptom, None, Prefs::METRIC).into_iter().find(|h| h.sign == sign).unwrap().side
+    };
+    assert_eq!(side(Symptom::Stripes, Sign::FilmUneven), Side::NotRecorded, "nobody read the deck");
+    assert_eq!(side(Symptom::EarlyGel, Sign::PastLife), Side::NotRecorded, "nobody read how warm the pot was");
+}
