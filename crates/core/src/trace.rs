@@ -4,6 +4,7 @@ use crate::instruments::Fault;
 use crate::rig_book::RigEntry;
 use crate::worded::Worded;
 use jiff::Timestamp;
+use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -30,6 +31,52 @@ pub enum TraceOf {
 }
 
 impl Worded for TraceOf {}
+
+/// What a trace tells of, for its sentence.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub enum Told<'a> {
+    /// What a lot went into.
+    Lot,
+    /// What went onto a part.
+    Part,
+    /// What went through a tip of a rig, by its words; empty: through the rig.
+    Through(&'a str),
+    /// What a scale weighed while it was in doubt.
+    InDoubt(&'a str),
+    /// A scale that checks were made of, none of which found it off.
+    NeverFoundOff,
+    /// A scale nobody ever checked: nothing is known of it, which is not the same.
+    NeverChecked,
+    /// What somebody did on a shop day.
+    On(Date),
+}
+
+/// The sentence over a trace: how many batches there are, and how many of them are shown.
+///
+/// ```
+/// use level_keel_core::trace::{Told, line};
+/// assert_eq!(line(Told::Lot, 1, 500), "One batch got this lot.");
+/// assert_eq!(line(Told::Through("tip 521"), 612, 500), "612 batches went through tip 521, the newest 500 of them.");
+/// assert_eq!(line(Told::NeverFoundOff, 0, 500), "No check found it off.");
+/// ```
+pub fn line(told: Told, count: i64, most: i64) -> String {
+    let of = match told {
+        Told::Lot => "got this lot".into(),
+        Told::Part => "went onto it".into(),
+        Told::Through("") => "went through it".into(),
+        Told::Through(tip) => format!("went through {tip}"),
+        Told::InDoubt(how) => format!("weighed on it while in doubt: {how}"),
+        Told::On(day) => format!("worked on {day}"),
+        Told::NeverFoundOff => return "No check found it off.".into(),
+        Told::NeverChecked => return "Nobody has checked it: whether it weighs true is not known.".into(),
+    };
+    match count {
+        0 => format!("No batch {of}."),
+        1 => format!("One batch {of}."),
+        n if n > most => format!("{n} batches {of}, the newest {most} of them."),
+        n => format!("{n} batches {of}."),
+    }
+}
 
 /// From one instant to another; open at an end where nothing bounds it.
 #[derive(Debug, Clone, PartialEq)]

@@ -42,6 +42,13 @@ pub struct Shop {
     listening: JoinHandle<()>,
 }
 
+/// The print program as this build made it: beside the folder of the tests.
+fn print_program() -> String {
+    let own = std::env::current_exe().unwrap_or_default();
+    let built = own.parent().and_then(std::path::Path::parent).unwrap_or(std::path::Path::new("."));
+    built.join("level-keel-print").display().to_string()
+}
+
 impl Shop {
     /// Opens a shop with the demo's people, sheets and shift.
     pub async fn open(db: PgPool) -> Shop {
@@ -51,7 +58,7 @@ impl Shop {
     /// As [`Shop::open`], with so many workers.
     pub async fn open_with(db: PgPool, workers: usize) -> Shop {
         let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
-        let settings = Settings { web_dir, demo: true, ..Settings::default() };
+        let settings = Settings { web_dir, demo: true, print_program: print_program(), ..Settings::default() };
         let state = Self::state(db, settings).await;
         let empty = sqlx::query_scalar::<_, i64>("select count(*) from person").fetch_one(&state.db).await.expect("a count") == 0;
         match Snapshot::taken().filter(|_| empty) {

@@ -11,11 +11,16 @@ use utoipa::ToSchema;
 
 /// A file to keep.
 pub fn download(kind: &str, name: &str, body: impl Into<String>) -> HttpResponse {
+    download_bytes(kind, name, body.into().into_bytes())
+}
+
+/// A file to keep, of bytes.
+pub fn download_bytes(kind: &str, name: &str, body: Vec<u8>) -> HttpResponse {
     let disposition = ContentDisposition {
         disposition: DispositionType::Attachment,
         parameters: vec![DispositionParam::Filename(name.into())],
     };
-    HttpResponse::Ok().content_type(kind).insert_header(disposition).body(body.into())
+    HttpResponse::Ok().content_type(kind).insert_header(disposition).body(body)
 }
 
 /// A table on its way out.
@@ -35,11 +40,15 @@ impl Table {
         self.0.write_record(cells).map_err(|e| Problem::Fault(e.to_string()))
     }
 
+    /// The table as text.
+    pub fn text(self) -> Result<String, Problem> {
+        let bytes = self.0.into_inner().map_err(|e| Problem::Fault(e.to_string()))?;
+        String::from_utf8(bytes).map_err(|e| Problem::Fault(e.to_string()))
+    }
+
     /// The table as a file to keep.
     pub fn download(self, name: &str) -> Result<HttpResponse, Problem> {
-        let bytes = self.0.into_inner().map_err(|e| Problem::Fault(e.to_string()))?;
-        let text = String::from_utf8(bytes).map_err(|e| Problem::Fault(e.to_string()))?;
-        Ok(download("text/csv; charset=utf-8", name, text))
+        Ok(download("text/csv; charset=utf-8", name, self.text()?))
     }
 }
 
@@ -93,14 +102,7 @@ pub fn workbook(
     }
     sheet.autofit();
     let bytes = book.save_to_buffer().map_err(fault)?;
-    let disposition = ContentDisposition {
-        disposition: DispositionType::Attachment,
-        parameters: vec![DispositionParam::Filename(name.into())],
-    };
-    Ok(HttpResponse::Ok()
-        .content_type("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
-        .insert_header(disposition)
-        .body(bytes))
+    Ok(download_bytes("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", name, bytes))
 }
 
 /// The JSON Schema of a documented type, with everything it names.

@@ -30,6 +30,7 @@ pub mod parts;
 pub mod patterns;
 pub mod people;
 pub mod photos;
+pub mod printing;
 pub mod problem;
 pub mod ratio_check;
 pub mod records;

@@ -44,6 +44,8 @@ pub enum Problem {
     NotFound(&'static str),
     /// Broken JSON, wrong shape, too large.
     Request(StatusCode, String),
+    /// The print program gives no document: with its code, and what happened.
+    Printer(&'static str, String),
     /// Our fault.
     Fault(String),
 }
@@ -134,6 +136,10 @@ impl Problem {
             Problem::Request(status, text) => {
                 let code = if status.as_u16() == 413 { "too-large" } else { "not-understood" };
                 make(status.as_u16(), "Not understood", code, None, text.clone())
+            }
+            Problem::Printer(code, text) => {
+                let detail = format!("{text} The card is at hand all the same: on the page, as JSON and as CSV.");
+                make(503, "No paper", code, None, detail)
             }
             Problem::Fault(_) => {
                 make(500, "Our fault", "fault", None, "Something broke on the server. Nothing was stored. Try again.".into())

@@ -4,7 +4,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use crate::{
     acceptance, atomizing, board, books, conditions, delivery, diagnosis, film, find, instruments, labels, lists, live, mixing,
-    openapi, parts, people, ratio_check, records, rigs, scales, sheets, shop, stores, trace,
+    openapi, parts, people, printing, ratio_check, records, rigs, scales, sheets, shop, stores, trace,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -130,6 +130,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(books::http::batch_card)
         .service(books::http::card_json)
         .service(books::http::card_csv)
+        .service(printing::http::card)
         .service(books::http::card_schema)
         .service(ratio_check::of_batch)
         .service(diagnosis::http::of_batch)
@@ -138,6 +139,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(records::list)
         .service(trace::http::view)
         .service(trace::http::csv)
+        .service(printing::http::trace)
         .service(find::find)
         .service(labels::labels)
         .service(records::csv)

@@ -45,6 +45,25 @@ pub struct Settings {
     pub demo_gauge: String,
     /// Film gauges that send their readings as lines of text over TCP.
     pub gauges: Vec<GaugeAt>,
+    /// The program that sets cards and recall lists as PDF; empty: the one beside the server's own.
+    pub print_program: String,
+    /// Paper of it: `a4` or `us-letter`.
+    pub print_paper: Paper,
+    /// Seconds it has for a document.
+    pub print_most_s: f64,
+    /// Megabytes of memory it has.
+    pub print_most_mb: u64,
+}
+
+/// Paper that is printed on.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Paper {
+    /// 210 by 297 mm.
+    #[default]
+    A4,
+    /// 8.5 by 11 in.
+    UsLetter,
 }
 
 /// A film gauge that sends lines of text over TCP, and how they are read.
@@ -289,6 +308,10 @@ impl Default for Settings {
             scales: Vec::new(),
             demo_gauge: String::new(),
             gauges: Vec::new(),
+            print_program: String::new(),
+            print_paper: Paper::A4,
+            print_most_s: 10.0,
+            print_most_mb: 1024,
         }
     }
 }

@@ -64,6 +64,18 @@ export function send<T>(method: string, path: string, body: BodyInit, type: stri
   return ask<T>(call());
 }
 
+/** A file the server makes at the asking; what keeps it from making it is a Refused, as everywhere. */
+export function fetched(path: string): Promise<{ file: Blob; name: string }> {
+  const call = async () => {
+    const response = await fetch(path);
+    if (!response.ok) return { error: await response.json().catch(() => undefined), response };
+    const said = response.headers.get("content-disposition") ?? "";
+    const name = /filename="([^"]+)"/.exec(said)?.[1] ?? "level-keel";
+    return { data: { file: await response.blob(), name }, response };
+  };
+  return ask(call());
+}
+
 /** Things any answer can tell the whole page: that it is older than its server, that its session is over. */
 function signal(raised = false) {
   const listeners = new Set<() => void>();

@@ -6,6 +6,7 @@ import type { Schemas } from "../api/client";
 import { meQuery, traceQuery, type TraceAsks } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
+import { PdfLink } from "../ui/PdfLink";
 import { Empty, Failed, Loading } from "../ui/states";
 import { ChooseTrace } from "./ChooseTrace";
 import { CoatStack } from "./CoatStack";
@@ -40,7 +41,10 @@ export function TraceView() {
           </Link>
         )}
         {trace.data && trace.data.rows.length > 0 && (
-          <ExportLink href={`/api/v1/trace.csv?${params}`} word="Recall list as CSV" />
+          <>
+            <PdfLink href={`/api/v1/trace.pdf?${params}`} word="Recall list as PDF" />
+            <ExportLink href={`/api/v1/trace.csv?${params}`} word="Recall list as CSV" />
+          </>
         )}
       </div>
       {!asked ? (

@@ -169,14 +169,19 @@ pub async fn log(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
 #[utoipa::path(tag = "batch", params(("id" = Uuid, Path)), responses((status = 200, body = Card), (status = 404)))]
 #[get("/batches/{id}/card")]
 pub async fn batch_card(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -> Answer<Value> {
-    let stored = sqlx::query_scalar!("select signed_card from batch where id = $1", *id).fetch_optional(&state.db).await?;
+    Ok(web::Json(card_told(&state, &person, *id).await?))
+}
+
+/// The card as it is told to its reader.
+pub async fn card_told(state: &State, person: &Person, id: Uuid) -> Result<Value, Problem> {
+    let stored = sqlx::query_scalar!("select signed_card from batch where id = $1", id).fetch_optional(&state.db).await?;
     if let Some(signed) = stored.ok_or(Problem::NotFound("batch"))? {
-        let own = in_own_units(&state, &person, *id, &signed).await?;
-        return Ok(web::Json(own.unwrap_or_else(|| in_todays_names(signed))));
+        let own = in_own_units(state, person, id, &signed).await?;
+        return Ok(own.unwrap_or_else(|| in_todays_names(signed)));
     }
-    let looked = look(&state, *id, None).await?;
-    let view = whole(*id, &looked.case(), &looked.viewer(&person), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
-    Ok(web::Json(serde_json::to_value(card(&looked.case(), view, person.prefs))?))
+    let looked = look(state, id, None).await?;
+    let view = whole(id, &looked.case(), &looked.viewer(person), state.clock.now()).ok_or(Problem::NotFound("batch"))?;
+    Ok(serde_json::to_value(card(&looked.case(), view, person.prefs))?)
 }
 
 /// A signed card in the units of its reader, as at its last signature. `None` where the document of the card and the words of its
@@ -197,7 +202,7 @@ async fn in_own_units(state: &State, person: &Person, id: Uuid, signed: &Value) 
 }
 
 /// The document of a card: as it was stored with the signature, or as it stands.
-async fn open_card(state: &State, id: Uuid) -> Result<CardDocument, Problem> {
+pub async fn open_card(state: &State, id: Uuid) -> Result<CardDocument, Problem> {
     let stored = sqlx::query_scalar!("select signed_card -> 'document' from batch where id = $1", id)
         .fetch_optional(&state.db)
         .await?

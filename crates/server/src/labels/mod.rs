@@ -64,8 +64,6 @@ pub async fn labels(
     request: HttpRequest,
     asked: web::Query<Things>,
 ) -> Answer<LabelSheet> {
-    let scheme = if state.settings.behind_tls { "https" } else { "http" };
-    let host = request.headers().get("host").and_then(|h| h.to_str().ok()).unwrap_or("localhost");
     let named: Vec<&str> = asked.of.split(',').map(str::trim).filter(|t| !t.is_empty()).collect();
     if named.len() > MOST_LABELS {
         let text = format!("At most {MOST_LABELS} labels are printed at once.");
@@ -76,10 +74,17 @@ pub async fn labels(
         let (is, of, pot) = thing_named(thing)?;
         let label = label(&state, &person, (is, of, pot)).await?;
         let path = path(is, of, pot).ok_or(Problem::NotFound("label"))?;
-        let address = format!("{scheme}://{host}{path}");
+        let address = address_of(&state, &request, &path);
         all.push(PrintedLabel { label, code: drawn(&address)?, address });
     }
     Ok(web::Json(LabelSheet { labels: all, papers: LabelPaper::sizes() }))
+}
+
+/// The address a code holds: of this server, as the browser reached it.
+pub fn address_of(state: &State, request: &HttpRequest, path: &str) -> String {
+    let scheme = if state.settings.behind_tls { "https" } else { "http" };
+    let host = request.headers().get("host").and_then(|h| h.to_str().ok()).unwrap_or("localhost");
+    format!("{scheme}://{host}{path}")
 }
 
 /// `lot:ID`, `part:ID`, `rig:ID`, `card:BATCH` or `pot:BATCH:CHARGE`.
@@ -156,7 +161,7 @@ async fn part(state: &State, id: Uuid) -> Result<Label, Problem> {
 }
 
 /// A label gets scratched: a quarter of its code may be lost.
-fn drawn(address: &str) -> Result<CodeDrawn, Problem> {
+pub fn drawn(address: &str) -> Result<CodeDrawn, Problem> {
     let code = QrCode::with_error_correction_level(address, EcLevel::Q).map_err(|e| Problem::Fault(e.to_string()))?;
     let mut path = String::new();
     for (y, row) in code.to_colors().chunks(code.width()).enumerate() {

@@ -109,22 +109,25 @@ pub async fn get(state: web::Data<State>, _person: Person, sha256: web::Path<Str
         .body(row.bytes))
 }
 
+/// The small picture of a kept photo with its kind; `None`: no photo of this hash is here.
+pub async fn small(db: &PgPool, sha256: &str) -> Result<Option<(String, Vec<u8>)>, Problem> {
+    let row = sqlx::query!(
+        "select media, small, case when small is null then bytes end as bytes from attachment where sha256 = $1 and media like 'image/%'",
+        sha256
+    )
+    .fetch_optional(db)
+    .await?;
+    Ok(row.and_then(|row| match (row.small, row.bytes) {
+        (Some(small), _) => Some(("image/jpeg".into(), small)),
+        (None, bytes) => bytes.map(|bytes| (row.media, bytes)),
+    }))
+}
+
 /// A kept photo, shown small; one that was kept before there were small pictures is shown as it is.
 #[utoipa::path(operation_id = "photo_small", tag = "stores", params(("sha256" = String, Path)), responses((status = 200), (status = 404)))]
 #[get("/photos/{sha256}/small")]
 pub async fn shown_small(state: web::Data<State>, _person: Person, sha256: web::Path<String>) -> Result<HttpResponse, Problem> {
-    let row = sqlx::query!(
-        "select media, small, case when small is null then bytes end as bytes from attachment where sha256 = $1 and media like 'image/%'",
-        *sha256
-    )
-    .fetch_optional(&state.db)
-    .await?
-    .ok_or(Problem::NotFound("photo"))?;
-    let (media, bytes) = match (row.small, row.bytes) {
-        (Some(small), _) => ("image/jpeg".to_string(), small),
-        (None, Some(bytes)) => (row.media, bytes),
-        (None, None) => return Err(Problem::NotFound("photo")),
-    };
+    let (media, bytes) = small(&state.db, &sha256).await?.ok_or(Problem::NotFound("photo"))?;
     // Its name is its hash: it may be kept for ever, by this browser alone.
     Ok(HttpResponse::Ok()
         .content_type(media)

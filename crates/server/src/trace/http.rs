@@ -11,7 +11,7 @@ use jiff::{Timestamp, ToSpan};
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::quantity::{Prefs, QuantityKind, show};
 use level_keel_core::refusal::Refusal;
-use level_keel_core::trace::{Span, TraceOf};
+use level_keel_core::trace::{Span, Told, TraceOf, line};
 use serde::{Deserialize, Serialize};
 use sqlx::PgConnection;
 use utoipa::{IntoParams, ToSchema};
@@ -88,15 +88,6 @@ struct Found {
     batches: Batches,
 }
 
-fn counted(count: i64, of: &str) -> String {
-    let more = if count > MOST { format!(", the newest {MOST} of them") } else { String::new() };
-    match count {
-        0 => format!("No batch {of}."),
-        1 => format!("One batch {of}."),
-        n => format!("{n} batches {of}{more}."),
-    }
-}
-
 async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &Asked) -> Result<Found, Problem> {
     let given = [asked.lot, asked.part, asked.rig, asked.scale, asked.person].into_iter().flatten().count();
     if given != 1 {
@@ -106,14 +97,14 @@ async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &As
     if let Some(lot) = asked.lot {
         let code = sqlx::query_scalar!("select code from lot where id = $1", lot).fetch_optional(&mut *db).await?;
         let batches = store::of_lot(db, lot).await?;
-        let line = counted(batches.count, "got this lot");
+        let line = line(Told::Lot, batches.count, MOST);
         let title = format!("Lot {}", code.ok_or(Problem::NotFound("lot"))?);
         return Ok(Found { of: TraceOf::Lot, title, line, spans: Vec::new(), batches });
     }
     if let Some(part) = asked.part {
         let name = sqlx::query_scalar!("select name from part where id = $1", part).fetch_optional(&mut *db).await?;
         let batches = store::of_part(db, part).await?;
-        let line = counted(batches.count, "went onto it");
+        let line = line(Told::Part, batches.count, MOST);
         return Ok(Found { of: TraceOf::Part, title: name.ok_or(Problem::NotFound("part"))?, line, spans: Vec::new(), batches });
     }
     if let Some(rig) = asked.rig {
@@ -123,19 +114,19 @@ async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &As
         let unnamed = Span { from: None, to: None, words: String::new() };
         let span = spans.get(asked.span).unwrap_or(&unnamed);
         let batches = store::of_rig(db, rig, span).await?;
-        let line = counted(batches.count, &format!("went through {}", if span.words.is_empty() { "it" } else { &span.words }));
+        let line = line(Told::Through(&span.words), batches.count, MOST);
         return Ok(Found { of: TraceOf::Tip, title, line, spans, batches });
     }
     if let Some(scale) = asked.scale {
         let name = sqlx::query_scalar!("select name from instrument where id = $1", scale).fetch_optional(&mut *db).await?;
         let title = name.ok_or(Problem::NotFound("scale"))?;
-        let spans = store::spans_of_scale(db, state, scale).await?;
+        let (spans, checked) = store::spans_of_scale(db, state, scale).await?;
         let Some(span) = spans.get(asked.span) else {
-            let line = "No check found it off.".into();
+            let line = line(if checked { Told::NeverFoundOff } else { Told::NeverChecked }, 0, MOST);
             return Ok(Found { of: TraceOf::Scale, title, line, spans, batches: Batches { ids: Vec::new(), count: 0 } });
         };
         let batches = store::of_scale(db, scale, span).await?;
-        let line = counted(batches.count, &format!("weighed on it while in doubt: {}", span.words));
+        let line = line(Told::InDoubt(&span.words), batches.count, MOST);
         return Ok(Found { of: TraceOf::Scale, title, line, spans, batches });
     }
     // What one person did is theirs, a lead's and the owner's to look at.
@@ -146,7 +137,7 @@ async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &As
     let name = sqlx::query_scalar!("select name from person where id = $1", who).fetch_optional(&mut *db).await?;
     let (day, from, to) = shift(state, &asked.day)?;
     let batches = store::of_person(db, who, from, to).await?;
-    let line = counted(batches.count, &format!("worked on {day}"));
+    let line = line(Told::On(day), batches.count, MOST);
     Ok(Found { of: TraceOf::Shift, title: name.ok_or(Problem::NotFound("person"))?, line, spans: Vec::new(), batches })
 }
 
@@ -171,16 +162,13 @@ fn weather(row: &TraceRow, prefs: Prefs) -> Option<String> {
     (!said.is_empty()).then(|| said.join(", "))
 }
 
-/// What else got it: every batch that a lot, a tip, a scale in doubt or somebody's shift touched, with its part, the coats beside it and
-/// what else went into it; or all that went onto a part.
-#[utoipa::path(operation_id = "trace", tag = "records", params(Asked), responses((status = 200, body = TraceView), (status = 403), (status = 404), (status = 422)))]
-#[get("/trace")]
-pub async fn view(state: web::Data<State>, person: Person, asked: web::Query<Asked>) -> Answer<TraceView> {
+/// What is asked, told to its reader.
+pub async fn told(state: &State, person: &Person, asked: &Asked) -> Result<TraceView, Problem> {
     let mut db = state.db.acquire().await?;
-    let found = found(&state, &mut db, &person, &asked).await?;
+    let found = found(state, &mut db, person, asked).await?;
     let rows = store::rows(&mut db, &found.batches.ids).await?;
     let seen = |row: TraceRow| TraceSeen { weather: weather(&row, person.prefs), row };
-    Ok(web::Json(TraceView {
+    Ok(TraceView {
         of: found.of,
         title: found.title,
         line: found.line,
@@ -188,15 +176,27 @@ pub async fn view(state: web::Data<State>, person: Person, asked: web::Query<Ask
         span: asked.span,
         rows: rows.into_iter().map(seen).collect(),
         count: found.batches.count,
-    }))
+    })
+}
+
+/// What else got it: every batch that a lot, a tip, a scale in doubt or somebody's shift touched, with its part, the coats beside it and
+/// what else went into it; or all that went onto a part.
+#[utoipa::path(operation_id = "trace", tag = "records", params(Asked), responses((status = 200, body = TraceView), (status = 403), (status = 404), (status = 422)))]
+#[get("/trace")]
+pub async fn view(state: web::Data<State>, person: Person, asked: web::Query<Asked>) -> Answer<TraceView> {
+    Ok(web::Json(told(&state, &person, &asked).await?))
 }
 
 /// The same as a table: a recall list with the state of each batch.
 #[utoipa::path(operation_id = "trace_csv", tag = "records", params(Asked), responses((status = 200, content_type = "text/csv"), (status = 403), (status = 404), (status = 422)))]
 #[get("/trace.csv")]
 pub async fn csv(state: web::Data<State>, person: Person, asked: web::Query<Asked>) -> Result<HttpResponse, Problem> {
-    let mut db = state.db.acquire().await?;
-    let found = found(&state, &mut db, &person, &asked).await?;
+    let told = told(&state, &person, &asked).await?;
+    as_table(&told)?.download(&format!("level-keel-trace-{}.csv", <&str>::from(told.of)))
+}
+
+/// A trace as a table, a batch a row.
+pub fn as_table(told: &TraceView) -> Result<Table, Problem> {
     let heads = [
         "batch",
         "part",
@@ -217,26 +217,26 @@ pub async fn csv(state: web::Data<State>, person: Person, asked: web::Query<Aske
     ];
     let mut table = Table::new(&heads)?;
     let figure = |value: Option<f64>| value.map_or(String::new(), |v| v.to_string());
-    for row in store::rows(&mut db, &found.batches.ids).await? {
+    for TraceSeen { row, .. } in &told.rows {
         let beside: Vec<String> = row.beside.iter().map(|b| format!("{:04} {}", b.number, b.coat)).collect();
         table.row([
-            row.number.to_string(),
-            row.part_name,
-            row.coat,
-            row.product,
-            row.state,
-            row.begun.to_string(),
-            row.defects.to_string(),
-            row.lots.join(" "),
-            row.people.join(", "),
-            row.rig.unwrap_or_default(),
-            row.scales.join(", "),
-            figure(row.air_c),
-            figure(row.surface_c),
-            figure(row.rh_pct),
-            beside.join(", "),
-            row.id.to_string(),
+            &row.number.to_string(),
+            &row.part_name,
+            &row.coat,
+            &row.product,
+            &row.state,
+            &row.begun.to_string(),
+            &row.defects.to_string(),
+            &row.lots.join(" "),
+            &row.people.join(", "),
+            row.rig.as_deref().unwrap_or_default(),
+            &row.scales.join(", "),
+            &figure(row.air_c),
+            &figure(row.surface_c),
+            &figure(row.rh_pct),
+            &beside.join(", "),
+            &row.id.to_string(),
         ])?;
     }
-    table.download(&format!("level-keel-trace-{}.csv", <&str>::from(found.of)))
+    Ok(table)
 }

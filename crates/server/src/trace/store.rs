@@ -158,11 +158,11 @@ pub async fn spans_of_rig(db: &mut PgConnection, state: &State, rig: Uuid) -> Re
     Ok(tips(&book.tip))
 }
 
-/// Each time a scale was found off, with what that puts in doubt.
-pub async fn spans_of_scale(db: &mut PgConnection, state: &State, scale: Uuid) -> Result<Vec<Span>, Problem> {
+/// Each time a scale was found off, with what that puts in doubt; and whether a check of it ever told anything.
+pub async fn spans_of_scale(db: &mut PgConnection, state: &State, scale: Uuid) -> Result<(Vec<Span>, bool), Problem> {
     let book: Arc<InstrumentBook> = read(db, state, scale).await?;
     let checks: Vec<_> = book.checks.iter().filter_map(|c| Some((c.at, c.it.found()?.fault))).collect();
-    Ok(doubts(&checks))
+    Ok((doubts(&checks), !checks.is_empty()))
 }
 
 /// What is told of batches, the newest first.

@@ -24,6 +24,7 @@ mod mixing;
 mod passes;
 mod people;
 mod permissions;
+mod printing;
 mod probes;
 mod program;
 mod records;

@@ -85,6 +85,13 @@ async fn a_scale_in_doubt_and_somebodys_day(db: PgPool) {
     client.wrote(&book, "open_charge", json!({ "charge": pot, "kind": "pot", "wanted_ml": "1 L" })).await;
     let pour = json!({ "charge": pot, "component": "base", "reading_g": "900 g", "instrument": scale, "lot": null });
     client.wrote(&book, "pour", pour).await;
+    // A scale nobody checked is not one that was found right.
+    let unchecked = Uuid::now_v7();
+    let new = json!({ "id": unchecked, "scale": { "name": "New scale", "resolution_g": "1 g" } });
+    assert_eq!(lead.put("/instruments/scales", new).await.0, 200);
+    let (_, never) = lead.get(&format!("/trace?scale={unchecked}")).await;
+    let said = "Nobody has checked it: whether it weighs true is not known.";
+    assert_eq!((never["count"].as_i64(), never["line"].as_str()), (Some(0), Some(said)));
     let (_, good) = lead.get(&format!("/trace?scale={scale}")).await;
     assert_eq!((good["count"].as_i64(), good["line"].as_str()), (Some(0), Some("No check found it off.")));
     let checked = json!({ "known_g": "2 kg", "read_g": "1.9 kg", "empty_g": "0 g", "against": "2 kg cast weight" });

@@ -6,6 +6,7 @@ import { cardQuery, meQuery } from "../../api/queries";
 import { CardCode } from "./CardCode";
 import { shopTime } from "../../ui/clock";
 import { ExportLink } from "../../ui/ExportLink";
+import { PdfLink } from "../../ui/PdfLink";
 import { Level } from "../../ui/Level";
 import { Accepted } from "../../acceptance/Accepted";
 import { Failed, Loading } from "../../ui/states";
@@ -33,6 +34,7 @@ export function CardPaper({ id, alone = false }: { id: string; alone?: boolean }
         <span className="slate">
           {accepted ? "signed card" : signed ? "signed, not accepted yet" : "not signed yet"}
         </span>
+        <PdfLink href={`/api/v1/batches/${id}/card.pdf`} />
         <ExportLink href={`/api/v1/batches/${id}/card.json`} word="Take as JSON" />
         <ExportLink href={`/api/v1/batches/${id}/card.csv`} word="Take as CSV" />
         {alone && view.job && (
