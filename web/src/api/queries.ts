@@ -242,7 +242,7 @@ export const instrumentsQuery = queryOptions({
   staleTime: 300_000,
 });
 /** What the records are asked by. */
-export const FINDS = ["find", "part", "product", "lot", "person", "from", "to", "sort"] as const;
+export const FINDS = ["find", "part", "product", "lot", "person", "from", "to", "weeks", "sort"] as const;
 export type Find = Record<(typeof FINDS)[number], string>;
 export const recordsQuery = (find: Find) =>
   infiniteQueryOptions({
@@ -252,6 +252,26 @@ export const recordsQuery = (find: Find) =>
     initialPageParam: "",
     getNextPageParam: (page) => page.next ?? undefined,
   });
+export const TREND_BYS = ["product", "rig", "person"] as const;
+export type TrendBy = (typeof TREND_BYS)[number];
+/** What finished batches came to, week by week. */
+export const trendsQuery = (find: Find, by: TrendBy) =>
+  queryOptions({
+    queryKey: ["records", "trends", find, by],
+    queryFn: () => ask(api.GET("/api/v1/records/trends", { params: { query: { ...find, by } } })),
+    retry: false,
+  });
+/** What the reader asks of the records again and again. */
+export const viewsQuery = queryOptions({
+  queryKey: ["records-views"],
+  queryFn: () => ask(api.GET("/api/v1/records/views")),
+});
+/** The end of the day. */
+export const dayEndQuery = queryOptions({
+  queryKey: ["board", "day-end"],
+  queryFn: () => ask(api.GET("/api/v1/board/day-end")),
+  refetchInterval: 60_000,
+});
 export const findQuery = (q: string) =>
   queryOptions({
     queryKey: ["find", q],

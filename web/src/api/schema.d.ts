@@ -282,6 +282,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/board/day-end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The end of the day: what may not stay over night as it is, rigs to shut down and care for, what was thrown away and what it cost. */
+        get: operations["day_end"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/board/day-end.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table. */
+        get: operations["day_end_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/books/{id}/entries": {
         parameters: {
             query?: never;
@@ -1246,6 +1280,75 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/trends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Trends of what is found. */
+        get: operations["records_trends"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/trends.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a table, a mean of a week a row. */
+        get: operations["records_trends_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reader's own views, by name. */
+        get: operations["views_list"];
+        /** Keeps a view. One of the same name is written over: it asks what was meant last. */
+        put: operations["views_keep"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/records/views/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forgets a view of one's own. Nothing of the books goes with it. */
+        delete: operations["views_forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2767,6 +2870,8 @@ export interface components {
             how: components["schemas"]["Ended"];
             /** @description Why, for a discard. */
             reason?: string | null;
+            /** @description The same as weighed, without its can; the volume follows from what is in the pot. */
+            waste_g?: number | null | string;
             /** @description What was thrown away, or went back. */
             waste_ml?: number | null | string;
         };
@@ -3165,6 +3270,42 @@ export interface components {
             /** @description From cold to hot. */
             points: components["schemas"]["CurvePoint"][];
         };
+        /** @description The end of a day. */
+        DayEnd: {
+            /** @description What no book knows and nobody may leave undone. */
+            cautions: string[];
+            /** @description What the waste of the day cost, where every sheet states a price. */
+            cost?: string | null;
+            /** @description What is left to do first, then what is done. */
+            items: components["schemas"]["DayEndItem"][];
+            /** @description So many are left to do. */
+            left: number;
+            waste: components["schemas"]["WasteLine"][];
+        };
+        /** @description A line of the list. */
+        DayEndItem: {
+            /**
+             * Format: uuid
+             * @description The batch that answers it, and at which station.
+             */
+            batch?: string | null;
+            /** @description Done: it stands at the end, ticked. */
+            done: boolean;
+            /** @description It is of the care of that rig, and not of its shut-down. */
+            is_care: boolean;
+            /** @description The part or the rig it is of. */
+            of: string;
+            /**
+             * Format: uuid
+             * @description The rig that answers it.
+             */
+            rig?: string | null;
+            /** Format: int32 */
+            station: number;
+            tone: components["schemas"]["Tone"];
+            what: string;
+            why: string;
+        };
         /** @description Somebody looked at what parts its causes. */
         DefectLookTyped: {
             /**
@@ -3390,6 +3531,11 @@ export interface components {
             by: string;
             how: components["schemas"]["Ended"];
             reason?: string | null;
+            /**
+             * Format: double
+             * @description As weighed.
+             */
+            waste_g?: number | null;
             /** Format: double */
             waste_ml?: number | null;
         };
@@ -3960,6 +4106,59 @@ export interface components {
          * @enum {string}
          */
         FilmProof: "comb" | "use" | "look" | "not_asked";
+        /** @description What to find. Every part given must fit. */
+        Find: {
+            /**
+             * @description The `next` of the page before.
+             * @default
+             */
+            after: string;
+            /**
+             * @description Part, coat, product, lot or number.
+             * @default
+             */
+            find: string;
+            /**
+             * @description First shop day, `2026-11-23`.
+             * @default
+             */
+            from: string;
+            /**
+             * @description Code of a lot.
+             * @default
+             */
+            lot: string;
+            /**
+             * @description Name of the part.
+             * @default
+             */
+            part: string;
+            /**
+             * @description Name of someone who worked on it.
+             * @default
+             */
+            person: string;
+            /**
+             * @description Name of the product.
+             * @default
+             */
+            product: string;
+            /**
+             * @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`.
+             * @default
+             */
+            sort: string;
+            /**
+             * @description Last shop day.
+             * @default
+             */
+            to: string;
+            /**
+             * @description So many weeks back from today, in place of the first day.
+             * @default
+             */
+            weeks: string;
+        };
         /** @description A first step, whether it is done, and what it is for. */
         FirstStep: {
             /** @description It is done. */
@@ -8450,6 +8649,18 @@ export interface components {
             photo?: components["schemas"]["Attached"] | null;
             text: string;
         };
+        /** @description A view that is kept. */
+        SavedView: {
+            /** @description What it asks. */
+            asks: components["schemas"]["ViewAsks"];
+            /**
+             * Format: uuid
+             * @description Made by the browser.
+             */
+            id: string;
+            /** @description Its name. */
+            name: string;
+        };
         /** @description A scale of the shop: its name, and the step it shows. */
         ScaleKeptTyped: {
             /** @description Its name. */
@@ -10230,6 +10441,84 @@ export interface components {
             /** @description Resolution of the scale. */
             resolution_g?: number | string;
         };
+        /**
+         * @description What batches are put together by.
+         * @enum {string}
+         */
+        TrendBy: "product" | "rig" | "person";
+        /** @description One product, rig or person. */
+        TrendGroup: {
+            /** Format: int64 */
+            count: number;
+            lines: components["schemas"]["TrendLine"][];
+            name: string;
+        };
+        /** @description A figure with its line. */
+        TrendLine: {
+            /**
+             * Format: int64
+             * @description Batches that have it.
+             */
+            count: number;
+            /** @description The mean over all batches that have it. */
+            mean?: string | null;
+            /** @description It moves and that is no chance. */
+            moves: boolean;
+            name: string;
+            of: components["schemas"]["TrendOf"];
+            /**
+             * Format: double
+             * @description Where the planned figure stands in the picture, 0 to 1.
+             */
+            planned_y?: number | null;
+            points: components["schemas"]["TrendPoint"][];
+            /** @description Whether it moves. */
+            word: string;
+        };
+        /**
+         * @description A figure that is followed.
+         * @enum {string}
+         */
+        TrendOf: "film" | "ratio" | "paint" | "time" | "first_time";
+        /** @description A point of a line. */
+        TrendPoint: {
+            /**
+             * Format: int64
+             * @description Batches it stands for.
+             */
+            count: number;
+            /** @description What it says. */
+            figure: string;
+            /**
+             * Format: date
+             * @description Monday of its week.
+             */
+            week: string;
+            /**
+             * Format: double
+             * @description Place along the picture, 0 to 1.
+             */
+            x: number;
+            /**
+             * Format: double
+             * @description Place up the picture, 0 to 1.
+             */
+            y: number;
+        };
+        /** @description Trends of what was found. */
+        Trends: {
+            by: components["schemas"]["TrendBy"];
+            /**
+             * Format: date
+             * @description First and last week of the pictures, by their Mondays.
+             */
+            first: string;
+            groups: components["schemas"]["TrendGroup"][];
+            /** Format: date */
+            last: string;
+            /** @description More groups there are than are shown. */
+            more: number;
+        };
         /** @description Two cups caught together. */
         TwoCups: {
             a: components["schemas"]["CatchCup"];
@@ -10437,6 +10726,27 @@ export interface components {
          * @enum {string}
          */
         Vessel: "pot" | "hose";
+        /** @description What is asked: of the list, or of the trends. */
+        ViewAsks: {
+            /**
+             * @description What is looked for.
+             * @default {
+             *       "after": "",
+             *       "find": "",
+             *       "from": "",
+             *       "lot": "",
+             *       "part": "",
+             *       "person": "",
+             *       "product": "",
+             *       "sort": "",
+             *       "to": "",
+             *       "weeks": ""
+             *     }
+             */
+            find: components["schemas"]["Find"];
+            /** @default null */
+            trends: components["schemas"]["TrendBy"] | null;
+        };
         /** @description What the next pass of a zone waits for. */
         WaitSeen: {
             /** Format: date-time */
@@ -10482,6 +10792,15 @@ export interface components {
             transfer_pct: number | string;
             /** @description Zones of the part in the order of the work; empty: the part is one zone. */
             zones?: components["schemas"]["ZoneWantedTyped"][];
+        };
+        /** @description What was thrown away of a product, for people. */
+        WasteLine: {
+            /** @description In the shop's money. */
+            cost?: string | null;
+            line: string;
+            mass?: string | null;
+            product: string;
+            volume: string;
         };
         /** @description One way of asking, as a form draws it. */
         Way: {
@@ -12034,6 +12353,64 @@ export interface operations {
                 /** @description Only what the reader is on. */
                 mine?: boolean;
             };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    day_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayEnd"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    day_end_csv: {
+        parameters: {
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -14744,6 +15121,8 @@ export interface operations {
                 from?: string;
                 /** @description Last shop day. */
                 to?: string;
+                /** @description So many weeks back from today, in place of the first day. */
+                weeks?: string;
                 /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
                 sort?: string;
                 /** @description The `next` of the page before. */
@@ -14801,6 +15180,8 @@ export interface operations {
                 from?: string;
                 /** @description Last shop day. */
                 to?: string;
+                /** @description So many weeks back from today, in place of the first day. */
+                weeks?: string;
                 /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
                 sort?: string;
                 /** @description The `next` of the page before. */
@@ -14858,6 +15239,8 @@ export interface operations {
                 from?: string;
                 /** @description Last shop day. */
                 to?: string;
+                /** @description So many weeks back from today, in place of the first day. */
+                weeks?: string;
                 /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
                 sort?: string;
                 /** @description The `next` of the page before. */
@@ -14880,6 +15263,253 @@ export interface operations {
             };
             /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    records_trends: {
+        parameters: {
+            query?: {
+                /** @description Part, coat, product, lot or number. */
+                find?: string;
+                /** @description Name of the part. */
+                part?: string;
+                /** @description Name of the product. */
+                product?: string;
+                /** @description Code of a lot. */
+                lot?: string;
+                /** @description Name of someone who worked on it. */
+                person?: string;
+                /** @description First shop day, `2026-11-23`. */
+                from?: string;
+                /** @description Last shop day. */
+                to?: string;
+                /** @description So many weeks back from today, in place of the first day. */
+                weeks?: string;
+                /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
+                sort?: string;
+                /** @description The `next` of the page before. */
+                after?: string;
+                /** @description `product`, `rig` or `person`; missing: `product`. */
+                by?: components["schemas"]["TrendBy"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trends"];
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    records_trends_csv: {
+        parameters: {
+            query?: {
+                /** @description Part, coat, product, lot or number. */
+                find?: string;
+                /** @description Name of the part. */
+                part?: string;
+                /** @description Name of the product. */
+                product?: string;
+                /** @description Code of a lot. */
+                lot?: string;
+                /** @description Name of someone who worked on it. */
+                person?: string;
+                /** @description First shop day, `2026-11-23`. */
+                from?: string;
+                /** @description Last shop day. */
+                to?: string;
+                /** @description So many weeks back from today, in place of the first day. */
+                weeks?: string;
+                /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
+                sort?: string;
+                /** @description The `next` of the page before. */
+                after?: string;
+                /** @description `product`, `rig` or `person`; missing: `product`. */
+                by?: components["schemas"]["TrendBy"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    views_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedView"][];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    views_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedView"];
+            };
+        };
+        responses: {
+            /** @description Done; nothing to say. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A field cannot be read, or a rule refuses it; the problem names both. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    views_forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done; nothing to say. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description There is no such thing. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

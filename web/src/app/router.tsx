@@ -6,7 +6,16 @@ import {
   lazyRouteComponent,
   redirect,
 } from "@tanstack/react-router";
-import { FINDS, LOT_ASKS, TRACE_ASKS, type Find, type LotAsks, type TraceAsks } from "../api/queries";
+import {
+  FINDS,
+  LOT_ASKS,
+  TRACE_ASKS,
+  type Find,
+  type LotAsks,
+  type TraceAsks,
+  TREND_BYS,
+  type TrendBy,
+} from "../api/queries";
 import { asksOf, type Asks } from "../ui/table";
 import { Broken, Nowhere } from "../ui/states";
 import { Shell } from "./Shell";
@@ -30,9 +39,10 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/",
-    validateSearch: (search: Record<string, unknown>): Asks & { mine?: boolean } => ({
+    validateSearch: (search: Record<string, unknown>): Asks & { mine?: boolean; tonight?: boolean } => ({
       ...asksOf(search),
       ...(search.mine === true ? { mine: true } : {}),
+      ...(search.tonight === true ? { tonight: true } : {}),
     }),
     component: lazyRouteComponent(() => import("../board/BoardView"), "BoardView"),
   }),
@@ -134,20 +144,24 @@ const routes = [
   createRoute({
     getParentRoute: () => root,
     path: "/rigs",
-    validateSearch: (search: Record<string, unknown>): { rig?: string } =>
-      typeof search.rig === "string" ? { rig: search.rig } : {},
+    validateSearch: (search: Record<string, unknown>): { rig?: string; look?: "shut" | "care" } => ({
+      ...(typeof search.rig === "string" ? { rig: search.rig } : {}),
+      ...(search.look === "shut" || search.look === "care" ? { look: search.look } : {}),
+    }),
     component: lazyRouteComponent(() => import("../rigs/RigsView"), "RigsView"),
   }),
   createRoute({
     getParentRoute: () => root,
     path: "/records",
-    validateSearch: (search: Record<string, unknown>): Partial<Find> =>
-      Object.fromEntries(
+    validateSearch: (search: Record<string, unknown>): Partial<Find> & { trends?: TrendBy } => ({
+      ...Object.fromEntries(
         FINDS.flatMap((name) => {
           const asked = search[name];
           return typeof asked === "string" || typeof asked === "number" ? [[name, String(asked)]] : [];
         }),
       ),
+      ...TREND_BYS.flatMap((by) => (search.trends === by ? [{ trends: by }] : [])).at(0),
+    }),
     component: lazyRouteComponent(() => import("../records/RecordsView"), "RecordsView"),
   }),
   createRoute({

@@ -8,6 +8,7 @@ import { minutes, shopTime, useElapsed } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
 import { Level } from "../ui/Level";
 import { Empty, Failed, Loading } from "../ui/states";
+import { DayEnd } from "./DayEnd";
 import { FirstSteps } from "./FirstSteps";
 import { asksOf, SortHead, sorted, type Asks, type Column } from "../ui/table";
 import { SmallWaterline } from "../ui/Waterline";
@@ -19,10 +20,14 @@ export function BoardView() {
   const zone = useQuery(meQuery).data?.zone ?? "UTC";
   const elapsed = useElapsed(board.data?.received ?? 0, board.data?.clock_rate ?? 1);
   const navigate = useNavigate();
-  const { mine, find = "", sort } = useSearch({ from: "/" });
-  const asks = (change: Asks & { mine?: boolean }) => {
-    const { mine: own, ...rest } = { find, sort, mine, ...change };
-    void navigate({ to: "/", search: { ...asksOf(rest), ...(own ? { mine: true } : {}) }, replace: true });
+  const { mine, find = "", sort, tonight } = useSearch({ from: "/" });
+  const asks = (change: Asks & { mine?: boolean; tonight?: boolean }) => {
+    const { mine: own, tonight: end, ...rest } = { find, sort, mine, tonight, ...change };
+    void navigate({
+      to: "/",
+      search: { ...asksOf(rest), ...(own ? { mine: true } : {}), ...(end ? { tonight: true } : {}) },
+      replace: true,
+    });
   };
   if (board.isPending) return <Loading what="the board" />;
   if (board.error && !board.data) return <Failed error={board.error} again={() => void board.refetch()} />;
@@ -38,16 +43,26 @@ export function BoardView() {
   return (
     <>
       <div className="board-head">
-        <h1>Hands next</h1>
+        <h1>{tonight ? "Day’s end" : "Hands next"}</h1>
         <span className="slate">
-          what is lost first, then what holds up mixed paint, then people, then chores
+          {tonight
+            ? "what may not stay over night, rigs, and what was thrown away"
+            : "what is lost first, then what holds up mixed paint, then people, then chores"}
         </span>
-        {!empty && (
+        <Button
+          variant="outlined"
+          name="day-end"
+          aria-pressed={tonight === true}
+          sx={{ ml: "auto" }}
+          onClick={() => asks({ tonight: !tonight })}
+        >
+          {tonight ? "Back to the board" : "Day’s end"}
+        </Button>
+        {!empty && !tonight && (
           <Button
             variant="outlined"
             name="mine"
             aria-pressed={mine === true}
-            sx={{ ml: "auto" }}
             onClick={() => asks({ mine: !mine })}
           >
             {mine ? "Show all" : `Mine · ${yours.size}`}
@@ -55,104 +70,109 @@ export function BoardView() {
         )}
         <Button
           variant={empty ? "outlined" : "contained"}
-          sx={empty ? { ml: "auto" } : {}}
           onClick={() => void navigate({ to: "/begin" })}
           name="begin"
         >
           Begin a batch
         </Button>
       </div>
-      <div className="hands-list">
-        {empty && <FirstSteps />}
-        {next.length === 0 && !empty && (
-          <Empty>
-            {mine
-              ? "Nothing of yours waits for hands."
-              : find
-                ? "Nothing of these waits for hands."
-                : "Nothing waits for hands."}
-          </Empty>
-        )}
-        {next.map((n, i) => {
-          const left = n.in_s - elapsed;
-          const time = minutes(left);
-          return (
-            <Link
-              key={`${n.batch}${n.text}${i}`}
-              to="/batches/$id"
-              params={{ id: n.batch }}
-              search={{ at: n.station }}
-              className="next"
-            >
-              <span className={`bar ${n.tone}`} />
-              <span className="at mono">
-                {left > 5 ? shopTime(n.at, zone) : n.waits === "chore" ? "" : "now"}
-              </span>
-              <b className={`mono nowrap tone-${TONES[n.tone]}`}>
-                {left > 5 ? `${time.figure} ${time.unit}` : ""}
-              </b>
-              <span>
-                <span className="what">{n.text}</span>
-                <br />
-                <span className="slate small">{n.why}</span>
-              </span>
-              <span>{n.part}</span>
-            </Link>
-          );
-        })}
-      </div>
-      <div className="board-head" style={{ marginTop: 18 }}>
-        <h2>In work</h2>
-        <span className="slate">{batches.length === 1 ? "1 batch" : `${batches.length} batches`}</span>
-        <TextField
-          size="small"
-          label="Find in work"
-          name="find-batch"
-          value={find}
-          onChange={(e) => asks({ find: e.target.value })}
-          sx={{ width: 220 }}
-          slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
-        />
-        <ExportLink
-          href={`/api/v1/board.csv?${new URLSearchParams({ find, mine: String(mine === true) }).toString()}`}
-        />
-      </div>
-      <div className="board-room">
-        <table className="rows board-rows">
-          <SortHead columns={COLUMNS} sort={sort} set={(sort) => asks({ sort })} />
-          <tbody>
-            {batches.map((b) => (
-              <tr
-                key={b.id}
-                className="tap"
-                onClick={() =>
-                  void navigate({ to: "/batches/$id", params: { id: b.id }, search: { at: b.hands_at } })
-                }
-              >
-                <td>
-                  <Link to="/batches/$id" params={{ id: b.id }} search={{ at: b.hands_at }}>
-                    <b>{b.label}</b>
-                  </Link>
-                </td>
-                <td>{b.product}</td>
-                <td className="nowrap">{b.mine ? "you" : b.on_it}</td>
-                <td className="nowrap">{b.loses && <TimeLeft loses={b.loses} elapsed={elapsed} />}</td>
-                <td>
-                  <SmallWaterline stations={b.stations} />
-                </td>
-                <td>{b.ratio && <Level level={b.ratio} size="list" />}</td>
-                <td>{b.film && <Level level={b.film} size="list" />}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        {batches.length === 0 && (
-          <Empty>{find || mine ? "No batch in work fits." : "No batch is in work."}</Empty>
-        )}
-      </div>
-      <span className="small slate" style={{ padding: "6px 0" }}>
-        as of {shopTime(as_of, zone)}
-      </span>
+      {tonight ? (
+        <DayEnd />
+      ) : (
+        <>
+          <div className="hands-list">
+            {empty && <FirstSteps />}
+            {next.length === 0 && !empty && (
+              <Empty>
+                {mine
+                  ? "Nothing of yours waits for hands."
+                  : find
+                    ? "Nothing of these waits for hands."
+                    : "Nothing waits for hands."}
+              </Empty>
+            )}
+            {next.map((n, i) => {
+              const left = n.in_s - elapsed;
+              const time = minutes(left);
+              return (
+                <Link
+                  key={`${n.batch}${n.text}${i}`}
+                  to="/batches/$id"
+                  params={{ id: n.batch }}
+                  search={{ at: n.station }}
+                  className="next"
+                >
+                  <span className={`bar ${n.tone}`} />
+                  <span className="at mono">
+                    {left > 5 ? shopTime(n.at, zone) : n.waits === "chore" ? "" : "now"}
+                  </span>
+                  <b className={`mono nowrap tone-${TONES[n.tone]}`}>
+                    {left > 5 ? `${time.figure} ${time.unit}` : ""}
+                  </b>
+                  <span>
+                    <span className="what">{n.text}</span>
+                    <br />
+                    <span className="slate small">{n.why}</span>
+                  </span>
+                  <span>{n.part}</span>
+                </Link>
+              );
+            })}
+          </div>
+          <div className="board-head" style={{ marginTop: 18 }}>
+            <h2>In work</h2>
+            <span className="slate">{batches.length === 1 ? "1 batch" : `${batches.length} batches`}</span>
+            <TextField
+              size="small"
+              label="Find in work"
+              name="find-batch"
+              value={find}
+              onChange={(e) => asks({ find: e.target.value })}
+              sx={{ width: 220 }}
+              slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 80 } }}
+            />
+            <ExportLink
+              href={`/api/v1/board.csv?${new URLSearchParams({ find, mine: String(mine === true) }).toString()}`}
+            />
+          </div>
+          <div className="board-room">
+            <table className="rows board-rows">
+              <SortHead columns={COLUMNS} sort={sort} set={(sort) => asks({ sort })} />
+              <tbody>
+                {batches.map((b) => (
+                  <tr
+                    key={b.id}
+                    className="tap"
+                    onClick={() =>
+                      void navigate({ to: "/batches/$id", params: { id: b.id }, search: { at: b.hands_at } })
+                    }
+                  >
+                    <td>
+                      <Link to="/batches/$id" params={{ id: b.id }} search={{ at: b.hands_at }}>
+                        <b>{b.label}</b>
+                      </Link>
+                    </td>
+                    <td>{b.product}</td>
+                    <td className="nowrap">{b.mine ? "you" : b.on_it}</td>
+                    <td className="nowrap">{b.loses && <TimeLeft loses={b.loses} elapsed={elapsed} />}</td>
+                    <td>
+                      <SmallWaterline stations={b.stations} />
+                    </td>
+                    <td>{b.ratio && <Level level={b.ratio} size="list" />}</td>
+                    <td>{b.film && <Level level={b.film} size="list" />}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            {batches.length === 0 && (
+              <Empty>{find || mine ? "No batch in work fits." : "No batch is in work."}</Empty>
+            )}
+          </div>
+          <span className="small slate" style={{ padding: "6px 0" }}>
+            as of {shopTime(as_of, zone)}
+          </span>
+        </>
+      )}
     </>
   );
 }

@@ -4,13 +4,26 @@ import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-qu
 import { Link, useNavigate, useSearch } from "@tanstack/react-router";
 import { Refused } from "../api/client";
 import { at, useDebounced } from "../api/entry";
-import { meQuery, recordsQuery, type Find } from "../api/queries";
+import { meQuery, recordsQuery, type Find, type TrendBy } from "../api/queries";
 import { shopTime } from "../ui/clock";
 import { ExportLink } from "../ui/ExportLink";
 import { Empty, Failed, Loading } from "../ui/states";
 import { SortHead, type Column } from "../ui/table";
+import { SavedViews } from "./SavedViews";
+import { Trends } from "./Trends";
+import "./records.css";
 
-const ALL: Find = { find: "", part: "", product: "", lot: "", person: "", from: "", to: "", sort: "" };
+const ALL: Find = {
+  find: "",
+  part: "",
+  product: "",
+  lot: "",
+  person: "",
+  from: "",
+  to: "",
+  weeks: "",
+  sort: "",
+};
 const FIELDS: [keyof Find, string][] = [
   ["find", "Find anything"],
   ["part", "Part"],
@@ -19,6 +32,7 @@ const FIELDS: [keyof Find, string][] = [
   ["person", "Person"],
   ["from", "From day"],
   ["to", "To day"],
+  ["weeks", "Last weeks"],
 ];
 
 const COLUMNS: Column<never>[] = [
@@ -34,38 +48,71 @@ const COLUMNS: Column<never>[] = [
 
 export function RecordsView() {
   // What is asked stands in the address: a reload keeps it, and it can be sent to somebody.
-  const asks = useSearch({ from: "/records" });
+  const { trends, ...asks } = useSearch({ from: "/records" });
   const navigate = useNavigate();
   const find = { ...ALL, ...asks };
-  const setFind = (next: Find) =>
+  const look = (next: Find, by: TrendBy | undefined) =>
     void navigate({
       to: "/records",
-      search: Object.fromEntries(Object.entries(next).filter(([, v]) => v !== "")),
+      search: {
+        ...Object.fromEntries(Object.entries(next).filter(([, v]) => v !== "")),
+        ...(by ? { trends: by } : {}),
+      },
       replace: true,
     });
+  const setFind = (next: Find) => look(next, trends);
   const held = useDebounced(find, 150);
   const records = useInfiniteQuery({ ...recordsQuery(held), placeholderData: keepPreviousData });
   const me = useQuery(meQuery).data;
   const refusals = records.error instanceof Refused ? records.error.problem.fields : [];
   const asked = FIELDS.some(([name]) => find[name] !== "");
-  if (records.isPending) return <Loading what="the records" />;
-  if (records.error && !records.data && !refusals?.length)
-    return <Failed error={records.error} again={() => void records.refetch()} />;
   const rows = records.data?.pages.flatMap((p) => p.rows) ?? [];
   const given = Object.fromEntries(Object.entries(held).filter(([, v]) => v !== ""));
+  const kept = (
+    <SavedViews
+      asks={{ find: { ...held, after: "" }, trends: trends ?? null }}
+      asked={asked || Boolean(trends)}
+      open={(view) => look({ ...ALL, ...view.find }, view.trends ?? undefined)}
+    />
+  );
   return (
     <>
       <div className="board-head" style={{ marginBottom: 10 }}>
         <h1>Records</h1>
-        <span className="slate">signed and accepted batches</span>
+        <div className="records-see" role="group" aria-label="Look at">
+          <Button
+            variant="outlined"
+            name="see-list"
+            aria-pressed={!trends}
+            onClick={() => look(find, undefined)}
+          >
+            List
+          </Button>
+          <Button
+            variant="outlined"
+            name="see-trends"
+            aria-pressed={Boolean(trends)}
+            onClick={() => look(find, trends ?? "product")}
+          >
+            Trends
+          </Button>
+        </div>
         <Link to="/trace" search={{}} className="export">
           Trace
         </Link>
-        <ExportLink
-          href={`/api/v1/records.xlsx?${new URLSearchParams(given).toString()}`}
-          word="As a workbook"
-        />
-        <ExportLink href={`/api/v1/records.csv?${new URLSearchParams(given).toString()}`} />
+        {trends ? (
+          <ExportLink
+            href={`/api/v1/records/trends.csv?${new URLSearchParams({ ...given, by: trends }).toString()}`}
+          />
+        ) : (
+          <>
+            <ExportLink
+              href={`/api/v1/records.xlsx?${new URLSearchParams(given).toString()}`}
+              word="As a workbook"
+            />
+            <ExportLink href={`/api/v1/records.csv?${new URLSearchParams(given).toString()}`} />
+          </>
+        )}
       </div>
       <div className="finds" role="search">
         {FIELDS.map(([name, label]) => (
@@ -88,7 +135,14 @@ export function RecordsView() {
           </Button>
         )}
       </div>
-      {rows.length === 0 ? (
+      {!trends && kept}
+      {trends ? (
+        <Trends find={held} by={trends} set={(by) => look(find, by)} beside={kept} />
+      ) : records.isPending ? (
+        <Loading what="the records" />
+      ) : records.error && !records.data && !refusals?.length ? (
+        <Failed error={records.error} again={() => void records.refetch()} />
+      ) : rows.length === 0 ? (
         <Empty>{asked ? "No finished batch fits. Ask for less." : "No batch is signed yet."}</Empty>
       ) : (
         <div className="list" aria-busy={records.isFetching}>

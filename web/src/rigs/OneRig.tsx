@@ -23,10 +23,15 @@ const TABS = [
 ] as const;
 type Tab = (typeof TABS)[number][0];
 
-export function OneRig(props: { id: string; edit: (rig: Schemas["RigView"]) => void; mayEdit: boolean }) {
+export function OneRig(props: {
+  id: string;
+  look: "shut" | "care" | undefined;
+  edit: (rig: Schemas["RigView"]) => void;
+  mayEdit: boolean;
+}) {
   const rig = useQuery(rigQuery(props.id));
   const forms = useQuery(rigFormsQuery).data;
-  const [tab, setTab] = useState<Tab>("book");
+  const [tab, setTab] = useState<Tab>(props.look ?? "book");
   if (rig.error) return <p className="refusal">{rig.error.message}</p>;
   if (!rig.data) return <p className="slate">Reading the rig.</p>;
   const one = rig.data;

@@ -52,7 +52,8 @@ export function RigsView() {
 function Rigs({ mayEdit }: { mayEdit: boolean }) {
   const words = useWords();
   const rigs = useQuery(rigsQuery);
-  const chosen = useSearch({ from: "/rigs" }).rig ?? null;
+  const { rig: asked, look } = useSearch({ from: "/rigs" });
+  const chosen = asked ?? null;
   const navigate = useNavigate();
   const setChosen = (rig: string) => void navigate({ to: "/rigs", search: { rig }, replace: true });
   const [editing, setEditing] = useState<Schemas["RigView"] | "new" | null>(null);
@@ -98,7 +99,7 @@ function Rigs({ mayEdit }: { mayEdit: boolean }) {
             ))}
           </ul>
         </div>
-        {here && <OneRig key={here} id={here} edit={setEditing} mayEdit={mayEdit} />}
+        {here && <OneRig key={here} id={here} look={look} edit={setEditing} mayEdit={mayEdit} />}
       </div>
       {editing && (
         <RigDialog

@@ -123,7 +123,8 @@ fn pot(case: &Case<'_>, sheet: &Sheet, c: &Charge, prefs: Prefs) -> CardPot {
         add(Some(f.at), format!("{} into the {}{dose}", say(f.fill_ml, QuantityKind::Volume), f.into.word()));
     }
     if let Some(x) = &c.closed {
-        let waste = x.it.waste_ml.map_or(String::new(), |ml| format!(" {}", say(ml, QuantityKind::Volume)));
+        let weighed = x.it.waste_g.map_or(String::new(), |g| format!(" {},", say(g, QuantityKind::Mass)));
+        let waste = x.it.waste_ml.map_or(String::new(), |ml| format!("{weighed} {}", say(ml, QuantityKind::Volume)));
         let cost =
             x.it.waste_ml
                 .filter(|_| x.it.how == Ended::Discarded)

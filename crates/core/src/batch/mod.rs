@@ -8,6 +8,7 @@ pub mod accepting;
 mod after_care;
 pub mod begin;
 pub mod beside;
+pub mod came_to;
 pub mod card;
 pub mod case;
 pub mod charge;

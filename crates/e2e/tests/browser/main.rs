@@ -14,6 +14,7 @@ mod glass;
 mod hands;
 mod journeys;
 mod keeping;
+mod looking_back;
 mod offline;
 mod passes;
 mod people;

@@ -1,5 +1,9 @@
 //! The board: what needs hands next across the shop, where each batch stands, and the pots alive.
 
+mod tonight;
+
+pub use tonight::{day_end, day_end_csv};
+
 use crate::auth::Person;
 use crate::books::at_head;
 use crate::export::Table;
@@ -13,8 +17,10 @@ use level_keel_core::batch::beside::Neighbour;
 use level_keel_core::batch::job::shown_of_jobs;
 use level_keel_core::batch::view::{AirNow, BoardRow, Next, PotView, Waits, on_board, order};
 use level_keel_core::batch::{Case, Record};
+use level_keel_core::day_end::wants;
 use level_keel_core::quantity::Shown;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeSet;
 use std::sync::Arc;
 use utoipa::{IntoParams, ToSchema};
 
@@ -59,7 +65,7 @@ fn only(mut board: Board, find: &FindBoard) -> Board {
         let said = format!("{}\n{}\n{}", b.label, b.product, b.on_it.as_deref().unwrap_or_default()).to_lowercase();
         (!find.mine || b.mine) && said.contains(&word)
     });
-    let kept: std::collections::BTreeSet<uuid::Uuid> = board.batches.iter().map(|b| b.id).collect();
+    let kept: BTreeSet<uuid::Uuid> = board.batches.iter().map(|b| b.id).collect();
     board.next.retain(|n| kept.contains(&n.batch));
     board
 }
@@ -85,7 +91,7 @@ pub async fn csv(state: web::Data<State>, person: Person, find: web::Query<FindB
 fn one_row_a_job(board: &mut Board) {
     let jobs: Vec<_> = board.batches.iter().map(|row| row.job).collect();
     let shown = shown_of_jobs(&jobs);
-    let mut hidden = std::collections::BTreeSet::new();
+    let mut hidden = BTreeSet::new();
     let rows = std::mem::take(&mut board.batches);
     for (row, shown) in rows.into_iter().zip(shown) {
         // A coat that is on and not signed yet still wants its signature.
@@ -101,6 +107,11 @@ fn one_row_a_job(board: &mut Board) {
 
 /// All batches that are not accepted, with one statement while their records are in the cache.
 pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
+    Ok(read_with_busy(state, person).await?.0)
+}
+
+/// The same, with the rigs that paint is in work for.
+async fn read_with_busy(state: &State, person: &Person) -> Result<(Board, BTreeSet<uuid::Uuid>), Problem> {
     let now = state.clock.now();
     let mut db = state.db.acquire().await?;
     let mut board = Board {
@@ -114,6 +125,8 @@ pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
         dew_point: None,
     };
     let mut newest: Option<AirNow> = None;
+    // Rigs that a batch has paint in work for: they are shut down when that is over.
+    let mut busy = BTreeSet::new();
     for open in beside(&mut db, &state.shop.now(), None, Neighbour::OF_THE_HEAD).await? {
         let record: Arc<Record> = at_head(&mut db, state, open.id, open.head_seq).await?;
         let viewer = viewer(person, &open.beside.measures);
@@ -123,15 +136,18 @@ pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
         if seen.air.as_ref().map(|a| a.at) > newest.as_ref().map(|a| a.at) {
             newest = seen.air;
         }
+        let at_work = record.signature.is_none() && record.charges.iter().any(|c| c.closed.is_none());
+        busy.extend(record.rig.as_ref().filter(|_| at_work).map(|r| r.it.rig));
         board.next.extend(seen.next);
         board.pots.extend(seen.pots);
         board.batches.push(seen.row);
     }
+    board.next.extend(wants(&tonight::rigs(state, &mut db, person.prefs, &busy).await?, now));
     if let Some(air) = newest {
         (board.air, board.humidity, board.dew_point) = (Some(air.air), Some(air.humidity), Some(air.dew_point));
     }
     one_row_a_job(&mut board);
     order(&mut board.next, now);
     board.pots.sort_by_key(|p| (p.spent_at.is_none(), p.spent_at, p.no));
-    Ok(board)
+    Ok((board, busy))
 }

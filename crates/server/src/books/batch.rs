@@ -4,6 +4,7 @@ use super::cache::Cache;
 use super::defect_rows as defects;
 use super::kept::{Columns, Kept};
 use super::ledger_rows as ledger;
+use super::waste_rows as waste;
 use super::weighed_rows as weighed;
 use super::{Made, NewEntry, Writing, enrich};
 use crate::instruments::viewer;
@@ -90,6 +91,7 @@ impl Kept for Record {
         let last = signed.and_then(|_| self.log.iter().map(|l| l.at).max()).unwrap_or(begin.at);
         let window = neighbours::window_of(self);
         let surface = neighbours::surface_since(self);
+        let came_to = signed.map(|_| self.came_to()).unwrap_or_default();
         let columns = json!({
             "number": aim.number, "sheet_version_id": aim.sheet_version, "part_id": aim.part, "coat_id": aim.coat,
             "label": format!("{} · {}", aim.part_name, aim.coat_name), "product": aim.sheet.name, "state": state, "begun": begin.at,
@@ -103,6 +105,9 @@ impl Kept for Record {
             "good_set_up": signed.and_then(|_| self.good_set_up()).map(|(_, good)| good),
             "repairs_batch": aim.repairs.as_ref().map(|r| r.batch), "repairs_defect": aim.repairs.as_ref().map(|r| r.defect),
             "job_id": aim.job.map(|j| j.job), "job_coat": aim.job.map(|j| j.coat),
+            // What it came to, for the trends over many.
+            "film_pct": came_to.film_pct, "ratio_off_pct": came_to.ratio_off_pct, "use_pct": came_to.use_pct,
+            "work_s": came_to.work_s, "first_time": came_to.first_time,
             // What eye and gun call a bend, once a flow was caught.
             "seen_bend": self.seen_bend(),
         });
@@ -132,6 +137,10 @@ impl Kept for Record {
         let scales = weighed_on(self);
         if before.map(weighed_on).as_ref() != Some(&scales) {
             weighed::keep(tx, book, &scales).await?;
+        }
+        let thrown = self.wasted();
+        if before.map(Record::wasted).as_ref() != Some(&thrown) {
+            waste::keep(tx, book, &thrown).await?;
         }
         if before.is_none_or(|b| b.begin.is_none() || b.workers != self.workers) {
             people(tx, book, self).await?;
@@ -175,6 +184,11 @@ impl Kept for Record {
         }
         if !defects::is_kept(&mut *db, book, self).await? {
             faults.push("its defects are not those of its log".into());
+        }
+        let mut thrown = self.wasted();
+        thrown.sort_by_key(|w| w.entry);
+        if waste::kept(&mut *db, book).await? != thrown {
+            faults.push("what it threw away is not what its log says".into());
         }
         kept.sort_by_key(|u| (u.entry, u.lot));
         told.sort_by_key(|u| (u.entry, u.lot));

@@ -19,6 +19,7 @@ pub mod proposed;
 mod rows;
 mod shared_looks;
 pub mod temperature_feed;
+mod waste_rows;
 mod weighed_rows;
 
 pub use append::{Made, NewEntry, Writing};

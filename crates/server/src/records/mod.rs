@@ -1,4 +1,7 @@
-//! Records: finished batches, found by part, product, lot, person and day.
+//! Records: finished batches, found by part, product, lot, person and day; their trends, and views that are kept.
+
+pub mod trends;
+pub mod views;
 
 use crate::auth::Person;
 use crate::export::{Cell, Table, workbook};
@@ -51,8 +54,8 @@ pub struct RecordPage {
 }
 
 /// What to find. Every part given must fit.
-#[derive(Debug, Default, Deserialize, IntoParams)]
-#[serde(deny_unknown_fields)]
+#[derive(Debug, Clone, Default, Serialize, Deserialize, IntoParams, ToSchema)]
+#[serde(default)]
 pub struct Find {
     /// Part, coat, product, lot or number.
     #[serde(default)]
@@ -75,6 +78,9 @@ pub struct Find {
     /// Last shop day.
     #[serde(default)]
     pub to: String,
+    /// So many weeks back from today, in place of the first day.
+    #[serde(default)]
+    pub weeks: String,
     /// By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`.
     #[serde(default)]
     pub sort: String,
@@ -107,8 +113,41 @@ fn day(field: &str, text: &str) -> Result<Option<Date>, Refusal> {
     }
 }
 
+/// Weeks that may be asked for: ten years.
+const MOST_WEEKS: i64 = 520;
+
+impl Find {
+    /// First and last day asked for; weeks count back from today.
+    fn days(&self, today: Date) -> Result<(Option<Date>, Option<Date>), Refusal> {
+        let from = match self.weeks.trim() {
+            "" => day("from", &self.from)?,
+            weeks => {
+                let read = weeks.parse::<i64>().ok().filter(|n| (1..=MOST_WEEKS).contains(n));
+                let text = format!("Write whole weeks, 1 to {MOST_WEEKS}.");
+                let weeks = read.ok_or_else(|| Refusal::bad_input("not-weeks", "weeks", text))?;
+                today.checked_sub(weeks.weeks()).ok()
+            }
+        };
+        Ok((from, day("to", &self.to)?))
+    }
+
+    /// It can be asked.
+    fn checked(&self, today: Date) -> Result<(), Refusal> {
+        sorted(&self.sort)?;
+        let long =
+            [&self.find, &self.part, &self.product, &self.lot, &self.person].into_iter().any(|t| t.chars().count() > MOST_CHARS);
+        if long {
+            return Err(Refusal::bad_input("too-long", "find", format!("At most {MOST_CHARS} characters are looked for.")));
+        }
+        self.days(today).map(drop)
+    }
+}
+
+/// Characters that are looked for in one field.
+const MOST_CHARS: usize = 200;
+
 /// The query for what is asked: only the conditions given stand in it, so that each finds its index.
-fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgres>, Problem> {
+fn query(find: &Find, zone: &TimeZone, today: Date, most: i64) -> Result<QueryBuilder<Postgres>, Problem> {
     let mut q = QueryBuilder::new("select b.id, b.number, b.label, b.product, b.state, b.begun, b.last_happened, ");
     let sort = sorted(&find.sort)?;
     sort.push_key(&mut q);
@@ -118,6 +157,15 @@ fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgre
            array(select p.name from batch_person w join person p on p.id = w.person_id where w.batch_id = b.id order by 1) as people
          from batch b where b.state <> 'open'",
     );
+    conditions(&mut q, find, zone, today)?;
+    sort.push_after(&mut q, &find.after)?;
+    sort.push_order(&mut q);
+    q.push(" limit ").push_bind(most);
+    Ok(q)
+}
+
+/// What is asked, as conditions on a batch `b`.
+fn conditions(q: &mut QueryBuilder<Postgres>, find: &Find, zone: &TimeZone, today: Date) -> Result<(), Problem> {
     const BY_LOT: &str = "b.id in (select u.batch_id from lot_use u join lot l on l.id = u.lot_id where l.code ilike ";
     if !find.find.trim().is_empty() {
         let word = anywhere(&find.find);
@@ -142,23 +190,21 @@ fn query(find: &Find, zone: &TimeZone, most: i64) -> Result<QueryBuilder<Postgre
         q.push_bind(anywhere(&find.person)).push(")");
     }
     let start = |date: Date| date.to_zoned(zone.clone()).map(|z| z.timestamp()).map_err(|e| Problem::Fault(e.to_string()));
-    if let Some(from) = day("from", &find.from)? {
+    let (from, to) = find.days(today)?;
+    if let Some(from) = from {
         q.push(" and b.last_happened >= ").push_bind(start(from)?.to_sqlx());
     }
-    if let Some(to) = day("to", &find.to)? {
+    if let Some(to) = to {
         let end = to.checked_add(1.day()).map_err(|_| Refusal::bad_input("not-a-date", "to", "This day is too far off."))?;
         q.push(" and b.begun < ").push_bind(start(end)?.to_sqlx());
     }
-    sort.push_after(&mut q, &find.after)?;
-    sort.push_order(&mut q);
-    q.push(" limit ").push_bind(most);
-    Ok(q)
+    Ok(())
 }
 
 /// The rows, each with the key it is sorted by.
 async fn find_rows(state: &State, find: &Find, most: i64) -> Result<Vec<(RecordRow, String)>, Problem> {
     let zone = state.shop.zone();
-    let rows: Vec<PgRow> = query(find, &zone, most)?.build().fetch_all(&state.searches).await?;
+    let rows: Vec<PgRow> = query(find, &zone, state.shop_day(), most)?.build().fetch_all(&state.searches).await?;
     rows.iter()
         .map(|r| {
             let row = RecordRow {

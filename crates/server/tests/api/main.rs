@@ -33,5 +33,6 @@ mod setting;
 mod sheets;
 mod stores;
 mod trace;
+mod trends;
 mod upgrade;
 mod wire;

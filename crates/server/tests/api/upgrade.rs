@@ -11,7 +11,8 @@ const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
     delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig', 'instrument'));
     alter table entry enable trigger entry_append_only;
-    drop table ratio_proof, batch_sprayed, defect, batch_instrument;
+    drop table ratio_proof, batch_sprayed, defect, batch_instrument, waste, saved_view;
+    drop index batch_finished_by_ended;
     drop index batch_person_by_person;
     delete from book where kind in ('lot', 'place', 'rig', 'instrument');
     drop table lot_pour, attachment, reading, ready_lists, pair_window;
@@ -24,7 +25,8 @@ const AS_BEFORE_4: &str = "
       drop column retired;
     alter table batch drop column method, drop column substrate, drop column reckoned_ml, drop column used_ml,
       drop column rig_id, drop column good_set_up, drop column seen_bend,
-      drop column job_id, drop column job_coat, drop column repairs_batch, drop column repairs_defect;
+      drop column job_id, drop column job_coat, drop column repairs_batch, drop column repairs_defect,
+      drop column film_pct, drop column ratio_off_pct, drop column use_pct, drop column work_s, drop column first_time;
     drop table rig, piece, tip_row;
     delete from instrument where kind = 'cup';
     alter table instrument drop column due;

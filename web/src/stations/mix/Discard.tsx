@@ -13,13 +13,14 @@ export function Discard({
   const entry = useEntryForm(
     view.id,
     "close_charge",
-    { reason: "", waste_ml: "" },
+    { reason: "", waste_ml: "", waste_g: "" },
     {
       says: (f) => ({
         charge: pot.id,
         how: "discarded",
         reason: f.reason,
         ...(f.waste_ml.trim() ? { waste_ml: f.waste_ml } : {}),
+        ...(f.waste_g.trim() ? { waste_g: f.waste_g } : {}),
       }),
     },
   );
@@ -47,6 +48,12 @@ export function Discard({
         slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 2000 } }}
       />
       <EntryField of={entry} name="waste_ml" label="How much" hint="all that is left, if empty" />
+      <EntryField
+        of={entry}
+        name="waste_g"
+        label="Or as weighed"
+        hint="without its can; it stands in the waste of the day"
+      />
       {entry.stray && <p className="refusal">{entry.stray}</p>}
     </FormDialog>
   );

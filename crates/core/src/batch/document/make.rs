@@ -305,6 +305,7 @@ fn charge(case: &Case<'_>, sheet: &Sheet, c: &Charge) -> DocCharge {
             how: x.it.how,
             reason: x.it.reason.clone(),
             waste_ml: x.it.waste_ml,
+            waste_g: x.it.waste_g,
         }),
         planned: case.plan(c).into_iter().map(planned).collect(),
         rescued: c.rescues.iter().map(|r| r.at).collect(),

@@ -206,6 +206,9 @@ pub struct DocClosed {
     pub how: Ended,
     pub reason: Option<String>,
     pub waste_ml: Option<f64>,
+    /// As weighed.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub waste_g: Option<f64>,
 }
 
 /// One try of pressure and stream.

@@ -93,7 +93,7 @@ impl Statement for HandOver {
     }
 
     fn apply(self, record: &mut Record, entry: &Entry) {
-        let closed = CloseCharge { charge: self.charge, how: Ended::HandedOver, reason: None, waste_ml: None };
+        let closed = CloseCharge { charge: self.charge, how: Ended::HandedOver, reason: None, waste_ml: None, waste_g: None };
         on(record, self.charge, |c| c.closed = Some(stamp(entry, closed)));
     }
 

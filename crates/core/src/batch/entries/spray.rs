@@ -11,7 +11,7 @@ use crate::batch::gates::{self, Act};
 use crate::batch::passes::ZonePasses;
 use crate::batch::record::{Record, Stamped};
 use crate::limits::{self, check_text};
-use crate::mixing::Component;
+use crate::mixing::{self, Component};
 use crate::people::{May, Role};
 use crate::quantity::{Prefs, QuantityKind};
 use crate::recoat::{CoatLink, CoatOver};
@@ -19,7 +19,7 @@ use crate::refusal::Refusal;
 pub use crate::sheets::PassWay;
 use crate::sheets::{ChargeKind, Sheet};
 use crate::worded::Worded;
-use crate::worded::capital;
+use crate::worded::{VariantArray, capital};
 use jiff::Timestamp;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -99,6 +99,9 @@ pub struct CloseCharge {
     /// What was thrown away, or went back.
     #[serde(default)]
     pub waste_ml: Option<f64>,
+    /// The same as weighed, without its can; the volume follows from what is in the pot.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub waste_g: Option<f64>,
 }
 
 /// The line is flushed: no mixed paint stands in it.
@@ -273,7 +276,22 @@ impl Statement for CloseCharge {
 
     /// What is thrown away or goes back is what is left, unless it is said otherwise.
     fn complete(&mut self, asked: &Asked<'_>, value: &mut Value) -> Result<(), Refusal> {
-        if asked.case.aim().is_none() || !matches!(self.how, Ended::Discarded | Ended::BackToCan) || self.waste_ml.is_some() {
+        let Some(aim) = asked.case.aim().filter(|_| matches!(self.how, Ended::Discarded | Ended::BackToCan)) else {
+            return Ok(());
+        };
+        if let Some(waste_g) = self.waste_g {
+            let density = asked.case.charge(self.charge).and_then(|pot| mixed_kg_l(&aim.sheet, pot));
+            let density = density.ok_or_else(|| {
+                let text = "How dense it is nobody knows: nothing of the pot was weighed. Say how much by volume.";
+                Refusal::bad_input("no-density", "waste_g", text)
+            })?;
+            if self.waste_ml.is_some() {
+                return Err(Refusal::bad_input("one-of", "waste_g", "Say what is thrown away by volume or by weight, not both."));
+            }
+            self.waste_ml = Some(waste_g / density);
+            value["waste_ml"] = (waste_g / density).into();
+        }
+        if self.waste_ml.is_some() {
             return Ok(());
         }
         let left = asked.case.charge(self.charge).map_or(0.0, |pot| asked.case.left_ml(pot));
@@ -285,6 +303,7 @@ impl Statement for CloseCharge {
     }
 
     fn well_formed(&self, prefs: Prefs) -> Result<(), Refusal> {
+        limits::STOCK.check_optional("waste_g", self.waste_g, prefs)?;
         limits::AMOUNT.check_optional("waste_ml", self.waste_ml, prefs)?;
         if self.how == Ended::Discarded {
             check_text("reason", self.reason.as_deref().unwrap_or(""), limits::TEXT_CHARS)?;
@@ -295,17 +314,18 @@ impl Statement for CloseCharge {
     fn may(&self, asked: &Asked<'_>, _value: &mut Value) -> Result<(), Refusal> {
         let record = asked.case;
         let Some(charge) = record.charge(self.charge) else { return Ok(()) };
+        let field = if self.waste_g.is_some() { "waste_g" } else { "waste_ml" };
         match (self.how, self.waste_ml) {
             (Ended::HandedOver, _) => Err(Refusal::bad_input("not-this-way", "how", "Hand it over to a batch by name.")),
             // A product without hardener keeps in its can; what was poured is no bound for what is thrown away.
             (Ended::Emptied | Ended::Discarded, Some(ml)) => {
                 let mixed = record.aim().map_or(0.0, |b| charge.mixed_ml(&b.sheet));
-                if mixed > 0.0 { within(record, charge, "waste_ml", ml, asked.prefs()) } else { Ok(()) }
+                if mixed > 0.0 { within(record, charge, field, ml, asked.prefs()) } else { Ok(()) }
             }
             (Ended::Emptied | Ended::Discarded, None) => Ok(()),
             (Ended::BackToCan, ml) => {
                 keeps_in_its_can(record, charge)?;
-                ml.map_or(Ok(()), |ml| within(record, charge, "waste_ml", ml, asked.prefs()))
+                ml.map_or(Ok(()), |ml| within(record, charge, field, ml, asked.prefs()))
             }
             (Ended::LeftInPot, Some(_)) => Err(Refusal::bad_input("not-this-way", "waste_ml", "What stays is not thrown away.")),
             (Ended::LeftInPot, None) => keeps(record),
@@ -326,7 +346,9 @@ impl Statement for CloseCharge {
             }
             Ended::LeftInPot => format!("{}: the rest stays in pot and hose", capital(&pot)),
             Ended::Discarded => {
-                let waste = self.waste_ml.map_or(String::new(), |ml| format!(", {}", told.say(ml, QuantityKind::Volume)));
+                let weighed = self.waste_g.map_or(String::new(), |g| format!(", {}", told.say(g, QuantityKind::Mass)));
+                let waste =
+                    self.waste_ml.map_or(String::new(), |ml| format!("{weighed}, {}", told.say(ml, QuantityKind::Volume)));
                 let sheet = told.record.aim().map(|b| &b.sheet);
                 let cost = sheet.zip(self.waste_ml).and_then(|(s, ml)| cost_words(s, ml));
                 let cost = cost.map_or(String::new(), |c| format!(", cost {c}"));
@@ -334,6 +356,20 @@ impl Statement for CloseCharge {
             }
         }
     }
+}
+
+/// How dense what was mixed is, by what was weighed into the pot.
+///
+/// **Formula:** `Σ m / Σ V`. **Units:** kg/L. **Source:** arithmetic with the densities of the sheet.
+fn mixed_kg_l(sheet: &Sheet, pot: &Charge) -> Option<f64> {
+    let weighed = pot.weighed();
+    let poured = Component::VARIANTS.iter().map(|c| (*c, mixing::total_g(&weighed, *c))).filter(|(_, g)| *g > 0.0);
+    let (mut mixed_g, mut mixed_ml) = (0.0, 0.0);
+    for (component, poured_g) in poured {
+        mixed_g += poured_g;
+        mixed_ml += poured_g / sheet.density_kg_l(component)?;
+    }
+    (mixed_ml > 0.0).then(|| mixed_g / mixed_ml)
 }
 
 /// Paint that ages does not stay where it is.
