@@ -65,18 +65,25 @@ pub async fn long_list(db: &PgPool, many: i64) {
     let run = async |sql: &str| sqlx::query(sqlx::AssertSqlSafe(sql.to_string())).bind(many).execute(db).await.expect("rows");
     run("insert into book (id, kind, created) select gen_random_uuid(), 'rig', now() from generate_series(1, $1)").await;
     run("insert into part (id, name, label, created) select gen_random_uuid(), 'Copy part ' || n, 'Copy', now() from generate_series(1, $1 / 10) n").await;
-    run("insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened)
-         select k.id, 100000 + k.n, b.sheet_version_id, p.id, b.coat_id, p.name || ' · primer', b.product, 'accepted',
-           b.begun - k.n * interval '1 hour', b.last_happened - k.n * interval '1 hour'
+    run("insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened, ended, rig_id,
+           film_pct, ratio_off_pct, use_pct, work_s, first_time)
+         select k.id, 100000 + $1 - k.n, b.sheet_version_id, p.id, b.coat_id, p.name || ' · primer', b.product, 'accepted',
+           b.begun - k.n * interval '1 hour', b.last_happened - k.n * interval '1 hour',
+           b.ended - k.n * interval '1 hour', b.rig_id, 95 + k.n % 10, k.n % 5 - 2, 90 + k.n % 20, 3600 + k.n % 600, k.n % 7 > 0
          from (select id, row_number() over (order by id) as n from book where kind = 'rig' and not exists (select 1 from rig r where r.id = book.id)) k
            join (select id, name, row_number() over (order by id) as n from part where name like 'Copy part%') p on p.n = 1 + k.n % ($1 / 10),
            (select * from batch where state = 'accepted' order by number limit 1) b")
     .await;
-    sqlx::query("insert into lot_use (batch_id, lot_id) select b.id, l.id from batch b, (select id from lot order by code limit 1) l where b.number >= 100000 and b.number % 500 = 0 on conflict do nothing")
-        .execute(db)
-        .await
-        .expect("lots");
-    sqlx::query("analyze").execute(db).await.expect("statistics");
+    for more in [
+        "insert into lot_use (batch_id, lot_id) select b.id, l.id from batch b, (select id from lot order by code limit 1) l where b.number >= 100000 and b.number % 500 = 0 on conflict do nothing",
+        // A lot that went into every tenth, people on each, a scale that weighed each.
+        "insert into lot_use (batch_id, lot_id) select b.id, l.id from batch b, (select id from lot where code = 'P-2207') l where b.number >= 100000 and b.number % 10 = 0 on conflict do nothing",
+        "insert into batch_person (batch_id, person_id) select b.id, p.id from batch b, person p where b.number >= 100000 and p.name in ('Ansa Reef', 'Brok Tarn') on conflict do nothing",
+        "insert into batch_instrument (batch_id, instrument_id, first_at, last_at) select b.id, i.id, b.begun, b.ended from batch b, (select id from instrument where name = 'Bench scale' limit 1) i where b.number >= 100000 on conflict do nothing",
+        "analyze",
+    ] {
+        sqlx::query(more).execute(db).await.expect("what hangs on them");
+    }
 }
 
 /// The very SQL of our own handler, and the session it is asked with.

@@ -63,6 +63,8 @@ impl TrendOf {
     fn shown(self, value: f64, prefs: Prefs) -> String {
         match self {
             TrendOf::Time => show(value, QuantityKind::Time, prefs).text,
+            // No minus before nothing.
+            TrendOf::Ratio if value.abs() < 0.05 => "0.0\u{a0}%".into(),
             TrendOf::Ratio => format!("{value:+.1}\u{a0}%"),
             TrendOf::Film | TrendOf::Paint | TrendOf::FirstTime => format!("{value:.0}\u{a0}%"),
         }
@@ -150,6 +152,15 @@ pub fn groups(mut followed: Vec<Followed>, first: Date, last: Date, prefs: Prefs
     followed.into_iter().map(seen).collect()
 }
 
+/// Of a week with a few batches among weeks of many the mean says little, and a slope takes all weeks alike: those with less than a quarter
+/// of the batches of the middle week are left out of it.
+fn weeks_that_count<'a>(weeks: &[&'a WeekMean]) -> Vec<&'a WeekMean> {
+    let mut counts: Vec<i64> = weeks.iter().map(|w| w.count).collect();
+    counts.sort_unstable();
+    let middle = counts.get(counts.len() / 2).copied().unwrap_or(0);
+    weeks.iter().copied().filter(|w| 4 * w.count >= middle).collect()
+}
+
 fn days(from: Date, to: Date) -> f64 {
     f64::from(to.since(from).map_or(0, |span| span.get_days()))
 }
@@ -175,11 +186,12 @@ fn line(weeks: &[WeekMean], of: TrendOf, (first, last): (Date, Date), prefs: Pre
             count: w.count,
         })
         .collect();
-    let by_week: Vec<(f64, f64)> = own.iter().map(|w| (days(first, w.week) / 7.0, w.mean)).collect();
+    let by_week: Vec<(f64, f64)> = weeks_that_count(&own).into_iter().map(|w| (days(first, w.week) / 7.0, w.mean)).collect();
     let (word, moves) = match Trend::of(&by_week) {
         None if own.is_empty() => ("not measured".into(), false),
         None => ("too few weeks".into(), false),
-        Some(trend) if !trend.is_real() => ("steady".into(), false),
+        // A slope that is nothing in the digits it is said with moves nothing anybody could see.
+        Some(trend) if !trend.is_real() || of.shown(trend.slope.abs(), prefs) == of.shown(0.0, prefs) => ("steady".into(), false),
         Some(trend) => {
             let way = if trend.slope > 0.0 { "rising" } else { "falling" };
             let by = of.shown(trend.slope.abs(), prefs).trim_start_matches('+').to_string();

@@ -115,6 +115,20 @@ fn a_trend_is_said_only_where_it_is_no_chance() {
     assert!(falling.moves && falling.word.starts_with("falling"), "{}", falling.word);
     assert_eq!(line(&[100.0, 104.0, 97.0, 101.0, 99.0, 103.0, 98.0, 102.0, 100.0, 101.0]).word, "steady");
     assert_eq!(line(&[90.0, 95.0, 100.0, 105.0, 110.0, 115.0, 120.0]).word, "too few weeks");
+    // Ten weeks of many batches and a last one with a single batch: that one moves nothing.
+    let mut weeks: Vec<WeekMean> =
+        (0..10).map(|n| WeekMean { week: monday(n), of: TrendOf::FirstTime, mean: 86.0, count: 168 }).collect();
+    weeks.push(WeekMean { week: monday(10), of: TrendOf::FirstTime, mean: 100.0, count: 1 });
+    let many = Followed { name: "Many".into(), count: 1681, weeks };
+    let right =
+        groups(vec![many], monday(0), monday(10), Prefs::METRIC)[0].lines.iter().find(|l| l.of == TrendOf::FirstTime).cloned();
+    assert_eq!(right.map(|l| l.word), Some("steady".to_string()));
+    // A slope that is nothing in the digits it is said with is none.
+    let slight: Vec<f64> = (0..12).map(|n| 99.0 + 0.01 * f64::from(n)).collect();
+    assert_eq!(line(&slight).word, "steady");
+    let off = vec![WeekMean { week: monday(0), of: TrendOf::Ratio, mean: -0.01, count: 1 }];
+    let off = groups(vec![Followed { name: "Off".into(), count: 1, weeks: off }], monday(0), monday(1), Prefs::METRIC);
+    assert_eq!(off[0].lines[1].mean.as_deref(), Some("0.0\u{a0}%"), "no minus before nothing");
     let none = line(&[]);
     assert_eq!((none.word.as_str(), none.mean, none.planned_y), ("not measured", None, None));
 }

@@ -9,6 +9,7 @@ use crate::problem::Problem;
 use crate::state::State;
 use crate::stores::files::small;
 use crate::trace::http::{Asked, as_table, told};
+use crate::trace::store::{IN_A_TABLE, ON_PAPER};
 use actix_web::{HttpRequest, HttpResponse, get, web};
 use base64::Engine;
 use base64::prelude::BASE64_STANDARD;
@@ -70,12 +71,13 @@ pub async fn card(
 #[utoipa::path(operation_id = "trace_pdf", tag = "records", params(Asked), responses((status = 200, content_type = "application/pdf"), (status = 403), (status = 404), (status = 422), (status = 503)))]
 #[get("/trace.pdf")]
 pub async fn trace(state: web::Data<State>, person: Person, asked: web::Query<Asked>) -> Result<HttpResponse, Problem> {
-    let told = told(&state, &person, &asked).await?;
+    let all = as_table(&told(&state, &person, &asked, IN_A_TABLE).await?)?.text()?;
+    let told = told(&state, &person, &asked, ON_PAPER).await?;
     let name = format!("level-keel-trace-{}", <&str>::from(told.of as TraceOf));
     let job = json!({
         "what": "trace", "document": told, "zone": state.shop.zone_name(), "paper": state.settings.print_paper,
         "made": state.clock.now().to_string(),
-        "attached": { "name": format!("{name}.csv"), "mime": "text/csv", "text": as_table(&told)?.text()? },
+        "attached": { "name": format!("{name}.csv"), "mime": "text/csv", "text": all },
     });
     Ok(download_bytes("application/pdf", &format!("{name}.pdf"), print(&state.settings, &job).await?))
 }

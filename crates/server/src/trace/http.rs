@@ -1,6 +1,6 @@
 //! Trace over HTTP: as the screen draws it, and as a table to take along.
 
-use super::store::{self, Batches, MOST, TraceRow};
+use super::store::{self, Batches, IN_A_TABLE, SHOWN, TraceRow};
 use crate::auth::Person;
 use crate::export::Table;
 use crate::problem::{Answer, Problem};
@@ -88,7 +88,7 @@ struct Found {
     batches: Batches,
 }
 
-async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &Asked) -> Result<Found, Problem> {
+async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &Asked, most: i64) -> Result<Found, Problem> {
     let given = [asked.lot, asked.part, asked.rig, asked.scale, asked.person].into_iter().flatten().count();
     if given != 1 {
         let text = "Ask for one: a lot, a part, a rig, a scale or a person.";
@@ -96,15 +96,15 @@ async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &As
     }
     if let Some(lot) = asked.lot {
         let code = sqlx::query_scalar!("select code from lot where id = $1", lot).fetch_optional(&mut *db).await?;
-        let batches = store::of_lot(db, lot).await?;
-        let line = line(Told::Lot, batches.count, MOST);
+        let batches = store::of_lot(db, lot, most).await?;
+        let line = line(Told::Lot, batches.count, most);
         let title = format!("Lot {}", code.ok_or(Problem::NotFound("lot"))?);
         return Ok(Found { of: TraceOf::Lot, title, line, spans: Vec::new(), batches });
     }
     if let Some(part) = asked.part {
         let name = sqlx::query_scalar!("select name from part where id = $1", part).fetch_optional(&mut *db).await?;
-        let batches = store::of_part(db, part).await?;
-        let line = line(Told::Part, batches.count, MOST);
+        let batches = store::of_part(db, part, most).await?;
+        let line = line(Told::Part, batches.count, most);
         return Ok(Found { of: TraceOf::Part, title: name.ok_or(Problem::NotFound("part"))?, line, spans: Vec::new(), batches });
     }
     if let Some(rig) = asked.rig {
@@ -113,8 +113,8 @@ async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &As
         let spans = store::spans_of_rig(db, state, rig).await?;
         let unnamed = Span { from: None, to: None, words: String::new() };
         let span = spans.get(asked.span).unwrap_or(&unnamed);
-        let batches = store::of_rig(db, rig, span).await?;
-        let line = line(Told::Through(&span.words), batches.count, MOST);
+        let batches = store::of_rig(db, rig, span, most).await?;
+        let line = line(Told::Through(&span.words), batches.count, most);
         return Ok(Found { of: TraceOf::Tip, title, line, spans, batches });
     }
     if let Some(scale) = asked.scale {
@@ -122,11 +122,11 @@ async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &As
         let title = name.ok_or(Problem::NotFound("scale"))?;
         let (spans, checked) = store::spans_of_scale(db, state, scale).await?;
         let Some(span) = spans.get(asked.span) else {
-            let line = line(if checked { Told::NeverFoundOff } else { Told::NeverChecked }, 0, MOST);
+            let line = line(if checked { Told::NeverFoundOff } else { Told::NeverChecked }, 0, most);
             return Ok(Found { of: TraceOf::Scale, title, line, spans, batches: Batches { ids: Vec::new(), count: 0 } });
         };
-        let batches = store::of_scale(db, scale, span).await?;
-        let line = line(Told::InDoubt(&span.words), batches.count, MOST);
+        let batches = store::of_scale(db, scale, span, most).await?;
+        let line = line(Told::InDoubt(&span.words), batches.count, most);
         return Ok(Found { of: TraceOf::Scale, title, line, spans, batches });
     }
     // What one person did is theirs, a lead's and the owner's to look at.
@@ -136,8 +136,8 @@ async fn found(state: &State, db: &mut PgConnection, person: &Person, asked: &As
     }
     let name = sqlx::query_scalar!("select name from person where id = $1", who).fetch_optional(&mut *db).await?;
     let (day, from, to) = shift(state, &asked.day)?;
-    let batches = store::of_person(db, who, from, to).await?;
-    let line = line(Told::On(day), batches.count, MOST);
+    let batches = store::of_person(db, who, from, to, most).await?;
+    let line = line(Told::On(day), batches.count, most);
     Ok(Found { of: TraceOf::Shift, title: name.ok_or(Problem::NotFound("person"))?, line, spans: Vec::new(), batches })
 }
 
@@ -162,10 +162,10 @@ fn weather(row: &TraceRow, prefs: Prefs) -> Option<String> {
     (!said.is_empty()).then(|| said.join(", "))
 }
 
-/// What is asked, told to its reader.
-pub async fn told(state: &State, person: &Person, asked: &Asked) -> Result<TraceView, Problem> {
+/// What is asked, told to its reader: so many batches at the most, the newest.
+pub async fn told(state: &State, person: &Person, asked: &Asked, most: i64) -> Result<TraceView, Problem> {
     let mut db = state.db.acquire().await?;
-    let found = found(state, &mut db, person, asked).await?;
+    let found = found(state, &mut db, person, asked, most).await?;
     let rows = store::rows(&mut db, &found.batches.ids).await?;
     let seen = |row: TraceRow| TraceSeen { weather: weather(&row, person.prefs), row };
     Ok(TraceView {
@@ -184,14 +184,14 @@ pub async fn told(state: &State, person: &Person, asked: &Asked) -> Result<Trace
 #[utoipa::path(operation_id = "trace", tag = "records", params(Asked), responses((status = 200, body = TraceView), (status = 403), (status = 404), (status = 422)))]
 #[get("/trace")]
 pub async fn view(state: web::Data<State>, person: Person, asked: web::Query<Asked>) -> Answer<TraceView> {
-    Ok(web::Json(told(&state, &person, &asked).await?))
+    Ok(web::Json(told(&state, &person, &asked, SHOWN).await?))
 }
 
 /// The same as a table: a recall list with the state of each batch.
 #[utoipa::path(operation_id = "trace_csv", tag = "records", params(Asked), responses((status = 200, content_type = "text/csv"), (status = 403), (status = 404), (status = 422)))]
 #[get("/trace.csv")]
 pub async fn csv(state: web::Data<State>, person: Person, asked: web::Query<Asked>) -> Result<HttpResponse, Problem> {
-    let told = told(&state, &person, &asked).await?;
+    let told = told(&state, &person, &asked, IN_A_TABLE).await?;
     as_table(&told)?.download(&format!("level-keel-trace-{}.csv", <&str>::from(told.of)))
 }
 

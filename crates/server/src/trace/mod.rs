@@ -2,4 +2,4 @@
 //! into it.
 
 pub mod http;
-mod store;
+pub mod store;

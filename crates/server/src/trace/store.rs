@@ -15,8 +15,12 @@ use std::sync::Arc;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
-/// Batches told of at most; how many there are is said.
-pub const MOST: i64 = 500;
+/// Batches told of on the page at most; how many there are is said.
+pub const SHOWN: i64 = 100;
+/// On paper; the table that goes along with it has all.
+pub const ON_PAPER: i64 = 600;
+/// In a table to take along: all of a century.
+pub const IN_A_TABLE: i64 = 200_000;
 
 /// The batches a question is about, the newest, and how many there are.
 pub struct Batches {
@@ -69,25 +73,25 @@ fn counted(ids: Vec<Uuid>, count: Option<i64>) -> Batches {
 }
 
 /// Those a lot went into.
-pub async fn of_lot(db: &mut PgConnection, lot: Uuid) -> Result<Batches, Problem> {
+pub async fn of_lot(db: &mut PgConnection, lot: Uuid, most: i64) -> Result<Batches, Problem> {
     let count = sqlx::query_scalar!("select count(*) from lot_use where lot_id = $1", lot).fetch_one(&mut *db).await?;
     let ids = sqlx::query_scalar!(
         "select b.id from lot_use u join batch b on b.id = u.batch_id where u.lot_id = $1 order by b.number desc limit $2",
         lot,
-        MOST
+        most
     );
     Ok(counted(ids.fetch_all(db).await?, count))
 }
 
 /// Those that went onto a part.
-pub async fn of_part(db: &mut PgConnection, part: Uuid) -> Result<Batches, Problem> {
+pub async fn of_part(db: &mut PgConnection, part: Uuid, most: i64) -> Result<Batches, Problem> {
     let count = sqlx::query_scalar!("select count(*) from batch where part_id = $1", part).fetch_one(&mut *db).await?;
-    let ids = sqlx::query_scalar!("select id from batch where part_id = $1 order by number desc limit $2", part, MOST);
+    let ids = sqlx::query_scalar!("select id from batch where part_id = $1 order by number desc limit $2", part, most);
     Ok(counted(ids.fetch_all(db).await?, count))
 }
 
 /// Those a rig sprayed within a span: begun before its end, and not ended before it began.
-pub async fn of_rig(db: &mut PgConnection, rig: Uuid, span: &Span) -> Result<Batches, Problem> {
+pub async fn of_rig(db: &mut PgConnection, rig: Uuid, span: &Span, most: i64) -> Result<Batches, Problem> {
     let (from, to) = (span.from.map(ToSqlx::to_sqlx), span.to.map(ToSqlx::to_sqlx));
     let count = sqlx::query_scalar!(
         "select count(*) from batch where rig_id = $1 and ($2::timestamptz is null or state = 'open' or coalesce(ended, last_happened) >= $2)
@@ -104,13 +108,13 @@ pub async fn of_rig(db: &mut PgConnection, rig: Uuid, span: &Span) -> Result<Bat
         rig,
         from as _,
         to as _,
-        MOST
+        most
     );
     Ok(counted(ids.fetch_all(db).await?, count))
 }
 
 /// Those weighed on a scale within a span.
-pub async fn of_scale(db: &mut PgConnection, scale: Uuid, span: &Span) -> Result<Batches, Problem> {
+pub async fn of_scale(db: &mut PgConnection, scale: Uuid, span: &Span, most: i64) -> Result<Batches, Problem> {
     let (from, to) = (span.from.map(ToSqlx::to_sqlx), span.to.map(ToSqlx::to_sqlx));
     let count = sqlx::query_scalar!(
         "select count(*) from batch_instrument where instrument_id = $1 and ($2::timestamptz is null or last_at >= $2)
@@ -128,13 +132,19 @@ pub async fn of_scale(db: &mut PgConnection, scale: Uuid, span: &Span) -> Result
         scale,
         from as _,
         to as _,
-        MOST
+        most
     );
     Ok(counted(ids.fetch_all(db).await?, count))
 }
 
 /// Those somebody worked on between two instants.
-pub async fn of_person(db: &mut PgConnection, person: Uuid, from: Timestamp, to: Timestamp) -> Result<Batches, Problem> {
+pub async fn of_person(
+    db: &mut PgConnection,
+    person: Uuid,
+    from: Timestamp,
+    to: Timestamp,
+    most: i64,
+) -> Result<Batches, Problem> {
     let (from, to) = (from.to_sqlx(), to.to_sqlx());
     let ids = sqlx::query_scalar!(
         "select b.id from batch_person w join batch b on b.id = w.batch_id
@@ -144,7 +154,7 @@ pub async fn of_person(db: &mut PgConnection, person: Uuid, from: Timestamp, to:
         person,
         from as _,
         to as _,
-        MOST
+        most
     )
     .fetch_all(db)
     .await?;

@@ -171,6 +171,23 @@ async fn a_photo_is_kept_without_what_the_camera_said(db: PgPool) {
     let read = image::load_from_memory(&kept).unwrap();
     assert_eq!((read.width(), read.height()), (40, 60), "it is upright");
     assert!(image::load_from_memory(&bytes(format!("/photos/{sha}/small")).await).is_ok());
+    // One that is a page or an archive as well is written anew as the picture it is, and nothing of the rest is kept.
+    let mut both = plain.clone();
+    both.extend(b"<script>alert(1)</script>PK\x03\x04");
+    let (status, kept) = send(both).await;
+    assert_eq!(status, 200, "{kept}");
+    let kept = bytes(format!("/files/{}", kept["sha256"].as_str().unwrap())).await;
+    assert!(!kept.windows(7).any(|w| w == b"<script") && !kept.windows(4).any(|w| w == b"PK\x03\x04"));
+    assert!(image::load_from_memory(&kept).is_ok());
+    // A page that begins like a picture is none.
+    assert_eq!(send(b"GIF89a/*<svg onload=alert(1)>*/".to_vec()).await.0, 422);
+    // Sixty megapixels are a camera's; they are kept no larger than a tablet shows.
+    let mut sixty = std::io::Cursor::new(Vec::new());
+    image::GrayImage::new(10_000, 6_000).write_to(&mut sixty, image::ImageFormat::Png).unwrap();
+    let (status, kept) = send(sixty.into_inner()).await;
+    assert_eq!(status, 200, "{kept}");
+    let kept = image::load_from_memory(&bytes(format!("/files/{}", kept["sha256"].as_str().unwrap())).await).unwrap();
+    assert_eq!((kept.width(), kept.height()), (2400, 1440));
     let mut heic = b"\0\0\0\x18ftypheic\0\0\0\0heicmif1".to_vec();
     heic.resize(200, 0);
     let (status, refused) = send(heic).await;

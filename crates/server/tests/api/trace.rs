@@ -117,3 +117,26 @@ async fn a_scale_in_doubt_and_somebodys_day(db: PgPool) {
     assert!(check_log(&shop.state.db).await.unwrap().faults.is_empty());
     shop.close().await;
 }
+
+#[sqlx::test]
+async fn a_recall_list_is_whole_though_the_page_shows_the_newest(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let client = lead(&shop).await;
+    let lot = client.get("/lots?find=P-2207").await.1["lots"][0]["id"].as_str().expect("a lot").to_string();
+    // A hundred and twenty more that got it: rows alone, as the list reads them.
+    for sql in [
+        "insert into book (id, kind, created) select gen_random_uuid(), 'batch', now() from generate_series(1, 120)",
+        "insert into batch (id, number, sheet_version_id, part_id, coat_id, label, product, state, begun, last_happened)
+         select k.id, 1000 + row_number() over (), b.sheet_version_id, b.part_id, b.coat_id, b.label, b.product, 'accepted', b.begun, b.last_happened
+         from book k, (select * from batch where state = 'accepted' limit 1) b where k.kind = 'batch' and not exists (select 1 from batch o where o.id = k.id)",
+        "insert into lot_use (batch_id, lot_id) select b.id, l.id from batch b, lot l where b.number > 1000 and l.code = 'P-2207'",
+    ] {
+        sqlx::query(sql).execute(&shop.state.db).await.unwrap();
+    }
+    let (_, told) = client.get(&format!("/trace?lot={lot}")).await;
+    assert_eq!((told["count"].as_i64(), told["rows"].as_array().unwrap().len()), (Some(123), 100), "{}", told["line"]);
+    assert_eq!(told["line"], "123 batches got this lot, the newest 100 of them.");
+    let (_, csv) = client.file(&format!("/trace.csv?lot={lot}")).await;
+    assert_eq!(csv.lines().count(), 124, "a head and every batch");
+    shop.close().await;
+}

@@ -15,7 +15,7 @@ pub const HEADS: [&str; 8] = ["section", "no", "at", "by", "what", "value", "uni
 /// The card as one long table, a figure a row, in base units.
 pub fn rows(d: &CardDocument) -> Vec<Row> {
     let mut out = Table(Vec::new());
-    for part in [aim, ready, charges, set, sprayed, closed] {
+    for part in [aim, ready, charges, set, sprayed, accepted, closed] {
         part(d, &mut out);
     }
     out.0
@@ -60,6 +60,43 @@ fn ready(d: &CardDocument, out: &mut Table) {
             Did::Stop => "stopped",
         };
         out.put("ready", &c.item, Some(c.at), &c.by, did, c.read_um, if c.read_um.is_some() { "µm" } else { "" }, &c.text);
+    }
+}
+
+/// What the coat was accepted by: each way and its verdict, what was read by gauge, what was looked at.
+fn accepted(d: &CardDocument, out: &mut Table) {
+    let Some(a) = &d.acceptance else { return };
+    for m in &a.methods {
+        out.put("acceptance", "", None, "", m.by.word(), None, "", m.verdict.map_or("not done", Worded::word));
+    }
+    if let Some(g) = &a.gauge {
+        out.put("gauge", "", None, "", "dry film, least", Some(g.dry_min_um), "µm", "");
+        out.put("gauge", "", None, "", "dry film, most", g.dry_max_um, "µm", "");
+        out.put("gauge", "", None, "", "taken off, least", Some(g.taken_off_um[0]), "µm", "");
+        out.put("gauge", "", None, "", "taken off, most", Some(g.taken_off_um[1]), "µm", "");
+        out.put("gauge", "", None, "", "seed", None, "", &g.seed);
+        for s in &g.spots {
+            let no = format!("{}.{}", s.area_no, s.spot_no);
+            for um in &s.readings_um {
+                out.put("gauge", &no, None, "", "reading of a spot", Some(*um), "µm", s.zone.as_deref().unwrap_or(""));
+            }
+        }
+        for (no, um) in (1..).zip(&g.readings_um) {
+            out.put("gauge", &no.to_string(), None, "", "reading", Some(*um), "µm", "");
+        }
+        for f in &g.foils {
+            for um in &f.readings_um {
+                let said = if f.right { "right" } else { "wrong" };
+                out.put("gauge", "", Some(f.at), &f.by, "on its foil", Some(*um), "µm", &format!("{} µm, {said}", f.foil_um));
+            }
+        }
+        for m in &g.moved {
+            out.put("gauge", &format!("{}.{}", m.area_no, m.spot_no), Some(m.at), &m.by, "drawn anew", None, "", &m.reason);
+        }
+    }
+    for l in &a.looks {
+        let what = format!("{}: {}", l.stage.word(), if l.good { "right" } else { "not right" });
+        out.put("look", l.zone.as_deref().unwrap_or(""), Some(l.at), &l.by, &what, None, "", l.text.as_deref().unwrap_or(""));
     }
 }
 
