@@ -45,6 +45,7 @@ pub mod atomizing;
 pub mod batch;
 pub mod book;
 pub mod care;
+pub mod checkpoint;
 pub mod coat_system;
 pub mod component;
 pub mod conditions;

@@ -6,6 +6,7 @@ mod snapshot;
 pub use read_sql::ReadSql;
 
 use level_keel_server::books::Caches;
+use level_keel_server::checkpoints;
 use level_keel_server::clock::Clock;
 use level_keel_server::conditions::Probes;
 use level_keel_server::demo;
@@ -40,6 +41,7 @@ pub struct Shop {
     stop: ServerHandle,
     task: JoinHandle<std::io::Result<()>>,
     listening: JoinHandle<()>,
+    checking: JoinHandle<()>,
 }
 
 /// The print program as this build made it: beside the folder of the tests.
@@ -112,7 +114,8 @@ impl Shop {
         let stop = server.handle();
         let listening = tokio::spawn(state.live.clone().listen(state.db.clone()));
         let clock = state.clock.clone();
-        Shop { address, clock, state, stop, task: tokio::spawn(server), listening }
+        let checking = tokio::spawn(checkpoints::keep_making(state.clone()));
+        Shop { address, clock, state, stop, task: tokio::spawn(server), listening, checking }
     }
 
     /// The crew goes through the lists of a batch, so that a test may look at what comes after.
@@ -140,6 +143,8 @@ impl Shop {
     /// Stops this server, its listener and its connections; another one over the same database goes on.
     pub async fn close(self) {
         self.listening.abort();
+        self.checking.abort();
+        let _ = self.checking.await;
         self.stop.stop(false).await;
         let _ = self.task.await;
         self.state.searches.close().await;

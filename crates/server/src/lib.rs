@@ -8,6 +8,7 @@ pub mod atomizing;
 pub mod auth;
 pub mod board;
 pub mod books;
+pub mod checkpoints;
 pub mod clock;
 pub mod conditions;
 pub mod delivery;

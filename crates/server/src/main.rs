@@ -4,7 +4,7 @@ use clap::{Parser, Subcommand};
 use level_keel_core::people::Role;
 use level_keel_core::worded::VariantArray;
 use level_keel_core::worded::Worded;
-use level_keel_server::{books, demo, people, routes, serve, settings::Settings};
+use level_keel_server::{books, checkpoints, demo, people, routes, serve, settings::Settings};
 
 /// A view is thousands of short texts: an allocator made for many small pieces. Its own share was not measured apart.
 #[global_allocator]
@@ -76,7 +76,14 @@ async fn run(command: Command) -> Result<(), String> {
         }
         Command::CheckLog => {
             let db = serve::connect(&settings).await.map_err(|e| text(&e))?;
-            let checked = books::check_log(&db).await.map_err(|e| format!("{e:?}"))?;
+            let mut checked = books::check_log(&db).await.map_err(|e| format!("{e:?}"))?;
+            if !settings.checkpoint_dir.is_empty() {
+                let folder = std::path::Path::new(&settings.checkpoint_dir);
+                let verified = checkpoints::verify(&db, folder).await.map_err(|e| format!("{e:?}"))?;
+                let (many, later) = (verified.checkpoints, verified.later);
+                println!("{many} checkpoints; {later} entries came after the newest, which says nothing of them");
+                checked.faults.extend(verified.faults);
+            }
             println!("{} books, {} entries, {} faults", checked.books, checked.entries, checked.faults.len());
             if !checked.faults.is_empty() {
                 return Err(checked.faults.join("\n"));

@@ -3,8 +3,8 @@
 use crate::problem::Problem;
 use crate::state::State;
 use crate::{
-    acceptance, atomizing, board, books, conditions, delivery, diagnosis, film, find, instruments, labels, lists, live, mixing,
-    openapi, parts, people, printing, ratio_check, records, rigs, scales, sheets, shop, stores, trace,
+    acceptance, atomizing, board, books, checkpoints, conditions, delivery, diagnosis, film, find, instruments, labels, lists,
+    live, mixing, openapi, parts, people, printing, ratio_check, records, rigs, scales, sheets, shop, stores, trace,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
@@ -30,6 +30,10 @@ fn shop_routes(config: &mut ServiceConfig) {
         .service(shop::door::door)
         .service(shop::door::open_shop)
         .service(shop::read)
+        .service(checkpoints::http::list)
+        .service(checkpoints::http::now)
+        .service(checkpoints::http::take)
+        .service(checkpoints::http::of_schema)
         .service(shop::keep)
         .service(shop::steps)
         .service(people::list)
@@ -131,6 +135,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(books::http::card_json)
         .service(books::http::card_csv)
         .service(printing::http::card)
+        .service(checkpoints::http::of_card)
         .service(books::http::card_schema)
         .service(ratio_check::of_batch)
         .service(diagnosis::http::of_batch)

@@ -10,7 +10,7 @@ use crate::scales::{self, Scales};
 use crate::settings::Settings;
 use crate::shop::door::nobody_here;
 use crate::state::{State, VERSION};
-use crate::{books, demo, edge, routes};
+use crate::{books, checkpoints, demo, edge, routes};
 use actix_web::dev::Server;
 pub use actix_web::dev::ServerHandle;
 use actix_web::middleware::{Compress, from_fn};
@@ -153,6 +153,7 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     let mut weighing = scales::listen(&state).await.map_err(StartError::Scale)?;
     weighing.extend(film_gauges::listen(&state.settings, &state.gauges).map_err(StartError::Scale)?);
     let feeding = books::temperature_feed::keep_feeding(state.clone());
+    let checking = actix_web::rt::spawn(checkpoints::keep_making(state.clone()));
     let server = server(state, listener, 2)?;
     println!("http://{address}");
     if empty {
@@ -162,7 +163,7 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     // Ended while the runtime still stands: a listener dropped after it has nowhere to say goodbye.
     listening.abort();
     let _ = listening.await;
-    for task in probing.into_iter().chain(weighing).chain([feeding]) {
+    for task in probing.into_iter().chain(weighing).chain([feeding, checking]) {
         task.abort();
         let _ = task.await;
     }

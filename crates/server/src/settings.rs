@@ -45,6 +45,8 @@ pub struct Settings {
     pub demo_gauge: String,
     /// Film gauges that send their readings as lines of text over TCP.
     pub gauges: Vec<GaugeAt>,
+    /// Folder of checkpoints and of the key that signs them; empty: none are made.
+    pub checkpoint_dir: String,
     /// The program that sets cards and recall lists as PDF; empty: the one beside the server's own.
     pub print_program: String,
     /// Paper of it: `a4` or `us-letter`.
@@ -308,6 +310,7 @@ impl Default for Settings {
             scales: Vec::new(),
             demo_gauge: String::new(),
             gauges: Vec::new(),
+            checkpoint_dir: String::new(),
             print_program: String::new(),
             print_paper: Paper::A4,
             print_most_s: 10.0,

@@ -163,6 +163,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/checkpoint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same for the page of a card. */
+        get: operations["card_checkpoint"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/clocks.ics": {
         parameters: {
             query?: never;
@@ -344,6 +361,41 @@ export interface paths {
         put?: never;
         /** Hands a live remainder over. It keeps its age, its ratio and its number. */
         post: operations["hand_over"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/checkpoints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest checkpoints. Owner only; empty where no folder is set for them. */
+        get: operations["checkpoints_list"];
+        put?: never;
+        /** Makes one now. Owner only. */
+        post: operations["checkpoints_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/checkpoints/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One as its file, to keep elsewhere. Owner only. */
+        get: operations["checkpoints_take"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1597,6 +1649,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/schemas/checkpoint.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** JSON Schema of the file. */
+        get: operations["checkpoints_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/schemas/ledger.json": {
         parameters: {
             query?: never;
@@ -2366,6 +2435,23 @@ export interface components {
             /** @description What else was seen. */
             text?: string | null;
         };
+        /** @description How far a book had come. */
+        BookHead: {
+            /** @description Hash of the last one. */
+            hash: string;
+            /**
+             * Format: uuid
+             * @description The book.
+             */
+            id: string;
+            /** @description Its sort: batch, rig, lot, place, instrument. */
+            kind: string;
+            /**
+             * Format: int64
+             * @description Entries in it.
+             */
+            seq: number;
+        };
         /** @description A coat that is put on by hand. */
         ByHand: {
             /** @description What counts instead, line by line. */
@@ -2484,6 +2570,16 @@ export interface components {
             /** Format: double */
             wet_aim_um: number;
             zones: string[];
+        };
+        /** @description A signed card as it was kept. */
+        CardKept: {
+            /**
+             * Format: uuid
+             * @description Its batch.
+             */
+            batch: string;
+            /** @description SHA-256 of its text. */
+            sha256: string;
         };
         /** @description A line of it. */
         CardLine: {
@@ -2834,6 +2930,28 @@ export interface components {
             text: string;
             what: components["schemas"]["What"];
         };
+        /** @description A checkpoint as it is kept in its file: the statement, who signed it, and the rows, so that a fault names what it is of. */
+        Checkpoint: {
+            /** @description The public key, in hexadecimal digits. */
+            key: string;
+            /** @description What it covers. */
+            rows: components["schemas"]["Rows"];
+            /** @description Ed25519 over the canonical text of the statement, in hexadecimal digits. */
+            signature: string;
+            /** @description What is signed. */
+            statement: components["schemas"]["Statement"];
+        };
+        /** @description A checkpoint in the list. */
+        CheckpointLine: {
+            books: number;
+            /** Format: int64 */
+            entries: number;
+            /** Format: date-time */
+            made: string;
+            /** Format: int64 */
+            number: number;
+            root: string;
+        };
         /** @description The units offered beside a field, by the end of its name; the first that fits holds. */
         Chips: {
             /** @description The end of the field's name. */
@@ -3157,6 +3275,18 @@ export interface components {
         CountedTyped: {
             /** @description So much. */
             left_g: number | string;
+        };
+        /** @description So many rows of one sort, under one root. */
+        Covered: {
+            /** @description How many. */
+            count: number;
+            /** @description Their Merkle root. */
+            root: string;
+        };
+        /** @description The checkpoint that covers a signed card. */
+        CoveredBy: {
+            /** @description None: no checkpoint covers it yet, or it is not signed. */
+            line?: string | null;
         };
         /** @description A cup, round, straight or tapered; measured inside. */
         Cup: {
@@ -8609,6 +8739,15 @@ export interface components {
             /** @description What, and what to do. */
             text: string;
         };
+        /** @description What a checkpoint covers, read in one instant. */
+        Rows: {
+            /** @description Every book, by id. */
+            books: components["schemas"]["BookHead"][];
+            /** @description Every signed card, by batch. */
+            cards: components["schemas"]["CardKept"][];
+            /** @description Every file, by hash. */
+            files: string[];
+        };
         /** @description A mark of the rule under the stream. */
         RuleMark: {
             /**
@@ -10032,6 +10171,41 @@ export interface components {
              * @description Which charge.
              */
             charge: string;
+        };
+        /** @description What is signed. */
+        Statement: {
+            /** @description SHA-256 of the statement before it; none for the first. */
+            before?: string | null;
+            /** @description Heads of the books. */
+            books: components["schemas"]["Covered"];
+            /** @description Signed cards. */
+            cards: components["schemas"]["Covered"];
+            /**
+             * Format: int64
+             * @description Entries in all books.
+             */
+            entries: number;
+            /** @description Files that are kept. */
+            files: components["schemas"]["Covered"];
+            /** @description Always `level-keel-checkpoint`. */
+            format: string;
+            /**
+             * Format: int32
+             * @description Version of the format.
+             */
+            format_version: number;
+            /**
+             * Format: date-time
+             * @description When, by the clock of the server.
+             */
+            made: string;
+            /**
+             * Format: int64
+             * @description The first is 1.
+             */
+            number: number;
+            /** @description One root over the three, in this order: this is what is printed. */
+            root: string;
         };
         /** @description A station on the waterline. */
         Station: {
@@ -12080,6 +12254,37 @@ export interface operations {
             };
         };
     };
+    card_checkpoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoveredBy"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     coat_clocks_ics: {
         parameters: {
             query?: never;
@@ -12550,6 +12755,140 @@ export interface operations {
             };
             /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    checkpoints_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckpointLine"][];
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    checkpoints_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckpointLine"];
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    checkpoints_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Checkpoint"];
+                };
+            };
+            /** @description Not in this role. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -16201,6 +16540,33 @@ export interface operations {
         };
     };
     card_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    checkpoints_schema: {
         parameters: {
             query?: never;
             header?: never;

@@ -8,6 +8,7 @@ mod book;
 mod by_hand;
 mod came_to;
 mod care;
+mod checkpoint;
 mod circles;
 mod coats;
 mod cups;

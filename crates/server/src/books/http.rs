@@ -15,7 +15,7 @@ use level_keel_core::batch::card::{Card, card, in_todays_names, verdicts};
 use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::log_line::{LogLine, lines_for};
 use level_keel_core::batch::view::{BatchView, Viewer, view, whole};
-use level_keel_core::batch::{Case, Record, StationName};
+use level_keel_core::batch::{Case, EntryKind, Record, StationName};
 use serde::Deserialize;
 use serde_json::Value;
 use std::sync::Arc;
@@ -75,7 +75,13 @@ pub async fn append(
 ) -> Answer<Written> {
     let writing =
         Writing { dry_run: how.dry_run, view: how.view, station: how.station, ..Writing::of(&state, &person, state.clock.now()) };
-    Ok(web::Json(writing.append(*id, body.into_inner()).await?))
+    let entry = body.into_inner();
+    let accepts = matches!(entry.kind.parse(), Ok(EntryKind::Accept | EntryKind::Sign));
+    let written = writing.append(*id, entry).await?;
+    if accepts && written.stored && !how.dry_run {
+        state.live.signed.notify_one();
+    }
+    Ok(web::Json(written))
 }
 
 /// A batch with what stands beside it, as it is read.

@@ -13,7 +13,7 @@ use tokio::sync::{broadcast, mpsc};
 #[get("/live")]
 pub async fn stream(state: web::Data<State>, _person: Person) -> impl Responder {
     let (tx, rx) = mpsc::channel(16);
-    let mut changes = state.live.0.subscribe();
+    let mut changes = state.live.told.subscribe();
     tokio::spawn(async move {
         loop {
             let text = match changes.recv().await {

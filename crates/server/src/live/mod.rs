@@ -5,8 +5,9 @@ pub mod http;
 
 use sqlx::PgPool;
 use sqlx::postgres::PgListener;
+use std::sync::Arc;
 use std::time::Duration;
-use tokio::sync::broadcast;
+use tokio::sync::{Notify, broadcast};
 
 /// The channel of the database.
 pub const CHANNEL: &str = "level_keel";
@@ -15,11 +16,16 @@ pub(crate) const RESYNC: &str = "resync";
 
 /// The broadcast all streams hang on.
 #[derive(Clone)]
-pub struct Live(pub(crate) broadcast::Sender<String>);
+pub struct Live {
+    /// What every browser hears.
+    pub(crate) told: broadcast::Sender<String>,
+    /// A card was signed or accepted by this server: whoever keeps checkpoints makes one.
+    pub(crate) signed: Arc<Notify>,
+}
 
 impl Default for Live {
     fn default() -> Self {
-        Live(broadcast::channel(256).0)
+        Live { told: broadcast::channel(256).0, signed: Arc::default() }
     }
 }
 
@@ -30,11 +36,11 @@ impl Live {
             if let Ok(mut listener) = PgListener::connect_with(&db).await
                 && listener.listen(CHANNEL).await.is_ok()
             {
-                let _ = self.0.send(RESYNC.into());
+                let _ = self.told.send(RESYNC.into());
                 while let Ok(message) = listener.try_recv().await {
                     let text = message.map_or(RESYNC.into(), |n| n.payload().to_string());
                     // No browser open is no fault.
-                    let _ = self.0.send(text);
+                    let _ = self.told.send(text);
                 }
             }
             if db.is_closed() {

@@ -3,6 +3,7 @@
 use super::print;
 use crate::auth::Person;
 use crate::books::http::{card_told, open_card};
+use crate::checkpoints::http::said;
 use crate::export::download_bytes;
 use crate::labels::{address_of, drawn};
 use crate::problem::Problem;
@@ -61,7 +62,7 @@ pub async fn card(
     let job = json!({
         "what": "card", "document": card, "zone": state.shop.zone_name(), "paper": state.settings.print_paper,
         "made": signed.unwrap_or_else(|| state.clock.now().to_string()),
-        "code": { "dots": code.dots, "path": code.path }, "photos": photos,
+        "checkpoint": said(&state, *id).await?, "code": { "dots": code.dots, "path": code.path }, "photos": photos,
         "attached": { "name": format!("{name}.json"), "mime": "application/json", "text": serde_json::to_string_pretty(&open)? },
     });
     Ok(download_bytes("application/pdf", &format!("{name}.pdf"), print(&state.settings, &job).await?))

@@ -90,7 +90,7 @@ pub async fn stream(
     let mut kept = looked(&state, book, StationName::Mix).await?;
     kept.case().charge(charge).ok_or(Problem::NotFound("pot"))?;
     let (tx, rx) = mpsc::channel(4);
-    let (mut heard, mut changes) = (scale.follow(), state.live.0.subscribe());
+    let (mut heard, mut changes) = (scale.follow(), state.live.told.subscribe());
     tokio::spawn(async move {
         let mut missed = 0;
         let id = book.to_string();

@@ -1,6 +1,7 @@
 //! The real server on a free port, a real client, a database of its own for each test.
 
 mod acceptance;
+mod checkpoints;
 mod client;
 mod closed;
 mod coats;

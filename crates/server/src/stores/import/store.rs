@@ -41,7 +41,7 @@ impl Import<'_> {
             self.rows(tx, chunk, now).await?;
             self.entries(tx, forged, &heads, now).await?;
             // Told at once and not with the commit: it is how far the work is, not what is stored.
-            let _ = self.state.live.0.send(format!("import:{}:{}:{}", self.id, from + chunk.len(), ready.len()));
+            let _ = self.state.live.told.send(format!("import:{}:{}:{}", self.id, from + chunk.len(), ready.len()));
         }
         // Lots that were typed at a pour before they came in: what was poured of them counts.
         let used =
