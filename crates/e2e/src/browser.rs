@@ -99,6 +99,11 @@ impl Browser {
         self.cdp("Emulation.setEmulatedMedia", json!({ "media": "print" })).await;
     }
 
+    /// The page as a printer gets it, as PDF on paper of the usual size.
+    pub async fn printed(&self) -> Vec<u8> {
+        self.client.print(fantoccini::wd::PrintConfiguration::default()).await.expect("the page prints")
+    }
+
     /// As for who asked the system for less motion, or did not.
     pub async fn motion(&self, less: bool) {
         let features = json!([{ "name": "prefers-reduced-motion", "value": if less { "reduce" } else { "no-preference" } }]);

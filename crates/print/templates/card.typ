@@ -95,7 +95,7 @@ Air #shown(of(ready, "air")), surface #shown(of(ready, "surface")), material #sh
       block(breakable: false, { photo(l); [#l.name#if has(l, "zone") [, #l.zone]: *#if l.good [right] else [not right]*#if has(l, "text") [, #l.text]] })
     })
     if has(sample, "photo") { cells.push(block(breakable: false, { photo(sample); [should match #sample.text] })) }
-    block(grid(columns: (1fr,) * 4, gutter: 4pt, ..cells))
+    block(grid(columns: (1fr,) * 4, gutter: 9pt, ..cells))
     if looks.len() > job.rows { block(quiet[and #(looks.len() - job.rows) looks more, in the attached data]) }
   }
 }

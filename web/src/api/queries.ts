@@ -266,6 +266,17 @@ export const viewsQuery = queryOptions({
   queryKey: ["records-views"],
   queryFn: () => ask(api.GET("/api/v1/records/views")),
 });
+/** Signed statements over the books; for the owner. */
+export const checkpointsQuery = queryOptions({
+  queryKey: ["checkpoints"],
+  queryFn: () => ask(api.GET("/api/v1/checkpoints")),
+});
+/** Which checkpoint covers a signed card. */
+export const cardCheckpointQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["batch", id, "checkpoint"],
+    queryFn: () => ask(api.GET("/api/v1/batches/{id}/checkpoint", { params: { path: { id } } })),
+  });
 /** The end of the day. */
 export const dayEndQuery = queryOptions({
   queryKey: ["board", "day-end"],

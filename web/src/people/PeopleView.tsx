@@ -10,6 +10,7 @@ import { shopTime } from "../ui/clock";
 import { FormDialog } from "../ui/FormDialog";
 import { Failed, Loading } from "../ui/states";
 import { Words } from "../ui/Words";
+import { Checkpoints } from "./Checkpoints";
 import { ShopLine } from "./ShopDialog";
 
 export function PeopleView() {
@@ -28,6 +29,7 @@ export function PeopleView() {
       {me.may_keep_people && <ShopLine />}
       {me.may_keep_people && <Kept me={me} />}
       <Sessions me={me} />
+      <Checkpoints me={me} />
     </>
   );
 }
@@ -245,7 +247,7 @@ function Sessions({ me }: { me: Schemas["Me"] }) {
   return (
     <>
       <h2 style={{ fontSize: 20 }}>Signed in</h2>
-      <div className="list">
+      <div className="list whole">
         <table className="rows">
           <thead>
             <tr>

@@ -2,7 +2,7 @@
 import { Button } from "@mui/material";
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
-import { cardQuery, meQuery } from "../../api/queries";
+import { cardCheckpointQuery, cardQuery, meQuery } from "../../api/queries";
 import { CardCode } from "./CardCode";
 import { shopTime } from "../../ui/clock";
 import { ExportLink } from "../../ui/ExportLink";
@@ -20,12 +20,14 @@ export function CardView() {
 export function CardPaper({ id, alone = false }: { id: string; alone?: boolean }) {
   const card = useQuery(cardQuery(id));
   const me = useQuery(meQuery).data;
+  const covered = useQuery(cardCheckpointQuery(id)).data?.line;
   if (card.isPending) return <Loading what="the card" />;
   if (card.error) return <Failed error={card.error} again={() => void card.refetch()} />;
   const { view, signed, accepted, deviations, recoat, log, core_version, head_hash, head_seq } = card.data;
   const pots = card.data.pots ?? [];
   // A card signed by an older version has none of these.
   const { lots = [], checks = [], releases = [] } = card.data.document ?? {};
+  const struck = log.filter((l) => l.struck).length;
   const time = (at: string) => shopTime(at, me?.zone ?? "UTC", me?.now);
   return (
     <article className="card">
@@ -198,7 +200,11 @@ export function CardPaper({ id, alone = false }: { id: string; alone?: boolean }
         </>
       )}
       <h2>Log</h2>
-      <table className="rows">
+      <p className="print-only">
+        {log.length} entries{struck > 0 ? `, ${String(struck)} of them struck` : ""}; they stand on the page
+        and in the card as JSON or PDF.
+      </p>
+      <table className="rows no-print">
         <tbody>
           {log.map((l) => (
             <tr key={l.entry} className={l.struck ? "struck" : ""}>
@@ -217,6 +223,12 @@ export function CardPaper({ id, alone = false }: { id: string; alone?: boolean }
       ))}
       <p className="hash mono">
         core {core_version} · entry {head_seq} · head {head_hash}
+        {covered && (
+          <>
+            <br />
+            {covered}
+          </>
+        )}
       </p>
       <p className="small slate">The data sheet, local codes and licensed practice rule.</p>
     </article>
