@@ -4243,6 +4243,8 @@ export interface components {
              * @default
              */
             after: string;
+            /** @default null */
+            by: components["schemas"]["TrendBy"] | null;
             /**
              * @description Part, coat, product, lot or number.
              * @default
@@ -10906,6 +10908,7 @@ export interface components {
              * @description What is looked for.
              * @default {
              *       "after": "",
+             *       "by": null,
              *       "find": "",
              *       "from": "",
              *       "lot": "",
@@ -15462,6 +15465,8 @@ export interface operations {
                 to?: string;
                 /** @description So many weeks back from today, in place of the first day. */
                 weeks?: string;
+                /** @description For trends: `product`, `rig` or `person`; missing: `product`. A list is by none of them. */
+                by?: components["schemas"]["TrendBy"] | null;
                 /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
                 sort?: string;
                 /** @description The `next` of the page before. */
@@ -15521,6 +15526,8 @@ export interface operations {
                 to?: string;
                 /** @description So many weeks back from today, in place of the first day. */
                 weeks?: string;
+                /** @description For trends: `product`, `rig` or `person`; missing: `product`. A list is by none of them. */
+                by?: components["schemas"]["TrendBy"] | null;
                 /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
                 sort?: string;
                 /** @description The `next` of the page before. */
@@ -15580,6 +15587,8 @@ export interface operations {
                 to?: string;
                 /** @description So many weeks back from today, in place of the first day. */
                 weeks?: string;
+                /** @description For trends: `product`, `rig` or `person`; missing: `product`. A list is by none of them. */
+                by?: components["schemas"]["TrendBy"] | null;
                 /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
                 sort?: string;
                 /** @description The `next` of the page before. */
@@ -15639,12 +15648,12 @@ export interface operations {
                 to?: string;
                 /** @description So many weeks back from today, in place of the first day. */
                 weeks?: string;
+                /** @description For trends: `product`, `rig` or `person`; missing: `product`. A list is by none of them. */
+                by?: components["schemas"]["TrendBy"] | null;
                 /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
                 sort?: string;
                 /** @description The `next` of the page before. */
                 after?: string;
-                /** @description `product`, `rig` or `person`; missing: `product`. */
-                by?: components["schemas"]["TrendBy"];
             };
             header?: never;
             path?: never;
@@ -15709,12 +15718,12 @@ export interface operations {
                 to?: string;
                 /** @description So many weeks back from today, in place of the first day. */
                 weeks?: string;
+                /** @description For trends: `product`, `rig` or `person`; missing: `product`. A list is by none of them. */
+                by?: components["schemas"]["TrendBy"] | null;
                 /** @description By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`. */
                 sort?: string;
                 /** @description The `next` of the page before. */
                 after?: string;
-                /** @description `product`, `rig` or `person`; missing: `product`. */
-                by?: components["schemas"]["TrendBy"];
             };
             header?: never;
             path?: never;

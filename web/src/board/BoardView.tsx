@@ -38,7 +38,9 @@ export function BoardView() {
   const wanted = board.data.batches.filter((b) => (!mine || b.mine) && said(b).includes(word));
   const shown = new Set(wanted.map((b) => b.id));
   const batches = sorted(wanted, COLUMNS, sort);
-  const next = board.data.next.filter((n) => shown.has(n.batch));
+  // A rig that is left under pressure is of a batch that stands on no board any more: it is shown where nothing is looked for.
+  const all = !mine && !word;
+  const next = board.data.next.filter((n) => all || shown.has(n.batch));
   const empty = board.data.batches.length === 0 && board.data.next.length === 0;
   return (
     <>

@@ -70,7 +70,7 @@ export function RecordsView() {
   const given = Object.fromEntries(Object.entries(held).filter(([, v]) => v !== ""));
   const kept = (
     <SavedViews
-      asks={{ find: { ...held, after: "" }, trends: trends ?? null }}
+      asks={{ find: { ...held, after: "", by: null }, trends: trends ?? null }}
       asked={asked || Boolean(trends)}
       open={(view) => look({ ...ALL, ...view.find }, view.trends ?? undefined)}
     />

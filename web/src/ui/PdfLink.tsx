@@ -15,7 +15,8 @@ export function PdfLink({ href, word = "Take as PDF" }: { href: string; word?: s
       link.href = address;
       link.download = name;
       link.click();
-      URL.revokeObjectURL(address);
+      // A browser may begin to read it only after this.
+      setTimeout(() => URL.revokeObjectURL(address), 10_000);
     } catch (e) {
       setWhy(e instanceof Refused ? e.problem.detail : "It could not be taken along.");
     }

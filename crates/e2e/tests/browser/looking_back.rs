@@ -86,7 +86,14 @@ async fn the_day_ends_on_the_board(db: PgPool) {
     let axe = std::fs::read_to_string(AXE).expect("npm ci has run");
     let browser = Browser::start().await;
     browser.size(1280, 657).await;
+    // A pot whose batch is long accepted, and that nobody shut down, is wanted on the board.
+    let left = "with k as (insert into book (id, kind, created) values ('00000000-0000-4000-8000-000000000001', 'rig', now()) returning id)
+                 insert into rig (id, name, body, created, pressed_at, pressed_by)
+                 select k.id, 'Yard pot', r.body || '{\"name\": \"Yard pot\"}', r.created, b.ended, b.number
+                 from k, rig r, batch b where r.name = 'Buoy pot, two litres' and b.label = 'Buoy 7 · primer'";
+    sqlx::raw_sql(left).execute(&shop.state.db).await.unwrap();
     browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
+    browser.wait_text("Yard pot").await;
     browser.press("day-end").await;
     browser.wait_text("things left to do").await;
     browser.wait_text("Buoy pot, two litres").await;

@@ -61,6 +61,10 @@ pub struct FindBoard {
 /// The board with the batches that are wanted.
 fn only(mut board: Board, find: &FindBoard) -> Board {
     let word = find.find.trim().to_lowercase();
+    if word.is_empty() && !find.mine {
+        // A rig that is left under pressure is of a batch that stands on no board any more.
+        return board;
+    }
     board.batches.retain(|b| {
         let said = format!("{}\n{}\n{}", b.label, b.product, b.on_it.as_deref().unwrap_or_default()).to_lowercase();
         (!find.mine || b.mine) && said.contains(&word)

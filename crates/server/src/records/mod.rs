@@ -15,6 +15,7 @@ use jiff::tz::TimeZone;
 use jiff::{Timestamp, ToSpan};
 use jiff_sqlx::ToSqlx;
 use level_keel_core::refusal::Refusal;
+use level_keel_core::trends::TrendBy;
 use serde::{Deserialize, Serialize};
 use sqlx::postgres::PgRow;
 use sqlx::{Postgres, QueryBuilder, Row};
@@ -55,7 +56,7 @@ pub struct RecordPage {
 
 /// What to find. Every part given must fit.
 #[derive(Debug, Clone, Default, Serialize, Deserialize, IntoParams, ToSchema)]
-#[serde(default)]
+#[serde(default, deny_unknown_fields)]
 pub struct Find {
     /// Part, coat, product, lot or number.
     #[serde(default)]
@@ -81,6 +82,8 @@ pub struct Find {
     /// So many weeks back from today, in place of the first day.
     #[serde(default)]
     pub weeks: String,
+    /// For trends: `product`, `rig` or `person`; missing: `product`. A list is by none of them.
+    pub by: Option<TrendBy>,
     /// By which column: `last`, `number`, `part`, `product` or `begun`; with a minus before it from the end. Missing: `-last`.
     #[serde(default)]
     pub sort: String,

@@ -8,26 +8,19 @@ use crate::state::State;
 use actix_web::{HttpResponse, get, web};
 use jiff::ToSpan;
 use jiff::civil::{Date, Weekday};
+use jiff_sqlx::ToSqlx;
 use level_keel_core::people::{Duty, has_duty};
 use level_keel_core::trends::{Followed, TrendBy, TrendGroup, TrendOf, WeekMean, groups};
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use sqlx::postgres::PgRow;
 use sqlx::{QueryBuilder, Row};
 use std::collections::BTreeMap;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 
 /// Weeks looked at where no days are given: half a year.
 const USUAL_WEEKS: i64 = 26;
 /// Groups shown at most, those with most batches.
 const MOST_GROUPS: usize = 60;
-
-/// What batches are put together by.
-#[derive(Debug, Default, Deserialize, IntoParams)]
-pub struct By {
-    /// `product`, `rig` or `person`; missing: `product`.
-    #[serde(default)]
-    pub by: TrendBy,
-}
 
 /// Trends of what was found.
 #[derive(Debug, Serialize, ToSchema)]
@@ -80,6 +73,9 @@ async fn followed(state: &State, find: &Find, by: TrendBy) -> Result<(Vec<Follow
     q.push(" from batch b").push(join).push(" where b.state in ('signed', 'accepted') and b.ended is not null");
     let half_a_year = Find { from: first.to_string(), weeks: String::new(), ..find.clone() };
     conditions(&mut q, &half_a_year, &zone, today)?;
+    // A batch that was written in later stands in the week it ended.
+    let start = first.to_zoned(zone).map_err(|e| Problem::Fault(e.to_string()))?.timestamp();
+    q.push(" and b.ended >= ").push_bind(start.to_sqlx());
     q.push(" group by 1, 2");
     let rows: Vec<PgRow> = q.build().fetch_all(&state.searches).await?;
     let mut all: BTreeMap<String, Followed> = BTreeMap::new();
@@ -98,7 +94,8 @@ async fn followed(state: &State, find: &Find, by: TrendBy) -> Result<(Vec<Follow
 
 /// What finished batches came to, week by week: film, ratio, paint, time, right the first time. Of the last half year, unless days are
 /// given. People's figures are a lead's and the owner's to look at.
-async fn told(state: &State, person: &Person, find: &Find, by: TrendBy) -> Result<Trends, Problem> {
+async fn told(state: &State, person: &Person, find: &Find) -> Result<Trends, Problem> {
+    let by = find.by.unwrap_or_default();
     if by == TrendBy::Person || !find.person.trim().is_empty() {
         has_duty(person.role, Duty::Sheets)?;
     }
@@ -114,22 +111,17 @@ async fn told(state: &State, person: &Person, find: &Find, by: TrendBy) -> Resul
 }
 
 /// Trends of what is found.
-#[utoipa::path(operation_id = "records_trends", tag = "records", params(Find, By), responses((status = 200, body = Trends), (status = 403), (status = 422)))]
+#[utoipa::path(operation_id = "records_trends", tag = "records", params(Find), responses((status = 200, body = Trends), (status = 403), (status = 422)))]
 #[get("/records/trends")]
-pub async fn trends(state: web::Data<State>, person: Person, find: web::Query<Find>, by: web::Query<By>) -> Answer<Trends> {
-    Ok(web::Json(told(&state, &person, &find, by.by).await?))
+pub async fn trends(state: web::Data<State>, person: Person, find: web::Query<Find>) -> Answer<Trends> {
+    Ok(web::Json(told(&state, &person, &find).await?))
 }
 
 /// The same as a table, a mean of a week a row.
-#[utoipa::path(operation_id = "records_trends_csv", tag = "records", params(Find, By), responses((status = 200, content_type = "text/csv"), (status = 403), (status = 422)))]
+#[utoipa::path(operation_id = "records_trends_csv", tag = "records", params(Find), responses((status = 200, content_type = "text/csv"), (status = 403), (status = 422)))]
 #[get("/records/trends.csv")]
-pub async fn trends_csv(
-    state: web::Data<State>,
-    person: Person,
-    find: web::Query<Find>,
-    by: web::Query<By>,
-) -> Result<HttpResponse, Problem> {
-    let told = told(&state, &person, &find, by.by).await?;
+pub async fn trends_csv(state: web::Data<State>, person: Person, find: web::Query<Find>) -> Result<HttpResponse, Problem> {
+    let told = told(&state, &person, &find).await?;
     let mut table = Table::new(&["by", "name", "figure", "week_from", "mean", "batches"])?;
     for group in &told.groups {
         for line in &group.lines {

@@ -44,6 +44,11 @@ async fn what_batches_came_to_is_followed_by_product_rig_and_person(db: PgPool) 
         assert_eq!((status.as_u16(), said["field"].as_str()), (422, Some(field)), "{path}: {said}");
         assert_eq!(lead.get(&format!("/records?{path}")).await.0, 422, "the list says the same");
     }
+    for misspelt in
+        ["/records?prodcut=gel", "/records/trends?prodcut=gel", "/records.csv?prodcut=gel", "/records/trends?by=colour"]
+    {
+        assert!(lead.get(misspelt).await.0.is_client_error(), "{misspelt}");
+    }
     assert!(lead.get("/records?weeks=1").await.1["rows"].as_array().unwrap().len() < 4);
     let (name, csv) = lead.file("/records/trends.csv").await;
     assert!(
@@ -112,6 +117,31 @@ async fn a_view_is_kept_under_its_name_for_its_person_alone(db: PgPool) {
 
 pub async fn forget(client: &Client, id: &str) -> u16 {
     client.http.delete(format!("{}/records/views/{id}", client.base)).send().await.unwrap().status().as_u16()
+}
+
+/// A pot whose batch is long accepted, and that nobody shut down.
+const LEFT_UNDER_PRESSURE: &str =
+    "with k as (insert into book (id, kind, created) values ('00000000-0000-4000-8000-000000000001', 'rig', now()) returning id)
+                 insert into rig (id, name, body, created, pressed_at, pressed_by)
+                 select k.id, 'Yard pot', r.body || '{\"name\": \"Yard pot\"}', r.created, b.ended, b.number
+                 from k, rig r, batch b where r.name = 'Buoy pot, two litres' and b.label = 'Buoy 7 · primer'";
+
+#[sqlx::test]
+async fn a_rig_left_under_pressure_is_wanted_shut_down_though_its_batch_is_on_no_board(db: PgPool) {
+    let shop = Shop::open(db).await;
+    let worker = applicator(&shop).await;
+    sqlx::raw_sql(LEFT_UNDER_PRESSURE).execute(&shop.state.db).await.unwrap();
+    let board = worker.get("/board").await.1;
+    let next = board["next"].as_array().unwrap().iter().find(|n| n["part"] == "Yard pot").expect("it is wanted").clone();
+    assert_eq!(
+        (next["text"].as_str(), next["waits"].as_str(), next["station"].as_i64()),
+        (Some("Shut down"), Some("chore"), Some(6))
+    );
+    assert!(board["batches"].as_array().unwrap().iter().all(|b| b["id"] != next["batch"]), "its batch stands on no board");
+    // The table that is taken along has it too, but for who asks for a batch by its name.
+    assert!(worker.file("/board.csv").await.1.contains("Yard pot"));
+    assert!(!worker.file("/board.csv?find=Buoy%208").await.1.contains("Yard pot"));
+    shop.close().await;
 }
 
 #[sqlx::test]
