@@ -156,11 +156,10 @@ async fn a_remainder_goes_on_and_its_end_is_priced(db: PgPool) {
     browser.press("discard").await;
     browser.fill("reason", "the shift is over").await;
     browser.fill("waste_ml", &format!("{} mL", left * 2.0)).await;
-    browser.press("confirm-reason").await;
+    // Refused while it is typed; nothing is pressed before it is right, so that no answer to a press is under way.
     browser.wait_text("is more than the").await;
     browser.fill("waste_ml", "500 mL").await;
-    // The answer to the first press is there by then.
-    browser.wait("button[name='confirm-reason']:not([disabled])").await;
+    browser.until("500 mL is less than there is", async || !browser.text().await.contains("is more than the")).await;
     browser.press("confirm-reason").await;
     browser.gone("[role='dialog']").await;
     browser.wait_text(", 500 mL, cost 12.00").await;
