@@ -51,6 +51,11 @@ async fn a_card_and_a_recall_list_go_out_as_paper_with_their_data(db: PgPool) {
     // The attached data are the open card, which its own schema knows.
     let (_, open) = client.file(&format!("/batches/{id}/card.json")).await;
     assert_eq!(String::from_utf8(data).unwrap(), open);
+    // Its table has what it was accepted by: ten spots of three readings, the seed they were drawn by, the gauge on its foil.
+    let (_, csv) = client.file(&format!("/batches/{id}/card.csv")).await;
+    let rows = |what: &str| csv.lines().filter(|l| l.contains(what)).count();
+    assert_eq!((rows(",reading of a spot,"), rows(",seed,")), (30, 1), "{csv}");
+    assert!(rows("acceptance,") >= 2 && rows(",on its foil,") >= 2, "{csv}");
     // A signed card is the same paper whenever it is printed.
     shop.clock.advance(jiff::SignedDuration::from_hours(10));
     assert_eq!(fetch(format!("/batches/{id}/card.pdf")).await.1, pdf);
