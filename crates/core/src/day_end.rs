@@ -1,7 +1,7 @@
 //! The end of a day: what may not stay over night as it is, which rigs are to be shut down and cared for, what was thrown away.
 
 use crate::batch::view::{Next, PotView, Tone, Vessel, Waits};
-use crate::care::{CareList, CareView};
+use crate::care::{CareList, CareView, StepIs};
 use crate::pot_life::PotState;
 use crate::quantity::{Prefs, QuantityKind, show};
 use jiff::Timestamp;
@@ -136,7 +136,7 @@ pub fn day_end(next: &[Next], pots: &[PotView], rigs: &[RigTonight], waste: &[Wa
             is_care: false,
         });
     }
-    for rig in rigs.iter().filter(|r| r.used_today || r.care.under_pressure.is_some()) {
+    for rig in rigs.iter().filter(|r| r.used_today || pressing(r).is_some()) {
         items.push(shut_down(rig));
         items.extend(care(rig));
     }
@@ -167,22 +167,28 @@ pub fn day_end(next: &[Next], pots: &[PotView], rigs: &[RigTonight], waste: &[Wa
     }
 }
 
+/// Why it may hold pressure, by its transmitter or by the books; `None`: it does not, or it is a gun with its own cup, which holds none.
+fn pressing(rig: &RigTonight) -> Option<&str> {
+    let has_gauge = rig.care.steps.iter().any(|s| s.is == StepIs::Zero);
+    rig.care.open.as_deref().filter(|_| has_gauge)
+}
+
 /// How the shut-down of a rig stands.
 fn shut_down(rig: &RigTonight) -> DayEndItem {
     let (done, of) = (rig.care.done, rig.care.steps.len());
     let all = done >= of;
     let next = rig.care.next.as_ref().map_or(String::new(), |next| format!("; next: {next}"));
-    let (what, why, tone) = match rig.care.under_pressure {
-        Some(_) if rig.in_work => ("Shut down", "in work; under pressure by the books".into(), Tone::Watch),
-        Some(_) => ("Shut down", format!("under pressure by the books, {done} of {of} steps done{next}"), Tone::Urgent),
-        None if all => ("Shut down", "every step done, its gauge read zero".into(), Tone::Quiet),
+    let (what, why, tone) = match pressing(rig) {
+        Some(_) if rig.in_work => ("Shut down", "in work, under pressure".into(), Tone::Watch),
+        Some(held) => ("Shut down", format!("{held} {done} of {of} steps done{next}"), Tone::Urgent),
+        None if all => ("Shut down", "every step done".into(), Tone::Quiet),
         None => ("Finish the shut-down", format!("{done} of {of} steps done{next}"), Tone::Watch),
     };
     DayEndItem {
         what: what.into(),
         why,
         of: rig.name.clone(),
-        done: all && rig.care.under_pressure.is_none(),
+        done: all && pressing(rig).is_none(),
         tone,
         batch: rig.batch,
         station: 6,
@@ -226,7 +232,7 @@ fn care(rig: &RigTonight) -> Option<DayEndItem> {
 
 /// What *Hands next* wants of rigs: those whose work is over and that stand under pressure.
 pub fn wants(rigs: &[RigTonight], now: Timestamp) -> Vec<Next> {
-    let left = rigs.iter().filter(|r| !r.in_work && r.care.under_pressure.is_some());
+    let left = rigs.iter().filter(|r| !r.in_work && pressing(r).is_some());
     left.filter_map(|rig| {
         let item = shut_down(rig);
         Some(Next {

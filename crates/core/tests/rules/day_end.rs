@@ -63,6 +63,36 @@ fn a_rig_is_shut_down_when_every_step_is_done_and_its_gauge_read_zero() {
 }
 
 #[test]
+fn a_rig_whose_transmitter_reads_pressure_is_never_called_shut_down() {
+    let rig = rig();
+    let all = level_keel_core::care::steps(&rig);
+    let steps: Vec<Done> = all.iter().map(|s| Done { id: s.id.into(), at: at(11), by: "Ansa Reef".into() }).collect();
+    // Nobody's batch pressed it, by the books; its transmitter says otherwise.
+    for pressed_at in [Some(at(10)), None] {
+        let state = RigState { rig: &rig, steps: &steps, cared: &[], pressed_at, live_kpa: Some(70.0) };
+        let care = state.view(at(17), Prefs::METRIC);
+        let seen = RigTonight { care, used_today: false, ..tonight(0, false) };
+        let list = end(std::slice::from_ref(&seen));
+        assert_eq!(of_the_rig(&list), ("Shut down", false, Tone::Urgent), "{:?}", list.items);
+        assert!(list.items[0].why.contains("transmitter"), "{}", list.items[0].why);
+        assert_eq!(wants(&[seen], at(17)).len(), 1, "and hands next wants it");
+    }
+}
+
+#[test]
+fn a_gun_with_its_own_cup_has_no_gauge_to_read() {
+    let gun: Rig =
+        serde_json::from_value(crate::book::with(crate::book::pot_rig(), serde_json::json!({ "kind": "gun_cup" }))).unwrap();
+    let all = level_keel_core::care::steps(&gun);
+    let steps: Vec<Done> = all.iter().map(|s| Done { id: s.id.into(), at: at(11), by: "Ansa Reef".into() }).collect();
+    let state = RigState { rig: &gun, steps: &steps, cared: &[], pressed_at: Some(at(10)), live_kpa: None };
+    let seen = RigTonight { care: state.view(at(17), Prefs::METRIC), ..tonight(0, false) };
+    let list = end(&[seen]);
+    let item = list.items.iter().find(|i| i.what == "Shut down").expect("its shut-down");
+    assert!(item.done && !item.why.contains("gauge"), "{item:?}");
+}
+
+#[test]
 fn hands_next_wants_a_rig_shut_down_once_its_work_is_over() {
     let said = |rig: RigTonight| wants(&[rig], at(17)).into_iter().map(|n| (n.text, n.waits)).collect::<Vec<_>>();
     assert_eq!(said(tonight(0, false)), [("Shut down".to_string(), Waits::Chore)]);

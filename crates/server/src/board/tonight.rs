@@ -28,14 +28,14 @@ fn today(state: &State) -> Result<(Timestamp, Timestamp), Problem> {
     Ok((start(day).map_err(fault)?, ends.map_err(fault)?))
 }
 
-/// The rigs that a batch put under pressure at some time, each as it stands; their books come out of the cache.
+/// The rigs in use, each as it stands, whether a batch pressed it or its transmitter says so alone; their books come out of the cache.
 pub async fn rigs(state: &State, db: &mut PgConnection, prefs: Prefs, busy: &BTreeSet<Uuid>) -> Result<Vec<RigTonight>, Problem> {
     let now = state.clock.now();
     let (start, _) = today(state)?;
     let rows = sqlx::query!(
-        r#"select r.id, r.body, r.pressed_at as "pressed_at!: jiff_sqlx::Timestamp", k.head_seq, b.id as "batch?"
+        r#"select r.id, r.body, r.pressed_at as "pressed_at: jiff_sqlx::Timestamp", k.head_seq, b.id as "batch?"
            from rig r join book k on k.id = r.id left join batch b on b.number = r.pressed_by
-           where not r.retired and r.pressed_at is not null order by lower(r.name)"#
+           where not r.retired order by lower(r.name)"#
     )
     .fetch_all(&mut *db)
     .await?;
@@ -43,11 +43,11 @@ pub async fn rigs(state: &State, db: &mut PgConnection, prefs: Prefs, busy: &BTr
     for row in rows {
         let rig: Rig = serde_json::from_value(row.body)?;
         let book: Arc<RigBook> = at_head(&mut *db, state, row.id, row.head_seq).await?;
-        let pressed_at = row.pressed_at.to_jiff();
+        let pressed_at = row.pressed_at.map(|at| at.to_jiff());
         let live_kpa = state.gauges(&rig.name, now).pot_kpa;
-        let stands = RigState { rig: &rig, steps: &book.steps, cared: &book.cared, pressed_at: Some(pressed_at), live_kpa };
+        let stands = RigState { rig: &rig, steps: &book.steps, cared: &book.cared, pressed_at, live_kpa };
         let care = stands.view(now, prefs);
-        let (used_today, in_work) = (pressed_at >= start, busy.contains(&row.id));
+        let (used_today, in_work) = (pressed_at.is_some_and(|at| at >= start), busy.contains(&row.id));
         all.push(RigTonight { id: row.id, name: rig.name, care, used_today, batch: row.batch, in_work });
     }
     Ok(all)

@@ -24,6 +24,9 @@ pub async fn verify(db: &PgPool, folder: &Path) -> Result<Verified, Problem> {
     let read = read_all(folder).map_err(|e| Problem::Fault(format!("the folder of checkpoints: {e}")))?;
     let key = public_key(folder);
     let mut verified = Verified { checkpoints: read.len(), ..Verified::default() };
+    if key.is_none() && verified.checkpoints > 0 {
+        verified.faults.push("checkpoints: the key is not here, so nobody knows who signed them".into());
+    }
     let mut before: Option<Statement> = None;
     // Of each book every head that was signed; the newest of each row of the others.
     let (mut heads, mut newest) = (HashMap::<Uuid, BTreeSet<(i64, String, u64)>>::new(), None::<Checkpoint>);

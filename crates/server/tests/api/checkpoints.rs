@@ -215,6 +215,9 @@ async fn files_and_checkpoints_that_are_changed_or_gone_are_found(db: PgPool) {
     assert!(faults(&shop, &folder).await.iter().any(|f| f.contains("checkpoint 3: one before it is missing")));
     std::fs::write(&second, whole).unwrap();
     assert!(faults(&shop, &folder).await.is_empty());
+    // Without the key nobody knows who signed them.
+    std::fs::rename(folder.0.join("checkpoint.key"), folder.0.join("elsewhere")).unwrap();
+    assert!(faults(&shop, &folder).await.iter().any(|f| f.contains("the key is not here")));
     shop.close().await;
 }
 
