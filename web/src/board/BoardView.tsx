@@ -44,7 +44,7 @@ export function BoardView() {
   const empty = board.data.batches.length === 0 && board.data.next.length === 0;
   return (
     <>
-      <div className="board-head">
+      <div className="board-head keeps-line">
         <h1>{tonight ? "Day’s end" : "Hands next"}</h1>
         <span className="slate">
           {tonight
