@@ -116,6 +116,21 @@ start_cluster() {
   PG_URL=postgres://level_keel@127.0.0.1:$port
 }
 
+# The server works under a role that owns nothing and can only add to the log; the owner of the tables migrates and is not known to
+# it. Made once, with a password of its own in a file like the cluster's. Sets SERVING_ROLE and SERVING_PASSWORD.
+make_serving_role() { # make_serving_role FOLDER
+  SERVING_ROLE=level_keel_server
+  owner=$PGPASSWORD
+  pick_password "$1/server.password"
+  SERVING_PASSWORD=$PGPASSWORD
+  PGPASSWORD=$owner
+  printf "do \$\$ begin
+      if not exists (select 1 from pg_roles where rolname = '%s') then create role %s login nosuperuser nocreatedb nocreaterole; end if;
+    end \$\$;
+    alter role %s password '%s';\n" "$SERVING_ROLE" "$SERVING_ROLE" "$SERVING_ROLE" "$SERVING_PASSWORD" |
+    as_pg "$(pg_bin)/psql" -qX -v ON_ERROR_STOP=1 "$PG_URL/postgres"
+}
+
 # holds_demo FOLDER: whether a cluster made before folders were marked holds the demo. It does not run now.
 holds_demo() {
   start_cluster "$1" ""

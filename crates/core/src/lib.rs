@@ -71,6 +71,7 @@ pub mod scan;
 pub mod sheet_form;
 pub mod sheets;
 pub mod shop;
+pub mod shop_time;
 pub mod stores;
 pub mod takeoff;
 pub mod trace;

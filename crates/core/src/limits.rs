@@ -213,6 +213,22 @@ pub fn check_name(field: &str, text: &str) -> Result<String, Refusal> {
     check_text(field, text, NAME_CHARS)
 }
 
+/// Characters that show nothing and change how what is around them shows: marks, embeddings, overrides and isolates of direction,
+/// breaks of line and paragraph, blanks of no width. A name with one reads as another name. **Source:** Unicode, UAX 9, table of
+/// explicit formatting characters; from memory.
+fn is_unseen(c: char) -> bool {
+    matches!(c, '\u{61c}' | '\u{200b}'..='\u{200f}' | '\u{2028}'..='\u{202e}' | '\u{2060}'..='\u{2069}' | '\u{feff}')
+}
+
+/// A text as it is shown: what would hide or turn what is around it is seen as a sign that stands for it.
+///
+/// ```
+/// assert_eq!(level_keel_core::limits::in_plain_sight("wiped \u{202e}ton"), "wiped \u{fffd}ton");
+/// ```
+pub fn in_plain_sight(text: &str) -> String {
+    text.chars().map(|c| if is_unseen(c) || (c.is_control() && c != '\n') { '\u{fffd}' } else { c }).collect()
+}
+
 /// Checks a text of at most `most` characters; trims it.
 pub fn check_text(field: &str, text: &str, most: usize) -> Result<String, Refusal> {
     let text = text.trim();
@@ -223,7 +239,9 @@ pub fn check_text(field: &str, text: &str, most: usize) -> Result<String, Refusa
     if length > most {
         return Err(Refusal::bad_input("too-long", field, format!("{length} characters; at most {most} fit here.")));
     }
-    if text.chars().any(|c| c.is_control() && c != '\n') {
+    // A note says what somebody wrote, and is shown in plain sight; what things are called by hides nothing.
+    let is_name = most < TEXT_CHARS;
+    if text.chars().any(|c| (c.is_control() && c != '\n') || (is_name && is_unseen(c))) {
         return Err(Refusal::bad_input("not-text", field, "This holds characters that cannot be printed."));
     }
     Ok(text.into())

@@ -1,8 +1,12 @@
 //! A whole server on a free port, over a database of its own, with a clock a test may move.
 
+mod gateway;
+mod line;
 mod read_sql;
 mod snapshot;
 
+pub use gateway::{Gateway, Lost};
+pub use line::{Line, Standing};
 pub use read_sql::ReadSql;
 
 use level_keel_server::books::Caches;
@@ -13,14 +17,15 @@ use level_keel_server::demo;
 use level_keel_server::film_gauges::Gauges;
 use level_keel_server::house::{FirstCode, ShopKept};
 use level_keel_server::live::Live;
-use level_keel_server::patterns::planned;
+use level_keel_server::patterns::{PATIENCE, planned};
+use level_keel_server::pulse::Pulse;
 use level_keel_server::scales::Scales;
 use level_keel_server::serve::{self, ServerHandle};
 use level_keel_server::settings::Settings;
 use level_keel_server::state::{State, VERSION};
 use snapshot::Snapshot;
 use sqlx::PgPool;
-use sqlx::postgres::PgPoolOptions;
+use sqlx::postgres::{PgConnectOptions, PgPoolOptions};
 use std::net::TcpListener;
 use tokio::task::JoinHandle;
 
@@ -89,6 +94,7 @@ impl Shop {
         State {
             shop: ShopKept::read(&db, &settings).await.expect("what the shop says of itself"),
             searches: planned(&db),
+            pulse: Pulse::of(&db),
             db,
             clock: Clock::at(MORNING.parse().expect("an instant"), 1.0),
             first_code: FirstCode::new(),
@@ -105,9 +111,9 @@ impl Shop {
     /// A server with connections of its own: one opened by a worker dies with that worker's runtime, so two servers, or a
     /// test and a server it stops, must not share them.
     async fn serve(state: State, bind: &str, workers: usize) -> Shop {
-        let options = PgPoolOptions::new().max_connections(CONNECTIONS);
+        let options = PgPoolOptions::new().max_connections(CONNECTIONS).acquire_timeout(state.db.options().get_acquire_timeout());
         let db = options.connect_lazy_with((*state.db.connect_options()).clone());
-        let state = State { searches: planned(&db), db, ..state };
+        let state = State { searches: planned(&db), pulse: Pulse::of(&db), db, ..state };
         let listener = TcpListener::bind(bind).expect("a free port");
         let address = format!("http://{}", listener.local_addr().expect("a bound address"));
         let server = serve::server(state.clone(), listener, workers).expect("the server starts");
@@ -137,6 +143,24 @@ impl Shop {
     /// A second server over the same database, with a memory of its own.
     pub async fn beside(shop: &Shop) -> Shop {
         let state = State { live: Live::default(), books: Caches::default(), ..shop.state.clone() };
+        Self::serve(state, "127.0.0.1:0", 1).await
+    }
+
+    /// A second server over the same database, by a clock of its own.
+    pub async fn by(shop: &Shop, clock: Clock) -> Shop {
+        let state = State { clock, live: Live::default(), books: Caches::default(), ..shop.state.clone() };
+        Self::serve(state, "127.0.0.1:0", 1).await
+    }
+
+    /// A second server over the same database, which it reaches by another port: by a line that can be cut.
+    pub async fn over(shop: &Shop, port: u16) -> Shop {
+        Self::under(shop, (*shop.state.db.connect_options()).clone().port(port)).await
+    }
+
+    /// A second server over the same database, which it reaches in another way: under another role, by another port.
+    pub async fn under(shop: &Shop, options: PgConnectOptions) -> Shop {
+        let db = PgPoolOptions::new().acquire_timeout(PATIENCE).connect_lazy_with(options);
+        let state = State { db, live: Live::default(), books: Caches::default(), ..shop.state.clone() };
         Self::serve(state, "127.0.0.1:0", 1).await
     }
 

@@ -1,5 +1,6 @@
 //! Signing in by name and PIN. The cookie holds a random token; the table keeps only its hash.
 
+use crate::live;
 use crate::problem::Problem;
 use crate::state::State;
 use actix_web::cookie::{Cookie, SameSite, time::Duration as CookieDuration};
@@ -18,6 +19,8 @@ use sha2::{Digest, Sha256};
 use std::future::Future;
 use std::pin::Pin;
 use std::sync::LazyLock;
+use std::time::Duration;
+use tokio::task::JoinHandle;
 use uuid::Uuid;
 
 /// Name of the cookie. A browser keeps one jar for every port of a machine: the demo beside a shop has a name of its own.
@@ -139,8 +142,9 @@ pub async fn sign_in(state: &State, name: &str, pin: &str, from: &str) -> Result
         .await?;
     let address = format!("address:{from}");
     count_try(state, &address, ADDRESS_TRIES).await?;
-    // A name nobody has is counted like any other, so that the answers do not tell names apart.
-    let person = format!("person:{}", row.as_ref().map_or(name.trim().to_lowercase(), |r| r.id.to_string()));
+    // A name nobody has is counted like any other, so that the answers do not tell names apart; in so many counts and no more, whatever
+    // names a stranger thinks of.
+    let person = format!("person:{}", row.as_ref().map_or_else(|| nobody(name), |r| r.id.to_string()));
     let last = count_try(state, &person, TRIES).await?;
     let hash = row.as_ref().map_or_else(|| NOBODY.clone(), |r| r.pin_hash.clone());
     let pin = pin.to_string();
@@ -162,6 +166,33 @@ pub async fn sign_in(state: &State, name: &str, pin: &str, from: &str) -> Result
                 .into())
         }
     }
+}
+
+/// The count of a name nobody has: one of 65,536.
+fn nobody(name: &str) -> String {
+    format!("nobody {}", &digest(&name.trim().to_lowercase())[..4])
+}
+
+/// How often counts of tries that are over are thrown away.
+const TIDIED_EVERY: Duration = Duration::from_secs(600);
+
+/// Throws away counts of tries and sessions that bear on nothing any more, until the task is aborted.
+pub fn keep_tidy(state: State) -> JoinHandle<()> {
+    tokio::spawn(async move {
+        loop {
+            if let Err(problem) = tidy(&state).await {
+                tracing::warn!(%problem, "counts of tries could not be thrown away");
+            }
+            tokio::time::sleep(TIDIED_EVERY).await;
+        }
+    })
+}
+
+/// Throws away counts that nobody was added to for a day.
+pub async fn tidy(state: &State) -> Result<(), Problem> {
+    let day_ago = level_keel_core::pot_life::after(state.clock.now(), -86_400.0);
+    sqlx::query!("delete from sign_in_try where since < $1", day_ago.to_sqlx() as _).execute(&state.db).await?;
+    Ok(())
 }
 
 /// A hash nobody's PIN has: a wrong name costs as much time as a wrong PIN.
@@ -224,5 +255,6 @@ fn cookie(state: &State, token: String, hours: i64) -> Cookie<'static> {
 pub async fn sign_out(state: &State, person: &Person) -> Result<Cookie<'static>, Problem> {
     let now = state.clock.now();
     sqlx::query!("update session set revoked = $2 where id = $1", person.session, now.to_sqlx() as _).execute(&state.db).await?;
+    live::ended(&state.db, &[person.session]).await?;
     Ok(cookie(state, String::new(), 0))
 }

@@ -2,13 +2,20 @@
 
 use crate::auth::Person;
 use crate::problem::Problem;
+use crate::settings::Settings;
 use crate::state::State;
 use actix_web::body::{BodySize, MessageBody};
-use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::http::Method;
-use actix_web::http::header::{CONTENT_ENCODING, CONTENT_TYPE, HeaderValue};
+use actix_web::dev::{Payload, ServiceRequest, ServiceResponse};
+use actix_web::error::PayloadError;
+use actix_web::http::header::{CACHE_CONTROL, CONTENT_ENCODING, CONTENT_LENGTH, CONTENT_TYPE, HOST, HeaderValue};
+use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::{DefaultHeaders, Next};
+use actix_web::web::Data;
 use actix_web::{FromRequest, HttpMessage};
+use futures_util::{StreamExt, stream};
+use std::net::IpAddr;
+use std::time::Duration;
+use tokio::time::sleep;
 
 /// Everything comes from here and nothing from elsewhere. The hash is that of the empty string: the style
 /// library needs it to insert its rules, and it lets no inline style through.
@@ -77,6 +84,84 @@ pub async fn plain_bodies(
         return Err(Problem::Packed.into());
     }
     next.call(req).await
+}
+
+/// A request is for this server: it asks by a name of this machine, or by one the shop has set. A page of elsewhere whose name was
+/// turned to point here asks by its own.
+pub async fn known_host(
+    req: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    let asked = req.headers().get(HOST).and_then(|h| h.to_str().ok()).or(req.uri().authority().map(|a| a.as_str()));
+    let known = match (asked.map(name_of), req.app_data::<Data<State>>()) {
+        (Some(name), Some(state)) => is_loopback(name) || is_ours(name, &state.settings),
+        _ => false,
+    };
+    if !known {
+        return Err(Problem::NotHere.into());
+    }
+    next.call(req).await
+}
+
+/// A host without its port.
+fn name_of(host: &str) -> &str {
+    let port = |p: &str| p.bytes().all(|b| b.is_ascii_digit());
+    let name = host.rsplit_once(':').filter(|(_, p)| port(p)).map_or(host, |(name, _)| name);
+    name.trim_matches(['[', ']'])
+}
+
+/// A name of the machine itself.
+pub fn is_loopback(name: &str) -> bool {
+    name.eq_ignore_ascii_case("localhost") || name.parse::<IpAddr>().is_ok_and(|ip| ip.to_canonical().is_loopback())
+}
+
+fn is_ours(name: &str, settings: &Settings) -> bool {
+    std::iter::once(&settings.host).chain(&settings.host_names).any(|ours| name.eq_ignore_ascii_case(ours))
+}
+
+/// A body comes within ten seconds, and a large one at a hundred kilobytes a second or faster: whoever sends a byte now and then holds
+/// nothing.
+pub async fn bodies_in_time(
+    mut req: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    if matches!(*req.method(), Method::GET | Method::HEAD) {
+        return next.call(req).await;
+    }
+    let announced = req.headers().get(CONTENT_LENGTH).and_then(|v| v.to_str().ok()?.parse::<u64>().ok());
+    let within = BODY_IN + Duration::from_millis(announced.unwrap_or(0).min(MOST_ANNOUNCED) / BYTES_IN_A_MS);
+    let late = Box::pin(sleep(within));
+    let body = stream::unfold(Some((req.take_payload(), late)), |left| async move {
+        let (mut payload, mut late) = left?;
+        tokio::select! {
+            piece = payload.next() => Some((piece?, Some((payload, late)))),
+            () = &mut late => {
+                let too_slow = std::io::Error::new(std::io::ErrorKind::TimedOut, "it came too slowly");
+                Some((Err(PayloadError::Incomplete(Some(too_slow))), None))
+            }
+        }
+    });
+    req.set_payload(Payload::Stream { payload: Box::pin(body) });
+    next.call(req).await
+}
+
+/// How long a body may take.
+const BODY_IN: Duration = Duration::from_secs(10);
+/// And how much longer a large one.
+const BYTES_IN_A_MS: u64 = 100;
+/// What is announced beyond this is refused anyway.
+const MOST_ANNOUNCED: u64 = 16 * 1024 * 1024;
+
+/// Built files carry a hash in their names and may be kept for ever; that one is not there may not.
+pub async fn kept_for_ever(
+    req: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    let mut answer = next.call(req).await?;
+    if answer.status().is_success() || answer.status() == StatusCode::NOT_MODIFIED {
+        answer.headers_mut().insert(CACHE_CONTROL, HeaderValue::from_static("public, max-age=31536000, immutable"));
+    }
+    Ok(answer)
 }
 
 /// Answers of under a kilobyte and streams stay as they are: packing makes the one no smaller and holds the other back.

@@ -4,7 +4,7 @@ use clap::{Parser, Subcommand};
 use level_keel_core::people::Role;
 use level_keel_core::worded::VariantArray;
 use level_keel_core::worded::Worded;
-use level_keel_server::{books, checkpoints, demo, people, routes, serve, settings::Settings};
+use level_keel_server::{books, checkpoints, demo, people, routes, serve, serving_role, settings::Settings};
 
 /// A view is thousands of short texts: an allocator made for many small pieces. Its own share was not measured apart.
 #[global_allocator]
@@ -69,7 +69,12 @@ async fn run(command: Command) -> Result<(), String> {
         Command::Openapi => println!("{}", serde_json::to_string_pretty(&routes::openapi()).map_err(|e| text(&e))?),
         Command::DefaultSettings => print!("{}", include_str!("../default-settings.toml")),
         Command::Serve => serve::serve(settings).await.map_err(|e| text(&e))?,
-        Command::Migrate => drop(serve::connect(&settings).await.map_err(|e| text(&e))?),
+        Command::Migrate => {
+            let db = serve::connect(&settings).await.map_err(|e| text(&e))?;
+            if !settings.serving_role.is_empty() {
+                serving_role::grant(&db, &settings.serving_role).await.map_err(|e| text(&e))?;
+            }
+        }
         Command::Demo => {
             let state = serve::state(settings).await.map_err(|e| text(&e))?;
             demo::bring_up(&state).await.map_err(|e| format!("{e:?}"))?;
@@ -82,6 +87,7 @@ async fn run(command: Command) -> Result<(), String> {
                 let verified = checkpoints::verify(&db, folder).await.map_err(|e| format!("{e:?}"))?;
                 let (many, later) = (verified.checkpoints, verified.later);
                 println!("{many} checkpoints; {later} entries came after the newest, which says nothing of them");
+                verified.changes.iter().for_each(|change| println!("{change}"));
                 checked.faults.extend(verified.faults);
             }
             println!("{} books, {} entries, {} faults", checked.books, checked.entries, checked.faults.len());

@@ -1,6 +1,8 @@
 //! The only place that maps an error to a status and an RFC 9457 body. Texts of our own faults stay in the log.
 
-use actix_web::http::{StatusCode, header::ContentType};
+use crate::pulse::{AGAIN_S, is_away};
+use actix_web::http::StatusCode;
+use actix_web::http::header::{ContentType, RETRY_AFTER};
 use actix_web::{HttpResponse, ResponseError};
 use level_keel_core::refusal::{Refusal, Why};
 use serde::{Deserialize, Serialize};
@@ -36,6 +38,8 @@ pub enum Problem {
     SignIn,
     /// A change sent by another site's page.
     Elsewhere,
+    /// Asked by a name that is not this server's.
+    NotHere,
     /// A body that comes packed.
     Packed,
     /// Too many wrong PINs.
@@ -46,6 +50,8 @@ pub enum Problem {
     Request(StatusCode, String),
     /// The print program gives no document: with its code, and what happened.
     Printer(&'static str, String),
+    /// The database does not answer.
+    Away,
     /// Our fault.
     Fault(String),
 }
@@ -70,7 +76,7 @@ impl From<Vec<Refusal>> for Problem {
 
 impl From<sqlx::Error> for Problem {
     /// A fault, but for the two that only a client can cause: an id or a name that is another's, and a text that no database
-    /// keeps (a zero byte in an address).
+    /// keeps (a zero byte in an address); and but for a database that is away.
     fn from(e: sqlx::Error) -> Self {
         let database = e.as_database_error();
         if database.is_some_and(sqlx::error::DatabaseError::is_unique_violation) {
@@ -79,6 +85,10 @@ impl From<sqlx::Error> for Problem {
         }
         if database.and_then(sqlx::error::DatabaseError::code).is_some_and(|code| code == NO_TEXT) {
             return Problem::Refused(Refusal::bad_input("not-text", "text", "This holds characters that are no text."));
+        }
+        if is_away(&e) {
+            tracing::warn!(error = %e, "the database is away");
+            return Problem::Away;
         }
         Problem::Fault(e.to_string())
     }
@@ -128,6 +138,10 @@ impl Problem {
             Problem::Elsewhere => {
                 make(403, "From elsewhere", "from-elsewhere", None, "A change comes from the page of this server only.".into())
             }
+            Problem::NotHere => {
+                let text = "This server is not called so. Ask it by the name it was set up with (`host_names` in its settings).";
+                make(421, "Not here", "unknown-host", None, text.into())
+            }
             Problem::Packed => make(415, "Packed", "packed-body", None, "A request is sent as it is, not compressed.".into()),
             Problem::Throttled(s) => {
                 make(429, "Wait", "too-many-tries", None, format!("Too many wrong tries. Wait {s} s, then try again."))
@@ -141,8 +155,15 @@ impl Problem {
                 let detail = format!("{text} The card is at hand all the same: on the page, as JSON and as CSV.");
                 make(503, "No paper", code, None, detail)
             }
+            Problem::Away => {
+                let text = "The database does not answer just now. What stands here is as it was last read. Whether what was sent is \
+                    stored is not known: sent again, it counts once.";
+                make(503, "Away", "database-away", None, text.into())
+            }
             Problem::Fault(_) => {
-                make(500, "Our fault", "fault", None, "Something broke on the server. Nothing was stored. Try again.".into())
+                let text =
+                    "Something broke on the server. Whether what was sent is stored is not known: sent again, it counts once.";
+                make(500, "Our fault", "fault", None, text.into())
             }
         }
     }
@@ -157,9 +178,13 @@ impl ResponseError for Problem {
         if let Problem::Fault(text) = self {
             tracing::error!(%text, "fault");
         }
-        HttpResponse::build(self.status_code())
-            .insert_header(ContentType("application/problem+json".parse().unwrap_or(mime_json())))
-            .json(self.body())
+        let mut answer = HttpResponse::build(self.status_code());
+        match self {
+            Problem::Away | Problem::Printer(..) => drop(answer.insert_header((RETRY_AFTER, AGAIN_S))),
+            Problem::Throttled(s) => drop(answer.insert_header((RETRY_AFTER, s.to_string()))),
+            _ => {}
+        }
+        answer.insert_header(ContentType("application/problem+json".parse().unwrap_or(mime_json()))).json(self.body())
     }
 }
 

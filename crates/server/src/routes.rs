@@ -1,15 +1,14 @@
 //! The whole route table on one page.
 
 use crate::problem::Problem;
-use crate::state::State;
 use crate::{
-    acceptance, atomizing, board, books, checkpoints, conditions, delivery, diagnosis, film, find, instruments, labels, lists,
-    live, mixing, openapi, parts, people, printing, ratio_check, records, rigs, scales, sheets, shop, stores, trace,
+    acceptance, atomizing, board, books, checkpoints, conditions, delivery, diagnosis, edge, film, find, instruments, labels,
+    lists, live, mixing, openapi, parts, people, printing, ratio_check, records, rigs, scales, sheets, shop, stores, trace,
 };
 use actix_files::{Files, NamedFile};
 use actix_web::dev::{HttpServiceFactory, ServiceRequest, ServiceResponse, fn_service};
 use actix_web::http::StatusCode;
-use actix_web::middleware::DefaultHeaders;
+use actix_web::middleware::from_fn;
 use actix_web::{HttpResponse, Responder, get, web};
 use std::path::PathBuf;
 use utoipa_actix_web::{scope, service_config::ServiceConfig};
@@ -129,6 +128,7 @@ fn work_routes(config: &mut ServiceConfig) {
         .service(books::http::begin)
         .service(books::proposed::proposed)
         .service(books::http::append)
+        .service(books::http::find_entry)
         .service(books::http::batch)
         .service(books::http::log)
         .service(books::http::batch_card)
@@ -189,20 +189,9 @@ async fn nothing() -> Result<HttpResponse, Problem> {
     Err(Problem::NotFound("address"))
 }
 
-/// Whether server and database answer.
-#[get("/healthz")]
-pub async fn healthz(state: web::Data<State>) -> HttpResponse {
-    match sqlx::query_scalar!("select 1").fetch_one(&state.db).await {
-        Ok(_) => HttpResponse::Ok().body("ok"),
-        Err(_) => HttpResponse::ServiceUnavailable().body("no database"),
-    }
-}
-
 /// Built scripts, styles and fonts: their names carry a hash, so they may be kept for ever.
 pub fn assets(dir: &str) -> impl HttpServiceFactory + use<> {
-    web::scope("/assets")
-        .wrap(DefaultHeaders::new().add(("Cache-Control", "public, max-age=31536000, immutable")))
-        .service(Files::new("", PathBuf::from(dir).join("assets")))
+    web::scope("/assets").wrap(from_fn(edge::kept_for_ever)).service(Files::new("", PathBuf::from(dir).join("assets")))
 }
 
 /// The built page. Paths of the page's own router get `index.html`; a missing asset is a 404.

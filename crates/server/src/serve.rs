@@ -1,16 +1,17 @@
 //! Starting and stopping: connect, migrate, bind, serve.
 
-use crate::clock::Clock;
+use crate::clock::{Clock, Host};
 use crate::conditions::{self, Probes};
 use crate::film_gauges::{self, Gauges};
 use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
-use crate::patterns::planned;
+use crate::patterns::{PATIENCE, planned};
+use crate::pulse::{Pulse, is_away};
 use crate::scales::{self, Scales};
 use crate::settings::Settings;
 use crate::shop::door::nobody_here;
 use crate::state::{State, VERSION};
-use crate::{books, checkpoints, demo, edge, routes};
+use crate::{auth, away, books, checkpoints, clock_watch, demo, edge, routes, serving_role};
 use actix_web::dev::Server;
 pub use actix_web::dev::ServerHandle;
 use actix_web::middleware::{Compress, from_fn};
@@ -21,6 +22,9 @@ use std::net::TcpListener;
 use std::str::FromStr;
 use tracing_actix_web::TracingLogger;
 use utoipa_actix_web::AppExt;
+
+/// How often that is waited for the database when the server starts.
+const TRIES: u32 = 10;
 
 /// Ports tried after the first.
 const PORTS: u16 = 20;
@@ -34,6 +38,9 @@ pub enum StartError {
     /// The database could not be brought to this version.
     #[error("the database could not be migrated: {0}")]
     Migrate(#[from] sqlx::migrate::MigrateError),
+    /// The tables are of another version, and this role may not change them.
+    #[error(transparent)]
+    Version(#[from] serving_role::NotServed),
     /// No port, or the server broke.
     #[error("cannot listen on {host}:{port}: {error}")]
     Listen {
@@ -58,10 +65,13 @@ pub enum StartError {
     Io(#[from] std::io::Error),
 }
 
-/// Connects and brings the database to this version.
+/// Connects, and brings the database to this version where the role may; elsewhere it must be there already.
 pub async fn connect(settings: &Settings) -> Result<PgPool, StartError> {
     let db = pool(&settings.database_url).await?;
-    bring_up_to_date(&db).await?;
+    match serving_role::may_migrate(&db).await? {
+        true => bring_up_to_date(&db).await?,
+        false => serving_role::is_up_to_date(&db).await?,
+    }
     Ok(db)
 }
 
@@ -69,7 +79,16 @@ pub async fn connect(settings: &Settings) -> Result<PgPool, StartError> {
 /// costs more than running it; compiling one to machine code costs a hundred times more (docs/performance.md).
 pub async fn pool(database_url: &str) -> Result<PgPool, sqlx::Error> {
     let options = PgConnectOptions::from_str(database_url)?.options([("plan_cache_mode", "force_generic_plan"), ("jit", "off")]);
-    PgPoolOptions::new().max_connections(16).connect_with(options).await
+    let pool = PgPoolOptions::new().max_connections(16).acquire_timeout(PATIENCE).connect_lazy_with(options);
+    // A database that is only just coming up, as after a start of the machine, is waited for.
+    let mut tries = TRIES;
+    loop {
+        match pool.acquire().await {
+            Ok(_) => return Ok(pool),
+            Err(e) if tries == 0 || !is_away(&e) => return Err(e),
+            Err(_) => tries -= 1,
+        }
+    }
 }
 
 /// Migrates, then fills from the log what an older version did not keep.
@@ -81,10 +100,15 @@ pub async fn bring_up_to_date(db: &PgPool) -> Result<(), StartError> {
 /// The state of a server on the settings' own database and clock.
 pub async fn state(settings: Settings) -> Result<State, StartError> {
     let db = connect(&settings).await?;
-    let clock = Clock::at(jiff::Timestamp::now(), settings.clock_rate);
+    // A demo at another rate has a time of its own.
+    let clock = match settings.clock_rate {
+        1.0 => clock_watch::resume(&db, Host::Machine).await?,
+        rate => Clock::at(jiff::Timestamp::now(), rate),
+    };
     let shop = ShopKept::read(&db, &settings).await?;
     Ok(State {
         searches: planned(&db),
+        pulse: Pulse::of(&db),
         db,
         clock,
         shop,
@@ -124,14 +148,18 @@ pub fn server(state: State, listener: TcpListener, workers: usize) -> std::io::R
             .app_data(routes::query_config())
             .configure(routes::api)
             .into_app()
-            .service(routes::healthz)
+            .service(away::healthz)
             .service(assets)
             .service(page)
+            .wrap(from_fn(checkpoints::after_changes))
             .wrap(from_fn(edge::signed_in))
+            .wrap(from_fn(away::told_in_time))
             .wrap(from_fn(edge::small_stay_plain))
             .wrap(Compress::default())
             .wrap(from_fn(edge::plain_bodies))
             .wrap(from_fn(edge::same_origin))
+            .wrap(from_fn(edge::bodies_in_time))
+            .wrap(from_fn(edge::known_host))
             .wrap(edge::headers(&state))
             .wrap(TracingLogger::default())
     });
@@ -153,6 +181,8 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     let mut weighing = scales::listen(&state).await.map_err(StartError::Scale)?;
     weighing.extend(film_gauges::listen(&state.settings, &state.gauges).map_err(StartError::Scale)?);
     let feeding = books::temperature_feed::keep_feeding(state.clone());
+    let tidying = auth::keep_tidy(state.clone());
+    let watching = clock_watch::keep_watch(state.clone());
     let checking = actix_web::rt::spawn(checkpoints::keep_making(state.clone()));
     let server = server(state, listener, 2)?;
     println!("http://{address}");
@@ -163,7 +193,7 @@ pub async fn serve(settings: Settings) -> Result<(), StartError> {
     // Ended while the runtime still stands: a listener dropped after it has nowhere to say goodbye.
     listening.abort();
     let _ = listening.await;
-    for task in probing.into_iter().chain(weighing).chain([feeding, checking]) {
+    for task in probing.into_iter().chain(weighing).chain([feeding, watching, tidying, checking]) {
         task.abort();
         let _ = task.await;
     }

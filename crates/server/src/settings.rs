@@ -13,12 +13,18 @@ use serde::{Deserialize, Serialize};
 pub struct Settings {
     /// Address to listen on. Loopback unless told otherwise.
     pub host: String,
+    /// Names, beside those of the machine itself, that this server may be asked by.
+    pub host_names: Vec<String>,
+    /// Megabytes of files one person may keep in a day.
+    pub files_a_day_mb: u64,
     /// Port; the next free one is taken when it is in use and `port_search` is on.
     pub port: u16,
     /// Try the next ports when this one is taken.
     pub port_search: bool,
     /// PostgreSQL address.
     pub database_url: String,
+    /// The role servers work under; `migrate` gives it what it needs. Empty: there is none.
+    pub serving_role: String,
     /// Built front end.
     pub web_dir: String,
     /// IANA name of the shop's zone.
@@ -294,9 +300,12 @@ impl Default for Settings {
     fn default() -> Self {
         Settings {
             host: "127.0.0.1".into(),
+            host_names: Vec::new(),
+            files_a_day_mb: 500,
             port: 7070,
             port_search: true,
             database_url: "postgres://localhost/level_keel".into(),
+            serving_role: String::new(),
             web_dir: "web/dist".into(),
             zone: "UTC".into(),
             demo: false,

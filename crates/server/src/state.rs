@@ -6,6 +6,7 @@ use crate::conditions::Probes;
 use crate::film_gauges::Gauges;
 use crate::house::{FirstCode, ShopKept};
 use crate::live::Live;
+use crate::pulse::Pulse;
 use crate::scales::Scales;
 use crate::settings::Settings;
 use sqlx::PgPool;
@@ -17,6 +18,8 @@ pub struct State {
     pub db: PgPool,
     /// The same, where something is searched.
     pub searches: PgPool,
+    /// Whether the database answers.
+    pub pulse: Pulse,
     /// Time.
     pub clock: Clock,
     /// Live updates.

@@ -24,6 +24,19 @@ export class Refused extends Error {
   }
 }
 
+/**
+ * The server read it and said what became of it. Silence, a gateway's word and a fault say nothing: what was sent may be stored
+ * or not, and only the same entry under the same id may follow.
+ */
+export const answered = (e: unknown) =>
+  e instanceof Refused && e.problem.status !== 0 && e.problem.status < 500;
+
+/** Whether a failed answer says that the database is away, or that a gateway found no server. */
+function nobodyThere(status: number, code: string | undefined) {
+  if (status === 503) return code === undefined || code === "database-away";
+  return status === 502 || status === 504;
+}
+
 /** Unwraps an answer; throws a Refused. */
 export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let answer;
@@ -37,11 +50,12 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
       detail: "The server does not answer. What you typed is kept; try again.",
     });
   }
-  serverAnswers.set(true);
+  const body = answer.error as Problem | undefined;
+  databaseAway.set(body?.code === "database-away");
+  serverAnswers.set(!nobodyThere(answer.response.status, body?.code));
   noteVersion(answer.response.headers.get("x-level-keel-version"));
   if (answer.response.ok) return answer.data as T;
   if (answer.response.status === 401) sessionOver.set(true);
-  const body = answer.error as Problem | undefined;
   if (body && typeof body.detail === "string") throw new Refused({ ...body, status: answer.response.status });
   throw new Refused({
     status: answer.response.status,
@@ -97,6 +111,8 @@ export const stalePage = signal();
 export const sessionOver = signal();
 /** False from the first call without an answer until the next one with. */
 export const serverAnswers = signal(true);
+/** The server answers, and says that its database does not. */
+export const databaseAway = signal();
 
 /** How far the import of this browser is, as `import:<id>:<done>:<of>`. */
 let heard = "";

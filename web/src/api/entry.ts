@@ -3,11 +3,12 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useContext, useEffect, useRef, useState } from "react";
 import { v7 } from "uuid";
-import { Refused, type Refusal, type Written } from "./client";
-import { mayWait, post, putAway, type Kind, type PayloadOf, type Said } from "./outbox";
+import { answered, Refused, type Refusal, type Written } from "./client";
+import { letGo, mayWait, post, putAway, type Kind, type PayloadOf, type Said } from "./outbox";
 import { meQuery } from "./queries";
 import { inTurn } from "./turns";
 import { AtStation } from "../batch/station";
+import { steady } from "../ui/steady";
 
 /** Stands for an answer while an entry waits for the server. */
 const WAITS = { stored: false, repeated: false, seq: 0, understood: {}, refusals: [] } as Written;
@@ -20,6 +21,14 @@ const NO_ROOM = {
     "The server does not answer, and this browser has no room to keep it. It is not taken: what you typed stays here.",
 };
 
+/** No decision is taken twice, and none is left in doubt: the line above says what the server knows of it. */
+const NOT_KNOWN = {
+  status: 0,
+  code: "not-known",
+  detail:
+    "No answer came: it is not known whether this is stored. The server is asked, and the line above says what it found. Pressed again it counts once.",
+};
+
 export function useWrite(book: string) {
   const client = useQueryClient();
   const station = useContext(AtStation);
@@ -28,30 +37,38 @@ export function useWrite(book: string) {
     mutationFn: async ({ own, ...said }: Said & { own?: string }) => {
       const { kind, payload } = said;
       const key = `${kind} ${JSON.stringify(payload)}`;
-      const { id, since } = armed.current.get(key) ?? { id: own ?? v7(), since: performance.now() };
+      const { id, since } = armed.current.get(key) ?? { id: own ?? v7(), since: steady() };
       armed.current.set(key, { id, since });
       // A retry says how long ago the hand was on the button, in shop time.
       const rate = client.getQueryData(meQuery.queryKey)?.clock_rate ?? 1;
-      const ago_s = ((performance.now() - since) / 1000) * rate;
+      const ago_s = ((steady() - since) / 1000) * rate;
       try {
         const written = await post(book, false, id, said, ago_s, station);
         armed.current.delete(key);
+        letGo(id);
         return written;
       } catch (e) {
-        const silence = !(e instanceof Refused) || e.problem.status === 0;
-        const me = client.getQueryData(meQuery.queryKey);
-        const waits = silence && me && mayWait(me, kind);
-        if (waits && !putAway({ id, book, ...said, since, rate }, me)) throw new Refused(NO_ROOM);
+        const known = answered(e);
         // An answer, even a no, uses the id up; silence keeps it: it waits in storage, or for the retry.
-        if (!silence || waits) armed.current.delete(key);
-        if (!waits) throw e;
+        if (known) {
+          armed.current.delete(key);
+          letGo(id);
+          throw e;
+        }
+        const me = client.getQueryData(meQuery.queryKey);
+        if (!me) throw e;
+        const waits = mayWait(me, kind);
+        const kept = putAway({ id, book, ...said, since, rate, asks: !waits }, me);
+        if (!waits) throw new Refused(NOT_KNOWN);
+        if (!kept) throw new Refused(NO_ROOM);
+        armed.current.delete(key);
         return WAITS;
       }
     },
     onSuccess: (written) => {
       if (written === WAITS) return;
       if (written.view)
-        client.setQueryData(["batch", book, station], { ...written.view, received: performance.now() });
+        client.setQueryData(["batch", book, station], { ...written.view, received: steady() });
       void client.invalidateQueries({ queryKey: ["board"] });
       void client.invalidateQueries({ queryKey: ["batch", book] });
     },

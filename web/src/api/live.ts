@@ -28,6 +28,13 @@ export function useLive(signedIn: boolean) {
       };
       source.onerror = () => serverAnswers.set(false);
     };
+    // While nothing answers it is asked for, so that everything is read again as soon as something does.
+    const asking = setInterval(() => {
+      if (serverAnswers.get()) return;
+      void fetch("/healthz", { signal: AbortSignal.timeout(1500) })
+        .then((r) => (r.ok ? readAgain() : undefined))
+        .catch(() => undefined);
+    }, 2000);
     // A page kept by the browser for "back" would keep its stream: a few of them use up every connection.
     const close = () => {
       source?.close();
@@ -37,6 +44,7 @@ export function useLive(signedIn: boolean) {
     window.addEventListener("pagehide", close);
     window.addEventListener("pageshow", open);
     return () => {
+      clearInterval(asking);
       window.removeEventListener("pagehide", close);
       window.removeEventListener("pageshow", open);
       close();

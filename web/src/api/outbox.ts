@@ -1,7 +1,9 @@
 // Stamps the server has not acknowledged wait in this browser's storage, with their id and how long ago the
 // hand was on the button, and are sent again until it answers. The id makes a repeat the same entry.
+// What needs a decision is never sent again by itself: of it the server is asked whether it is stored.
 import { useSyncExternalStore } from "react";
-import { api, ask, Refused, serverAnswers, type Schemas } from "./client";
+import { answered, api, ask, Refused, serverAnswers, type Schemas } from "./client";
+import { steady } from "../ui/steady";
 
 /** An entry in the book of a batch as it is sent; what each kind carries comes from core. */
 export type Entry = Schemas["NewBatchEntry"];
@@ -26,6 +28,10 @@ export type Waiting = Said & {
   rate: number;
   /** The server read it and said no: it waits for a person. */
   refused?: string;
+  /** A decision: it is asked whether it was stored, and not sent. */
+  asks?: boolean;
+  /** What came of the asking: it waits for a person to see it. */
+  found?: string;
 };
 
 const KEY = "level-keel-outbox";
@@ -105,24 +111,37 @@ export function useWaiting() {
 
 /** Seconds of shop time since the stamp. */
 export function agoOf(w: Waiting) {
-  const ms = w.page === PAGE ? performance.now() - w.since : Date.now() - w.wall;
+  const ms = w.page === PAGE ? steady() - w.since : Date.now() - w.wall;
   return (Math.max(0, ms) / 1000) * w.rate;
 }
 
 /** False: this browser has no room to keep it. */
 export function putAway(
-  entry: Said & Pick<Waiting, "id" | "book" | "since" | "rate">,
+  entry: Said & Pick<Waiting, "id" | "book" | "since" | "rate" | "asks">,
   me: Schemas["Me"],
 ): boolean {
-  const wall = Date.now() - (performance.now() - entry.since);
-  const word = me.waits[entry.kind] ?? entry.kind;
-  return keep([...read(), { ...entry, word, wall, page: PAGE, who: me.id, name: me.name }]);
+  const wall = Date.now() - (steady() - entry.since);
+  const word = me.waits[entry.kind] ?? entry.kind.replaceAll("_", " ");
+  const before = read().filter((w) => w.id !== entry.id);
+  return keep([...before, { ...entry, word, wall, page: PAGE, who: me.id, name: me.name }]);
 }
 
-/** Takes a refused entry off the list: its person has seen why. */
+/** Takes an entry off the list: its person has seen what became of it, or it was answered elsewhere. */
 export function letGo(id: string) {
-  keep(read().filter((w) => w.id !== id));
+  if (held.some((w) => w.id === id)) keep(read().filter((w) => w.id !== id));
 }
+
+/** It waits for a person and for nothing else. */
+export const isSettled = (w: Waiting) => w.refused !== undefined || w.found !== undefined;
+
+/** Whether the server has stored an entry; it waits for one that is just being written. */
+const isStored = (book: string, entry: string) =>
+  ask(
+    api.GET("/api/v1/books/{id}/entries/{entry}", {
+      params: { path: { id: book, entry } },
+      signal: AbortSignal.timeout(10_000),
+    }),
+  );
 
 /** `station`: the panel the answer shows; null: an answer without the batch. */
 export function post(
@@ -147,6 +166,9 @@ export function post(
   );
 }
 
+/** A session that is over, or too many at once: asked again later. */
+const isPassing = (e: unknown) => e instanceof Refused && [401, 429].includes(e.problem.status);
+
 let sending = false;
 
 /** Sends what waits, oldest first, for the person signed in. True when something landed. */
@@ -156,17 +178,22 @@ export async function sendWaiting(me: Schemas["Me"]): Promise<boolean> {
   let landed = false;
   try {
     for (;;) {
-      const next = read().find((w) => w.who === me.id && !w.refused);
+      const next = read().find((w) => w.who === me.id && !isSettled(w));
       if (!next) return landed;
       try {
         const { kind, payload } = next;
-        await post(next.book, false, next.id, { kind, payload }, agoOf(next), null);
+        if (next.asks) {
+          const { stored } = await isStored(next.book, next.id);
+          const found = stored ? "It is stored." : "It is not stored. Press it again if it is still wanted.";
+          if (!keep(read().map((w) => (w.id === next.id ? { ...w, found } : w)))) return landed;
+        } else {
+          await post(next.book, false, next.id, { kind, payload }, agoOf(next), null);
+          letGo(next.id);
+        }
         landed = true;
-        letGo(next.id);
       } catch (e) {
-        const status = e instanceof Refused ? e.problem.status : 0;
         // No answer, a fault or a session that is over: it goes on waiting.
-        if (status === 0 || status === 401 || status === 429 || status >= 500) return landed;
+        if (!answered(e) || isPassing(e)) return landed;
         const why = e instanceof Error ? e.message : "The server said no.";
         // Where its no cannot be stored it is asked again later, and not at once for ever.
         if (!keep(read().map((w) => (w.id === next.id ? { ...w, refused: why } : w)))) return landed;

@@ -1,10 +1,11 @@
 // Server state, only through these. `received` is this browser's monotonic clock at the answer.
 import { infiniteQueryOptions, keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "./client";
+import { steady } from "../ui/steady";
 
 async function stamped<T extends object>(call: Promise<T>) {
   const data = await call;
-  return { ...data, received: performance.now() };
+  return { ...data, received: steady() };
 }
 
 /** Milliseconds until the first pot or item changes state by itself; at most half a minute. */

@@ -350,6 +350,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/books/{id}/entries/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Whether an entry is stored, for whoever sent it and got no answer. It waits for one that is just being written, so that a no
+         *     holds for what had reached the server.
+         */
+        get: operations["find_entry"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/books/{id}/hand-over": {
         parameters: {
             query?: never;
@@ -2371,6 +2391,8 @@ export interface components {
              * @description Seconds of shop time in a real second.
              */
             clock_rate: number;
+            /** @description What was set of the machine's clock, while it bears on what is shown. */
+            clock_said?: string | null;
             dew_point?: components["schemas"]["Shown"] | null;
             humidity?: components["schemas"]["Shown"] | null;
             next: components["schemas"]["Next"][];
@@ -4109,6 +4131,16 @@ export interface components {
          * @enum {string}
          */
         Ended: "emptied" | "discarded" | "handed_over" | "back_to_can" | "left_in_pot";
+        /** @description Whether an entry is in a book. */
+        EntryFound: {
+            /**
+             * Format: int64
+             * @description Its place in the book.
+             */
+            seq?: number | null;
+            /** @description It is stored. */
+            stored: boolean;
+        };
         /**
          * @description Kinds of entry in a batch book.
          * @enum {string}
@@ -4836,6 +4868,15 @@ export interface components {
             /** @description What is wrong with it, in one word of ours: `over`, `cannot-tell`, `not-read` …. A release is of this and no other. */
             trouble?: string;
         };
+        /** @description A row beside the books, as it was kept. */
+        HouseRow: {
+            /** @description Which. */
+            id: string;
+            /** @description What it is: `person`, `sheet edition`, `ready lists`, `recoat pair`, `piece`, `tip`, `instrument`, `setting`. */
+            of: string;
+            /** @description SHA-256 of its text. */
+            sha256: string;
+        };
         /** @description What a table says, and what came of it. */
         Imported: {
             /** @description Faults in all; nothing is stored while there is one. */
@@ -5428,6 +5469,8 @@ export interface components {
             at: string;
             /** @description Their name. */
             by: string;
+            /** @description The clock was set back between this entry and the one before it. */
+            clock_back?: boolean;
             /**
              * Format: uuid
              * @description The entry.
@@ -8749,6 +8792,8 @@ export interface components {
             cards: components["schemas"]["CardKept"][];
             /** @description Every file, by hash. */
             files: string[];
+            /** @description Every row beside the books, by what it is and which. */
+            house?: components["schemas"]["HouseRow"][];
         };
         /** @description A mark of the rule under the stream. */
         RuleMark: {
@@ -10196,6 +10241,7 @@ export interface components {
              * @description Version of the format.
              */
             format_version: number;
+            house?: components["schemas"]["Covered"] | null;
             /**
              * Format: date-time
              * @description When, by the clock of the server.
@@ -10206,7 +10252,7 @@ export interface components {
              * @description The first is 1.
              */
             number: number;
-            /** @description One root over the three, in this order: this is what is printed. */
+            /** @description One root over these, in this order: this is what is printed. */
             root: string;
         };
         /** @description A station on the waterline. */
@@ -12696,6 +12742,47 @@ export interface operations {
             };
             /** @description A field cannot be read, or a rule refuses it; the problem names both. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+            /** @description It was refused, or broke; the problem says why. */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    find_entry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The answer. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryFound"];
+                };
+            };
+            /** @description There is no such thing. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

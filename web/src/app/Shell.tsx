@@ -30,6 +30,8 @@ import { UnitSwitch, useReads } from "./UnitSwitch";
 import { useWedge } from "./wedge";
 import { Waiting } from "./Waiting";
 
+const isOver = (e: Error) => e instanceof Refused && e.problem.status === 401;
+
 export function Shell() {
   const me = useQuery(meQuery);
   useLive(me.isSuccess);
@@ -40,8 +42,9 @@ export function Shell() {
   const path = useRouterState({ select: (s) => s.location.pathname });
   const forms = useQuery({ ...formsQuery, enabled: me.isSuccess });
   if (me.isPending) return <Loading what="who is here" />;
-  if (me.error) {
-    if (me.error instanceof Refused && me.error.problem.status === 401) return <SignIn />;
+  // Whoever is here stays here while the server is silent.
+  if (me.error && (!me.data || isOver(me.error))) {
+    if (isOver(me.error)) return <SignIn />;
     return <Failed error={me.error} again={() => void me.refetch()} />;
   }
   if (forms.isPending) return <Loading what="the words of the page" />;
@@ -57,6 +60,7 @@ export function Shell() {
       <div>
         <Top me={me.data} />
         <Waiting me={me.data} online={online} />
+        <ClockSaid />
         {old && (
           <div className="banner no-print" role="alert">
             This page is older than its server.{" "}
@@ -74,6 +78,16 @@ export function Shell() {
       </div>
     </div>
   );
+}
+
+/** The machine's clock was set: ages are told by what went by, and everybody is told. */
+function ClockSaid() {
+  const said = useQuery(boardQuery).data?.clock_said;
+  return said ? (
+    <div className="banner no-print" role="status" data-clock>
+      {said}
+    </div>
+  ) : null;
 }
 
 function Top({ me }: { me: Schemas["Me"] & { received: number } }) {

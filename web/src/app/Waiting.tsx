@@ -3,15 +3,19 @@ import { Button, Dialog } from "@mui/material";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
-import { agoOf, letGo, sendWaiting, useWaiting, waitingWord } from "../api/outbox";
+import { databaseAway, useSignal } from "../api/client";
+import { agoOf, isSettled, letGo, sendWaiting, useWaiting, waitingWord } from "../api/outbox";
 import { minutes } from "../ui/clock";
 
 export function Waiting({ me, online }: { me: Schemas["Me"]; online: boolean }) {
   const waiting = useWaiting();
   const client = useQueryClient();
   const [open, setOpen] = useState(false);
+  const away = useSignal(databaseAway);
   const refused = waiting.filter((w) => w.refused).length;
-  const due = waiting.length - refused;
+  const due = waiting.filter((w) => !isSettled(w)).length;
+  const asked = waiting.filter((w) => w.asks && !isSettled(w)).length;
+  const found = waiting.find((w) => w.found);
   useEffect(() => {
     if (due === 0) return;
     const send = () => {
@@ -28,13 +32,19 @@ export function Waiting({ me, online }: { me: Schemas["Me"]; online: boolean }) 
     };
   }, [client, due, me, online]);
   if (online && waiting.length === 0) return null;
-  const count = due === 1 ? "1 stamp waits" : `${due} stamps wait`;
-  const others = waiting.find((w) => !w.refused && w.who !== me.id);
+  const stamps = due - asked;
+  const count = stamps === 1 ? "1 stamp waits" : `${stamps} stamps wait`;
+  const others = waiting.find((w) => !isSettled(w) && w.who !== me.id);
   return (
     <div className="banner no-print" role="alert" data-waiting={waiting.length}>
       <span>
-        {!online && "The server does not answer. Clocks run on; sums need the server, stamps wait here. "}
-        {due > 0 && `${count} in this browser. `}
+        {!online &&
+          (away
+            ? "The database does not answer. Clocks run on; what stands here is as it was last read, stamps wait here. "
+            : "The server does not answer. Clocks run on; sums need the server, stamps wait here. ")}
+        {stamps > 0 && `${count} in this browser. `}
+        {asked > 0 && "Of a decision it is not known whether it is stored: the server is asked. "}
+        {found && `${capital(waitingWord(found))}: ${found.found} `}
         {others && `${others.name} must sign in to send theirs. `}
         {refused > 0 && `${refused === 1 ? "1 was" : `${refused} were`} refused. `}
       </span>
@@ -58,12 +68,15 @@ export function Waiting({ me, online }: { me: Schemas["Me"]; online: boolean }) 
                         {w.name}, {ago.figure} {ago.unit} ago
                       </div>
                       {w.refused && <div className="refusal">{w.refused}</div>}
+                      {w.found && <div>{w.found}</div>}
                     </td>
                     <td>
-                      {w.refused ? (
+                      {isSettled(w) ? (
                         <Button variant="outlined" onClick={() => letGo(w.id)}>
                           Seen, take it away
                         </Button>
+                      ) : w.asks ? (
+                        "asked of"
                       ) : (
                         "waits"
                       )}
@@ -84,3 +97,5 @@ export function Waiting({ me, online }: { me: Schemas["Me"]; online: boolean }) 
 
 const isLive = (q: { queryKey: readonly unknown[] }) =>
   ["board", "batch", "records"].includes(String(q.queryKey[0]));
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -2,6 +2,7 @@
 // stays beneath the sign-in, and whoever comes next signs in as themselves.
 import { useEffect } from "react";
 import { api, ask, sessionOver } from "../api/client";
+import { steady } from "../ui/steady";
 
 const HANDS = ["pointerdown", "keydown", "wheel", "touchstart"] as const;
 
@@ -14,12 +15,12 @@ export async function switchPerson() {
 export function useIdleLock(afterSeconds: number) {
   useEffect(() => {
     if (afterSeconds <= 0) return;
-    let last = performance.now();
+    let last = steady();
     const touched = () => {
-      last = performance.now();
+      last = steady();
     };
     const timer = setInterval(() => {
-      if (sessionOver.get() || performance.now() - last < afterSeconds * 1000) return;
+      if (sessionOver.get() || steady() - last < afterSeconds * 1000) return;
       void switchPerson();
     }, 1000);
     HANDS.forEach((h) => window.addEventListener(h, touched, { passive: true }));

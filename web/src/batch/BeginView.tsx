@@ -4,7 +4,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
-import { api, ask, Refused } from "../api/client";
+import { answered, api, ask, Refused } from "../api/client";
 import { useDebounced } from "../api/entry";
 import { useTakes } from "../app/takes";
 import { proposedQuery, sheetsQuery } from "../api/queries";
@@ -70,7 +70,7 @@ export function BeginView() {
         await navigate({ to: "/batches/$id", params: { id: written.view.id }, search: { at: 1 } });
     },
     onError: (e) => {
-      if (e instanceof Refused && e.problem.status !== 0) id.current = v7();
+      if (answered(e)) id.current = v7();
     },
   });
   const put = (change: Partial<BeginForm>) => {
@@ -78,7 +78,8 @@ export function BeginView() {
     setTyped((t) => ({ ...t, ...change }));
   };
   if (sheets.isPending) return <Loading what="the sheets" />;
-  if (sheets.error) return <Failed error={sheets.error} again={() => void sheets.refetch()} />;
+  if (sheets.error && !sheets.data)
+    return <Failed error={sheets.error} again={() => void sheets.refetch()} />;
   if (sheets.data.length === 0)
     return <Empty>No sheet is entered yet. A batch begins with its product sheet.</Empty>;
   const unread = proposed.error instanceof Refused ? proposed.error.problem.fields : null;

@@ -115,7 +115,7 @@ function WholeLog({
 }) {
   const log = useQuery(logQuery(view.id));
   if (log.isPending) return <Loading what="the log" />;
-  if (log.error) return <Failed error={log.error} again={() => void log.refetch()} />;
+  if (log.error && !log.data) return <Failed error={log.error} again={() => void log.refetch()} />;
   return (
     <table className="rows">
       <tbody>
@@ -128,6 +128,7 @@ function WholeLog({
             <td className="mono nowrap">
               {shopTime(l.at, zone, view.as_of)}
               {l.late && <div className="small slate">entered late</div>}
+              {l.clock_back && <div className="small word-out">the clock was set back before this</div>}
             </td>
             <td>
               {l.text}

@@ -16,7 +16,7 @@ export function LabelsView() {
   if (!of)
     return <Empty>Tick the lots that want a label under Stores, or open a part, a rig or a pot.</Empty>;
   if (sheet.isPending) return <Loading what="the labels" />;
-  if (sheet.error) return <Failed error={sheet.error} again={() => void sheet.refetch()} />;
+  if (sheet.error && !sheet.data) return <Failed error={sheet.error} again={() => void sheet.refetch()} />;
   const { labels, papers } = sheet.data;
   const size = papers.find((p) => p.paper === paper) ?? papers[0];
   return (

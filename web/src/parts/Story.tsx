@@ -21,7 +21,7 @@ export function Story({ part }: { part: string }) {
   const story = useQuery(storyQuery(part));
   const me = useQuery(meQuery).data;
   if (story.isPending) return <Loading what="its story" />;
-  if (story.error) return <Failed error={story.error} again={() => void story.refetch()} />;
+  if (story.error && !story.data) return <Failed error={story.error} again={() => void story.refetch()} />;
   if (story.data.length === 0) return <p className="slate">Nothing was done on it yet.</p>;
   return (
     <ol className="story" aria-label="Story of the part">

@@ -14,7 +14,7 @@ export function Checkpoints({ me }: { me: Schemas["Me"] }) {
     onSettled: () => client.invalidateQueries({ queryKey: checkpointsQuery.queryKey }),
   });
   if (kept.isPending) return <Loading what="the checkpoints" />;
-  if (kept.error) return <Failed error={kept.error} again={() => void kept.refetch()} />;
+  if (kept.error && !kept.data) return <Failed error={kept.error} again={() => void kept.refetch()} />;
   const why = make.error instanceof Refused ? make.error.problem.detail : "";
   return (
     <>

@@ -47,7 +47,8 @@ function Kept({ me }: { me: Schemas["Me"] }) {
       client.invalidateQueries({ predicate: (q) => ["people", "sessions"].includes(String(q.queryKey[0])) }),
   });
   if (people.isPending) return <Loading what="the names" />;
-  if (people.error) return <Failed error={people.error} again={() => void people.refetch()} />;
+  if (people.error && !people.data)
+    return <Failed error={people.error} again={() => void people.refetch()} />;
   const time = (t?: string | null) => (t ? shopTime(t, me.zone, me.now) : "never");
   return (
     <>
@@ -242,7 +243,8 @@ function Sessions({ me }: { me: Schemas["Me"] }) {
     onSettled: () => client.invalidateQueries({ queryKey: ["sessions"] }),
   });
   if (sessions.isPending) return <Loading what="the sessions" />;
-  if (sessions.error) return <Failed error={sessions.error} again={() => void sessions.refetch()} />;
+  if (sessions.error && !sessions.data)
+    return <Failed error={sessions.error} again={() => void sessions.refetch()} />;
   const time = (t: string) => shopTime(t, me.zone, me.now);
   return (
     <>

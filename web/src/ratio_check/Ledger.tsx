@@ -28,7 +28,7 @@ export function Ledger({
   const [all, setAll] = useState(false);
   const [listed, setListed] = useState(false);
   const asked = useQuery(ledgerQuery("rig" in of ? { ...of, sheet: sheet || of.sheet } : of, skip, all));
-  if (asked.error) return <Failed error={asked.error} again={() => void asked.refetch()} />;
+  if (asked.error && !asked.data) return <Failed error={asked.error} again={() => void asked.refetch()} />;
   if (!asked.data) return <Loading what="the ledger" />;
   const { page, products, rig } = asked.data;
   const query = asked.data.sheet ? `?sheet=${asked.data.sheet}` : "";

@@ -32,7 +32,7 @@ export function OneRig(props: {
   const rig = useQuery(rigQuery(props.id));
   const forms = useQuery(rigFormsQuery).data;
   const [tab, setTab] = useState<Tab>(props.look ?? "book");
-  if (rig.error) return <p className="refusal">{rig.error.message}</p>;
+  if (rig.error && !rig.data) return <p className="refusal">{rig.error.message}</p>;
   if (!rig.data) return <p className="slate">Reading the rig.</p>;
   const one = rig.data;
   const tipped = forms?.rigs.find((r) => r.kind === one.rig.kind)?.places.includes("tip") ?? false;

@@ -13,7 +13,7 @@ export function Pieces({ mayEdit }: { mayEdit: boolean }) {
   const forms = useQuery(rigFormsQuery).data;
   const [kind, setKind] = useState("");
   const [editing, setEditing] = useState<Schemas["PieceView"] | "new" | null>(null);
-  if (pieces.error) return <p className="refusal">{pieces.error.message}</p>;
+  if (pieces.error && !pieces.data) return <p className="refusal">{pieces.error.message}</p>;
   if (!pieces.data || !forms) return <p className="slate">Reading the shelf.</p>;
   const word = Object.fromEntries(forms.pieces.map((p) => [p.kind, p.word]));
   const shown = pieces.data.filter((p) => !kind || p.piece.kind === kind);

@@ -58,7 +58,7 @@ function Rigs({ mayEdit }: { mayEdit: boolean }) {
   const setChosen = (rig: string) => void navigate({ to: "/rigs", search: { rig }, replace: true });
   const [editing, setEditing] = useState<Schemas["RigView"] | "new" | null>(null);
   const here = chosen ?? rigs.data?.[0]?.id ?? null;
-  if (rigs.error) return <p className="refusal">{rigs.error.message}</p>;
+  if (rigs.error && !rigs.data) return <p className="refusal">{rigs.error.message}</p>;
   return (
     <>
       {rigs.data?.length === 0 && (

@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { v7 } from "uuid";
-import { api, ask, Refused, type Schemas } from "../api/client";
+import { answered, api, ask, Refused, type Schemas } from "../api/client";
 import { inTurn } from "../api/turns";
 
 type RigEntry = Schemas["NewRigEntry"];
@@ -31,7 +31,7 @@ export function useRigBook(id: string) {
         return now;
       } catch (e) {
         // An answer uses the id up; silence keeps it for the retry.
-        if (e instanceof Refused && e.problem.status !== 0) armed.current.delete(key);
+        if (answered(e)) armed.current.delete(key);
         throw e;
       }
     },

@@ -24,8 +24,9 @@ export function SheetEditor() {
   const stored = useQuery({ ...sheetQuery(id), enabled: !fresh });
   const kinds = useQuery(sheetKindsQuery);
   if (kinds.isPending || (!fresh && stored.isPending)) return <Loading what="the sheet" />;
-  if (stored.error) return <Failed error={stored.error} again={() => void stored.refetch()} />;
-  if (kinds.error) return <Failed error={kinds.error} again={() => void kinds.refetch()} />;
+  if (stored.error && !stored.data)
+    return <Failed error={stored.error} again={() => void stored.refetch()} />;
+  if (kinds.error && !kinds.data) return <Failed error={kinds.error} again={() => void kinds.refetch()} />;
   const newest = stored.data?.[0];
   return (
     <Editor

@@ -3,7 +3,7 @@ import { Button } from "@mui/material";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { v7 } from "uuid";
-import { api, ask, Refused, type Schemas } from "../api/client";
+import { answered, api, ask, Refused, type Schemas } from "../api/client";
 import { at } from "../api/entry";
 import { meQuery, placesQuery, probesQuery } from "../api/queries";
 import { shopTime } from "../ui/clock";
@@ -119,7 +119,9 @@ function ReadDialog({ place, close }: { place: Place; close: () => void }) {
       await client.invalidateQueries({ queryKey: ["lots", "places"] });
       close();
     },
-    onError: () => (id.current = v7()),
+    onError: (e) => {
+      if (answered(e)) id.current = v7();
+    },
   });
   const refusals = save.error instanceof Refused ? save.error.problem.fields : [];
   return (

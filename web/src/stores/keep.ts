@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient, keepPreviousData } from "@tanstack/react-query";
 import { useRef } from "react";
 import { v7 } from "uuid";
-import { api, ask, Refused, type Schemas } from "../api/client";
+import { answered, api, ask, Refused, type Schemas } from "../api/client";
 import { useDebounced } from "../api/entry";
 
 type LotEntry = Schemas["NewLotEntry"];
@@ -32,7 +32,7 @@ export function useKeep(lot?: string) {
     },
     onError: (e) => {
       // Silence keeps the id: the retry is the same entry.
-      if (e instanceof Refused && e.problem.status !== 0) armed.current = v7();
+      if (answered(e)) armed.current = v7();
     },
   });
   return {

@@ -1,12 +1,13 @@
 // The one place that interpolates: value + rate × (time since the answer). The browser's own clock is only
 // used to count on, never to tell the time.
 import { useEffect, useState } from "react";
+import { steady } from "./steady";
 
 /** Seconds of shop time since an answer was received, ticking. */
 export function useElapsed(received: number, rate: number): number {
-  const [now, setNow] = useState(() => performance.now());
+  const [now, setNow] = useState(() => steady());
   useEffect(() => {
-    const timer = setInterval(() => setNow(performance.now()), 500);
+    const timer = setInterval(() => setNow(steady()), 500);
     return () => clearInterval(timer);
   }, []);
   return Math.max(0, (now - received) / 1000) * rate;

@@ -1,17 +1,18 @@
 // A stopwatch on the monotonic clock: what a hand starts and stops, in real seconds.
 import { useEffect, useState } from "react";
+import { steady } from "./steady";
 
 export function useStopwatch() {
   const [since, setSince] = useState<number | null>(null);
   const [now, setNow] = useState(0);
   useEffect(() => {
     if (since === null) return;
-    const timer = setInterval(() => setNow(performance.now()), 200);
+    const timer = setInterval(() => setNow(steady()), 200);
     return () => clearInterval(timer);
   }, [since]);
   /** Starts it, or stops it and gives the seconds. */
   const toggle = (): number | null => {
-    const at = performance.now();
+    const at = steady();
     if (since === null) {
       setNow(at);
       setSince(at);

@@ -4,6 +4,7 @@ use super::check::permitted;
 use super::entries::EntryKind;
 use super::record::Record;
 use crate::book::Ledger;
+use crate::limits::in_plain_sight;
 use crate::people::Writer;
 use crate::quantity::Prefs;
 use jiff::Timestamp;
@@ -24,6 +25,9 @@ pub struct LogLine {
     pub at: Timestamp,
     /// Entered more than two minutes after it happened.
     pub late: bool,
+    /// The clock was set back between this entry and the one before it.
+    #[serde(default, skip_serializing_if = "std::ops::Not::not")]
+    pub clock_back: bool,
     /// Who wrote it.
     pub who: Uuid,
     /// Their name.
@@ -57,10 +61,14 @@ pub fn lines(record: &Record, prefs: Prefs) -> impl DoubleEndedIterator<Item = L
         kind: l.kind,
         at: l.at,
         late: l.late,
+        clock_back: l.clock_back,
         who: l.who,
         by: l.by.clone(),
-        text: l.said.as_deref().map_or("An entry this version cannot read".into(), |said| record.words(said, prefs)),
-        struck: l.struck.clone(),
+        text: l
+            .said
+            .as_deref()
+            .map_or("An entry this version cannot read".into(), |said| in_plain_sight(&record.words(said, prefs))),
+        struck: l.struck.as_deref().map(in_plain_sight),
         may_strike: false,
     })
 }

@@ -25,6 +25,9 @@ pub struct Line<K, S> {
     pub at: Timestamp,
     /// It was entered later than two minutes after.
     pub late: bool,
+    /// The clock stood before the entry above it: it was set back between the two. Their order is that of their sequence.
+    #[serde(skip)]
+    pub clock_back: bool,
     /// Who.
     pub who: Uuid,
     /// Name.
@@ -48,11 +51,14 @@ pub struct Log<K, S> {
     pub head_seq: i64,
     /// Hash of the last entry; empty for an empty book.
     pub head_hash: String,
+    /// When the last entry arrived.
+    #[serde(skip)]
+    last_arrived: Option<Timestamp>,
 }
 
 impl<K, S> Default for Log<K, S> {
     fn default() -> Log<K, S> {
-        Log { lines: Vec::new(), head_seq: 0, head_hash: String::new() }
+        Log { lines: Vec::new(), head_seq: 0, head_hash: String::new(), last_arrived: None }
     }
 }
 
@@ -76,12 +82,14 @@ impl<K: LedgerKind, S> Log<K, S> {
             kind: entry.kind,
             at: entry.happened,
             late: entry.arrived.duration_since(entry.happened).as_secs() > LATE_S,
+            clock_back: self.last_arrived.is_some_and(|last| entry.arrived < last),
             who: entry.who,
             by: entry.by.clone(),
             payload: Arc::new(entry.payload.clone()),
             said: said.clone(),
             struck,
         });
+        self.last_arrived = Some(entry.arrived);
         said
     }
 

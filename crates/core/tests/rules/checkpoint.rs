@@ -1,7 +1,7 @@
 //! Checkpoints: their root against known trees, their signature, and what each change of one is called.
 
 use jiff::Timestamp;
-use level_keel_core::checkpoint::{BookHead, CardKept, Checkpoint, Rows, Statement, hex, root, unhex};
+use level_keel_core::checkpoint::{BookHead, CardKept, Checkpoint, HouseRow, Rows, Statement, hex, root, unhex};
 use uuid::Uuid;
 
 fn at(hour: i8) -> Timestamp {
@@ -14,7 +14,12 @@ fn rows() -> Rows {
         books: vec![book(1, 12), book(2, 3), book(3, 40)],
         cards: vec![CardKept { batch: Uuid::from_u128(1), sha256: "ab".repeat(32) }],
         files: vec!["cd".repeat(32)],
+        house: vec![row("person", "7", "aa"), row("tip", "415", "bb")],
     }
+}
+
+fn row(of: &str, id: &str, byte: &str) -> HouseRow {
+    HouseRow { of: of.into(), id: id.into(), sha256: byte.repeat(32) }
 }
 
 const KEY: [u8; 32] = [7; 32];
@@ -83,12 +88,14 @@ fn every_change_of_a_file_is_told() {
     assert!(said(&|c| c.rows.books.swap(0, 1)).contains("its list of books is not"));
     assert!(said(&|c| c.rows.cards.clear()).contains("its list of cards is not"));
     assert!(said(&|c| c.rows.files.push("ef".repeat(32))).contains("its list of files is not"));
+    assert!(said(&|c| c.rows.house[0].sha256 = "cc".repeat(32)).contains("its list of people, sheets and the like is not"));
+    assert!(said(&|c| c.statement.house = None).contains("its list of people, sheets and the like is not"));
     assert!(said(&|c| c.statement.made = at(9)).contains(signature));
     assert!(said(&|c| c.statement.entries = 54).contains(signature));
     assert!(said(&|c| c.statement.root = "0".repeat(64)).contains("its root is not over its parts"));
     assert!(said(&|c| c.signature = hex(&[0; 64])).contains(signature));
     assert!(said(&|c| c.signature = "no digits".into()).contains(signature));
-    assert!(said(&|c| c.statement.format_version = 2).contains("nobody knows its format"));
+    assert!(said(&|c| c.statement.format_version = 3).contains("nobody knows its format"));
     // Signed anew by somebody else's key it is whole, and not this server's.
     let forged = Checkpoint::sign(rows(), at(8), None, &[9; 32]);
     assert!(forged.faults(None, None).is_empty());
@@ -105,4 +112,25 @@ fn one_that_is_missing_or_changed_before_it_is_told() {
     // The first was signed anew with other rows by who has the key: the second still names the old one.
     let other = Checkpoint::sign(Rows::default(), at(8), None, &KEY);
     assert!(second.faults(Some(&other.statement), None).iter().any(|f| f.contains("does not follow the one before it")));
+}
+
+/// One of the first version, as its file was written then: it says nothing of people and sheets, and is whole all the same.
+#[test]
+fn one_of_the_first_version_is_still_read() {
+    let old: Checkpoint = serde_json::from_str(include_str!("checkpoint_1.json")).unwrap();
+    assert_eq!(old.faults(None, Some(&signed(None).key)), Vec::<String>::new());
+    assert!(old.house_changes(&rows().house).is_empty());
+    let mut more = old.clone();
+    more.rows.house = rows().house;
+    assert!(more.faults(None, None).iter().any(|f| f.contains("people, sheets and the like")));
+}
+
+#[test]
+fn what_changed_beside_the_books_is_told() {
+    let first = signed(None);
+    assert!(first.house_changes(&rows().house).is_empty());
+    let told = |rows: &[HouseRow]| first.house_changes(rows);
+    assert_eq!(told(&[row("person", "7", "ab"), row("tip", "415", "bb")]), ["person 7 was changed"]);
+    assert_eq!(told(&[row("tip", "415", "bb")]), ["person 7 is gone"]);
+    assert_eq!(told(&[row("person", "7", "aa"), row("person", "8", "aa"), row("tip", "415", "bb")]), ["person 8 was added"]);
 }

@@ -45,6 +45,7 @@ mod set_by_tries;
 mod sheet_form;
 mod sheet_works;
 mod shop;
+mod shop_time;
 mod stations;
 mod surfaces;
 mod trace;

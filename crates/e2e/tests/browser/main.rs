@@ -3,6 +3,7 @@
 mod acceptance;
 mod access;
 mod asking;
+mod away;
 mod board;
 mod diagnosis;
 mod dialogs;

@@ -31,6 +31,8 @@ pub struct Board {
     pub as_of: Timestamp,
     /// Seconds of shop time in a real second.
     pub clock_rate: f64,
+    /// What was set of the machine's clock, while it bears on what is shown.
+    pub clock_said: Option<String>,
     pub next: Vec<Next>,
     pub batches: Vec<BoardRow>,
     /// Sorted by who dies first.
@@ -121,6 +123,7 @@ async fn read_with_busy(state: &State, person: &Person) -> Result<(Board, BTreeS
     let mut board = Board {
         as_of: now,
         clock_rate: state.clock.rate(),
+        clock_said: state.clock.said(),
         next: Vec::new(),
         batches: Vec::new(),
         pots: Vec::new(),

@@ -16,10 +16,10 @@ use level_keel_core::batch::document::{CardDocument, HEADS, document, rows};
 use level_keel_core::batch::log_line::{LogLine, lines_for};
 use level_keel_core::batch::view::{BatchView, Viewer, view, whole};
 use level_keel_core::batch::{Case, EntryKind, Record, StationName};
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use std::sync::Arc;
-use utoipa::IntoParams;
+use utoipa::{IntoParams, ToSchema};
 use uuid::Uuid;
 
 /// How an entry is appended.
@@ -82,6 +82,30 @@ pub async fn append(
         state.live.signed.notify_one();
     }
     Ok(web::Json(written))
+}
+
+/// Whether an entry is in a book.
+#[derive(Debug, Serialize, ToSchema)]
+pub struct EntryFound {
+    /// It is stored.
+    pub stored: bool,
+    /// Its place in the book.
+    pub seq: Option<i64>,
+}
+
+/// Whether an entry is stored, for whoever sent it and got no answer. It waits for one that is just being written, so that a no
+/// holds for what had reached the server.
+#[utoipa::path(tag = "batch", params(("id" = Uuid, Path), ("entry" = Uuid, Path)), responses((status = 200, body = EntryFound), (status = 404)))]
+#[get("/books/{id}/entries/{entry}")]
+pub async fn find_entry(state: web::Data<State>, _person: Person, path: web::Path<(Uuid, Uuid)>) -> Answer<EntryFound> {
+    let (book, entry) = path.into_inner();
+    let mut tx = state.db.begin().await?;
+    let there = sqlx::query_scalar!("select head_seq from book where id = $1 for share", book).fetch_optional(&mut *tx).await?;
+    there.ok_or(Problem::NotFound("book"))?;
+    let find = sqlx::query_scalar!("select seq from entry where id = $1 and book_id = $2", entry, book);
+    let seq = find.fetch_optional(&mut *tx).await?;
+    tx.rollback().await?;
+    Ok(web::Json(EntryFound { stored: seq.is_some(), seq }))
 }
 
 /// A batch with what stands beside it, as it is read.

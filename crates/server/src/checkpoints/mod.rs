@@ -11,9 +11,14 @@ pub use verify::verify;
 
 use crate::problem::Problem;
 use crate::state::State;
+use actix_web::body::MessageBody;
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::Method;
+use actix_web::middleware::Next;
+use actix_web::web::Data;
 use jiff::Timestamp;
-use level_keel_core::checkpoint::{BookHead, CardKept, Checkpoint, Rows};
-use sqlx::PgPool;
+use level_keel_core::checkpoint::{BookHead, CardKept, Checkpoint, HouseRow, Rows};
+use sqlx::{PgConnection, PgPool};
 use std::path::Path;
 use std::time::Duration;
 use uuid::Uuid;
@@ -38,12 +43,54 @@ async fn rows(db: &PgPool) -> Result<Rows, Problem> {
     .fetch_all(&mut *tx)
     .await?;
     let files = sqlx::query_scalar!("select sha256 from attachment order by sha256").fetch_all(&mut *tx).await?;
+    let house = house(&mut tx).await?;
     tx.commit().await?;
     Ok(Rows {
         books: books.into_iter().map(|b| BookHead { id: b.id, kind: b.kind, seq: b.seq, hash: b.hash }).collect(),
         cards: cards.into_iter().map(|c| CardKept { batch: c.id, sha256: c.sha256 }).collect(),
         files,
+        house,
     })
+}
+
+/// What a shop keeps beside its books, each row as the hash of its text. Columns are named, so that one that is added later
+/// changes no hash.
+async fn house(db: &mut PgConnection) -> Result<Vec<HouseRow>, Problem> {
+    let rows = sqlx::query!(
+        r#"select x.of as "of!", x.id as "id!", encode(sha256(convert_to(x.says::text, 'UTF8')), 'hex') as "sha256!" from (
+             select 'person' as of, id::text as id, json_build_array(name, role, retired, pin_hash) as says from person
+             union all select 'sheet edition', id::text,
+               json_build_array(sheet_id, edition, name, body, typed, written_by, extract(epoch from written)) from sheet_version
+             union all select 'ready lists', edition::text, json_build_array(body, written_by) from ready_lists
+             union all select 'recoat pair', from_sheet || ' ' || to_sheet, json_build_array(body, written_by) from pair_window
+             union all select 'piece', id::text, json_build_array(kind, name, figures, retired) from piece
+             union all select 'tip', code, json_build_array(angle_deg, hole_mm) from tip_row
+             union all select 'instrument', id::text, json_build_array(kind, name, resolution, teeth_um, body) from instrument
+             union all select 'setting', key, json_build_array(value) from house where key <> 'rows'
+           ) x order by 1, 2"#
+    )
+    .fetch_all(db)
+    .await?;
+    Ok(rows.into_iter().map(|r| HouseRow { of: r.of, id: r.id, sha256: r.sha256 }).collect())
+}
+
+/// What changes by these is beside the books: it is covered at once, so that what differs from the newest checkpoint was changed by
+/// nobody through this application.
+const HOUSE: [&str; 9] = ["people", "sheets", "lists", "pairs", "pieces", "tips", "instruments", "shop", "first-visit"];
+
+/// Has a checkpoint made after each change of what is beside the books; whoever changes it waits for nothing.
+pub async fn after_changes(
+    req: ServiceRequest,
+    next: Next<impl MessageBody + 'static>,
+) -> Result<ServiceResponse<impl MessageBody>, actix_web::Error> {
+    let reads = matches!(*req.method(), Method::GET | Method::HEAD | Method::OPTIONS);
+    let of = req.path().strip_prefix("/api/v1/").and_then(|path| path.split('/').next()).unwrap_or_default();
+    let state = req.app_data::<Data<State>>().filter(|_| !reads && HOUSE.contains(&of)).cloned();
+    let answer = next.call(req).await?;
+    if let Some(state) = state.filter(|_| answer.status().is_success()) {
+        state.live.signed.notify_one();
+    }
+    Ok(answer)
 }
 
 /// Makes a checkpoint; `None` where no folder is set. Readers and writers of books wait for nothing.

@@ -1,6 +1,7 @@
 //! Every checkpoint against the database as it is: what was rewritten, cut off or taken away since it was signed.
 
 use super::files::{public_key, read_all};
+use super::house;
 use crate::problem::Problem;
 use level_keel_core::checkpoint::{Checkpoint, Statement};
 use sqlx::PgPool;
@@ -15,6 +16,9 @@ pub struct Verified {
     pub checkpoints: usize,
     /// Entries that came after the newest: it says nothing of them.
     pub later: i64,
+    /// What was changed beside the books from one checkpoint to the next: by the application, or by who held the database before the
+    /// later one was made.
+    pub changes: Vec<String>,
     /// What is wrong.
     pub faults: Vec<String>,
 }
@@ -38,6 +42,11 @@ pub async fn verify(db: &PgPool, folder: &Path) -> Result<Verified, Problem> {
                 for b in &checkpoint.rows.books {
                     heads.entry(b.id).or_default().insert((b.seq, b.hash.clone(), checkpoint.statement.number));
                 }
+                if let Some(before) = &newest {
+                    let (one, two) = (before.statement.number, checkpoint.statement.number);
+                    let changes = before.house_changes(&checkpoint.rows.house);
+                    verified.changes.extend(changes.into_iter().map(|c| format!("between checkpoints {one} and {two}: {c}")));
+                }
                 before = Some(checkpoint.statement.clone());
                 newest = Some(checkpoint);
             }
@@ -47,6 +56,8 @@ pub async fn verify(db: &PgPool, folder: &Path) -> Result<Verified, Problem> {
     if let Some(newest) = newest {
         cards(db, &newest, &mut verified).await?;
         files(db, &newest, &mut verified).await?;
+        let changes = newest.house_changes(&house(&mut *db.acquire().await?).await?);
+        verified.faults.extend(changes.into_iter().map(|c| format!("{c} since checkpoint {}", newest.statement.number)));
         let now = sqlx::query_scalar!("select count(*) from entry").fetch_one(db).await?.unwrap_or(0);
         verified.later = now - newest.statement.entries;
     }

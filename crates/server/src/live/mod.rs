@@ -2,6 +2,9 @@
 //! that hears one reads the state again.
 
 pub mod http;
+mod leash;
+
+pub use leash::{Leash, ended, is_of_a_session};
 
 use sqlx::PgPool;
 use sqlx::postgres::PgListener;

@@ -2,6 +2,7 @@
 
 use super::{Named, add};
 use crate::auth::{self, Person, hash_pin};
+use crate::live;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{get, post, put, web};
@@ -126,13 +127,14 @@ pub async fn change(
         return Err(Refusal::conflict("last-owner", "Someone must stay the owner. Make another person the owner first.").into());
     }
     if pin.is_some() || retired {
-        sqlx::query!(
-            "update session set revoked = $2 where person_id = $1 and revoked is null",
+        let over = sqlx::query_scalar!(
+            "update session set revoked = $2 where person_id = $1 and revoked is null returning id",
             *id,
             state.clock.now().to_sqlx() as _
         )
-        .execute(&mut *tx)
+        .fetch_all(&mut *tx)
         .await?;
+        live::ended(&mut *tx, &over).await?;
         sqlx::query!("delete from sign_in_try where key = 'person:' || $1::text", id.to_string()).execute(&mut *tx).await?;
     }
     tx.commit().await?;

@@ -1,6 +1,7 @@
 //! Where people are signed in, and ending it.
 
 use crate::auth::Person;
+use crate::live;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, delete, get, web};
@@ -70,5 +71,6 @@ pub async fn end(state: web::Data<State>, person: Person, id: web::Path<Uuid>) -
     if ended.rows_affected() == 0 {
         return Err(Problem::NotFound("session"));
     }
+    live::ended(&state.db, &[*id]).await?;
     Ok(HttpResponse::NoContent().finish())
 }

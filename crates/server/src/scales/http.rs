@@ -3,6 +3,7 @@
 use super::Scale;
 use crate::auth::Person;
 use crate::books::http::looked;
+use crate::live::Leash;
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpResponse, Responder, get, post, web};
@@ -89,6 +90,7 @@ pub async fn stream(
     let scale = state.scales.one(&by.scale).ok_or(Problem::NotFound("scale"))?;
     let mut kept = looked(&state, book, StationName::Mix).await?;
     kept.case().charge(charge).ok_or(Problem::NotFound("pot"))?;
+    let leash = Leash::of(&state, &person).await?;
     let (tx, rx) = mpsc::channel(4);
     let (mut heard, mut changes) = (scale.follow(), state.live.told.subscribe());
     tokio::spawn(async move {
@@ -98,8 +100,9 @@ pub async fn stream(
         heard.mark_changed();
         loop {
             tokio::select! {
-                line = heard.changed() => if line.is_err() { return },
+                line = heard.changed() => if line.is_err() || !leash.holds("").await { return },
                 changed = changes.recv() => match changed {
+                    Ok(text) if !leash.holds(&text).await => return,
                     Ok(text) if text != id && text != crate::live::RESYNC => continue,
                     Err(broadcast::error::RecvError::Closed) => return,
                     _ => match looked(&state, book, StationName::Mix).await {

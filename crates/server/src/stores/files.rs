@@ -11,6 +11,7 @@ use futures_util::StreamExt;
 use jiff::Timestamp;
 use jiff_sqlx::ToSqlx;
 use level_keel_core::limits::check_name;
+use level_keel_core::pot_life::after;
 use level_keel_core::refusal::Refusal;
 use level_keel_core::stores::Attached;
 use serde::Deserialize;
@@ -55,6 +56,7 @@ fn media(bytes: &[u8]) -> Result<&'static str, Refusal> {
 #[put("/files")]
 pub async fn keep(state: web::Data<State>, person: Person, named: web::Query<Named>, mut body: web::Payload) -> Answer<Attached> {
     let name = check_name("name", &named.name)?;
+    has_room(&state, person.id).await?;
     let mut bytes = Vec::new();
     while let Some(chunk) = body.next().await {
         let chunk = chunk.map_err(|e| Problem::Request(StatusCode::BAD_REQUEST, format!("The file broke off: {e}.")))?;
@@ -64,6 +66,26 @@ pub async fn keep(state: web::Data<State>, person: Person, named: web::Query<Nam
         bytes.extend_from_slice(&chunk);
     }
     Ok(web::Json(put(&state.db, person.id, state.clock.now(), bytes, name).await?))
+}
+
+/// One person fills no disk: so much in a day, and then the owner is asked.
+async fn has_room(state: &State, person: Uuid) -> Result<(), Problem> {
+    let day_ago = after(state.clock.now(), -86_400.0);
+    let kept = sqlx::query_scalar!(
+        r#"select coalesce(sum(octet_length(bytes)), 0)::bigint as "kept!" from attachment where person_id = $1 and created > $2"#,
+        person,
+        day_ago.to_sqlx() as _
+    )
+    .fetch_one(&state.db)
+    .await?;
+    let most_mb = state.settings.files_a_day_mb;
+    if u64::try_from(kept).unwrap_or(0) >= most_mb * 1024 * 1024 {
+        let text = format!(
+            "You kept {most_mb} MB of files within a day, which is the most for one person. Go on tomorrow, or ask the owner."
+        );
+        return Err(Refusal::conflict("files-full", text).into());
+    }
+    Ok(())
 }
 
 /// Keeps a file, whoever brings it.

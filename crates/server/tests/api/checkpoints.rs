@@ -158,6 +158,14 @@ async fn whatever_is_rewritten_after_a_checkpoint_is_found(db: PgPool) {
     }
     let found = faults(&shop, &folder).await;
     assert!(found.is_empty(), "{found:?}");
+    // Two entries in the other order.
+    for (from, to) in [(5, 1000), (4, 5), (1000, 4)] {
+        run(&shop, &format!("update entry set seq = {to} where book_id = '{book}' and seq = {from}")).await;
+    }
+    rechained(&shop, book).await;
+    let found = faults(&shop, &folder).await;
+    assert!(found.iter().any(|f| f.contains(&book.to_string()) && f.contains("was rewritten")), "the order: {found:?}");
+    put_back(&shop, book).await;
     // The last entries cut, and the head lowered to fit.
     run(&shop, &format!("delete from entry where book_id = '{book}' and seq = (select max(seq) from entry where book_id = '{book}'); update book set head_seq = head_seq - 1 where id = '{book}'")).await;
     let found = faults(&shop, &folder).await;
@@ -218,6 +226,88 @@ async fn files_and_checkpoints_that_are_changed_or_gone_are_found(db: PgPool) {
     // Without the key nobody knows who signed them.
     std::fs::rename(folder.0.join("checkpoint.key"), folder.0.join("elsewhere")).unwrap();
     assert!(faults(&shop, &folder).await.iter().any(|f| f.contains("the key is not here")));
+    shop.close().await;
+}
+
+/// What lies beside the books: each change is told by what it is of, and so is a change before the newest checkpoint.
+#[sqlx::test]
+async fn people_sheets_lists_and_pieces_changed_beside_the_application_are_found(db: PgPool) {
+    let folder = Folder::new("house");
+    let shop = shop_with(db, &folder.0).await;
+    let owner = owner(&shop).await;
+    until(&folder, 1).await;
+    assert!(faults(&shop, &folder).await.is_empty());
+    let ansa = "name = 'Ansa Reef'";
+    for (what, change, back) in [
+        (
+            "person",
+            format!("update person set name = 'Ansa Reet' where {ansa}"),
+            "update person set name = 'Ansa Reef' where name = 'Ansa Reet'".into(),
+        ),
+        (
+            "person",
+            format!("update person set role = 'owner' where {ansa}"),
+            format!("update person set role = 'applicator' where {ansa}"),
+        ),
+        (
+            "person",
+            "create table pins as select id, pin_hash from person; update person set pin_hash = 'x'".into(),
+            "update person p set pin_hash = k.pin_hash from pins k where k.id = p.id; drop table pins".to_string(),
+        ),
+        (
+            "sheet edition",
+            "update sheet_version set body = body || '{\"x\": 1}'".into(),
+            "update sheet_version set body = body - 'x'".into(),
+        ),
+        (
+            "ready lists",
+            "insert into ready_lists select 99, '{}', null, now()".into(),
+            "delete from ready_lists where edition = 99".into(),
+        ),
+        ("piece", "update piece set name = name || '!'".into(), "update piece set name = left(name, -1)".into()),
+        ("tip", "update tip_row set hole_mm = hole_mm * 2".into(), "update tip_row set hole_mm = hole_mm / 2".into()),
+        (
+            "instrument",
+            "update instrument set resolution = resolution * 2".into(),
+            "update instrument set resolution = resolution / 2".into(),
+        ),
+        (
+            "setting",
+            "update house set value = 'Elsewhere' where key = 'shop'".into(),
+            "update house set value = 'Island works' where key = 'shop'".into(),
+        ),
+    ] {
+        run(&shop, &change).await;
+        let found = faults(&shop, &folder).await;
+        assert!(found.iter().any(|f| f.starts_with(what) && f.ends_with("since checkpoint 1")), "{change}: {found:?}");
+        run(&shop, &back).await;
+        assert!(faults(&shop, &folder).await.is_empty(), "{back}");
+    }
+    // The row of a lot and of a rig say what their books say, or are told.
+    for change in [
+        "update lot set expires = expires + 365",
+        "update lot set left_g = coalesce(left_g, 0) + 1000",
+        "update rig set name = name || '!'",
+    ] {
+        let mut tx = shop.state.db.begin().await.unwrap();
+        sqlx::query(change).execute(&mut *tx).await.unwrap();
+        tx.commit().await.unwrap();
+        let found = check_log(&shop.state.db).await.unwrap().faults;
+        assert!(found.iter().any(|f| f.ends_with("run rebuild")), "{change}: {found:?}");
+        level_keel_server::books::rebuild(&shop.state.db).await.unwrap();
+        assert!(check_log(&shop.state.db).await.unwrap().faults.is_empty(), "{change}");
+    }
+    // Changed by the application it is covered at once, and told as a change between two.
+    let person = json!({ "name": "Edda Mole", "role": "applicator", "pin": "739152" });
+    assert_eq!(owner.post("/people", person).await.0, 200);
+    until(&folder, 2).await;
+    let verified = verify(&shop.state.db, &folder.0).await.unwrap();
+    assert!(verified.faults.is_empty(), "{:?}", verified.faults);
+    assert!(
+        verified.changes.iter().any(|c| c.starts_with("between checkpoints 1 and 2: person") && c.ends_with("was added")),
+        "{:?}",
+        verified.changes
+    );
     shop.close().await;
 }
 

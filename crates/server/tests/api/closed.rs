@@ -3,6 +3,7 @@
 use super::client::{APPLICATOR, Client, lead};
 use super::program::Program;
 use level_keel_harness::Shop;
+use level_keel_server::serving_role;
 use reqwest::Method;
 use serde_json::{Value, json};
 use sqlx::postgres::PgConnectOptions;
@@ -27,6 +28,7 @@ fn filled(path: &str) -> String {
         ("{from}", id()),
         ("{to}", id()),
         ("{charge}", id()),
+        ("{entry}", id()),
         ("{id}", id()),
     ];
     places.iter().fold(path.to_string(), |path, (place, with)| path.replace(place, with))
@@ -164,4 +166,66 @@ async fn a_refused_sign_in_is_no_warning_until_it_locks(db: PgPool) {
     let warned = warned(&log);
     assert!(warned.len() == 1 && warned[0].contains("signing in is locked"), "{log}");
     assert!(!log.contains("0000") && !log.contains(name), "neither PIN nor name is written");
+}
+
+/// The role a server works under: a whole shop runs by it, and of the log it can only read and add.
+#[sqlx::test]
+async fn the_role_of_the_server_can_only_add_to_the_log(db: PgPool) {
+    let shop = Shop::open(db.clone()).await;
+    let role = format!("serving_{}", std::process::id());
+    let made = format!("create role {role} login password 'only for this test' nosuperuser");
+    sqlx::raw_sql(sqlx::AssertSqlSafe(made)).execute(&db).await.unwrap();
+    serving_role::grant(&db, &role).await.unwrap();
+    let options = (*db.connect_options()).clone().username(&role).password("only for this test");
+    let serving = sqlx::postgres::PgPoolOptions::new().connect_lazy_with(options.clone());
+    assert!(!serving_role::may_migrate(&serving).await.unwrap());
+    serving_role::is_up_to_date(&serving).await.unwrap();
+    let under = Shop::under(&shop, options.clone()).await;
+    let client = lead(&under).await;
+    let book = client.begun().await;
+    client.wrote(&book, "note", json!({ "text": "written by the serving role" })).await;
+    assert_eq!(client.get("/board").await.0, 200);
+    under.close().await;
+    for forbidden in [
+        "update entry set payload = '{}'",
+        "delete from entry",
+        "truncate entry",
+        "alter table entry disable trigger entry_append_only",
+        "drop trigger entry_append_only on entry",
+        "create table mine (x int)",
+        "update _sqlx_migrations set version = 0",
+        "create role another superuser",
+        "alter role current_user superuser",
+        "set session_replication_role = replica",
+    ] {
+        let refused = sqlx::query(forbidden).execute(&serving).await.unwrap_err();
+        let code = refused.as_database_error().and_then(|e| e.code()).map(|c| c.into_owned());
+        assert_eq!(code.as_deref(), Some("42501"), "{forbidden}: {refused}");
+    }
+    serving.close().await;
+    // Not even the owner of the tables changes, deletes or empties what is written.
+    for forbidden in ["update entry set payload = '{}'", "delete from entry", "truncate entry cascade"] {
+        let refused = sqlx::query(forbidden).execute(&db).await.unwrap_err().to_string();
+        assert!(refused.contains("never changed or deleted"), "{forbidden}: {refused}");
+    }
+    // Another account of this machine, without the password or with a wrong one, is let in under neither name.
+    for (name, password) in [(role.as_str(), ""), (role.as_str(), "wrong"), (db.connect_options().get_username(), "wrong")] {
+        let options = options.clone().username(name).password(password);
+        let refused = PgConnection::connect_with(&options).await.unwrap_err();
+        assert!(refused.as_database_error().is_some_and(|e| e.code().as_deref() == Some("28P01")), "{name}: {refused}");
+    }
+    shop.close().await;
+    let gone = format!("drop owned by {role}; drop role {role}");
+    sqlx::raw_sql(sqlx::AssertSqlSafe(gone)).execute(&db).await.unwrap();
+}
+
+/// A version that finds older tables, and may not change them, says so and does not serve.
+#[sqlx::test]
+async fn a_server_that_may_not_migrate_serves_no_other_version(db: PgPool) {
+    sqlx::query("delete from _sqlx_migrations where version = (select max(version) from _sqlx_migrations)")
+        .execute(&db)
+        .await
+        .unwrap();
+    let said = serving_role::is_up_to_date(&db).await.unwrap_err().to_string();
+    assert!(said.contains("run `level-keel migrate` as its owner first"), "{said}");
 }

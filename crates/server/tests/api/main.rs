@@ -1,8 +1,10 @@
 //! The real server on a free port, a real client, a database of its own for each test.
 
 mod acceptance;
+mod away;
 mod checkpoints;
 mod client;
+mod clock;
 mod closed;
 mod coats;
 mod conforms;
@@ -33,6 +35,7 @@ mod rigs;
 mod setting;
 mod sheets;
 mod stores;
+mod strangers;
 mod trace;
 mod trends;
 mod upgrade;

@@ -189,6 +189,7 @@ async fn a_grammar_that_cannot_be_read_is_said_at_the_start() {
     };
     let state = State {
         searches: db.clone(),
+        pulse: level_keel_server::pulse::Pulse::of(&db),
         db,
         clock: level_keel_server::clock::Clock::wall(),
         shop: Default::default(),

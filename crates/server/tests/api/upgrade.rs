@@ -8,10 +8,11 @@ use sqlx::PgPool;
 
 /// What migrations 4 to 15 added, taken away again; the books of lots with it, which an older version has not.
 const AS_BEFORE_4: &str = "
+    drop trigger entry_never_emptied on entry;
     alter table entry disable trigger entry_append_only;
     delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig', 'instrument'));
     alter table entry enable trigger entry_append_only;
-    drop table ratio_proof, batch_sprayed, defect, batch_instrument, waste, saved_view;
+    drop table clock_mark, ratio_proof, batch_sprayed, defect, batch_instrument, waste, saved_view;
     drop index batch_finished_by_ended;
     drop index batch_person_by_person;
     delete from book where kind in ('lot', 'place', 'rig', 'instrument');

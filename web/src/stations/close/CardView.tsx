@@ -22,7 +22,7 @@ export function CardPaper({ id, alone = false }: { id: string; alone?: boolean }
   const me = useQuery(meQuery).data;
   const covered = useQuery(cardCheckpointQuery(id)).data?.line;
   if (card.isPending) return <Loading what="the card" />;
-  if (card.error) return <Failed error={card.error} again={() => void card.refetch()} />;
+  if (card.error && !card.data) return <Failed error={card.error} again={() => void card.refetch()} />;
   const { view, signed, accepted, deviations, recoat, log, core_version, head_hash, head_seq } = card.data;
   const pots = card.data.pots ?? [];
   // A card signed by an older version has none of these.

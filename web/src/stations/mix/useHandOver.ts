@@ -2,7 +2,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef } from "react";
 import { v7 } from "uuid";
-import { api, ask } from "../../api/client";
+import { answered, api, ask } from "../../api/client";
 
 export function useHandOver(book: string, charge: string) {
   const client = useQueryClient();
@@ -20,6 +20,8 @@ export function useHandOver(book: string, charge: string) {
       await client.invalidateQueries({ queryKey: ["batch"] });
       await client.invalidateQueries({ queryKey: ["board"] });
     },
-    onError: () => (id.current = v7()),
+    onError: (e) => {
+      if (answered(e)) id.current = v7();
+    },
   });
 }

@@ -6,6 +6,7 @@ import { useAwake } from "../../hands/awake";
 import { useStamp } from "../../hands/pedal";
 import { sound } from "../../hands/sounds";
 import { stopwatch } from "../../ui/clock";
+import { steady } from "../../ui/steady";
 
 /** Fifteen seconds give a flow that is read easily: times four is a minute. */
 const COUNT_S = 15;
@@ -22,7 +23,7 @@ export function useCatchWatch(take: (seconds: string) => void) {
   useEffect(() => {
     if (!run) return;
     const timer = setInterval(() => {
-      const at = performance.now();
+      const at = steady();
       setNow(at);
       if (!run.counts || at - run.since < COUNT_S * 1000) return;
       setRun(null);
@@ -32,7 +33,7 @@ export function useCatchWatch(take: (seconds: string) => void) {
     return () => clearInterval(timer);
   }, [run]);
   const begin = (counts: boolean) => {
-    const since = performance.now();
+    const since = steady();
     setNow(since);
     setRun({ since, counts });
     if (counts) sound("slow");
@@ -40,7 +41,7 @@ export function useCatchWatch(take: (seconds: string) => void) {
   const toggle = () => {
     if (!run) return begin(false);
     setRun(null);
-    take(`${((performance.now() - run.since) / 1000).toFixed(1)} s`);
+    take(`${((steady() - run.since) / 1000).toFixed(1)} s`);
   };
   useKeys((key) => (key === "s" ? (toggle(), true) : false));
   useStamp(toggle);
