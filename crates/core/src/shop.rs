@@ -86,7 +86,7 @@ impl FirstVisit {
     /// Checks every field: all that are wrong are named, so that one look mends them.
     ///
     /// **Errors:** a [`Refusal`] for each field at fault.
-    pub fn validate(mut self) -> Result<(FirstVisit, Shop), Vec<Refusal>> {
+    pub fn validate(mut self, pin_digits: usize) -> Result<(FirstVisit, Shop), Vec<Refusal>> {
         let shop = Shop {
             name: self.shop.clone(),
             zone: self.zone.clone(),
@@ -99,7 +99,7 @@ impl FirstVisit {
             Ok(name) => self.owner = name,
             Err(r) => refusals.push(r),
         }
-        refusals.extend(check_pin(&self.pin).err());
+        refusals.extend(check_pin(&self.pin, pin_digits).err());
         refusals.extend(check_name("shop", &self.shop).err());
         let prefs = Prefs { units: self.units, ..Prefs::default() };
         refusals.extend(limits::SCALE_RESOLUTION.check("scale_resolution_g", self.scale_resolution_g, prefs).err());

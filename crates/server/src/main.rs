@@ -103,8 +103,10 @@ async fn run(command: Command) -> Result<(), String> {
             let state = serve::state(settings).await.map_err(|e| text(&e))?;
             let role =
                 Role::VARIANTS.iter().copied().find(|r| r.word() == role).ok_or("role: applicator, lead, inspector or owner")?;
+            let id = uuid::Uuid::now_v7();
             let pin = std::env::var("PIN").map_err(|_| "set PIN to the person's PIN")?;
-            people::add(&state.db, uuid::Uuid::now_v7(), &name, role, &pin, state.clock.now()).await.map_err(|e| text(&e))?;
+            let added = people::Added { id, name: &name, role, pin: &pin, pin_digits: people::pin_digits(&state) };
+            people::add(&state.db, &added, state.clock.now()).await.map_err(|e| text(&e))?;
             println!("{name} may sign in.");
         }
     }

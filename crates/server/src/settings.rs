@@ -5,6 +5,7 @@ use figment::Figment;
 use figment::providers::{Format, Serialized, Toml};
 use figment::value::Value;
 use level_keel_core::conditions::probe::ProbeOf;
+use level_keel_core::people::PIN_DIGITS;
 use serde::{Deserialize, Serialize};
 
 /// Everything that can be set.
@@ -15,6 +16,12 @@ pub struct Settings {
     pub host: String,
     /// Names, beside those of the machine itself, that this server may be asked by.
     pub host_names: Vec<String>,
+    /// Proxies in front of the server: the address the outermost of them saw is the one tries are counted by.
+    pub proxies: usize,
+    /// Digits a PIN has at the least; four or more.
+    pub pin_digits: usize,
+    /// Whoever is not signed in sees the names to sign in by.
+    pub list_people: bool,
     /// Megabytes of files one person may keep in a day.
     pub files_a_day_mb: u64,
     /// Port; the next free one is taken when it is in use and `port_search` is on.
@@ -301,6 +308,9 @@ impl Default for Settings {
         Settings {
             host: "127.0.0.1".into(),
             host_names: Vec::new(),
+            proxies: 0,
+            pin_digits: PIN_DIGITS,
+            list_people: true,
             files_a_day_mb: 500,
             port: 7070,
             port_search: true,

@@ -1120,7 +1120,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Names to sign in with. The one list that needs no session: it is the sign-in page. */
+        /**
+         * Names to sign in with. The one list that needs no session: it is the sign-in page. Who is not signed in learns no roles, and no
+         *     names where the shop does not list them.
+         */
         get: operations["people_list"];
         put?: never;
         /** Adds a person. Owner only. */
@@ -2394,6 +2397,8 @@ export interface components {
             /** @description What was set of the machine's clock, while it bears on what is shown. */
             clock_said?: string | null;
             dew_point?: components["schemas"]["Shown"] | null;
+            /** @description For the owner: whose PIN was guessed at within a day. */
+            guessing?: string | null;
             humidity?: components["schemas"]["Shown"] | null;
             next: components["schemas"]["Next"][];
             /** @description Sorted by who dies first. */
@@ -4043,6 +4048,8 @@ export interface components {
             /** @description This is the demo: an invented shop. */
             demo: boolean;
             first_visit?: components["schemas"]["FirstVisitAsks"] | null;
+            /** @description The names to sign in by are listed; else one types it. */
+            names_listed: boolean;
             /** @description Name of the shop. */
             shop: string;
         };
@@ -4347,6 +4354,8 @@ export interface components {
             code_needed: boolean;
             /** @description Combs to choose from. */
             combs: components["schemas"]["Word_UsualComb"][];
+            /** @description Digits the owner's PIN has at the least. */
+            pin_digits: number;
             /** @description Unit sets to choose from. */
             unit_sets: components["schemas"]["UnitSetOffered"][];
             /** @description Time zones to choose from. */
@@ -5887,8 +5896,7 @@ export interface components {
             id: string;
             /** @description Name. */
             name: string;
-            /** @description Role. */
-            role: components["schemas"]["Role"];
+            role?: components["schemas"]["Role"] | null;
         };
         /** @description A batch as a browser asks for it. */
         NewBatch: {

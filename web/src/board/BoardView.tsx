@@ -44,6 +44,12 @@ export function BoardView() {
   const empty = board.data.batches.length === 0 && board.data.next.length === 0;
   return (
     <>
+      {board.data.guessing && (
+        <p className="banner" role="alert" data-guessing>
+          {board.data.guessing} Each lock was longer than the one before. Where one is signed in already
+          nobody is locked out.
+        </p>
+      )}
       <div className="board-head keeps-line">
         <h1>{tonight ? "Day’s end" : "Hands next"}</h1>
         <span className="slate">

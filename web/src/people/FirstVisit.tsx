@@ -47,7 +47,7 @@ export function FirstVisit({ asks }: { asks: Asks }) {
   };
   const missing = [
     !form.owner.trim() && "your name",
-    form.pin.length < 4 && "a PIN of four digits",
+    form.pin.length < asks.pin_digits && `a PIN of ${asks.pin_digits} digits`,
     !form.shop.trim() && "the shop's name",
     !form.zone && "its time zone",
     asks.code_needed && !code.trim() && "the code",
@@ -104,7 +104,9 @@ export function FirstVisit({ asks }: { asks: Asks }) {
             value={form.pin}
             onChange={(e) => set("pin", e.target.value.replace(/\D/g, ""))}
             error={Boolean(wrong("pin"))}
-            helperText={wrong("pin") ?? "4 to 12 digits, not all the same; seen here only"}
+            helperText={
+              wrong("pin") ?? `${asks.pin_digits} to 12 digits, no runs and no repeats; seen here only`
+            }
             autoComplete="off"
             slotProps={{
               inputLabel: { shrink: true },

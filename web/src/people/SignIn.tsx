@@ -4,6 +4,7 @@ import { lazy, Suspense, useState } from "react";
 import { api, ask, sessionOver } from "../api/client";
 import { doorQuery, meQuery, peopleQuery } from "../api/queries";
 import { Failed, Loading } from "../ui/states";
+import { Words } from "../ui/Words";
 import { PinPad } from "./PinPad";
 
 // Seen once in the life of a shop.
@@ -73,11 +74,23 @@ export function SignIn() {
             }}
           >
             <b>{p.name}</b>
-            <br />
-            <span className="slate small">{p.role}</span>
           </button>
         ))}
       </div>
+      {!door.data.names_listed && (
+        <Words
+          name="sign-in-name"
+          label="Your name"
+          value={name}
+          set={(typed) => {
+            setName(typed);
+            sign.reset();
+          }}
+          most={80}
+          wrong={undefined}
+          autoFocus
+        />
+      )}
       {name && (
         <form
           onSubmit={(e) => {

@@ -45,7 +45,7 @@ const MOST_HANDS: u32 = 60;
 async fn opened(browser: &Browser, shop: &Shop) {
     browser.go(&shop.address).await;
     browser.fill("owner", "Mara Sill").await;
-    browser.fill("pin", "2580").await;
+    browser.fill("pin", "258036").await;
     browser.fill("shop", "Tern Yard").await;
     browser.press("open-shop").await;
     browser.wait("[name='first-sheet']").await;
@@ -62,12 +62,12 @@ async fn a_newcomer_weighs_the_first_cup(db: PgPool) {
     browser.size(1280, 657).await;
     let new = Newcomer { browser: &browser, hands: Cell::new(0) };
     browser.go(&shop.address).await;
-    browser.wait_text("Still needed: your name, a PIN of four digits, the shop's name").await;
-    new.enter(&[("owner", "Mara Sill"), ("pin", "2222"), ("shop", "Tern Yard")]).await;
+    browser.wait_text("Still needed: your name, a PIN of 6 digits, the shop's name").await;
+    new.enter(&[("owner", "Mara Sill"), ("pin", "222222"), ("shop", "Tern Yard")]).await;
     new.tap("alone").await;
     new.tap("open-shop").await;
-    browser.wait_text("not all the same").await;
-    new.enter(&[("pin", "2580")]).await;
+    browser.wait_text("among the first that are tried").await;
+    new.enter(&[("pin", "258036")]).await;
     new.tap("open-shop").await;
 
     browser.wait_text("Write down the first product sheet").await;

@@ -4,7 +4,7 @@ mod tonight;
 
 pub use tonight::{day_end, day_end_csv};
 
-use crate::auth::Person;
+use crate::auth::{self, Person};
 use crate::books::at_head;
 use crate::export::Table;
 use crate::instruments::viewer;
@@ -18,6 +18,7 @@ use level_keel_core::batch::job::shown_of_jobs;
 use level_keel_core::batch::view::{AirNow, BoardRow, Next, PotView, Waits, on_board, order};
 use level_keel_core::batch::{Case, Record};
 use level_keel_core::day_end::wants;
+use level_keel_core::people::Role;
 use level_keel_core::quantity::Shown;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
@@ -33,6 +34,8 @@ pub struct Board {
     pub clock_rate: f64,
     /// What was set of the machine's clock, while it bears on what is shown.
     pub clock_said: Option<String>,
+    /// For the owner: whose PIN was guessed at within a day.
+    pub guessing: Option<String>,
     pub next: Vec<Next>,
     pub batches: Vec<BoardRow>,
     /// Sorted by who dies first.
@@ -119,11 +122,13 @@ pub async fn read(state: &State, person: &Person) -> Result<Board, Problem> {
 /// The same, with the rigs that paint is in work for.
 async fn read_with_busy(state: &State, person: &Person) -> Result<(Board, BTreeSet<uuid::Uuid>), Problem> {
     let now = state.clock.now();
+    let guessing = if person.role == Role::Owner { auth::guessing(state).await? } else { None };
     let mut db = state.db.acquire().await?;
     let mut board = Board {
         as_of: now,
         clock_rate: state.clock.rate(),
         clock_said: state.clock.said(),
+        guessing,
         next: Vec::new(),
         batches: Vec::new(),
         pots: Vec::new(),

@@ -12,7 +12,7 @@ use level_keel_core::batch::{Case, Record};
 use level_keel_core::conditions::Readings;
 use level_keel_core::lists::{Before, ChecklistItem, What};
 use level_keel_core::mixing::Component;
-use level_keel_core::people::Role;
+use level_keel_core::people::{PIN_DIGITS_LEAST, Role};
 use level_keel_core::pot_life::after;
 use level_keel_core::quantity::Prefs;
 use serde_json::{Value, json};
@@ -46,7 +46,8 @@ impl<'a> Crew<'a> {
     /// Adds the crew to an empty database.
     pub async fn hire(state: &'a State, now: Timestamp) -> Result<Crew<'a>, Problem> {
         for (name, role, pin) in CREW {
-            people::add(&state.db, id(name), name, role, pin, now).await?;
+            let added = people::Added { id: id(name), name, role, pin, pin_digits: PIN_DIGITS_LEAST };
+            people::add(&state.db, &added, now).await?;
         }
         Self::known(state).await
     }

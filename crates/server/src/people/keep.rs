@@ -1,6 +1,6 @@
 //! Keeping people: who is here, who is retired, PINs set anew; the owner's work.
 
-use super::{Named, add};
+use super::{Added, Named, add, pin_digits};
 use crate::auth::{self, Person, hash_pin};
 use crate::live;
 use crate::problem::{Answer, Problem};
@@ -85,8 +85,9 @@ pub async fn kept(state: web::Data<State>, person: Person) -> Answer<Vec<Kept>> 
 pub async fn create(state: web::Data<State>, person: Person, body: web::Json<NewPerson>) -> Answer<Named> {
     has_duty(person.role, Duty::House)?;
     let new = body.into_inner();
-    let id = add(&state.db, Uuid::now_v7(), &new.name, new.role, &new.pin, state.clock.now()).await?;
-    Ok(web::Json(Named { id, name: new.name.trim().into(), role: new.role }))
+    let added = Added { id: Uuid::now_v7(), name: &new.name, role: new.role, pin: &new.pin, pin_digits: pin_digits(&state) };
+    let id = add(&state.db, &added, state.clock.now()).await?;
+    Ok(web::Json(Named { id, name: new.name.trim().into(), role: Some(new.role) }))
 }
 
 /// Changes a person's role or PIN, retires them or brings them back. Owner only; one owner always stays.
@@ -104,7 +105,7 @@ pub async fn change(
     has_duty(person.role, Duty::House)?;
     let change = body.into_inner();
     if let Some(pin) = &change.pin {
-        check_pin(pin)?;
+        check_pin(pin, pin_digits(&state))?;
     }
     let pin = change.pin.as_deref().map(hash_pin).transpose()?;
     let mut tx = state.db.begin().await?;
@@ -135,7 +136,12 @@ pub async fn change(
         .fetch_all(&mut *tx)
         .await?;
         live::ended(&mut *tx, &over).await?;
-        sqlx::query!("delete from sign_in_try where key = 'person:' || $1::text", id.to_string()).execute(&mut *tx).await?;
+        sqlx::query!(
+            "delete from sign_in_try where key = 'person:' || $1::text or key like 'tablet:' || $1 || ':%'",
+            id.to_string()
+        )
+        .execute(&mut *tx)
+        .await?;
     }
     tx.commit().await?;
     Ok(actix_web::HttpResponse::NoContent().finish())

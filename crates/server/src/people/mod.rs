@@ -13,13 +13,14 @@ use level_keel_core::batch::EntryKind;
 use level_keel_core::book::LedgerKind;
 use level_keel_core::forms::{Forms, forms};
 use level_keel_core::limits::check_name;
-use level_keel_core::people::{Duty, Role, check_pin, has_duty};
+use level_keel_core::people::{Duty, PIN_DIGITS_LEAST, Role, check_pin, has_duty};
 use level_keel_core::quantity::{NumberFormat, UnitSet};
 use level_keel_core::refusal::Refusal;
 use level_keel_core::worded::{VariantArray, Worded};
 use serde::{Deserialize, Serialize};
 use sqlx::PgExecutor;
 use std::collections::BTreeMap;
+use std::net::IpAddr;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -30,8 +31,9 @@ pub struct Named {
     pub id: Uuid,
     /// Name.
     pub name: String,
-    /// Role.
-    pub role: Role,
+    /// Role; not told to whoever is not signed in.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub role: Option<Role>,
 }
 
 /// The signed-in person, and how the shop's time runs.
@@ -116,19 +118,45 @@ pub async fn forms_read(_person: Person) -> Answer<Forms> {
     Ok(web::Json(forms()))
 }
 
-/// Names to sign in with. The one list that needs no session: it is the sign-in page.
+/// Names to sign in with. The one list that needs no session: it is the sign-in page. Who is not signed in learns no roles, and no
+/// names where the shop does not list them.
 #[utoipa::path(operation_id = "people_list", tag = "people", responses((status = 200, body = [Named])))]
 #[get("/people")]
-pub async fn list(state: web::Data<State>) -> Answer<Vec<Named>> {
+pub async fn list(state: web::Data<State>, person: Option<Person>) -> Answer<Vec<Named>> {
+    if person.is_none() && !state.settings.list_people {
+        return Ok(web::Json(Vec::new()));
+    }
     let rows = sqlx::query!("select id, name, role from person where not retired order by name").fetch_all(&state.db).await?;
-    let named = rows.into_iter().map(|r| Ok(Named { id: r.id, name: r.name, role: auth::word(&r.role)? }));
+    let named = rows
+        .into_iter()
+        .map(|r| Ok(Named { id: r.id, name: r.name, role: person.as_ref().map(|_| auth::word(&r.role)).transpose()? }));
     Ok(web::Json(named.collect::<Result<_, Problem>>()?))
 }
 
+/// A person as they are added.
+pub struct Added<'a> {
+    /// Id.
+    pub id: Uuid,
+    /// Name.
+    pub name: &'a str,
+    /// Role.
+    pub role: Role,
+    /// PIN.
+    pub pin: &'a str,
+    /// Digits it has at the least.
+    pub pin_digits: usize,
+}
+
+/// Digits a PIN of this shop has at the least; the demo's people have four, so that they are quickly tried.
+pub fn pin_digits(state: &State) -> usize {
+    if state.shop.is_demo() { PIN_DIGITS_LEAST } else { state.settings.pin_digits.max(PIN_DIGITS_LEAST) }
+}
+
 /// Writes a person's row.
-pub async fn add(db: impl PgExecutor<'_>, id: Uuid, name: &str, role: Role, pin: &str, now: Timestamp) -> Result<Uuid, Problem> {
-    let name = check_name("name", name)?;
-    check_pin(pin)?;
+pub async fn add(db: impl PgExecutor<'_>, new: &Added<'_>, now: Timestamp) -> Result<Uuid, Problem> {
+    let Added { id, role, pin, .. } = *new;
+    let name = check_name("name", new.name)?;
+    check_pin(pin, new.pin_digits)?;
     sqlx::query!(
         "insert into person (id, name, role, pin_hash, created) values ($1, $2, $3, $4, $5)",
         id,
@@ -157,15 +185,21 @@ pub async fn current(state: web::Data<State>, person: Person) -> Answer<Me> {
 #[utoipa::path(tag = "people", responses((status = 204), (status = 422), (status = 429)))]
 #[post("/session")]
 pub async fn sign_in(state: web::Data<State>, req: HttpRequest, body: web::Json<SignIn>) -> Result<HttpResponse, Problem> {
-    let cookie = auth::sign_in(&state, &body.name, &body.pin, &address(&state, &req)).await?;
-    Ok(HttpResponse::NoContent().cookie(cookie).finish())
+    let tablet = auth::tablet_of(&state, &req);
+    let signed = auth::sign_in(&state, &body.name, &body.pin, &address(&state, &req), tablet.as_deref()).await?;
+    Ok(HttpResponse::NoContent().cookie(signed.session).cookie(signed.tablet).finish())
 }
 
-/// Behind a proxy the peer is the proxy; the address it forwards counts. Elsewhere that header is anyone's to write.
+/// The address a request comes from. Each proxy adds the one it saw to the end of `X-Forwarded-For`; what stands before those of our own
+/// proxies anyone may have written. Without a proxy the header is not read at all.
 pub fn address(state: &State, req: &HttpRequest) -> String {
-    let info = req.connection_info();
-    let address = if state.settings.behind_tls { info.realip_remote_addr() } else { info.peer_addr() };
-    address.unwrap_or("unknown").to_string()
+    let proxies = state.settings.proxies.max(usize::from(state.settings.behind_tls));
+    let peer = req.peer_addr().map_or_else(|| "unknown".into(), |a| a.ip().to_canonical().to_string());
+    let seen = req.headers().get_all("x-forwarded-for").filter_map(|v| v.to_str().ok()).flat_map(|v| v.split(','));
+    let seen: Vec<&str> = seen.map(str::trim).filter(|a| !a.is_empty()).collect();
+    let outermost = seen.len().checked_sub(proxies).filter(|_| proxies > 0).and_then(|at| seen.get(at));
+    // What is no address counts as the proxy's own: a proxy that writes none forwards none.
+    outermost.and_then(|a| a.parse::<IpAddr>().ok()).map_or(peer, |ip| ip.to_canonical().to_string())
 }
 
 /// Signs out and revokes the session.

@@ -6,7 +6,7 @@
 use crate::auth;
 use crate::house::store;
 use crate::instruments;
-use crate::people::{add, address};
+use crate::people::{Added, add, address, pin_digits};
 use crate::problem::{Answer, Problem};
 use crate::state::State;
 use actix_web::{HttpRequest, HttpResponse, get, post, web};
@@ -37,6 +37,8 @@ pub struct Door {
     pub shop: String,
     /// This is the demo: an invented shop.
     pub demo: bool,
+    /// The names to sign in by are listed; else one types it.
+    pub names_listed: bool,
     /// Nobody works here yet: how the first one comes in.
     pub first_visit: Option<FirstVisitAsks>,
 }
@@ -44,6 +46,8 @@ pub struct Door {
 /// What the first visit asks.
 #[derive(Debug, Serialize, ToSchema)]
 pub struct FirstVisitAsks {
+    /// Digits the owner's PIN has at the least.
+    pub pin_digits: usize,
     /// The one-time code is asked: this page is not on the machine of the server.
     pub code_needed: bool,
     /// Time zones to choose from.
@@ -72,12 +76,18 @@ pub struct OpenShop {
 pub async fn door(state: web::Data<State>, req: HttpRequest) -> Answer<Door> {
     let empty = nobody_here(&state.db).await?;
     let asks = || FirstVisitAsks {
+        pin_digits: pin_digits(&state),
         code_needed: !from_this_machine(&state, &req),
         unit_sets: forms().unit_sets,
         combs: UsualComb::VARIANTS.iter().map(|c| Word { value: *c, word: c.word() }).collect(),
         zones: jiff::tz::db().available().map(|z| z.as_str().to_string()).collect(),
     };
-    Ok(web::Json(Door { shop: state.shop.now().name, demo: state.shop.is_demo(), first_visit: empty.then(asks) }))
+    Ok(web::Json(Door {
+        shop: state.shop.now().name,
+        demo: state.shop.is_demo(),
+        names_listed: state.settings.list_people,
+        first_visit: empty.then(asks),
+    }))
 }
 
 /// Opens an empty shop: its owner, its name, its zone; the owner is signed in.
@@ -95,7 +105,7 @@ pub async fn open_shop(state: web::Data<State>, req: HttpRequest, body: web::Jso
             return Err(Refusal::bad_input("wrong-code", "code", text).into());
         }
     }
-    let (visit, shop) = understood(visit)?;
+    let (visit, shop) = understood(visit, pin_digits(&state))?;
     let now = state.clock.now();
     let mut tx = state.db.begin().await?;
     // Two first visits at once: the second waits here and then finds the owner of the first.
@@ -103,7 +113,9 @@ pub async fn open_shop(state: web::Data<State>, req: HttpRequest, body: web::Jso
     if !nobody_here(&mut *tx).await? {
         return Err(has_owner());
     }
-    let id = add(&mut *tx, Uuid::now_v7(), &visit.owner, Role::Owner, &visit.pin, now).await?;
+    let pin_digits = pin_digits(&state);
+    let owner = Added { id: Uuid::now_v7(), name: &visit.owner, role: Role::Owner, pin: &visit.pin, pin_digits };
+    let id = add(&mut *tx, &owner, now).await?;
     let units = serde_json::to_value(visit.units)?;
     sqlx::query!("update person set units = $2 where id = $1", id, units.as_str()).execute(&mut *tx).await?;
     store(&mut tx, &shop).await?;
@@ -116,10 +128,10 @@ pub async fn open_shop(state: web::Data<State>, req: HttpRequest, body: web::Jso
 }
 
 /// Reads what was typed in the units it chooses itself.
-fn understood(mut visit: Value) -> Result<(FirstVisit, Shop), Problem> {
+fn understood(mut visit: Value, pin_digits: usize) -> Result<(FirstVisit, Shop), Problem> {
     let units = serde_json::from_value(visit["units"].clone()).unwrap_or_default();
     resolve(&mut visit, Prefs { units, ..Prefs::default() })?;
-    Ok(read::<FirstVisit>(visit)?.validate()?)
+    Ok(read::<FirstVisit>(visit)?.validate(pin_digits)?)
 }
 
 fn has_owner() -> Problem {

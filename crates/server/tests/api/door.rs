@@ -7,7 +7,7 @@ use serde_json::{Value, json};
 use sqlx::PgPool;
 
 fn visit() -> Value {
-    json!({ "owner": "Mara Sill", "pin": "2580", "units": "us", "shop": "Tern Yard", "zone": "America/Halifax", "works_alone": true,
+    json!({ "owner": "Mara Sill", "pin": "258036", "units": "us", "shop": "Tern Yard", "zone": "America/Halifax", "works_alone": true,
             "scale_resolution_g": "0.5 oz", "comb": "mil" })
 }
 
@@ -71,6 +71,10 @@ async fn from_another_machine_the_code_opens_it_and_twenty_tries_do_not(db: PgPo
 #[sqlx::test]
 async fn a_name_turned_to_this_machine_is_not_this_machine(db: PgPool) {
     let shop = Shop::empty(db).await;
+    // A name of another that is not set is turned away before it asks anything (`strangers::`); even one that is set is not this machine.
+    let settings =
+        level_keel_server::settings::Settings { host_names: vec!["reef.example".into()], ..shop.state.settings.clone() };
+    let shop = shop.again(settings, "0.1.0").await;
     let client = Client::unsigned(&shop.address);
     for (header, value) in [("host", "reef.example"), ("x-forwarded-for", "127.0.0.1"), ("forwarded", "for=127.0.0.1")] {
         let asked = client.http.get(format!("{}/door", client.base)).header(header, value).send().await.unwrap();

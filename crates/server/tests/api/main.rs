@@ -27,6 +27,7 @@ mod mixing;
 mod passes;
 mod people;
 mod permissions;
+mod pins;
 mod printing;
 mod probes;
 mod program;

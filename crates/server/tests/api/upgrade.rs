@@ -12,7 +12,7 @@ const AS_BEFORE_4: &str = "
     alter table entry disable trigger entry_append_only;
     delete from entry where book_id in (select id from book where kind in ('lot', 'place', 'rig', 'instrument'));
     alter table entry enable trigger entry_append_only;
-    drop table clock_mark, ratio_proof, batch_sprayed, defect, batch_instrument, waste, saved_view;
+    drop table tablet, clock_mark, ratio_proof, batch_sprayed, defect, batch_instrument, waste, saved_view;
     drop index batch_finished_by_ended;
     drop index batch_person_by_person;
     delete from book where kind in ('lot', 'place', 'rig', 'instrument');

@@ -24,7 +24,7 @@ async fn a_solo_painters_half_hour(db: PgPool) {
     };
     browser.size(1280, 657).await;
     browser.go(&shop.address).await;
-    for (name, text) in [("owner", "Mara Sill"), ("pin", "2580"), ("shop", "Tern Yard")] {
+    for (name, text) in [("owner", "Mara Sill"), ("pin", "258036"), ("shop", "Tern Yard")] {
         browser.fill(name, text).await;
     }
     tap("alone").await;
