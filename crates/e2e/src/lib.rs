@@ -5,4 +5,4 @@ pub mod failed;
 pub mod stress;
 
 pub use browser::Browser;
-pub use level_keel_harness::{Gateway, Line, Lost, Shop, Standing};
+pub use level_keel_harness::{Gateway, Line, Lost, MORNING, Shop, Standing};

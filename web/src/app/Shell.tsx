@@ -84,7 +84,7 @@ export function Shell() {
 function ClockSaid() {
   const said = useQuery(boardQuery).data?.clock_said;
   return said ? (
-    <div className="banner no-print" role="status" data-clock>
+    <div className="told no-print" role="status" data-clock>
       {said}
     </div>
   ) : null;

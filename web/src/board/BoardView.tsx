@@ -45,9 +45,8 @@ export function BoardView() {
   return (
     <>
       {board.data.guessing && (
-        <p className="banner" role="alert" data-guessing>
-          {board.data.guessing} Each lock was longer than the one before. Where one is signed in already
-          nobody is locked out.
+        <p className="told" role="status" data-guessing>
+          {board.data.guessing} Where they signed in before, nobody is locked out.
         </p>
       )}
       <div className="board-head keeps-line">

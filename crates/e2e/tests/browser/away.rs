@@ -1,6 +1,10 @@
 //! An answer that is lost after the entry is stored, and a database that goes away: nothing is entered twice, nothing is left in doubt.
 
+use jiff::Timestamp;
+use level_keel_e2e::MORNING;
 use level_keel_e2e::{Browser, Gateway, Line, Lost, Shop, Standing};
+use level_keel_server::clock::{Clock, Host};
+use level_keel_server::clock_watch::look_once;
 use sqlx::PgPool;
 
 async fn kinds(shop: &Shop, book: &str, kind: &str) -> i64 {
@@ -87,6 +91,12 @@ async fn the_page_waits_for_the_database(db: PgPool) {
     browser.wait_text("The database does not answer").await;
     browser.wait("[data-waiting='1']").await;
     browser.wait("button[name='stamp-pass']").await;
+    // On a low screen, which the banner makes lower still, nothing runs over what stands below it.
+    browser.size(1280, 657).await;
+    let over = "const all = [...document.querySelector('.see').children].map(e => e.getBoundingClientRect()).filter(r => r.height > 0); \
+        return all.slice(1).filter((r, i) => r.top < all[i].bottom - 1).length";
+    let over = browser.client.execute(over, vec![]).await.expect("a script");
+    assert_eq!(over, 0, "what stands in the picture's side lies over one another");
     assert_eq!(kinds(&near, &id, "pass").await, before);
     line.stand(Standing::Open);
     browser.gone("[data-waiting]").await;
@@ -119,4 +129,28 @@ async fn a_stamp_made_before_the_tablet_slept_is_as_old_as_it_is(db: PgPool) {
     assert!((90.0..120.0).contains(&age), "{age} s");
     drop(browser);
     shop.close().await;
+}
+
+/// The machine's clock set back: every page says so, and the log of the batch holds it.
+#[sqlx::test(migrations = "../server/migrations")]
+async fn a_clock_set_back_is_told_on_every_page(db: PgPool) {
+    let first = Shop::open(db).await;
+    let morning: Timestamp = MORNING.parse().expect("an instant");
+    let host = Host::standing(morning);
+    let shop = Shop::by(&first, Clock::of(host.clone(), morning, 1.0)).await;
+    let browser = Browser::start().await;
+    browser.sign_in(&shop.address, "Ansa Reef", "1357").await;
+    let id = browser.batch("Buoy 7").await;
+    host.run(60.0);
+    host.step(-7200.0);
+    look_once(&shop.state, true).await.expect("it is written");
+    for page in ["", "parts", &format!("batches/{id}?at=5")] {
+        browser.go(&format!("{}/{page}", shop.address)).await;
+        browser.wait_text("set back by 2 h 0 min").await;
+    }
+    browser.press("open-log").await;
+    browser.wait_text("The shop’s clock").await;
+    drop(browser);
+    shop.close().await;
+    first.close().await;
 }
