@@ -5740,6 +5740,8 @@ export interface components {
              */
             now: string;
             numbers: components["schemas"]["NumberFormat"];
+            /** @description Digits a PIN has at the least. */
+            pin_digits: number;
             role: components["schemas"]["Role"];
             /** @description The shop's name. */
             shop: string;

@@ -220,6 +220,7 @@ function PinField({
   error?: string;
   onChange: (pin: string) => void;
 }) {
+  const digits = useQuery(meQuery).data?.pin_digits ?? 6;
   return (
     <TextField
       label="PIN"
@@ -228,7 +229,7 @@ function PinField({
       value={value}
       onChange={(e) => onChange(e.target.value.replace(/\D/g, ""))}
       error={Boolean(error)}
-      helperText={error ?? "4 to 12 digits, not all the same"}
+      helperText={error ?? `${digits} to 12 digits, no runs and no repeats`}
       autoComplete="new-password"
       slotProps={{ inputLabel: { shrink: true }, htmlInput: { maxLength: 12, inputMode: "numeric" } }}
     />

@@ -14,7 +14,7 @@ async fn the_owner_adds_someone_who_signs_in_on_the_same_tablet(db: PgPool) {
     browser.fill("new-name", "Edda Holm").await;
     browser.fill("new-pin", "1111").await;
     browser.press("save-person").await;
-    browser.wait_text("not all the same").await;
+    browser.wait_text("among the first that are tried").await;
     browser.fill("new-pin", "8642").await;
     browser.press("save-person").await;
     browser.wait("[name='retire-Edda Holm']").await;

@@ -59,6 +59,8 @@ pub struct Me {
     pub zone: String,
     /// The shop's name.
     pub shop: String,
+    /// Digits a PIN has at the least.
+    pub pin_digits: usize,
     /// One person does all the work.
     pub works_alone: bool,
     /// This is the demo: an invented shop.
@@ -104,6 +106,7 @@ fn me(state: &State, person: &Person) -> Me {
         clock_rate: state.clock.rate(),
         zone: shop.zone,
         shop: shop.name,
+        pin_digits: pin_digits(state),
         works_alone: shop.works_alone,
         demo: state.shop.is_demo(),
         version: state.version.clone(),
