@@ -140,6 +140,35 @@ holds_demo() {
   touch "$1/demo"
 }
 
+# choose_home DEMO: the folder of the demo, or of a shop of one's own, in HOME_DIR.
+choose_home() {
+  pick_home "${LEVEL_KEEL_HOME:-$PWD/.run}"
+  if [ "$1" = true ]; then
+    touch "$HOME_DIR/demo"
+  elif [ -d "$HOME_DIR/pg" ] && [ ! -e "$HOME_DIR/demo" ] && [ ! -d "$HOME_DIR/shop" ] && ! holds_demo "$HOME_DIR"; then
+    say "Your shop's data lie in $HOME_DIR, as before"
+  else
+    pick_home "$HOME_DIR/shop"
+  fi
+}
+
+# The cluster of a folder as it runs, or started for as long as the script runs. Sets what start_cluster sets, and JOINED.
+join_cluster() { # join_cluster FOLDER
+  if as_pg "$(pg_bin)/pg_ctl" -D "$1/pg" status >/dev/null 2>&1; then
+    PG_DATA=$1/pg
+    pick_password "$1/postgres.password"
+    PG_URL=postgres://level_keel@127.0.0.1:$(as_pg sed -n 4p "$PG_DATA/postmaster.pid")
+    JOINED=running
+  else
+    start_cluster "$1" ""
+    JOINED=started
+    trap stop_cluster EXIT
+  fi
+}
+
+# The newest migration this version knows.
+newest_migration() { find crates/server/migrations -name '*.sql' | sed 's#.*/0*\([0-9]*\)_.*#\1#' | sort -n | tail -n 1; }
+
 stop_cluster() { as_pg "$(pg_bin)/pg_ctl" -w -m fast -D "$PG_DATA" stop >/dev/null 2>&1 </dev/null || true; }
 
 build_page() {

@@ -303,9 +303,21 @@ fn texts_and_pins_of_sense() {
     assert!(check_text("text", "ⰰⰱⰲⰳⰴⰵⰶⰷⰸⰹ", 10).is_ok() && check_text("text", "שלום", 10).is_ok());
     assert_eq!(check_name("name", &"n".repeat(300)).unwrap_err().code, "too-long");
     for pin in ["1111", "123", "1234567890123", "12a4", "", "١٢٣٤"] {
-        assert_eq!(check_pin(pin).unwrap_err().code, "weak-pin", "{pin}");
+        assert_eq!(check_pin(pin, 4).unwrap_err().code, "weak-pin", "{pin}");
     }
-    assert!(check_pin("1357").is_ok());
+    assert!(check_pin("1357", 4).is_ok() && check_pin("1357", 0).is_ok());
+    // As many digits as the shop says, six where it says nothing, and never fewer than four or more than twelve.
+    for (pin, least, fits) in [("58301", 6, false), ("583017", 6, true), ("583", 0, false), ("583017294608", 99, true)] {
+        assert_eq!(check_pin(pin, least).is_ok(), fits, "{pin} of {least}");
+    }
+    // None of those that are tried first.
+    for pin in ["123456", "890123", "654321", "210987", "121212", "583583", "5835835", "000000"] {
+        assert_eq!(check_pin(pin, 4).unwrap_err().code, "weak-pin", "{pin}");
+    }
+    for name in ["a\u{202e}b", "a\u{200b}b", "a\u{2066}b", "a\u{feff}b", "a\u{2028}b"] {
+        assert_eq!(check_name("name", name).unwrap_err().code, "not-text", "{name:?}");
+        assert!(check_text("text", name, 2000).is_ok(), "a note says what was written");
+    }
 }
 
 /// Each bound refuses what lies a hair outside, what is no number, and keeps its own ends.
