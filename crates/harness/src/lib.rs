@@ -83,6 +83,15 @@ impl Shop {
         Self::serve(state, "127.0.0.1:0", workers).await
     }
 
+    /// Opens a shop whose demo is loaded at another instant than [`MORNING`].
+    pub async fn loaded_at(db: PgPool, at: &str) -> Shop {
+        let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();
+        let state = Self::state(db, Settings { web_dir, demo: true, ..Settings::default() }).await;
+        let state = State { clock: Clock::at(at.parse().expect("an instant"), 1.0), ..state };
+        Box::pin(demo::bring_up(&state)).await.expect("the demo loads at any hour");
+        Self::serve(state, "127.0.0.1:0", 1).await
+    }
+
     /// Opens a shop in which nobody works yet.
     pub async fn empty(db: PgPool) -> Shop {
         let web_dir = concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist").to_string();

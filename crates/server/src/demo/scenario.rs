@@ -44,16 +44,25 @@ pub(super) fn read(air_c: f64, surface_c: f64, material_c: f64, rh_pct: f64) -> 
     Readings { air_c, surface_c, material_c, rh_pct }
 }
 
-fn days_before(now: Timestamp, days: i64) -> Timestamp {
-    now.checked_sub(SignedDuration::from_hours(24 * days)).unwrap_or(now)
+/// At this hour some days before; a job that would begin in the evening began in the afternoon, so that no midnight falls into it: a
+/// check of the ratio stands for its day.
+fn days_before(crew: &Crew<'_>, now: Timestamp, days: i64) -> Timestamp {
+    let evening = now.to_zoned(crew.state.shop.zone()).hour() >= LAST_BEGINS;
+    let earlier = if evening { HOURS_EARLIER } else { 0 };
+    now.checked_sub(SignedDuration::from_hours(24 * days + earlier)).unwrap_or(now)
 }
+
+/// No job of the history begins at this hour or later.
+const LAST_BEGINS: i8 = 19;
+/// By how much it began earlier instead.
+const HOURS_EARLIER: i64 = 8;
 
 /// Finished batches: two buoys primed, a flume section gel coated.
 pub async fn history(crew: &Crew<'_>, now: Timestamp) -> Result<(), Problem> {
-    primed(crew, days_before(now, 9), "Buoy 3", ["P-2204", "H-118", "T-77"], true).await?;
-    gel_coated(crew, days_before(now, 6)).await?;
+    primed(crew, days_before(crew, now, 9), "Buoy 3", ["P-2204", "H-118", "T-77"], true).await?;
+    gel_coated(crew, days_before(crew, now, 6)).await?;
     // The coat beneath today's finish.
-    primed(crew, days_before(now, 2), "Buoy 7", ["P-2207", "H-118", "T-77"], false).await
+    primed(crew, days_before(crew, now, 2), "Buoy 7", ["P-2207", "H-118", "T-77"], false).await
 }
 
 /// A buoy primed; `measured`: its dry film by spots, once it is hard.

@@ -117,3 +117,32 @@ async fn the_rows_can_be_rebuilt_from_the_log(db: PgPool) {
     }
     shop.close().await;
 }
+
+/// A shift is of one day, and so are the jobs before it: the demo loads at any hour, those around midnight too.
+async fn loads_at(db: PgPool, at: &str) {
+    let shop = Shop::loaded_at(db, at).await;
+    let board = applicator(&shop).await.get("/board").await.1;
+    let alive = board["pots"].as_array().unwrap().len();
+    assert!(alive >= 6, "{at}: {alive} pots alive");
+    shop.close().await;
+}
+
+#[sqlx::test]
+async fn the_demo_loads_just_after_midnight(db: PgPool) {
+    loads_at(db, "2026-12-02T00:20:00Z").await;
+}
+
+#[sqlx::test]
+async fn the_demo_loads_before_dawn(db: PgPool) {
+    loads_at(db, "2026-12-02T03:10:00Z").await;
+}
+
+#[sqlx::test]
+async fn the_demo_loads_late_in_the_evening(db: PgPool) {
+    loads_at(db, "2026-12-01T22:57:00Z").await;
+}
+
+#[sqlx::test]
+async fn the_demo_loads_just_before_midnight(db: PgPool) {
+    loads_at(db, "2026-12-01T23:45:00Z").await;
+}

@@ -2,6 +2,7 @@
 
 mod acceptance;
 mod away;
+mod backup;
 mod checkpoints;
 mod client;
 mod clock;
