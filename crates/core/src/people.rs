@@ -85,7 +85,7 @@ pub const PIN_DIGITS_LEAST: usize = 4;
 /// Digits at the most.
 const PIN_DIGITS_MOST: usize = 12;
 
-/// A PIN: so many digits or more, and none of those that are tried first: all the same, up or down by one, a few digits over and over.
+/// A PIN: so many digits or more, and none of those that are tried first: all the same, up or down by one, a few digits over and over. **Source:** common practice.
 ///
 /// ```
 /// use level_keel_core::people::check_pin;
@@ -123,6 +123,7 @@ pub const TRIES_WITHIN_S: i64 = 60;
 const LONGEST_LOCK: i32 = 4;
 
 /// How long a lock holds, by how many there were before it within a day: a minute, then twice as long each time, up to sixteen.
+/// **Source:** common practice.
 ///
 /// ```
 /// use level_keel_core::people::lock_s;

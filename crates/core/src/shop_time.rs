@@ -61,7 +61,7 @@ impl Step {
             ),
             (false, true) => format!(
                 "The clock of this machine was set back by {by}. Time goes on here as it ran, so that no paint grows younger: it runs \
-                 ahead of that clock until no batch is open."
+                 ahead of that clock until that has caught up."
             ),
             (false, false) => format!(
                 "The clock of this machine was set forward by {by}. Ages count by it: if it is wrong, paint shows older than it is."
@@ -131,14 +131,10 @@ impl ShopTime {
         Look { now: self.now, step }
     }
 
-    /// Seconds it runs ahead of the wall clock, held there since that was set back.
+    /// Seconds it runs ahead of the wall clock, held there since that was set back: coats, checks and lots were written by it, and would all
+    /// grow younger if it went back.
     pub fn ahead_s(&self) -> f64 {
         seconds(self.by_wall(self.hands.wall), self.now)
-    }
-
-    /// Follows the wall clock again. Only where nothing lives that would grow younger by it.
-    pub fn follow(&mut self) {
-        self.now = self.by_wall(self.hands.wall);
     }
 
     /// Something is written at this instant: time does not stand before it.

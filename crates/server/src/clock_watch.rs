@@ -38,7 +38,7 @@ pub fn keep_watch(state: State) -> JoinHandle<()> {
     })
 }
 
-/// Looks at the clock once: writes what was set, follows the machine's clock again where nothing is left that would grow younger.
+/// Looks at the clock once: writes what was set, and how far the shop has come.
 pub async fn look_once(state: &State, mark: bool) -> Result<(), Problem> {
     let clock = &state.clock;
     clock.now();
@@ -46,12 +46,6 @@ pub async fn look_once(state: &State, mark: bool) -> Result<(), Problem> {
     for step in &steps {
         tell(state, *step).await?;
         clock.told(*step);
-    }
-    if clock.ahead_s() > 1.0 {
-        let open = sqlx::query_scalar!("select count(*) from batch where state = 'open'").fetch_one(&state.db).await?;
-        if open == Some(0) {
-            clock.follow();
-        }
     }
     if mark || !steps.is_empty() {
         keep(&state.db, &clock.mark()).await?;

@@ -104,7 +104,7 @@ pub async fn known_host(
 }
 
 /// A host without its port.
-fn name_of(host: &str) -> &str {
+pub fn name_of(host: &str) -> &str {
     let port = |p: &str| p.bytes().all(|b| b.is_ascii_digit());
     let name = host.rsplit_once(':').filter(|(_, p)| port(p)).map_or(host, |(name, _)| name);
     name.trim_matches(['[', ']'])

@@ -5,7 +5,7 @@ let monotonic = performance.now();
 let wall = Date.now();
 let slept = 0;
 
-/** A clock that drifts a little sleeps not. */
+/** Two clocks that differ by less than this have drifted; no tablet slept. */
 const DRIFT_MS = 1000;
 
 export function steady(): number {

@@ -70,8 +70,11 @@ fn set_back_by_two_hours_paint_ages_on_by_the_time_that_went_by() {
     host.run(30.0);
     assert_eq!(age(&mut time, &host, later), 30.0);
     assert_eq!(time.ahead_s(), 7200.0);
-    // With nothing left alive it follows the wall clock again.
-    time.follow();
+    // It is held there as long as the wall clock is behind, a night and more; and follows it once that has caught up.
+    host.run(40.0 * 3600.0);
+    assert_eq!(age(&mut time, &host, later), 40.0 * 3600.0 + 30.0);
+    assert_eq!(time.ahead_s(), 7200.0);
+    host.step(7260.0);
     assert_eq!(time.look(host.hands()).now, host.wall);
     assert_eq!(time.ahead_s(), 0.0);
 }

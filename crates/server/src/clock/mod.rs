@@ -104,16 +104,6 @@ impl Clock {
         self.lock().untold.retain(|s| *s != step);
     }
 
-    /// Seconds it is held ahead of the machine.
-    pub fn ahead_s(&self) -> f64 {
-        self.lock().time.ahead_s()
-    }
-
-    /// Follows the machine again.
-    pub fn follow(&self) {
-        self.lock().time.follow();
-    }
-
     /// How far the shop has come, to be kept.
     pub fn mark(&self) -> Mark {
         let boot = self.0.host.boot();

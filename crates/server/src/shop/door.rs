@@ -4,6 +4,7 @@
 //! started. Once there is anybody, this door is shut for good.
 
 use crate::auth;
+use crate::edge::{is_loopback, name_of};
 use crate::house::store;
 use crate::instruments;
 use crate::people::{Added, add, address, pin_digits};
@@ -21,7 +22,6 @@ use level_keel_core::worded::{VariantArray, Worded};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use sqlx::PgExecutor;
-use std::net::IpAddr;
 use utoipa::ToSchema;
 use uuid::Uuid;
 
@@ -149,8 +149,6 @@ fn from_this_machine(state: &State, req: &HttpRequest) -> bool {
     let loopback = req.peer_addr().is_some_and(|a| a.ip().to_canonical().is_loopback());
     // A page of elsewhere whose name was turned to point here still asks under that name.
     let host = req.connection_info().host().to_string();
-    let name =
-        host.rsplit_once(':').filter(|(_, port)| port.bytes().all(|b| b.is_ascii_digit())).map_or(&*host, |(name, _)| name);
-    let named = name == "localhost" || name.trim_matches(['[', ']']).parse::<IpAddr>().is_ok_and(|ip| ip.is_loopback());
+    let named = is_loopback(name_of(&host));
     loopback && named && !forwarded && !state.settings.behind_tls
 }
