@@ -21,7 +21,7 @@ export function Checkpoints({ me }: { me: Schemas["Me"] }) {
       <div className="board-head">
         <h2 style={{ fontSize: 20 }}>Checkpoints</h2>
         <span className="slate">
-          made each day and at each signature; keep one elsewhere, and nobody rewrites what it covers unseen
+          made each day, at each signature and at each change of people or sheets; keep one elsewhere
         </span>
         <Button
           variant="outlined"
